@@ -1,0 +1,51 @@
+# Tailor: two commands do everything, `make demo` and `make test`; the rest is for its makers.
+PYTHON ?= python3
+VENV   := .venv
+BIN    := $(VENV)/bin
+STAMP  := $(VENV)/.ready
+
+# What Qt, a virtual screen and a new environment need on a bare Debian machine.
+SYSTEM := python3-venv libegl1 libgl1 libglib2.0-0 libdbus-1-3 libfontconfig1 libxkbcommon0 libxkbcommon-x11-0 \
+          libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 \
+          libxcb-shape0 libxcb-xinerama0 libxcb-xkb1 libxcb-util1 xvfb xauth
+
+.PHONY: setup system demo test lint bench screenshots clean
+
+setup: system $(STAMP)
+
+system:
+	@missing=""; for p in $(SYSTEM); do \
+	  case "$$(dpkg-query -W -f='$${Status}' $$p 2>/dev/null)" in *"ok installed") ;; *) missing="$$missing $$p";; esac; done; \
+	if [ -n "$$missing" ]; then \
+	  if [ "$$(id -u)" = 0 ]; then echo "Installing:$$missing"; \
+	    DEBIAN_FRONTEND=noninteractive sh -c "apt-get update -q && apt-get install -y -q $$missing" >/dev/null; \
+	  else echo "Tailor needs these Debian packages. Run this line, then make again:"; \
+	    echo "  sudo apt-get install$$missing"; exit 1; fi; fi
+
+$(STAMP): pyproject.toml requirements.lock
+	@test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	$(BIN)/pip install -q --disable-pip-version-check -c requirements.lock -e '.[dev]'
+	@touch $@
+
+# With no screen the window opens on a virtual one.
+demo: setup
+	@if [ -n "$$DISPLAY$$WAYLAND_DISPLAY" ]; then $(BIN)/tailor --demo; \
+	else echo "No display: starting on a virtual one."; QT_QPA_PLATFORM=xcb xvfb-run -a -s "-screen 0 1280x800x24" $(BIN)/tailor --demo; fi
+
+test: setup
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
+
+lint: setup
+	$(BIN)/ruff check src tests bench
+	$(BIN)/ruff format --check src tests bench
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+
+bench: setup
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m bench
+
+screenshots: setup
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tailor.desk.screenshots docs/screenshots
+
+clean:
+	rm -rf $(VENV) build dist src/*.egg-info
