@@ -14,8 +14,8 @@ SYSTEM := python3-venv libegl1 libgl1 libglib2.0-0 libdbus-1-3 libfontconfig1 li
 setup: system $(STAMP)
 
 system:
-	@missing=""; for p in $(SYSTEM); do \
-	  case "$$(dpkg-query -W -f='$${Status}' $$p 2>/dev/null)" in *"ok installed") ;; *) missing="$$missing $$p";; esac; done; \
+	@have=" $$(dpkg-query -W -f='$${db:Status-Abbrev} $${Package}, $${Provides},\n' 2>/dev/null | grep '^ii' | tr -s ',\n' '  ' | tr -d '()=') "; \
+	missing=""; for p in $(SYSTEM); do case "$$have" in *" $$p "*) ;; *) missing="$$missing $$p";; esac; done; \
 	if [ -n "$$missing" ]; then \
 	  if [ "$$(id -u)" = 0 ]; then echo "Installing:$$missing"; \
 	    DEBIAN_FRONTEND=noninteractive sh -c "apt-get update -q && apt-get install -y -q $$missing" >/dev/null; \

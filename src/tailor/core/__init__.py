@@ -1,0 +1,1 @@
+"""The craft without the window: measured object in, drafted leather out."""

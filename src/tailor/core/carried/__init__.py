@@ -1,0 +1,1 @@
+"""The carried object: whatever way it was measured, it becomes a Loft."""

@@ -1,0 +1,161 @@
+"""Loft: the object as closed sections along the draw direction.
+
+Axes: y along the draw, 0 at the tip and growing towards the mouth; x across, from the spine side to the
+seam side; z through the thickness, front positive. Sections are sampled alike, at the same shares of the
+width, so a whole loft is a few arrays of shape (rows, SAMPLES).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.interpolate import PchipInterpolator
+
+from tailor.core.carried.stations import Shape, Station
+
+Array = NDArray[np.float64]
+
+SAMPLES = 129  # odd, so that the middle of a diamond is a sample
+# Shares of the width, close together at both ends where ovals and corners turn.
+SHARES: Array = (1 - np.cos(np.linspace(0, np.pi, SAMPLES))) / 2
+SHARES[SAMPLES // 2] = 0.5
+
+
+@dataclass(frozen=True)
+class Sections:
+    """Sections at given rows. y: (n,); x, front, back: (n, SAMPLES), heights outward from z = 0, mm.
+
+    Every profile is concave, so every section is convex.
+    """
+
+    y: Array
+    x: Array
+    front: Array
+    back: Array
+
+    @property
+    def x_spine(self) -> Array:
+        return self.x[:, 0]
+
+    @property
+    def x_seam(self) -> Array:
+        return self.x[:, -1]
+
+    def outline(self, row: int) -> Array:
+        """The closed section of one row as (2·SAMPLES, 2) points in x and z, front first."""
+        front = np.column_stack([self.x[row], self.front[row]])
+        back = np.column_stack([self.x[row], -self.back[row]])
+        return np.vstack([front, back[::-1]])
+
+    def girth(self) -> Array:
+        """Length round each section, (n,), mm; the section being convex this is its hull girth."""
+        return (
+            _run(self.x, self.front)
+            + _run(self.x, self.back)
+            + (self.front[:, 0] + self.back[:, 0])
+            + (self.front[:, -1] + self.back[:, -1])
+        )
+
+
+def _run(x: Array, z: Array) -> Array:
+    return np.asarray(np.hypot(np.diff(x), np.diff(z)).sum(axis=1))
+
+
+@dataclass(frozen=True)
+class Loft:
+    """The object between its stations (at least two, in rising y)."""
+
+    stations: tuple[Station, ...]
+
+    @property
+    def tip(self) -> float:
+        return self.stations[0].y
+
+    @property
+    def top(self) -> float:
+        return self.stations[-1].y
+
+    @cached_property
+    def ys(self) -> Array:
+        return np.array([s.y for s in self.stations])
+
+    @cached_property
+    def _sizes(self) -> PchipInterpolator:
+        rows = [(s.x_spine, s.width, s.front, s.back, s.corner) for s in self.stations]
+        return PchipInterpolator(self.ys, np.array(rows), axis=0)
+
+    def sizes(self, y: Array | float) -> Array:
+        """(n, 5): x_spine, width, front, back, corner at the rows y, monotone between stations."""
+        return np.asarray(self._sizes(np.clip(np.atleast_1d(y), self.tip, self.top)))
+
+    def x_seam(self, y: Array | float) -> Array:
+        size = self.sizes(y)
+        return np.asarray(size[:, 0] + size[:, 1])
+
+    def sections(self, y: Array | float, toe: float = 0.0) -> Sections:
+        """Sections at rows y, (n,).
+
+        Between stations of different shape the two profiles are blended in proportion. Past the tip the
+        object is taken to run out on a straight cone to the spine line over `toe` mm: that is the form the
+        leather takes there.
+        """
+        y = np.atleast_1d(np.asarray(y, dtype=float))
+        size = self.sizes(y)
+        at = np.clip(np.searchsorted(self.ys, y, side="right") - 1, 0, len(self.stations) - 2)
+        share = np.clip((y - self.ys[at]) / (self.ys[at + 1] - self.ys[at]), 0, 1)
+        front = np.zeros((len(y), SAMPLES))
+        back = np.zeros_like(front)
+        for shape in {s.shape for s in self.stations}:
+            own = np.array([float(s.shape is shape) for s in self.stations])
+            weight = own[at] * (1 - share) + own[at + 1] * share
+            rows = weight > 0
+            f, b = _profiles(shape, size[rows])
+            front[rows] += weight[rows, None] * f
+            back[rows] += weight[rows, None] * b
+        left = np.clip(1 - (self.tip - y) / toe, 0, 1) if toe > 0 else np.where(y < self.tip, 0.0, 1.0)
+        left = np.where(y < self.tip, left, 1.0)[:, None]
+        x = size[:, :1] + left * size[:, 1:2] * SHARES
+        return Sections(y, x, left * front, left * back)
+
+    def at_stations(self, low: float = -np.inf, high: float = np.inf) -> Array:
+        """The y of the stations from low to high."""
+        return self.ys[(self.ys >= low) & (self.ys <= high)]
+
+
+def _profiles(shape: Shape, size: Array) -> tuple[Array, Array]:
+    """Front and back heights, each (n, SAMPLES), of a shape at sizes (n, 5)."""
+    width, front, back, corner = (size[:, k : k + 1] for k in (1, 2, 3, 4))
+    if shape is Shape.SLAB:
+        drop = _corner_drop(width, np.minimum(corner, np.minimum(width, front + back) / 2))
+        return front - drop, back - drop
+    unit = {
+        Shape.OVAL: np.sqrt(np.clip(1 - (2 * SHARES - 1) ** 2, 0, None)),
+        Shape.WEDGE: 1 - SHARES,
+        Shape.DIAMOND: 1 - np.abs(2 * SHARES - 1),
+    }[shape]
+    return front * unit, back * unit
+
+
+def _corner_drop(width: Array, corner: Array) -> Array:
+    """How far a rounded corner lies below the flat, (n, SAMPLES)."""
+    from_side = np.minimum(SHARES, 1 - SHARES) * width
+    reach = np.clip(corner - from_side, 0, None)
+    return np.asarray(corner - np.sqrt(np.clip(corner**2 - reach**2, 0, None)))
+
+
+def outline(loft: Loft, step: float = 1.0) -> Array:
+    """The object's outline seen from the front, closed, (m, 2) in x and y."""
+    y = np.unique(np.concatenate([loft.ys, np.arange(loft.tip, loft.top, step)]))
+    size = loft.sizes(y)
+    spine = np.column_stack([size[:, 0], y])
+    seam = np.column_stack([size[:, 0] + size[:, 1], y])
+    return np.vstack([seam, spine[::-1]])
+
+
+def from_stations(stations: Sequence[Station]) -> Loft:
+    """A loft from checked stations."""
+    return Loft(tuple(stations))

@@ -1,0 +1,200 @@
+"""The maker's settings: every key, what it means, what it may hold, and which are pinned.
+
+A key that is not pinned has its value worked out by the draft (or, where nothing needs working out, its
+stated default). Values are floats in mm or degrees, whole counts, or one of a few words.
+"""
+
+from __future__ import annotations
+
+import difflib
+import math
+import re
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from enum import Enum
+from types import MappingProxyType
+
+from tailor.core.errors import InputError
+from tailor.core.units import System, format_length, parse_length, parse_pitch
+
+Value = float | int | str
+AUTO = "auto"
+
+
+class Kind(Enum):
+    """What a setting holds, and so how it is read and written."""
+
+    LENGTH = "length"
+    PITCH = "length or stitches per inch"
+    RATIO = "plain number or per cent"
+    ANGLE = "degrees"
+    COUNT = "whole number"
+    CHOICE = "one of"
+
+
+@dataclass(frozen=True)
+class Key:
+    """One setting. default None means: worked out by the draft, with a reason."""
+
+    name: str
+    kind: Kind
+    default: Value | None
+    meaning: str
+    low: float = -math.inf
+    high: float = math.inf
+    choices: tuple[str, ...] = ()
+
+    @property
+    def unit(self) -> str:
+        return {Kind.LENGTH: "mm", Kind.PITCH: "mm", Kind.ANGLE: "°", Kind.COUNT: "count"}.get(self.kind, "")
+
+    def parse(self, text: str, system: System = System.MM) -> Value:
+        """The value typed for this key. Raises InputError naming the key."""
+        text = text.strip()
+        if self.kind is Kind.CHOICE:
+            if text.lower() not in self.choices:
+                raise InputError(f"'{text}' is not a choice", self.name, f"give {' or '.join(self.choices)}")
+            return text.lower()
+        if self.kind is Kind.LENGTH:
+            value = parse_length(text, system.bare, self.name)
+        elif self.kind is Kind.PITCH:
+            value = parse_pitch(text, system.bare, self.name)
+        else:
+            value = self._plain(text)
+        return self.checked(value)
+
+    def _plain(self, text: str) -> float:
+        number = re.fullmatch(r"([+-]?\d*\.?\d+)\s*(%|°|deg|degrees)?", text.replace(",", "."))
+        fits = {"%": Kind.RATIO, "°": Kind.ANGLE, "deg": Kind.ANGLE, "degrees": Kind.ANGLE}
+        if number is None or (number[2] and fits[number[2]] is not self.kind):
+            raise InputError(f"'{text}' is not a {self.kind.value}", self.name, f"give {self.example}")
+        return float(number[1]) / (100 if number[2] == "%" else 1)
+
+    @property
+    def example(self) -> str:
+        return {Kind.COUNT: "a whole number such as 2", Kind.ANGLE: "degrees such as 35"}.get(
+            self.kind, "a number such as 0.5 or 50%"
+        )
+
+    def checked(self, value: Value) -> Value:
+        """The value itself when it is of the right kind and within limits; else InputError."""
+        if self.kind is Kind.CHOICE:
+            return self.parse(value) if isinstance(value, str) else self.parse(str(value))
+        if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
+            raise InputError(f"'{value}' is not a {self.kind.value}", self.name, "give a plain number")
+        if not self.low <= value <= self.high:
+            side = f"below the least, {self.say(self.low)}" if value < self.low else (
+                f"above the most, {self.say(self.high)}"
+            )  # fmt: skip
+            raise InputError(
+                f"{self.say(value)} is {side}", self.name, "change it, or give auto for the computed value"
+            )
+        if self.kind is Kind.COUNT:
+            if value != int(value):
+                raise InputError(f"{value:g} is not a whole number", self.name, f"give {self.example}")
+            return int(value)
+        return float(value)
+
+    def say(self, value: Value, system: System = System.MM) -> str:
+        """The value as the maker reads it."""
+        if isinstance(value, str):
+            return value
+        if self.kind in (Kind.LENGTH, Kind.PITCH):
+            return format_length(value, system)
+        return f"{value:g}" + ("°" if self.kind is Kind.ANGLE else "")
+
+
+def _key(name: str, kind: Kind, default: Value | None, low: float, high: float, meaning: str) -> Key:
+    return Key(name, kind, default, meaning, low, high)
+
+
+def _pick(name: str, default: str, choices: tuple[str, ...], meaning: str) -> Key:
+    return Key(name, Kind.CHOICE, default, meaning, choices=choices)
+
+
+_L, _R, _A, _C = Kind.LENGTH, Kind.RATIO, Kind.ANGLE, Kind.COUNT
+KEYS: Mapping[str, Key] = MappingProxyType({
+    key.name: key
+    for key in (
+        _key("leather.thickness", _L, 3.0, 0.5, 10, "thickness of the body leather"),
+        _pick("leather.temper", "firm", ("firm", "soft"), "firm holds a shape when wetted, soft drapes"),
+        _key("leather.neutral", _R, 0.5, 0, 1, "unstretched surface, as a share of thickness from the flesh"),
+        _key("leather.fold_radius", _R, 0.5, 0.05, 5, "inside radius of a fold, in thicknesses"),
+        _key("fit.clearance", _L, 0.5, 0, 20, "room between object and leather all round"),
+        _key("fit.edge", _L, 2.0, 0, 30, "least room between a sharp edge and the welt"),
+        _key("fit.point", _L, 3.0, 0, 60, "least room between the point and the welt"),
+        _key("fit.approach", _A, None, 5, 85, "steepest angle at which the leather may come down to the welt"),
+        _key("welt.layers", _C, None, 1, 12, "layers in the welt"),
+        _key("welt.thickness", _L, None, 0.3, 15, "thickness of one welt layer"),
+        _key("welt.width", _L, None, 3, 60, "welt from its inner edge to the cut line"),
+        _key("welt.proud", _L, 3.0, 0, 15, "extra welt outside the cut line, trimmed after gluing"),
+        _key("welt.skive", _R, 0.5, 0.1, 1, "share of its thickness left where the welt runs into the fold"),
+        _key("seam.standoff", _L, None, 0.1, 150, "object to the welt's inner edge, straight across"),
+        _key("seam.stitch_inset", _L, None, 1, 60, "welt's inner edge to the stitch line"),
+        _key("seam.margin", _L, None, 1, 40, "stitch line to the cut line"),
+        _key("seam.pitch", Kind.PITCH, None, 1.5, 15, "stitch spacing aimed at; holes come out equal and near it"),
+        _key("seam.toe", _L, None, 1, 150, "tip to the welt's inner edge along the fold"),
+        _key("seam.first_hole", _L, None, 0.5, 60, "first hole to the mouth"),
+        _key("seam.fold_hole", _L, None, 0.5, 60, "last hole to the fold line"),
+        _key("seam.hole", _L, 1.2, 0.3, 5, "diameter of a stitch hole"),
+        _key("seam.fairing", _L, 0.25, 0, 3, "greatest distance fairing may move a line"),
+        _key("mouth.y", _L, None, -1e4, 1e4, "height of the mouth on the object"),
+        _key("mouth.relief", _L, None, 0, 60, "depth of the scoop in the front of the mouth"),
+        _key("belt.width", _L, 40.0, 5, 150, "width of the belt"),
+        _key("belt.thickness", _L, 4.0, 0.5, 20, "thickness of the belt"),
+        _key("loop.width", _L, None, 4, 200, "width of the loop along the belt"),
+        _key("loop.play", _L, 3.0, 0, 60, "free play of the belt in the loop"),
+        _key("loop.rise", _L, None, 0, 400, "top of the loop above the mouth"),
+        _pick("loop.landing", "back", ("back", "handle", "none"), "where the loop is sewn down; none for no loop"),
+        _pick("hand", "right", ("right", "left"), "the hand that draws; left mirrors every piece"),
+    )
+})  # fmt: skip
+
+
+def key(name: str) -> Key:
+    """The key of that name. Raises InputError with the nearest name when there is none."""
+    if name in KEYS:
+        return KEYS[name]
+    near = difflib.get_close_matches(name, KEYS, n=1)
+    hint = f"did you mean {near[0]}?" if near else "see tailor new --help for the list"
+    raise InputError("no such setting", f"'{name}'", hint.rstrip("?") + ("?" if near else ""))
+
+
+@dataclass(frozen=True)
+class Settings:
+    """The pinned values of a job; everything else is worked out or default."""
+
+    pinned: Mapping[str, Value] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        checked = {name: key(name).checked(value) for name, value in self.pinned.items()}
+        object.__setattr__(self, "pinned", MappingProxyType(checked))
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self.pinned)
+
+    def __contains__(self, name: object) -> bool:
+        return name in self.pinned
+
+    def pin(self, name: str, value: Value) -> Settings:
+        return Settings({**self.pinned, key(name).name: value})
+
+    def release(self, name: str) -> Settings:
+        """Back to the computed or default value."""
+        key(name)
+        return Settings({k: v for k, v in self.pinned.items() if k != name})
+
+    def typed(self, name: str, text: str, system: System = System.MM) -> Settings:
+        """With what the maker typed for a key: a value in any unit, or `auto`."""
+        if text.strip().lower() == AUTO:
+            return self.release(name)
+        return self.pin(name, key(name).parse(text, system))
+
+    def number(self, name: str) -> float:
+        """The pinned or default number of a key that has a default."""
+        value = self.pinned.get(name, KEYS[name].default)
+        assert isinstance(value, int | float), f"{name} is worked out by the draft"
+        return float(value)
+
+    def word(self, name: str) -> str:
+        return str(self.pinned.get(name, KEYS[name].default))
