@@ -42,3 +42,8 @@ def greatest(
     rule = max(candidates, key=lambda r: candidates[r])
     others = {r: v for r, v in candidates.items() if r != rule}
     return Reason(name, float(candidates[rule]), unit, rule, dict(inputs or {}), others)
+
+
+def stated(name: str, value: float, unit: str, rule: str, **inputs: float) -> Reason:
+    """A reason with only one rule in play."""
+    return Reason(name, float(value), unit, rule, inputs)

@@ -7,7 +7,6 @@ width, so a whole loft is a few arrays of shape (rows, SAMPLES).
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -19,7 +18,7 @@ from tailor.core.carried.stations import Shape, Station
 
 Array = NDArray[np.float64]
 
-SAMPLES = 129  # odd, so that the middle of a diamond is a sample
+SAMPLES = 97  # odd, so that the middle of a diamond is a sample
 # Shares of the width, close together at both ends where ovals and corners turn.
 SHARES: Array = (1 - np.cos(np.linspace(0, np.pi, SAMPLES))) / 2
 SHARES[SAMPLES // 2] = 0.5
@@ -155,7 +154,3 @@ def outline(loft: Loft, step: float = 1.0) -> Array:
     seam = np.column_stack([size[:, 0] + size[:, 1], y])
     return np.vstack([seam, spine[::-1]])
 
-
-def from_stations(stations: Sequence[Station]) -> Loft:
-    """A loft from checked stations."""
-    return Loft(tuple(stations))

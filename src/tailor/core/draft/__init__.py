@@ -1,0 +1,1 @@
+"""Drafting: seams, holes, welts, mouths and loops, put together into pieces."""

@@ -1,0 +1,1 @@
+"""What the leather is: a sheet, and sheets in a stack."""

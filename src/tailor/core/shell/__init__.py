@@ -1,0 +1,1 @@
+"""The shell: leather round the object, and how it lies flat."""

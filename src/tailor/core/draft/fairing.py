@@ -1,0 +1,160 @@
+"""Fairing: lines that flow, with a stated greatest deviation from what was computed.
+
+A bump in a drawn line is copied by the dividers into the stitches and seen for ever, so every seam is faired
+before holes are set on it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from scipy.interpolate import CubicSpline
+from scipy.linalg import solveh_banded
+
+from tailor.core.carried.loft import Array
+from tailor.core.errors import InputError
+
+STEP = 1.0  # mm between the points a line is faired at
+STIFFEST = 1e7
+HALVINGS = 14
+
+
+@dataclass(frozen=True)
+class Line:
+    """A smooth line through points (m, 2), mm, from the mouth round to the fold.
+
+    deviation: the most that fairing moved any point, mm.
+    """
+
+    points: Array
+    deviation: float = 0.0
+
+    @cached_property
+    def at(self) -> Array:
+        """Length along the line at each point, (m,)."""
+        return np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(self.points, axis=0).T))])
+
+    @cached_property
+    def curve(self) -> CubicSpline:
+        return CubicSpline(self.at, self.points)
+
+    @property
+    def length(self) -> float:
+        return float(self.at[-1])
+
+    def __call__(self, s: Array) -> Array:
+        """The points at lengths s, (n, 2)."""
+        return np.asarray(self.curve(s))
+
+    def normal(self, s: Array) -> Array:
+        """Outward normals at lengths s, (n, 2): away from the object when the line runs mouth to fold."""
+        along = np.asarray(self.curve(s, 1))
+        along /= np.hypot(*along.T)[:, None]
+        return np.column_stack([-along[:, 1], along[:, 0]])
+
+    def curvature(self, s: Array) -> Array:
+        """Signed curvature at lengths s, (n,), 1/mm; positive bulges outward."""
+        d, dd = np.asarray(self.curve(s, 1)), np.asarray(self.curve(s, 2))
+        return np.asarray((d[:, 1] * dd[:, 0] - d[:, 0] * dd[:, 1]) / np.hypot(*d.T) ** 3)
+
+    def dense(self, start: float, end: float, step: float = 0.5) -> Array:
+        """Points from one length to another, close enough to draw and cut by, (n, 2)."""
+        return self(np.linspace(start, end, max(int(np.ceil((end - start) / step)), 1) + 1))
+
+    def where(self, value: float, axis: int, name: str) -> float:
+        """The first length at which the line comes down to a value of u (axis 0) or v (axis 1)."""
+        s = np.linspace(0, self.length, 4 * len(self.points))
+        below = self(s)[:, axis] <= value
+        if not below.any():
+            raise InputError(f"the stitch line never comes to {value:.1f} mm", name, "give a smaller distance")
+        k = int(below.argmax())
+        if k == 0:
+            return 0.0
+        low, high = s[k - 1], s[k]
+        for _ in range(50):
+            middle = (low + high) / 2
+            low, high = (low, middle) if self(np.array([middle]))[0, axis] <= value else (middle, high)
+        return float(high)
+
+
+def spaced(points: Array, step: float = STEP) -> Array:
+    """Points at equal lengths along the smooth line through the given ones, (n, 2), ends kept."""
+    rough = Line(_distinct(points))
+    return rough.dense(0.0, rough.length, step)
+
+
+def _distinct(points: Array) -> Array:
+    apart = np.hypot(*np.diff(points, axis=0).T) > 1e-9
+    return np.asarray(points[np.concatenate([[True], apart])])
+
+
+def fair(points: Array, most: float) -> Line:
+    """The stiffest line within `most` mm of points (n, 2) running from the mouth to the fold, u = 0.
+
+    Whittaker smoothing with a third-difference penalty; the line is mirrored across the fold so that it meets
+    the fold square, and its two ends stay where they are.
+    """
+    raw = spaced(points)
+    if most <= 0 or len(raw) < 8:
+        return Line(raw)
+    ghosts = min(40, len(raw) - 1)
+    mirrored = np.vstack([raw, raw[-2 : -2 - ghosts : -1] * np.array([-1.0, 1.0])])
+
+    def smoothed(stiffness: float) -> tuple[Array, float]:
+        moved = _whittaker(mirrored, stiffness)[: len(raw)]
+        moved[0] = raw[0]
+        moved[-1, 0] = 0.0
+        return moved, float(np.hypot(*(moved - raw).T).max())
+
+    best, deviation = smoothed(STIFFEST)
+    low, high = -6.0, np.log10(STIFFEST)
+    if deviation > most:
+        best, deviation = raw, 0.0
+        for _ in range(HALVINGS):
+            middle = (low + high) / 2
+            tried, moved = smoothed(10**middle)
+            if moved <= most:
+                best, deviation, low = tried, moved, middle
+            else:
+                high = middle
+    return Line(best, deviation)
+
+
+def _whittaker(points: Array, stiffness: float) -> Array:
+    """Minimise |moved - points|² + stiffness·|third differences|², with the first point held."""
+    n = len(points)
+    bands = np.zeros((4, n))
+    for k, row in enumerate(_THIRD):
+        main = np.convolve(np.ones(n - 3), row)[: n - k]
+        bands[3 - k, k:] = stiffness * main
+    bands[3] += 1.0
+    bands[3, 0] += 1e9
+    load = points.copy()
+    load[0] *= 1 + 1e9
+    return np.asarray(solveh_banded(bands, load))
+
+
+# Rows of DᵀD for third differences D = (-1, 3, -3, 1): products of entries k apart, summed along the diagonal.
+_D3 = np.array([-1.0, 3.0, -3.0, 1.0])
+_THIRD = [_D3[: 4 - k] * _D3[k:] for k in range(4)]
+
+
+def bumps(line: Line, least: float = 0.002) -> Array:
+    """Lengths at which the line bends the wrong way between two outward bends, (b,), mm.
+
+    least: curvature below this (1/mm) counts as straight.
+    """
+    s = np.linspace(0, line.length, max(len(line.points), 16))
+    bend = line.curvature(s)
+    inward = bend < -least
+    starts = np.flatnonzero(inward & ~np.concatenate([[False], inward[:-1]]))
+    found = []
+    for start in starts:
+        stop = start + int(np.argmin(inward[start:])) if not inward[start:].all() else len(s)
+        outward_before = (bend[:start] > least).any()
+        outward_after = (bend[stop:] > least).any()
+        if outward_before and outward_after:
+            found.append(s[start + int(bend[start:stop].argmin())])
+    return np.array(found)

@@ -1,0 +1,119 @@
+"""Pieces of leather as they are cut, with everything marked on them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from shapely.geometry import Polygon
+
+from tailor.core.carried.loft import Array
+
+FLIP = np.array([-1.0, 1.0])
+
+
+@dataclass(frozen=True)
+class Hole:
+    """A stitch hole. edge names which of the meeting edges it is on; place is its number along that edge."""
+
+    seam: str
+    edge: str
+    place: int
+    x: float
+    y: float
+    diameter: float
+
+
+@dataclass(frozen=True)
+class Mark:
+    """Something written or struck on a piece: kind is "face", "top", "side", "note" or "register".
+
+    (x, y) is where, toward is the end of a register stroke or the direction of an arrow, text what it says.
+    """
+
+    kind: str
+    x: float
+    y: float
+    text: str = ""
+    toward: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True)
+class Rule:
+    """A line marked on a piece that is neither cut, folded nor stitched: kind is "welt", "glue" or "skive"."""
+
+    kind: str
+    points: Array
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One pattern piece, flat, seen from the side named by face.
+
+    cut: (m, 2) closed outline as the knife goes (last point not repeated). trim: the outline it is trimmed to
+    after gluing, or None where that is the cut line. folds: (2, 2) lines. stitch: (k, 2) polylines. mm.
+    """
+
+    name: str
+    count: int
+    leather: str
+    thickness: float
+    face: str
+    cut: Array
+    trim: Array | None = None
+    folds: tuple[Array, ...] = ()
+    stitch: tuple[Array, ...] = ()
+    holes: tuple[Hole, ...] = ()
+    rules: tuple[Rule, ...] = ()
+    marks: tuple[Mark, ...] = ()
+
+    @property
+    def area(self) -> float:
+        """Area inside the cut line, mm²."""
+        return float(Polygon(self.cut).area)
+
+    def holes_of(self, seam: str, edge: str) -> Array:
+        """The holes of one edge of a seam in order, (n, 2)."""
+        return np.array([(h.x, h.y) for h in self.holes if h.seam == seam and h.edge == edge])
+
+    def mirrored(self) -> Piece:
+        """The piece for the other hand."""
+
+        def flip(points: Array) -> Array:
+            return points * FLIP
+
+        def turn(mark: Mark) -> Mark:
+            other = {"left": "right", "right": "left"}.get(mark.text, mark.text)
+            toward = (-mark.toward[0], mark.toward[1]) if mark.toward else None
+            return replace(mark, x=-mark.x, text=other, toward=toward)
+
+        return replace(
+            self,
+            cut=flip(self.cut)[::-1],
+            trim=None if self.trim is None else flip(self.trim)[::-1],
+            folds=tuple(map(flip, self.folds)),
+            stitch=tuple(map(flip, self.stitch)),
+            holes=tuple(replace(h, x=-h.x) for h in self.holes),
+            rules=tuple(replace(r, points=flip(r.points)) for r in self.rules),
+            marks=tuple(map(turn, self.marks)),
+        )
+
+
+@dataclass(frozen=True)
+class Seam:
+    """A seam: the pieces it joins, and what the thread and the dividers need.
+
+    edges: the edges that meet, each with `count` holes. length: along the stitch line. chord: the divider
+    setting of each edge. stack: thickness sewn through. thread: needed length; thread_rule: the bench rule's
+    least and most. mm.
+    """
+
+    name: str
+    pieces: tuple[str, ...]
+    edges: tuple[str, ...]
+    length: float
+    count: int
+    chord: float
+    stack: float
+    thread: float
+    thread_rule: tuple[float, float]

@@ -1,0 +1,58 @@
+"""Panel: the whole surface, laid flat row by row, and the map between the two.
+
+Row development: u is the length of the neutral line from the fold, v is the row's y. Exact while the surface
+bends one way only. The panel goes on flat over the welt, and past the tip on the cone the leather takes there.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.leather.leather import Leather
+from tailor.core.shell.wrap import Wrap, folded
+
+
+@dataclass(frozen=True)
+class Panel:
+    """A folded, taut panel over a loft.
+
+    clearance and welt (height of its layers together) in mm. rows, x_welt: (n,) the welt's inner edge at
+    rising rows. toe: mm from the tip to the welt's inner edge along the fold.
+    """
+
+    loft: Loft
+    leather: Leather
+    clearance: float
+    welt: float
+    rows: Array
+    x_welt: Array
+    toe: float
+
+    def welt_edge(self, y: Array) -> Array:
+        """x of the welt's inner edge at rows y, (n,); past the tip it rounds in to the fold."""
+        y = np.asarray(y, dtype=float)
+        tip = self.loft.tip
+        straight = np.interp(y, self.rows, self.x_welt)
+        fold = self.loft.sizes(tip)[0, 0] - self.clearance + self.leather.inside_radius
+        past = np.clip((tip - y) / self.toe, 0, 1)
+        rounded = fold + (self.x_welt[0] - fold) * np.sqrt(1 - past**2)
+        return np.where(y < tip, rounded, straight)
+
+    def wrap(self, y: Array) -> Wrap:
+        """The leather round the object at rows y, (n,)."""
+        y = np.asarray(y, dtype=float)
+        sections = self.loft.sections(y, self.toe)
+        return folded(sections, self.leather, self.clearance, self.welt, self.welt_edge(y))
+
+    def to_flat(self, plan: Array, side: str) -> Array:
+        """Points seen from the front (x, y) to flat (u, v), (n, 2); side is "front" or "back"."""
+        line = self.wrap(plan[:, 1]).side(side)
+        return np.column_stack([line.length_to(plan[:, 0]), plan[:, 1]])
+
+    def to_plan(self, flat: Array, side: str) -> Array:
+        """Flat points (u, v) back to where they are seen from the front (x, y), (n, 2)."""
+        line = self.wrap(flat[:, 1]).side(side)
+        return np.column_stack([line.point_at(flat[:, 0])[:, 0], flat[:, 1]])
