@@ -18,7 +18,8 @@ from tailor.core.errors import InputError
 
 STEP = 1.0  # mm between the points a line is faired at
 STIFFEST = 1e7
-HALVINGS = 14
+HALVINGS = 12
+HELD = 1e9  # weight that holds the mouth end where it is
 
 
 @dataclass(frozen=True)
@@ -65,17 +66,14 @@ class Line:
 
     def where(self, value: float, axis: int, name: str) -> float:
         """The first length at which the line comes down to a value of u (axis 0) or v (axis 1)."""
-        s = np.linspace(0, self.length, 4 * len(self.points))
-        below = self(s)[:, axis] <= value
-        if not below.any():
-            raise InputError(f"the stitch line never comes to {value:.1f} mm", name, "give a smaller distance")
-        k = int(below.argmax())
-        if k == 0:
-            return 0.0
-        low, high = s[k - 1], s[k]
-        for _ in range(50):
-            middle = (low + high) / 2
-            low, high = (low, middle) if self(np.array([middle]))[0, axis] <= value else (middle, high)
+        low, high = 0.0, self.length
+        for _ in range(4):  # each round narrows the place a hundredfold
+            s = np.linspace(low, high, max(2 * len(self.points), 101))
+            below = self(s)[:, axis] <= value
+            if not below.any():
+                raise InputError(f"the stitch line never comes to {value:.1f} mm", name, "give a smaller distance")
+            k = int(below.argmax())
+            low, high = s[max(k - 1, 0)], s[k]
         return float(high)
 
 
@@ -102,8 +100,16 @@ def fair(points: Array, most: float) -> Line:
     ghosts = min(40, len(raw) - 1)
     mirrored = np.vstack([raw, raw[-2 : -2 - ghosts : -1] * np.array([-1.0, 1.0])])
 
+    penalty = _third_differences(len(mirrored))
+
     def smoothed(stiffness: float) -> tuple[Array, float]:
-        moved = _whittaker(mirrored, stiffness)[: len(raw)]
+        bands = stiffness * penalty
+        bands[3] += 1.0
+        bands[3, 0] += HELD
+        load = mirrored.copy()
+        load[0] *= 1 + HELD
+        moved = np.asarray(solveh_banded(bands, load, overwrite_ab=True, overwrite_b=True, check_finite=False))
+        moved = moved[: len(raw)]
         moved[0] = raw[0]
         moved[-1, 0] = 0.0
         return moved, float(np.hypot(*(moved - raw).T).max())
@@ -122,23 +128,13 @@ def fair(points: Array, most: float) -> Line:
     return Line(best, deviation)
 
 
-def _whittaker(points: Array, stiffness: float) -> Array:
-    """Minimise |moved - points|² + stiffness·|third differences|², with the first point held."""
-    n = len(points)
+def _third_differences(n: int) -> Array:
+    """Upper bands (4, n) of DᵀD for third differences D of n points."""
+    row = np.array([-1.0, 3.0, -3.0, 1.0])
     bands = np.zeros((4, n))
-    for k, row in enumerate(_THIRD):
-        main = np.convolve(np.ones(n - 3), row)[: n - k]
-        bands[3 - k, k:] = stiffness * main
-    bands[3] += 1.0
-    bands[3, 0] += 1e9
-    load = points.copy()
-    load[0] *= 1 + 1e9
-    return np.asarray(solveh_banded(bands, load))
-
-
-# Rows of DᵀD for third differences D = (-1, 3, -3, 1): products of entries k apart, summed along the diagonal.
-_D3 = np.array([-1.0, 3.0, -3.0, 1.0])
-_THIRD = [_D3[: 4 - k] * _D3[k:] for k in range(4)]
+    for k in range(4):
+        bands[3 - k, k:] = np.convolve(np.ones(n - 3), row[: 4 - k] * row[k:])
+    return bands
 
 
 def bumps(line: Line, least: float = 0.002) -> Array:

@@ -23,8 +23,8 @@ def offset(line: Line, distance: float, beyond: float = 0.0) -> Array:
     s = np.linspace(0, line.length, max(int(np.ceil(line.length / STEP)), 8) + 1)
     points, normals = line(s), line.normal(s)
     if beyond > 0:
-        back = np.array([normals[0, 1], -normals[0, 0]])  # along the line: outward normal turned back a quarter
-        ahead = points[0] - np.linspace(beyond, 0, 9)[:-1, None] * back * -1
+        along = np.array([normals[0, 1], -normals[0, 0]])  # the outward normal turned back a quarter
+        ahead = points[0] - np.linspace(beyond, 0, 9)[:-1, None] * along
         points = np.vstack([ahead, points])
         normals = np.vstack([np.repeat(normals[:1], 8, axis=0), normals])
     moved = points + distance * normals

@@ -11,7 +11,7 @@ An angle phi runs along the taut line: the outward normal is (-cos phi, sin phi)
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,17 +27,19 @@ HALF_PI = np.pi / 2
 class Chain:
     """The neutral line of one side, from the fold to the welt plane, for n rows.
 
-    centre: (n, m, 2), radius: (n, m): the discs it turns on, in order. turn: (n, m+1) angles phi: disc j is
-    turned from turn[j] to turn[j+1]. knots: (n, 2m, 2) points where the line comes on to and leaves each disc;
-    at: (n, 2m) its length there. floor: (n,) height of the neutral surface over the welt. x_land, landed: (n,)
-    where the line reaches that height, and its length there. approach: (n,) angle at which it comes down on
-    the welt, radians (negative where the welt is the higher). Lengths in mm.
+    cx, cz, radius: (n, m) the discs it turns on, in order. turn: (n, m+1) angles phi: disc j is turned from
+    turn[j] to turn[j+1]. kx, kz: (n, 2m) knots, where the line comes on to and leaves each disc; at: (n, 2m)
+    its length there. floor: (n,) height of the neutral surface over the welt. x_land, landed: (n,) where the
+    line reaches that height, and its length there. approach: (n,) angle at which it comes down on the welt,
+    radians (negative where the welt is the higher). Lengths in mm.
     """
 
-    centre: Array
+    cx: Array
+    cz: Array
     radius: Array
     turn: Array
-    knots: Array
+    kx: Array
+    kz: Array
     at: Array
     floor: Array
     x_land: Array
@@ -47,14 +49,14 @@ class Chain:
     def length_to(self, x: Array) -> Array:
         """Length of the neutral line from the fold to x, (n,), mm; beyond the landing it runs flat."""
         x = np.asarray(x, dtype=float)
-        k = (self.knots[..., 0] < x[:, None]).sum(axis=1)
-        on_slope = np.minimum(_length_where(self, k, x, axis=0), self.landed)
+        k = (self.kx < x[:, None]).sum(axis=1)
+        on_slope = np.minimum(self._length_where(k, x, falling=False), self.landed)
         return np.where(x >= self.x_land, self.landed + x - self.x_land, on_slope)
 
     def point_at(self, length: Array) -> Array:
         """The point (x, height) on the neutral line that far from the fold, (n, 2), mm."""
         length = np.asarray(length, dtype=float)
-        on = _point_where(self, np.minimum(length, self.landed))
+        on = self._point_where(np.minimum(length, self.landed))
         flat = np.column_stack([self.x_land + length - self.landed, self.floor])
         return np.where((length >= self.landed)[:, None], flat, on)
 
@@ -62,58 +64,52 @@ class Chain:
         """The neutral line of one row as points from the fold to x = end, (m, 2), for drawing."""
         last = self.landed[row] + max(end - self.x_land[row], 0.0)
         lengths = np.unique(np.concatenate([self.at[row][self.at[row] < last], np.arange(0, last, step), [last]]))
-        one = _row(self, row, len(lengths))
-        return one.point_at(lengths)
+        row_parts = {name: np.repeat(part[row : row + 1], len(lengths), axis=0) for name, part in vars(self).items()}
+        return Chain(**row_parts).point_at(lengths)
+
+    def _length_where(self, k: Indices, value: Array, falling: bool) -> Array:
+        """Length at which x, rising, or height, falling, reaches a value, on the element that ends at knot k."""
+        rows, k = np.arange(len(value)), np.clip(k, 1, self.at.shape[1] - 1)
+        before, disc = k - 1, (k - 1) // 2
+        knots, centre = (self.kz, self.cz) if falling else (self.kx, self.cx)
+        c0, c1 = knots[rows, before], knots[rows, k]
+        level = np.abs(c1 - c0) < 1e-12
+        t = np.clip(np.where(level, 1.0, (value - c0) / np.where(level, 1.0, c1 - c0)), 0, 1)
+        straight = self.at[rows, before] + t * (self.at[rows, k] - self.at[rows, before])
+        radius = self.radius[rows, disc]
+        share = np.clip((value - centre[rows, disc]) / np.maximum(radius, 1e-12), -1, 1)
+        phi = np.pi - np.arcsin(share) if falling else np.arccos(-share)
+        phi = np.clip(phi, self.turn[rows, disc], self.turn[rows, disc + 1])
+        arc = self.at[rows, before] + radius * (phi - self.turn[rows, disc])
+        return np.asarray(np.where(before % 2 == 0, arc, straight))
+
+    def _point_where(self, length: Array) -> Array:
+        rows = np.arange(len(length))
+        k = np.clip((self.at <= length[:, None]).sum(axis=1) - 1, 0, self.at.shape[1] - 2)
+        span = self.at[rows, k + 1] - self.at[rows, k]
+        t = np.clip(np.where(span > 0, (length - self.at[rows, k]) / np.where(span > 0, span, 1), 0.0), 0, 1)
+        disc = k // 2
+        phi = self.turn[rows, disc] + t * (self.turn[rows, disc + 1] - self.turn[rows, disc])
+        radius = self.radius[rows, disc]
+        turning = k % 2 == 0
+        x, z = (
+            np.where(turning, c[rows, disc] + radius * n, m[rows, k] + t * (m[rows, k + 1] - m[rows, k]))
+            for c, m, n in ((self.cx, self.kx, -np.cos(phi)), (self.cz, self.kz, np.sin(phi)))
+        )
+        return np.column_stack([x, z])
 
 
-def _row(line: Chain, row: int, times: int) -> Chain:
-    """One row of a chain, repeated."""
-    return Chain(**{name: np.repeat(part[row : row + 1], times, axis=0) for name, part in vars(line).items()})
+def _stands_out(dx: Array, dz: Array, wider: float) -> tuple[Array, Array]:
+    """The angles phi from and to which one disc stands out further than another; equal where it never does.
 
-
-def _normal(phi: Array) -> Array:
-    return np.stack([-np.cos(phi), np.sin(phi)], axis=-1)
-
-
-def _length_where(line: Chain, k: Indices, value: Array, axis: int) -> Array:
-    """Length at which x (axis 0, rising) or height (axis 1, falling) reaches a value, on the element that
-    ends at knot k."""
-    rows, k = np.arange(len(value)), np.clip(k, 1, line.at.shape[1] - 1)
-    before, disc = k - 1, (k - 1) // 2
-    c0, c1 = line.knots[rows, before, axis], line.knots[rows, k, axis]
-    level = np.abs(c1 - c0) < 1e-12
-    t = np.clip(np.where(level, 1.0, (value - c0) / np.where(level, 1.0, c1 - c0)), 0, 1)
-    straight = line.at[rows, before] + t * (line.at[rows, k] - line.at[rows, before])
-    radius = line.radius[rows, disc]
-    sine = np.clip((value - line.centre[rows, disc, axis]) / np.maximum(radius, 1e-12), -1, 1)
-    phi = np.arccos(-sine) if axis == 0 else np.pi - np.arcsin(sine)
-    phi = np.clip(phi, line.turn[rows, disc], line.turn[rows, disc + 1])
-    arc = line.at[rows, before] + radius * (phi - line.turn[rows, disc])
-    return np.asarray(np.where(before % 2 == 0, arc, straight))
-
-
-def _point_where(line: Chain, length: Array) -> Array:
-    rows = np.arange(len(length))
-    k = np.clip((line.at <= length[:, None]).sum(axis=1) - 1, 0, line.at.shape[1] - 2)
-    span = line.at[rows, k + 1] - line.at[rows, k]
-    t = np.clip(np.where(span > 0, (length - line.at[rows, k]) / np.where(span > 0, span, 1), 0.0), 0, 1)
-    straight = line.knots[rows, k] + t[:, None] * (line.knots[rows, k + 1] - line.knots[rows, k])
-    disc = k // 2
-    phi = line.turn[rows, disc] + t * (line.turn[rows, disc + 1] - line.turn[rows, disc])
-    arc = line.centre[rows, disc] + line.radius[rows, disc, None] * _normal(phi)
-    return np.asarray(np.where((k % 2 == 0)[:, None], arc, straight))
-
-
-def _stands_out(a: Array, ra: Array | float, b: Array, rb: Array | float) -> tuple[Array, Array]:
-    """The angles phi from and to which disc b stands out further than disc a; equal where it never does."""
-    dx, dz = b[..., 0] - a[..., 0], b[..., 1] - a[..., 1]
+    dx, dz: from the other's centre to its own. wider: its radius less the other's.
+    """
     apart = np.hypot(dx, dz)
-    same = apart < 1e-12
-    ratio = np.where(same, np.sign(np.asarray(rb) - ra), (np.asarray(rb) - ra) / np.where(same, 1.0, apart))
+    ratio = np.where(apart < 1e-12, np.sign(wider), wider / np.maximum(apart, 1e-12))
     half = np.pi - np.arccos(np.clip(np.where(ratio <= -1 + 1e-12, -1.0, ratio), -1, 1))
+    half = np.where(ratio >= 1, 2 * np.pi, half)
     middle = np.pi - np.arctan2(dz, dx)
     middle = np.where(middle > 1.5 * np.pi, middle - 2 * np.pi, middle)
-    half = np.where(ratio >= 1, 2 * np.pi, half)
     return np.asarray(middle - half), np.asarray(middle + half)
 
 
@@ -125,79 +121,78 @@ def chain(x: Array, z: Array, clearance: float, fold: Array, fold_radius: float,
     neutral surface. Lengths in mm. Source: geometry, "Wrap: one section, exactly".
     """
     n, k = x.shape
-    points = np.stack([x, z], axis=-1)
-    disc = np.stack([fold, np.zeros(n)], axis=-1)[:, None, :]
     # Point i is the section's outermost while phi is between the slopes of its two edges, ...
     edges = np.maximum.accumulate(HALF_PI - np.arctan2(np.diff(z, axis=1), np.diff(x, axis=1)), axis=1)
     low = np.concatenate([np.zeros((n, 1)), edges], axis=1)
     high = np.concatenate([edges, np.full((n, 1), np.pi)], axis=1)
     # ... and it carries the leather where it stands out further than the fold disc too.
-    rises, sinks = _stands_out(disc, fold_radius, points, clearance)
+    rises, sinks = _stands_out(x - fold[:, None], z, clearance - fold_radius)
     enter, leave = np.clip(rises, low, high), np.clip(sinks, low, high)
     on_a_straight = (high - low < 1e-12) & (rises < low - 1e-9) & (sinks > high + 1e-9)
     carries = (leave - enter > 1e-12) | on_a_straight
 
     # The fold disc stands between every two points, and takes the line wherever they leave it.
-    centre = np.empty((n, 2 * k + 1, 2))
-    on_disc = np.ones((n, 2 * k + 1), dtype=bool)
-    on_disc[:, 1::2] = ~carries
-    gap = enter[:, 1:] - leave[:, :-1] > 0
-    on_disc[:, 2:-1:2] = gap | ~(carries[:, 1:] | carries[:, :-1])
-    on_disc[:, -1] = ~carries[:, -1]
-    centre[:, 1::2] = points
-    centre[:, 0] = disc[:, 0]
-    centre[:, 2:-1:2] = np.where(carries[:, 1:, None], points[:, 1:], points[:, :-1])
-    centre[:, -1] = points[:, -1]
-    centre = np.where(on_disc[..., None], disc, centre)
-    radius = np.where(on_disc, fold_radius, clearance)
+    on_fold = np.ones((n, 2 * k + 1), dtype=bool)
+    on_fold[:, 1::2] = ~carries
+    on_fold[:, 2:-1:2] = (enter[:, 1:] > leave[:, :-1]) | ~(carries[:, 1:] | carries[:, :-1])
+    on_fold[:, -1] = ~carries[:, -1]
+    later = carries[:, 1:]
+    cx, cz = (_interleaved(part, later) for part in (x, z))
+    cx, cz = np.where(on_fold, fold[:, None], cx), np.where(on_fold, 0.0, cz)
     turn = np.empty((n, 2 * k + 2))
     turn[:, 0], turn[:, 1:-1:2], turn[:, 2:-1:2], turn[:, -1] = 0.0, enter, leave, np.pi
-    return _ended(centre, radius, turn, corner, offset)
+
+    # The welt's corner takes over once it stands out further than every one of them.
+    onto = [_stands_out(corner[:, :1] - x, corner[:, 1:] - z, -clearance),
+            _stands_out(corner[:, :1] - fold[:, None], corner[:, 1:], -fold_radius)]  # fmt: skip
+    phi_on = np.concatenate([np.where(sinks - rises > 1e-9, rises, np.pi) for rises, sinks in onto], axis=1).max(axis=1)
+    return _brought_down(cx, cz, np.where(on_fold, fold_radius, clearance), turn, np.clip(phi_on, 0, np.pi), corner, offset)
 
 
-def _ended(centre: Array, radius: Array, turn: Array, corner: Array, offset: float) -> Chain:
-    """The taut line over the discs, brought down to the welt's inner corner and measured."""
-    n = len(centre)
-    rows = np.arange(n)
-    welt = corner[:, None, :]
-    rises, sinks = _stands_out(centre, radius, welt, 0.0)
-    onto_welt = np.where(sinks - rises > 1e-9, rises, np.pi)
-    # A disc holds the line only until its own turn is over, so one hidden behind the next has no say.
-    phi_on = np.clip(onto_welt.max(axis=1), 0, np.pi)
+def _interleaved(part: Array, later: NDArray[np.bool_]) -> Array:
+    """Coordinates of points (n, k) with a place between every two, (n, 2k+1): there the later one's, or the earlier's."""
+    between = np.where(later, part[:, 1:], part[:, :-1])
+    out = np.empty((part.shape[0], 2 * part.shape[1] + 1))
+    out[:, 1::2], out[:, 2:-1:2], out[:, 0], out[:, -1] = part, between, part[:, 0], part[:, -1]
+    return out
+
+
+def _brought_down(
+    cx: Array, cz: Array, radius: Array, turn: Array, phi_on: Array, corner: Array, offset: float
+) -> Chain:
+    """The line over the discs up to phi_on, where the welt's corner takes it, brought down and measured."""
+    n, rows = len(cx), np.arange(len(cx))
     last = np.maximum((turn[:, :-1] < phi_on[:, None] - 1e-12).sum(axis=1) - 1, 0)
-    kept = np.minimum(np.arange(centre.shape[1]), last[:, None])
-    centre, radius = np.take_along_axis(centre, kept[..., None], axis=1), np.take_along_axis(radius, kept, axis=1)
+    beyond = np.arange(cx.shape[1]) > last[:, None]
+    cx, cz, radius = (np.where(beyond, part[rows, last][:, None], part) for part in (cx, cz, radius))
     turn = np.minimum(turn, phi_on[:, None])
-
-    past = phi_on >= np.pi - 1e-12  # the welt's corner lies inside the grown section: a straight drop on to it
-    end = np.where(past[:, None], centre[:, -1], corner)
-    end_radius = np.where(past, radius[:, -1], 0.0)
-    centre = np.concatenate([centre, end[:, None]], axis=1)
-    radius = np.concatenate([radius, end_radius[:, None]], axis=1) + offset
-    turn = np.concatenate([turn, np.maximum(phi_on, HALF_PI)[:, None]], axis=1)
+    past = phi_on >= np.pi - 1e-12  # the corner lies inside the grown section: a straight drop on to the welt
     floor = corner[:, 1] + offset
 
-    normals = _normal(turn)
-    on = centre + radius[..., None] * normals[:, :-1]
-    off = centre + radius[..., None] * normals[:, 1:]
-    bottom = np.stack([off[:, -1, 0], np.minimum(off[:, -1, 1], floor)], axis=-1)
-    knots = np.stack([on, off], axis=2).reshape(n, -1, 2)
-    knots = np.concatenate([knots, np.repeat(bottom[:, None], 2, axis=1)], axis=1)
-    centre = np.concatenate([centre, bottom[:, None]], axis=1)
-    radius = np.concatenate([radius, np.zeros((n, 1))], axis=1)
-    turn = np.concatenate([turn, turn[:, -1:]], axis=1)
-    steps = np.empty((n, knots.shape[1]))
-    steps[:, 0] = 0
-    steps[:, 1::2] = radius * np.diff(turn, axis=1)
-    steps[:, 2::2] = np.hypot(*np.moveaxis(knots[:, 2::2] - knots[:, 1:-1:2], -1, 0))
-    at = np.cumsum(steps, axis=1)
+    # Two more discs: the corner, and a point at the foot of such a drop.
+    end = np.where(past, cx[:, -1], corner[:, 0]), np.where(past, cz[:, -1], corner[:, 1])
+    end_radius = np.where(past, radius[:, -1], 0.0) + offset
+    end_turn = np.maximum(phi_on, HALF_PI)
+    foot = end[0] - end_radius * np.cos(end_turn), np.minimum(end[1] + end_radius * np.sin(end_turn), floor)
+    cx, cz = (np.column_stack([c, e, f]) for c, e, f in zip((cx, cz), end, foot, strict=True))
+    radius = np.column_stack([radius + offset, end_radius, np.zeros(n)])
+    turn = np.column_stack([turn, end_turn, end_turn])
 
-    angle = np.repeat(turn, 2, axis=1)[:, 1:-1]
-    down = (angle >= HALF_PI - 1e-12) & (knots[..., 1] <= floor[:, None] + 1e-12)
-    line = Chain(centre, radius, turn, knots, at, floor, floor, at[:, -1], np.asarray(phi_on - HALF_PI))
-    landed = _length_where(line, down.argmax(axis=1), floor, axis=1)
-    x_land = _point_where(line, landed)[:, 0]
-    return Chain(centre, radius, turn, knots, at, floor, x_land, landed, line.approach)
+    kx, kz, at = (np.empty((n, 2 * cx.shape[1])) for _ in range(3))
+    across, up = -np.cos(turn), np.sin(turn)
+    kx[:, ::2], kx[:, 1::2] = cx + radius * across[:, :-1], cx + radius * across[:, 1:]
+    kz[:, ::2], kz[:, 1::2] = cz + radius * up[:, :-1], cz + radius * up[:, 1:]
+    at[:, 0] = 0.0
+    at[:, 1::2] = radius * np.diff(turn, axis=1)
+    at[:, 2::2] = np.hypot(kx[:, 2::2] - kx[:, 1:-1:2], kz[:, 2::2] - kz[:, 1:-1:2])
+    np.cumsum(at, axis=1, out=at)
+
+    down = kz <= floor[:, None] + 1e-12
+    down[:, ::2] &= turn[:, :-1] >= HALF_PI - 1e-12
+    down[:, 1::2] &= turn[:, 1:] >= HALF_PI - 1e-12
+    line = Chain(cx, cz, radius, turn, kx, kz, at, floor, floor, at[:, -1], phi_on - HALF_PI)
+    landed = line._length_where(down.argmax(axis=1), floor, falling=True)
+    return replace(line, landed=landed, x_land=line._point_where(landed)[:, 0])
 
 
 @dataclass(frozen=True)

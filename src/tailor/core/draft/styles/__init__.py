@@ -1,0 +1,1 @@
+"""Constructions: each only arranges what lies below it."""

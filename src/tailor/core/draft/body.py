@@ -1,0 +1,205 @@
+"""The body of a folded sheath: front, fold and back in one piece, with the belt loop's tab."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from shapely.geometry import Polygon
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.carry import Loop, row_places
+from tailor.core.draft.fairing import Line
+from tailor.core.draft.holes import HoleLine
+from tailor.core.draft.mouth import front_edge, rounded
+from tailor.core.draft.offset import offset
+from tailor.core.draft.piece import FLIP, Hole, Mark, Piece, Rule
+from tailor.core.errors import InputError
+from tailor.core.leather.leather import Leather
+
+CORNER = 3.0  # mm: the mouth's outer corners, nipped so that they finish round
+FILLET = 5.0  # mm: where the tab leaves the mouth, so that it does not tear
+TAB_CORNER = 8.0  # mm
+GLUE_BACK = 0.15  # share of the way from the welt's inner edge to the stitch where the glue stops
+
+
+@dataclass(frozen=True)
+class Side:
+    """One half of the body: its stitch line, its holes and its cut line from the mouth to the fold, (n, 2)."""
+
+    line: Line
+    holes: HoleLine
+    cut: Array
+
+
+def side(line: Line, holes: HoleLine, margin: float, mouth: float) -> Side:
+    """A half of the body with its cut line one margin outside the stitch line, level at the mouth. mm."""
+    cut = level_off(offset(line, margin, beyond=3 * margin), mouth)
+    cut[-1, 0] = 0.0
+    return Side(line, holes, cut)
+
+
+def level_off(points: Array, mouth: float) -> Array:
+    """A line running down from above the mouth, begun at the mouth exactly, (n, 2)."""
+    below = int(np.argmax(points[:, 1] < mouth - 1e-9))
+    if below == 0:
+        return np.vstack([[points[0, 0], mouth], points]) if points[0, 1] < mouth - 1e-9 else points
+    a, b = points[below - 1], points[below]
+    t = (a[1] - mouth) / (a[1] - b[1])
+    return np.vstack([a + t * (b - a), points[below:]])
+
+
+@dataclass(frozen=True)
+class Tab:
+    """The belt loop on the flat body: middle is its u; begins, the v where its fold begins; end, its top."""
+
+    middle: float
+    width: float
+    begins: float
+    end: float
+    tab_rows: tuple[float, float]
+    back_rows: tuple[float, float]
+    places: Array
+    crest: float
+
+    @property
+    def left(self) -> float:
+        return self.middle - self.width / 2
+
+    @property
+    def right(self) -> float:
+        return self.middle + self.width / 2
+
+
+def tab(loop: Loop, back: Side, mouth: float, leather: Leather, margin: float, pitch: float) -> Tab:
+    """Where the loop stands on the back. Raises InputError when it does not fit there."""
+    width, rise = loop.width.value, loop.rise.value
+    wide = float(back.cut[0, 0])
+    seam = float(back.line.points[0, 0])
+    middle = -(leather.quarter_bend + seam - margin) / 2
+    if middle + width / 2 > 0 or middle - width / 2 < -wide:
+        room = 2 * min(-middle, wide + middle)
+        raise InputError(
+            f"a loop {width:.1f} mm wide does not fit the back, which has room for {room:.1f} mm",
+            "loop.width",
+            "make it narrower, or set loop.landing to none",
+        )
+    if rise < loop.begins:
+        raise InputError(
+            f"a rise of {rise:.1f} mm is less than the loop's own fold", "loop.rise",
+            f"give at least {loop.begins:.1f} mm",
+        )  # fmt: skip
+    begins = mouth + rise - loop.begins
+    tab_rows = (begins + loop.tab_rows[0], begins + loop.tab_rows[1])
+    return Tab(
+        middle, width, begins, tab_rows[1] + loop.margin, tab_rows,
+        (mouth + rise - loop.rows[0], mouth + rise - loop.rows[1]),
+        middle + row_places(width, margin, pitch), begins + loop.crest,
+    )  # fmt: skip
+
+
+def outline(front: Side, back: Side, mouth: float, relief: float, scooped: float, on: Tab | None) -> Array:
+    """The body's cut line, closed, (n, 2), counter-clockwise from the foot of the fold.
+
+    relief: depth of the scoop in the front's mouth, which spans from the fold to u = scooped. mm.
+    """
+    brim = front_edge(mouth, scooped, relief)
+    back_run = np.array([[0.0, mouth]]) if on is None else np.vstack([[0.0, mouth], _tab_outline(on, mouth, back)])
+    halves = [_nipped(s.cut, mouth) for s in (front, back)]
+    ring = np.vstack([halves[0][::-1], brim[::-1], back_run, halves[1] * FLIP])
+    keep = np.hypot(*(ring - np.roll(ring, 1, axis=0)).T) > 1e-6
+    ring = ring[keep]
+    if not Polygon(ring).is_valid:
+        raise InputError("its cut line crosses itself", "body", "widen the standoff or lessen the margin")
+    return np.asarray(ring)
+
+
+def _nipped(cut: Array, mouth: float) -> Array:
+    """The cut line of one half with the corner at the mouth rounded off."""
+    corner = cut[0]
+    radius = min(CORNER, abs(corner[0]) / 4)
+    away = np.hypot(*(cut - corner).T)
+    after = cut[int(np.argmax(away > radius))]
+    arc = rounded(corner, corner - np.array([1.0, 0.0]), after, radius)
+    end = np.hypot(*(arc[-1] - corner))
+    return np.vstack([arc, cut[away > end + 1e-9]])
+
+
+def _tab_outline(on: Tab, mouth: float, back: Side) -> Array:
+    wide = back.cut[0, 0] - CORNER
+    near, far = min(FILLET, -on.right * 0.9), min(FILLET, (wide + on.left) * 0.9)
+    top = min(TAB_CORNER, on.width / 3)
+    right, left, up = on.right, on.left, on.end
+    spread = on.width / 2
+    corners = [
+        ((right, mouth), (right + 1, mouth), (right, mouth + 1), near),
+        ((right, up), (right, up - 1), (right - spread, up), top),
+        ((left, up), (left + spread, up), (left, up - 1), top),
+        ((left, mouth), (left, mouth + 1), (left - 1, mouth), far),
+    ]
+    return np.vstack([
+        rounded(np.array(c), np.array(b), np.array(a), r) if r > 0.2 else np.array([c]) for c, b, a, r in corners
+    ])  # fmt: skip
+
+
+def body(
+    front: Side, back: Side, inner: Line, cut: Array, mouth: float, margin: float,
+    leather: Leather, seam: str, rows: tuple[str, str], on: Tab | None, diameter: float,
+) -> Piece:  # fmt: skip
+    """The body piece, seen from the grain side: front to the right of the fold, back to the left."""
+    foot = float(front.cut[-1, 1])
+    holes = [Hole(seam, "front", i, *map(float, p), diameter) for i, p in enumerate(front.holes.points)]
+    holes += [Hole(seam, "back", i, *map(float, p * FLIP), diameter) for i, p in enumerate(back.holes.points)]
+    stitch = [stitched(front.line, front.holes), stitched(back.line, back.holes) * FLIP]
+    folds = [np.array([[0.0, foot], [0.0, mouth]])]
+    marks = [*register(front, margin), *(flipped(m) for m in register(back, margin))]
+    if on is not None:
+        folds.append(np.array([[on.left, on.crest], [on.right, on.crest]]))
+        for name, tab_v, back_v in zip(rows, on.tab_rows, on.back_rows, strict=True):
+            for edge, v in (("tab", tab_v), ("back", back_v)):
+                row = np.column_stack([on.places, np.full(len(on.places), v)])
+                holes += [Hole(name, edge, i, *map(float, p), diameter) for i, p in enumerate(row)]
+                stitch.append(row)
+    middle = float(front.line.points[0, 0]) / 2
+    low = foot + (mouth - foot) * 0.72
+    marks += [
+        Mark("face", middle, low, "grain side up"),
+        Mark("top", middle, low + 10, "top", (middle, low + 24)),
+        Mark("side", middle, low - 8, "front"),
+        Mark("side", -middle, low - 8, "back"),
+        Mark("note", middle, low - 16, "right hand"),
+    ]
+    welted = inner.dense(0, inner.length, 1.0)
+    glued = _glue(inner, front.line)
+    rules = [Rule("welt", welted), Rule("welt", welted * FLIP), Rule("glue", glued), Rule("glue", glued * FLIP)]
+    return Piece(
+        "body", 1, "body", leather.thickness, "grain", cut,
+        folds=tuple(folds), stitch=tuple(stitch), holes=tuple(holes), rules=tuple(rules), marks=tuple(marks),
+    )  # fmt: skip
+
+
+def stitched(line: Line, holes: HoleLine) -> Array:
+    """The stitch line from its first hole to its last, through every hole, (n, 2)."""
+    between = np.linspace(holes.at[0], holes.at[-1], 2 * len(line.points))
+    return line(np.unique(np.concatenate([holes.at, between])))
+
+
+def register(half: Side, margin: float) -> list[Mark]:
+    """Strokes across the margin at three matched holes, by which pieces are brought together."""
+    count = len(half.holes.points)
+    marks = []
+    for k in sorted({count // 4, count // 2, 3 * count // 4}):
+        p, n = half.holes.points[k], half.line.normal(half.holes.at[k : k + 1])[0]
+        start, end = p + 0.35 * margin * n, p + margin * n
+        marks.append(Mark("register", float(start[0]), float(start[1]), "", (float(end[0]), float(end[1]))))
+    return marks
+
+
+def flipped(mark: Mark) -> Mark:
+    toward = None if mark.toward is None else (-mark.toward[0], mark.toward[1])
+    return Mark(mark.kind, -mark.x, mark.y, mark.text, toward)
+
+
+def _glue(inner: Line, stitch: Line) -> Array:
+    share = np.linspace(0, 1, 2 * len(inner.points))
+    return np.asarray((1 - GLUE_BACK) * inner(share * inner.length) + GLUE_BACK * stitch(share * stitch.length))

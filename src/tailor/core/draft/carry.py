@@ -1,0 +1,139 @@
+"""Carry: the belt loop that grows out of the back, goes round the belt and is sewn down."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.seam import settled
+from tailor.core.leather.leather import Leather
+from tailor.core.reason import Reason, stated
+from tailor.core.settings import Settings
+from tailor.core.shell.wrap import HALF_PI, Chain, chain
+
+ROW_GAP = 8.0  # mm between the two rows that hold the loop
+BELOW_MOUTH = 8.0  # mm from the mouth to the nearest row, whichever side it lands
+SLACK = 0.5  # mm of room for the belt's thickness
+NARROWEST = 12.0  # mm: a narrower loop tilts and tears
+WIDEST = 50.0  # mm: wider than this a loop only costs leather
+FOOT_SHARE = 0.8  # of the room on the back
+
+
+@dataclass(frozen=True)
+class Loop:
+    """A belt loop, measured down from its top (the inside of the fold).
+
+    opening: height inside for the belt. line: the neutral line over the belt, one row, from the fold.
+    begins: from the top down to where the fold begins. first_row: from the top down to the first row of
+    stitches, where the loop lies flat again. turned: flat length of leather from where the fold begins to that
+    row. margin: last row to the loop's end. width, rise, length: as settled. All mm.
+    """
+
+    opening: float
+    line: Chain
+    begins: float
+    first_row: float
+    turned: float
+    margin: float
+    width: Reason
+    rise: Reason
+    length: Reason
+
+    @property
+    def rows(self) -> tuple[float, float]:
+        """From the top down to each row of stitches on the back."""
+        return self.first_row, self.first_row + ROW_GAP
+
+    @property
+    def tab_rows(self) -> tuple[float, float]:
+        """From where the fold begins to each row of stitches, along the flat tab."""
+        return self.turned, self.turned + ROW_GAP
+
+    @property
+    def crest(self) -> float:
+        """From where the fold begins to its crest, along the flat tab."""
+        return self.line.radius[0, 0] * HALF_PI
+
+
+def belt_loop(
+    settings: Settings, leather: Leather, room: float, depth: float, row_inset: float, end_margin: float
+) -> Loop:
+    """The loop for the belt of the settings.
+
+    room: width of back that the loop may use. depth: how far below the mouth the back goes on. row_inset: from
+    where the leather is down to the first row. end_margin: last row to the loop's end. mm. The leather is bent
+    grain inside, round a slab as wide and thick as the belt with its play. Source: geometry, "Carry".
+    """
+    sheet = leather.grain_inside()
+    width, thick = settings.number("belt.width"), settings.number("belt.thickness") + SLACK
+    opening = width + settings.number("loop.play")
+    radius = sheet.inside_radius
+    down = max(thick, 1.0) / np.tan(np.radians(leather.approach))
+    # The belt seen from the side, its face on the back of the case; heights are taken from the fold's centre.
+    line = chain(
+        np.array([[0.0, opening]]),
+        np.full((1, 2), thick - radius),
+        0.0,
+        np.array([radius]),
+        radius,
+        np.array([[opening + down, -radius]]),
+        sheet.offset,
+    )
+    first_row = opening + down + row_inset
+    # The fold begins a quarter turn before the line does, where the leather leaves the back.
+    turned = (radius + sheet.offset) * HALF_PI + float(line.length_to(np.array([first_row]))[0])
+    end = first_row + ROW_GAP + end_margin
+    return Loop(
+        opening=opening,
+        line=line,
+        begins=radius,
+        first_row=first_row,
+        turned=turned,
+        margin=end_margin,
+        width=_width(settings, room),
+        rise=_rise(settings, end, first_row, depth, radius),
+        length=Reason(
+            "loop.length",
+            turned + ROW_GAP + end_margin,
+            "mm",
+            "round the belt and its play, down to two rows and a margin",
+            {"belt": width, "belt thickness": thick - SLACK, "play": opening - width, "fold radius": radius},
+        ),
+    )
+
+
+def _width(settings: Settings, room: float) -> Reason:
+    wanted = FOOT_SHARE * room
+    rule = "as wide a foot as the back has room for"
+    if wanted > WIDEST:
+        wanted, rule = WIDEST, "a wide foot; more would only cost leather"
+    if wanted < NARROWEST:
+        wanted, rule = NARROWEST, "least that does not tilt or tear"
+    return settled(settings, stated("loop.width", wanted, "mm", rule, room=room))
+
+
+def _rise(settings: Settings, end: float, first_row: float, depth: float, radius: float) -> Reason:
+    """How far the top of the loop stands above the mouth."""
+    if settings.word("loop.landing") == "handle":
+        return settled(
+            settings,
+            stated("loop.rise", end + BELOW_MOUTH, "mm", "the loop is sewn to itself beside the handle", loop=end),
+        )
+    level = 2 * radius + 4.0
+    short = end - depth
+    rules = {"the belt lies level with the mouth": level, "the loop's end stays on the back": short}
+    rule = max(rules, key=lambda r: rules[r])
+    if (up := first_row - BELOW_MOUTH) < rules[rule]:
+        rules["the first row stays below the mouth"] = up
+        rule = "the first row stays below the mouth"
+    others = {r: v for r, v in rules.items() if r != rule}
+    return settled(settings, Reason("loop.rise", float(rules[rule]), "mm", rule, {"depth of back": depth}, others))
+
+
+def row_places(width: float, inset: float, pitch: float) -> Array:
+    """Places across the loop of the stitches in one row, (n,), mm from its middle, evenly spaced."""
+    half = max(width / 2 - inset, pitch / 2)
+    return np.linspace(-half, half, max(1, round(2 * half / pitch)) + 1)
+

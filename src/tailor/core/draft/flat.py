@@ -1,0 +1,91 @@
+"""Flat lines of a folded body: the stitch line and the welt's inner edge, from the mouth round the toe."""
+
+from __future__ import annotations
+
+import numpy as np
+from shapely.geometry import MultiPoint
+
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.draft.fairing import Line, fair
+from tailor.core.draft.seam import Standoff, settled
+from tailor.core.errors import InputError
+from tailor.core.leather.leather import Leather
+from tailor.core.reason import Reason, greatest
+from tailor.core.settings import Settings
+
+ROUND = 0.45  # share of the half-width at the tip over which the toe is level
+
+
+def toe_depth(settings: Settings, loft: Loft, stand: Standoff, welt: float, angle: float) -> Reason:
+    """From the tip down to the welt's inner edge along the fold, mm. welt: its height; angle: degrees."""
+    tip = loft.stations[0]
+    over = max(tip.front, tip.back) - welt / 2
+    rules = {
+        "room below the point": settings.number("fit.point"),
+        "as far as the seam stands off at the tip": float(stand.distance[0]),
+        f"the end slopes down to the welt no steeper than {angle:g}°": float(over / np.tan(np.radians(angle))),
+    }
+    return settled(settings, greatest("seam.toe", "mm", rules, {"thickness at the tip": tip.thickness, "welt": welt}))
+
+
+def stitch_line(rows: Array, path: Array, depth: float, most: float) -> Line:
+    """The faired stitch line of one side.
+
+    rows: (n,) rising from the tip. path: (n,) flat half-width to the stitch. depth: tip to the stitch line
+    along the fold. most: greatest deviation of the fairing. mm.
+    """
+    return fair(_with_toe(rows, path, depth), most)
+
+
+def inner_line(rows: Array, path: Array, inset: float, toe: float, most: float) -> Line:
+    """The welt's inner edge on the flat front, faired like the stitch line. mm."""
+    inner = path - inset
+    if inner.min() <= 0:
+        raise InputError(
+            f"a stitch inset of {inset:g} mm leaves no room between fold and welt",
+            "seam.stitch_inset",
+            f"give less than {path.min():.1f} mm",
+        )
+    return fair(_with_toe(rows, inner, toe), most)
+
+
+def _with_toe(rows: Array, path: Array, depth: float) -> Array:
+    """The line down the rows, then round the toe to meet the fold square, (n, 2)."""
+    tip, out = rows[0], path[0]
+    slope = (path[1] - path[0]) / (rows[1] - rows[0])
+    first, last = np.array([out, tip]), np.array([0.0, tip - depth])
+    # Carried straight on, the seam would meet the level of the toe here; the toe rounds that corner off.
+    meets = np.array([np.clip(out - slope * depth, 0.3 * out, out), tip - depth])
+    second, third = first + 0.75 * (meets - first), last + 0.75 * (meets - last)
+    t = np.linspace(0, 1, max(int((depth + out) / 2), 10) + 1)[1:, None]
+    toe = (1 - t) ** 3 * first + 3 * (1 - t) ** 2 * t * second + 3 * (1 - t) * t**2 * third + t**3 * last
+    return np.vstack([np.column_stack([path, rows])[::-1], toe])
+
+
+def hollows(rows: Array, path: Array, depth: float) -> Array:
+    """How far the stitch line must go out at each row to have no hollow in it, (n,), mm.
+
+    The line with its toe (level over ROUND of its half-width) is held against the tightest outline that bulges
+    everywhere.
+    """
+    foot = rows[0] - depth
+    ends = [(-1.0, foot), (-1.0, rows[-1]), (0.0, rows[-1]), (ROUND * path[0], foot)]
+    ring = np.asarray(MultiPoint([*ends, *zip(path, rows, strict=True)]).convex_hull.exterior.coords)[:-1]
+    seam = ring[ring[:, 0] > 0]
+    seam = seam[seam[:, 1].argsort()]
+    return np.asarray(np.maximum(np.interp(rows, seam[:, 1], seam[:, 0]) - path, 0.0))
+
+
+def end_holes(settings: Settings, margin: float, leather: Leather) -> tuple[Reason, Reason]:
+    """First hole to the mouth, and last hole to the fold, mm."""
+    first = Reason("seam.first_hole", margin, "mm", "one margin in from the mouth", {"margin": margin})
+    last = greatest(
+        "seam.fold_hole",
+        "mm",
+        {
+            "past the bend of the fold, where the leather lies flat": leather.quarter_bend + 1.0,
+            "half a margin": margin / 2,
+        },
+        {"fold radius": leather.inside_radius, "neutral": leather.offset},
+    )
+    return settled(settings, first), settled(settings, last)

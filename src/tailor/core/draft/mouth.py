@@ -1,0 +1,88 @@
+"""The mouth: how high it stands, how it is scooped, and its edge."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.zones import Zone, ZoneKind, of_kind
+from tailor.core.draft.seam import settled
+from tailor.core.errors import InputError
+from tailor.core.reason import Reason, stated
+from tailor.core.settings import Settings
+
+FINGER = 19.0  # mm, the width of one finger
+FINGERS = 3.0  # how many a hand wants on the grip to draw
+HOLD = 28.0  # mm of grip that the mouth takes in to hold by
+COVER = 4.0  # mm that the mouth stands above an edge or point
+RELIEF = 5.0  # mm
+SHORTEST = 12.0  # mm of case that can be sewn at all
+
+
+def mouth_height(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Reason:
+    """Where the mouth stands on the object, mm along y.
+
+    High enough to hold and to cover every edge and point; low enough to leave three fingers of grip free.
+    Raises InputError when it is pinned off the object.
+    """
+    grips, stops = of_kind(zones, ZoneKind.GRIP), of_kind(zones, ZoneKind.STOP)
+    sharp = of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)
+    covered = max((z.high for z in sharp), default=loft.tip) + COVER
+    if grips:
+        grip = max(grips, key=lambda z: z.high)
+        hold = max([grip.low, *(s.high for s in stops)]) + HOLD
+        free = grip.high - FINGERS * FINGER
+        rules = {"takes in enough of the grip to hold by": hold, "leaves three fingers of grip free": free}
+        rule = min(rules, key=lambda r: rules[r])
+        if covered > rules[rule]:
+            rules["covers the edge and the point"] = covered
+            rule = "covers the edge and the point"
+        inputs = {"grip from": grip.low, "grip to": grip.high, "finger": FINGER}
+        others = {r: v for r, v in rules.items() if r != rule}
+        reason = Reason("mouth.y", min(rules[rule], loft.top), "mm", rule, inputs, others)
+    else:
+        reason = stated("mouth.y", loft.top, "mm", "no grip is marked, so it is covered to the top", top=loft.top)
+    reason = settled(settings, reason)
+    if reason.value > loft.top or reason.value < loft.tip + SHORTEST:
+        raise InputError(
+            f"the mouth at {reason.value:g} mm is off the object, which runs from {loft.tip:g} to {loft.top:g} mm",
+            "mouth.y",
+            f"give a height between {loft.tip + SHORTEST:g} and {loft.top:g} mm",
+        )
+    return reason
+
+
+def relief_depth(settings: Settings, mouth: float, width: float, zones: Sequence[Zone]) -> Reason:
+    """How deep the front of the mouth is scooped, mm. width: flat width of the front at the mouth."""
+    sharp = [z.high for z in of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)]
+    room = max(mouth - max(sharp) - COVER / 2, 0.0) if sharp else np.inf
+    rules = {"usual scoop": RELIEF, "an eighth of the front's width": width / 8, "keeps the edge covered": room}
+    rule = min(rules, key=lambda r: rules[r])
+    others = {r: float(v) for r, v in rules.items() if r != rule and np.isfinite(v)}
+    return settled(settings, Reason("mouth.relief", float(rules[rule]), "mm", rule, {"width": width}, others))
+
+
+def front_edge(mouth: float, span: float, relief: float) -> Array:
+    """The scooped front edge from the fold (u = 0) to u = span, (n, 2): level and flowing at both ends."""
+    u = np.linspace(0, span, 61)
+    return np.column_stack([u, mouth - relief * np.sin(np.pi * u / span) ** 2])
+
+
+def rounded(corner: Array, before: Array, after: Array, radius: float) -> Array:
+    """An arc in place of a corner between two straight runs, (n, 2), from the first run to the second.
+
+    corner, before, after: (2,) the corner and a point on each run. The arc touches both runs.
+    """
+    a, b = (before - corner) / np.hypot(*(before - corner)), (after - corner) / np.hypot(*(after - corner))
+    half = np.arccos(np.clip(a @ b, -1, 1)) / 2
+    if half < 1e-6 or np.pi / 2 - half < 1e-6:
+        return corner[None, :]
+    middle = (a + b) / np.hypot(*(a + b))
+    centre = corner + middle * radius / np.sin(half)
+    start, end = corner + a * radius / np.tan(half) - centre, corner + b * radius / np.tan(half) - centre
+    first = np.arctan2(start[1], start[0])
+    sweep = (np.arctan2(end[1], end[0]) - first + np.pi) % (2 * np.pi) - np.pi
+    angle = first + np.linspace(0, sweep, 13)
+    return np.asarray(centre + radius * np.column_stack([np.cos(angle), np.sin(angle)]))

@@ -1,0 +1,221 @@
+"""The rules of a welted seam: how many layers, how far out, how wide, how the stitches sit."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.zones import Zone, ZoneKind, of_kind
+from tailor.core.leather.leather import Leather
+from tailor.core.leather.stack import Layer, Stack
+from tailor.core.reason import Reason, greatest, stated
+from tailor.core.settings import Settings
+from tailor.core.shell.wrap import approach_welt
+
+MOST_WELTS = 4  # a thicker stack than this wants a gusset, not a welt
+WELT_WIDTH = 12.0  # mm: the middle of the usual 10 to 16
+LEAST_INSET = 4.0  # mm: nearer the welt's inner edge the thread has nothing to hold
+LEAST_ROOM = 1.0  # mm between object and welt that any welt keeps
+EASE_IN = 8.0  # mm over which the standoff grows where the object grows thick
+
+
+def settled(settings: Settings, reason: Reason) -> Reason:
+    """The computed dimension, or the maker's own where it is pinned."""
+    if reason.name in settings:
+        return reason.pin(settings.number(reason.name))
+    return reason
+
+
+def seam_half(loft: Loft, rows: Array, zones: Sequence[Zone]) -> tuple[float, float]:
+    """Greatest thickness in the half of the object next to the seam, and the row it is at, mm.
+
+    Looked for along the edges where any are marked, else on every row given.
+    """
+    edges = of_kind(zones, ZoneKind.EDGE)
+    along = np.zeros(len(rows), dtype=bool)
+    for edge in edges:
+        along |= (rows >= edge.low) & (rows <= edge.high)
+    rows = rows[along] if along.any() else rows
+    sections = loft.sections(rows)
+    half = sections.x.shape[1] // 2
+    thick = (sections.front + sections.back)[:, half:].max(axis=1)
+    return float(thick.max()), float(rows[thick.argmax()])
+
+
+def welt_layers(settings: Settings, leather: Leather, thickness: float, y: float) -> tuple[Reason, Reason]:
+    """Thickness of one welt layer, and how many layers keep the object free of pinch."""
+    layer = settled(
+        settings, stated("welt.thickness", leather.thickness, "mm", "welts are cut from the body leather")
+    )
+    wanted = int(np.ceil(thickness / layer.value - 1e-9))
+    rule = "as thick as the object is beside the seam"
+    if wanted > MOST_WELTS:
+        rule = "as many as a welt can carry; thicker than this wants a gusset"
+    count = min(max(wanted, 1), MOST_WELTS)
+    inputs = {"thickness beside the seam": thickness, "at y": y, "one layer": layer.value}
+    return layer, settled(settings, Reason("welt.layers", float(count), "count", rule, inputs))
+
+
+def seam_stack(leather: Leather, layer: float, layers: int) -> Stack:
+    """Front, welts and back, as the seam goes through them."""
+    body = Layer("body", leather.thickness)
+    return Stack((body, *(Layer("welt", layer) for _ in range(layers)), body))
+
+
+@dataclass(frozen=True)
+class Widths:
+    """How the welt's width is shared: inset (inner edge to stitch) and margin (stitch to cut line)."""
+
+    width: Reason
+    inset: Reason
+    margin: Reason
+
+
+def widths(settings: Settings, stack: Stack) -> Widths:
+    """Margin from the stack; inset and width from each other, whichever is pinned. mm."""
+    margin = settled(
+        settings,
+        greatest(
+            "seam.margin",
+            "mm",
+            {"the stack's height sets the margin": stack.margin(), "half the stack": stack.height / 2},
+            {"stack": stack.height},
+        ),
+    )
+    inset = Reason("seam.stitch_inset", LEAST_INSET, "mm", "least that holds the thread")
+    if "welt.width" in settings:
+        left = settings.number("welt.width") - margin.value
+        inset = greatest(
+            "seam.stitch_inset",
+            "mm",
+            {"welt width less the margin": left, "least that holds the thread": LEAST_INSET},
+            {"welt width": settings.number("welt.width"), "margin": margin.value},
+        )
+    else:
+        inset = greatest(
+            "seam.stitch_inset",
+            "mm",
+            {"a usual welt width less the margin": WELT_WIDTH - margin.value, "least that holds the thread": LEAST_INSET},
+            {"usual welt": WELT_WIDTH, "margin": margin.value},
+        )
+    inset = settled(settings, inset)
+    width = settled(
+        settings,
+        stated("welt.width", inset.value + margin.value, "mm", "stitch inset and margin together",
+               inset=inset.value, margin=margin.value),
+    )  # fmt: skip
+    return Widths(width, inset, margin)
+
+
+@dataclass(frozen=True)
+class Standoff:
+    """Where the welt's inner edge runs: x_welt (n,) at rows (n,), mm, and why.
+
+    wanted: (rules, n) the x that each rule asks for. pinned: the maker's own standoff, or None.
+    """
+
+    rows: Array
+    x_seam: Array
+    x_welt: Array
+    rules: tuple[str, ...]
+    wanted: Array
+    inputs: Mapping[str, float]
+    pinned: float | None
+
+    @property
+    def distance(self) -> Array:
+        """The standoff at each row, (n,), mm."""
+        return self.x_welt - self.x_seam
+
+    def flowing(self, further: Array) -> Standoff:
+        """The same, further out by (n,) mm where the seam line would else be hollow. A pinned one stays."""
+        if self.pinned is not None:
+            return self
+        x_welt = self.x_welt + further
+        asked = np.where(further > 0.05, x_welt, -np.inf)
+        rules = (*self.rules, "the seam line flows on without a hollow")
+        return replace(self, x_welt=x_welt, rules=rules, wanted=np.vstack([self.wanted, asked]))
+
+    def reason(self) -> Reason:
+        """Why the standoff is what it is, told at the row where it is greatest."""
+        return self.reason_at(int((self.wanted.max(axis=0) - self.x_seam).argmax()))
+
+    def reason_at(self, k: int) -> Reason:
+        """Why the standoff is what it is at row k."""
+        asked = {r: float(w[k] - self.x_seam[k]) for r, w in zip(self.rules, self.wanted, strict=True)}
+        computed = greatest(
+            "seam.standoff",
+            "mm",
+            {r: d for r, d in asked.items() if np.isfinite(d)},
+            {"at y": float(self.rows[k]), **self.inputs},
+        )
+        return computed if self.pinned is None else computed.pin(self.pinned)
+
+
+def standoff(
+    settings: Settings, loft: Loft, leather: Leather, zones: Sequence[Zone], rows: Array, welt: float, angle: Reason
+) -> Standoff:
+    """The least standoff that clears edges and point, comes down gently enough and leaves the welt its room.
+
+    rows: (n,) rising. welt: height of the welt's layers, mm. angle: steepest approach, degrees. A pinned
+    standoff is the same on every row.
+    """
+    clearance = settings.number("fit.clearance")
+    x_seam = loft.x_seam(rows)
+    edge, point = settings.number("fit.edge"), settings.number("fit.point")
+    rules = (
+        f"the welt keeps {edge:g} mm from the edge",
+        f"the welt keeps {point:g} mm from the point",
+        f"the leather comes down no steeper than {angle.value:g}°",
+        "the welt keeps its room beside the object",
+    )
+    cleared = _cleared(loft, rows, _seam_side(zones, ZoneKind.EDGE, loft), edge)
+    pointed = _cleared(loft, rows, _seam_side(zones, ZoneKind.POINT, loft), point)
+    room = x_seam + max(clearance, LEAST_ROOM)
+    sections = loft.sections(rows)
+    gentle = approach_welt(sections, leather, clearance, welt, np.radians(angle.value))
+    near = np.maximum.reduce([cleared, pointed, room])
+    eased = near + _eased(rows, np.maximum(gentle - near, 0.0))
+    wanted = np.vstack([cleared, pointed, eased, room])
+    pinned = settings.number("seam.standoff") if "seam.standoff" in settings else None
+    x_welt = wanted.max(axis=0) if pinned is None else x_seam + pinned
+    return Standoff(rows, x_seam, x_welt, rules, wanted, {"welt": welt, "angle limit": angle.value}, pinned)
+
+
+def _seam_side(zones: Sequence[Zone], kind: ZoneKind, loft: Loft) -> tuple[tuple[float, float], ...]:
+    """Stretches to keep clear of. With no edge or point marked, the whole seam side counts as an edge."""
+    if kind is ZoneKind.EDGE and not of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT):
+        return ((loft.tip, loft.top),)
+    return tuple((z.low, z.high) for z in of_kind(zones, kind))
+
+
+def _cleared(loft: Loft, rows: Array, stretches: Sequence[tuple[float, float]], room: float) -> Array:
+    """x at each row, (n,), that is `room` clear of the seam side along the stretches, measured square to it."""
+    reach = np.full(len(rows), -np.inf)
+    for low, high in stretches:
+        low, high = max(low, loft.tip), min(high, loft.top)
+        if high <= low:
+            continue
+        y = np.arange(low, high + 0.25, 0.25).clip(low, high)
+        apart = rows[:, None] - y[None, :]
+        round_ = np.where(np.abs(apart) <= room, np.sqrt(np.clip(room**2 - apart**2, 0, None)), -np.inf)
+        reach = np.maximum(reach, (loft.x_seam(y)[None, :] + round_).max(axis=1))
+    return reach
+
+
+def _eased(rows: Array, excess: Array) -> Array:
+    """A smooth curve nowhere below the excess, (n,): its running greatest, averaged over the same reach."""
+    apart = np.abs(rows[:, None] - rows[None, :])
+    greatest_near = np.where(apart <= EASE_IN, excess[None, :], 0.0).max(axis=1)
+    weight = np.clip(1 - apart / EASE_IN, 0, None) * np.gradient(rows)[None, :]
+    return np.asarray(weight @ greatest_near / weight.sum(axis=1))
+
+
+def hole_pitch(settings: Settings, leather: Leather) -> Reason:
+    """Stitch spacing aimed at, mm: finer on thin leather."""
+    by_leather = 3.0 if leather.thickness < 2 else 4.0
+    rule = "fine stitching on thin leather" if leather.thickness < 2 else "usual for goods of this size"
+    return settled(settings, stated("seam.pitch", by_leather, "mm", rule, leather=leather.thickness))

@@ -1,0 +1,189 @@
+"""Folded sheath: one sheet folded at the spine, a welt in its one seam, a belt loop out of the back."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.zones import Zone
+from tailor.core.draft import body as bodies
+from tailor.core.draft.carry import belt_loop
+from tailor.core.draft.draft import Draft, Row
+from tailor.core.draft.fairing import Line
+from tailor.core.draft.flat import end_holes, hollows, inner_line, stitch_line, toe_depth
+from tailor.core.draft.holes import HoleLine, equal_chords, stitches
+from tailor.core.draft.mouth import front_edge, mouth_height, relief_depth
+from tailor.core.draft.piece import Seam
+from tailor.core.draft.plan import plan
+from tailor.core.draft.seam import (
+    Standoff, hole_pitch, seam_half, seam_stack, settled, standoff, welt_layers, widths,
+)  # fmt: skip
+from tailor.core.draft.welt import welt
+from tailor.core.leather.leather import Leather
+from tailor.core.leather.stack import Layer, Stack, thread_rule
+from tailor.core.reason import Reason, stated
+from tailor.core.settings import Settings
+from tailor.core.shell.panel import Panel
+
+NAME = "folded-sheath"
+ROW_STEP = 2.5  # mm between the rows that the wrap is worked at
+MAIN = "main"
+LOOP_ROWS = ("loop row 1", "loop row 2")
+
+
+def draft(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Draft:
+    """A folded sheath for the loft. Raises InputError where the measures cannot make one."""
+    number = settings.number
+    leather = Leather(
+        number("leather.thickness"), number("leather.neutral"), number("leather.fold_radius"),
+        settings.word("leather.temper"),
+    )  # fmt: skip
+    mouth = mouth_height(settings, loft, zones)
+    rows = _rows(loft, mouth.value)
+
+    layer, layers = welt_layers(settings, leather, *seam_half(loft, rows, zones))
+    stack = seam_stack(leather, layer.value, int(layers.value))
+    height = layer.value * layers.value
+    width = widths(settings, stack)
+    inset, margin = width.inset.value, width.margin.value
+    rule = f"as steep as {leather.temper} leather comes down"
+    angle = settled(settings, stated("fit.approach", leather.approach, "°", rule))
+    stand = standoff(settings, loft, leather, zones, rows, height, angle)
+    toe = toe_depth(settings, loft, stand, height, angle.value)
+
+    depth, most = toe.value + inset, number("seam.fairing")
+    panel = Panel(loft, leather, number("fit.clearance"), height, rows, stand.x_welt, toe.value)
+    if stand.pinned is None:
+        stand = _flowing(stand, panel, inset, depth)
+        panel = replace(panel, x_welt=stand.x_welt)
+    wrapped = panel.wrap(rows)
+    x_stitch = stand.x_welt + inset
+    paths = wrapped.front.length_to(x_stitch), wrapped.back.length_to(x_stitch)
+    front_line = stitch_line(rows, paths[0], depth, most)
+    even = np.array_equal(*paths)
+    back_line = front_line if even else stitch_line(rows, paths[1], depth, most)
+    inner = inner_line(rows, paths[0], inset, toe.value, most)
+
+    pitch = hole_pitch(settings, leather)
+    first, last = end_holes(settings, margin, leather)
+    holes = _holes(front_line, back_line, mouth.value - first.value, last.value, pitch.value)
+    front = bodies.side(front_line, holes[0], margin, mouth.value)
+    back = front if even else bodies.side(back_line, holes[1], margin, mouth.value)
+
+    loop = tab = None
+    if settings.word("loop.landing") != "none":
+        room = float(back.line.points[0, 0]) - 2 * margin - leather.quarter_bend
+        loop = belt_loop(settings, leather, room, mouth.value - loft.tip, margin, margin)
+        tab = bodies.tab(loop, back, mouth.value, leather, margin, pitch.value)
+    relief = relief_depth(settings, mouth.value, float(front.line.points[0, 0]), zones)
+    scooped = max(float(inner.points[0, 0]), 1.0)
+    cut = bodies.outline(front, back, mouth.value, relief.value, scooped, tab)
+
+    hole = number("seam.hole")
+    body_piece = bodies.body(front, back, inner, cut, mouth.value, margin, leather, MAIN, LOOP_ROWS, tab, hole)
+    welt_piece = welt(
+        front, inner, width, leather, layer.value, int(layers.value),
+        number("welt.proud"), number("welt.skive"), mouth.value, MAIN, hole,
+    )  # fmt: skip
+    seams = _seams(front, back, stack, leather, tab)
+    mirrored = settings.word("hand") == "left"
+    pieces = (body_piece, welt_piece)
+    known = np.isin(rows, loft.at_stations(high=mouth.value))
+    columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
+    reasons = (
+        mouth, relief, layer, layers, width.width, width.inset, width.margin, angle, stand.reason(), toe, pitch,
+        first, last, *_said(settings, stack, seams[0], front, leather, height),
+        *((loop.width, loop.rise, loop.length) if loop else ()),
+    )  # fmt: skip
+    return Draft(
+        pieces=tuple(p.mirrored() for p in pieces) if mirrored else pieces,
+        seams=seams,
+        rows=tuple(Row(*map(float, row)) for row in columns[known]),
+        reasons={r.name: r for r in reasons},
+        panel=panel,
+        wrap=wrapped,
+        stack=stack,
+        standoff=stand,
+        front=front,
+        back=back,
+        inner=inner,
+        plan=plan(panel, rows, x_stitch, paths[0], front, inner, mouth.value,
+                  front_edge(mouth.value, scooped, relief.value), tab),
+        loop=loop,
+        tab=tab,
+        mirrored=mirrored,
+    )  # fmt: skip
+
+
+def _flowing(stand: Standoff, panel: Panel, inset: float, depth: float) -> Standoff:
+    """The standoff taken out where front or back would have a hollow in its seam line.
+
+    Going out by one millimetre lengthens the path by the cosine of the approach.
+    """
+    wrapped = panel.wrap(stand.rows)
+    lines = (wrapped.front,) if wrapped.back is wrapped.front else (wrapped.front, wrapped.back)
+    further = [
+        hollows(stand.rows, line.length_to(stand.x_welt + inset), depth) / np.cos(np.clip(line.approach, 0, 1.2))
+        for line in lines
+    ]
+    return stand.flowing(np.maximum.reduce(further))
+
+
+def _rows(loft: Loft, mouth: float) -> Array:
+    """Rows to wrap at: every covered station, the mouth, and even steps between that crowd neither."""
+    even = np.linspace(loft.tip, mouth, int(np.ceil((mouth - loft.tip) / ROW_STEP)) + 1)
+    fixed = np.unique(np.append(loft.at_stations(high=mouth), mouth))
+    clear = np.abs(even[:, None] - fixed[None, :]).min(axis=1) > 0.3 * ROW_STEP
+    return np.unique(np.concatenate([fixed, even[clear]]))
+
+
+def _holes(front: Line, back: Line, top: float, fold: float, pitch: float) -> tuple[HoleLine, HoleLine]:
+    """Front and back holes, equal in number, each with equal chords, from the mouth to the fold."""
+    ends = [(line.where(top, 1, "seam.first_hole"), line.where(fold, 0, "seam.fold_hole")) for line in (front, back)]
+    count = stitches(sum(b - a for a, b in ends) / 2, pitch)
+    first = equal_chords(front, *ends[0], count)
+    return first, first if back is front else equal_chords(back, *ends[1], count)
+
+
+def _seams(
+    front: bodies.Side, back: bodies.Side, stack: Stack, leather: Leather, tab: bodies.Tab | None
+) -> tuple[Seam, ...]:
+    length = float(front.holes.at[-1] - front.holes.at[0])
+    count, chord = len(front.holes.points), front.holes.chord
+    seams = [
+        Seam(MAIN, ("body", "welt"), ("front", "welt", "back"), length, count, chord, stack.height,
+             stack.thread(chord, count - 1), thread_rule(length))
+    ]  # fmt: skip
+    if tab is not None:
+        two = Stack((Layer("loop", leather.thickness), Layer("back", leather.thickness)))
+        across, chord = float(np.ptp(tab.places)), float(np.diff(tab.places).mean())
+        seams += [
+            Seam(name, ("body",), ("tab", "back"), across, len(tab.places), chord, two.height,
+                 two.thread(chord, len(tab.places) - 1), thread_rule(across))
+            for name in LOOP_ROWS
+        ]  # fmt: skip
+    return tuple(seams)
+
+
+def _said(
+    settings: Settings, stack: Stack, seam: Seam, front: bodies.Side, leather: Leather, height: float
+) -> tuple[Reason, ...]:
+    """Numbers that follow and are worth saying, each with its reason."""
+    welts = len(stack.layers) - 2
+    return (
+        stated("welt.stack", height, "mm", "its layers together", layers=welts),
+        stated("seam.stack", stack.height, "mm", "front, welts and back", body=leather.thickness, welts=height),
+        stated("seam.chord", seam.chord, "mm", "equal chords nearest to the spacing aimed at",
+               stitches=seam.count - 1, length=seam.length),
+        stated("seam.thread", seam.thread, "mm", "both threads cross the stack and run the spacing, and tails",
+               stitches=seam.count - 1, stack=stack.height, chord=seam.chord),
+        stated("seam.faired", front.line.deviation, "mm", "the most that fairing moved the stitch line",
+               allowed=settings.number("seam.fairing")),
+        stated("fold.radius", leather.inside_radius, "mm", "thickness times the fold radius",
+               thickness=leather.thickness, fold_radius=leather.fold_radius),
+    )  # fmt: skip
+
+

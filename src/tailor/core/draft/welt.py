@@ -1,0 +1,73 @@
+"""The welt: a strip between front and back, its inner edge towards the blade, its outer edge trimmed after gluing."""
+
+from __future__ import annotations
+
+import numpy as np
+from shapely.geometry import Polygon, box
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.body import Side, level_off, register, stitched
+from tailor.core.draft.fairing import Line
+from tailor.core.draft.offset import offset
+from tailor.core.draft.piece import Hole, Mark, Piece, Rule
+from tailor.core.draft.seam import Widths
+from tailor.core.errors import InputError
+from tailor.core.leather.leather import Leather
+
+SKIVED = 15.0  # mm of welt thinned where it runs into the fold
+
+
+def welt(
+    front: Side, inner: Line, widths: Widths, leather: Leather, layer: float, layers: int,
+    proud: float, skive: float, mouth: float, seam: str, diameter: float,
+) -> Piece:  # fmt: skip
+    """The welt, traced from the flat front, one piece cut `layers` times.
+
+    proud: mm left outside the cut line to be trimmed. skive: share of thickness left at the fold end. The
+    welt ends where the fold's bend begins. Raises InputError when nothing is left between its edges.
+    """
+    beyond = widths.width.value - widths.inset.value  # stitch to the welt's own outer edge
+    short = beyond < widths.margin.value - 1e-9
+    outer = beyond if short else max(widths.margin.value + proud, beyond)
+    ends_at = leather.quarter_bend
+    cut = _strip(front.line, inner, outer, ends_at, mouth)
+    trim = None if short or outer <= widths.margin.value + 1e-9 else _strip(
+        front.line, inner, widths.margin.value, ends_at, mouth
+    )  # fmt: skip
+    holes = tuple(Hole(seam, "welt", i, *map(float, p), diameter) for i, p in enumerate(front.holes.points))
+    upper = front.line.where(mouth - min(30.0, 0.2 * front.line.length), 1, "welt")
+    at = front.line(np.array([upper]))[0]
+    marks = [
+        *register(front, widths.margin.value),
+        Mark("side", float(at[0]), float(at[1]), "front"),
+        Mark("note", float(ends_at + SKIVED / 2), float(front.line.points[-1, 1]), f"thin to {skive:.0%}"),
+    ]
+    skived = np.array([[ends_at + SKIVED, -1e4], [ends_at + SKIVED, 1e4]])
+    return Piece(
+        "welt", layers, "welt", layer, "grain", cut, trim,
+        stitch=(stitched(front.line, front.holes),), holes=holes,
+        rules=tuple(Rule("skive", r) for r in _across(skived, cut, front.line.points[-1, 1] + 40)),
+        marks=tuple(marks),
+    )  # fmt: skip
+
+
+def _strip(line: Line, inner: Line, outer: float, ends_at: float, mouth: float) -> Array:
+    """The strip from the inner edge to `outer` mm outside the stitch line, closed, (n, 2)."""
+    outside = level_off(offset(line, outer, beyond=3 * outer), mouth)
+    inside = level_off(inner.dense(0, inner.length), mouth)
+    ring = Polygon(np.vstack([outside, inside[::-1]]))
+    strip = ring.intersection(box(ends_at, -1e5, 1e5, mouth)) if ring.is_valid else None
+    if strip is None or strip.geom_type != "Polygon" or strip.is_empty:
+        raise InputError(
+            "its inner edge meets its outer edge, so no whole strip is left", "welt",
+            "widen welt.width or seam.stitch_inset, or lessen the standoff",
+        )  # fmt: skip
+    return np.asarray(strip.exterior.coords)[:-1]
+
+
+def _across(line: Array, cut: Array, highest: float) -> list[Array]:
+    """The part of a line that lies on the piece, below a height, as (2, 2) segments."""
+    from shapely.geometry import LineString
+
+    part = LineString(line).intersection(Polygon(cut))
+    return [np.asarray(p.coords) for p in getattr(part, "geoms", [part]) if not p.is_empty and p.bounds[1] < highest][:1]
