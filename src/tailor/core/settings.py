@@ -156,8 +156,8 @@ def key(name: str) -> Key:
     if name in KEYS:
         return KEYS[name]
     near = difflib.get_close_matches(name, KEYS, n=1)
-    hint = f"did you mean {near[0]}?" if near else "see tailor new --help for the list"
-    raise InputError("no such setting", f"'{name}'", hint.rstrip("?") + ("?" if near else ""))
+    hint = f"perhaps {near[0]} was meant" if near else "see tailor new --help for the list"
+    raise InputError("no such setting", f"'{name}'", hint)
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,1 @@
+"""Jobs and patterns on disk and on paper."""

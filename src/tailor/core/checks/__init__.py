@@ -1,0 +1,1 @@
+"""What an experienced maker would say before the knife goes in."""

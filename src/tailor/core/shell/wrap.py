@@ -239,9 +239,8 @@ def inner_girth(wrap: Wrap, leather: Leather) -> Array:
     rounds = []
     for line in (wrap.front, wrap.back):
         angle = np.clip(line.approach, 0, HALF_PI)
-        turning = HALF_PI + line.approach
-        corner = np.where(angle > 0, leather.offset * np.tan(angle / 2), 0.0)
-        rounds.append(line.landed - leather.offset * turning + corner)
+        level = np.maximum(wrap.x_welt - line.x_land, 0.0)
+        rounds.append(line.landed + level - leather.offset * (HALF_PI + angle - np.tan(angle / 2)))
     height = 2 * (wrap.front.floor - leather.offset)
     return np.asarray(rounds[0] + rounds[1] + height)
 

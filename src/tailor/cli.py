@@ -1,0 +1,149 @@
+"""The command line: a stable contract, for makers and for scripts.
+
+Exit status: 0 done, 1 a verdict says stop (check), 2 the input cannot be used (one sentence on stderr).
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import NoReturn
+
+from tailor import demo
+from tailor.core.carried.stations import read_csv
+from tailor.core.checks.verdict import Ruling, Verdict
+from tailor.core.errors import InputError
+from tailor.core.job import STYLES, Job, draft, judge
+from tailor.core.settings import KEYS, Key
+from tailor.files import job_file, pattern, pdf, report
+
+SIGN = {Ruling.OK: "ok  ", Ruling.LOOK: "look", Ruling.STOP: "STOP"}
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> NoReturn:
+        print(f"tailor: {message}; see {self.prog} --help.", file=sys.stderr)
+        raise SystemExit(2)
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Run a command; the exit status."""
+    arguments = _parser().parse_args(argv)
+    try:
+        return int(arguments.run(arguments))
+    except InputError as error:
+        print(" ".join(str(error).split()), file=sys.stderr)
+        return 2
+
+
+def _parser() -> _Parser:
+    parser = _Parser(prog="tailor", description="From a measured object to flat leather that fits.")
+    parser.add_argument("--demo", nargs="?", const=demo.FIRST, metavar="NAME", help="open the window with demo data")
+    parser.add_argument("--open", metavar="JOB.tailor", type=Path, help="open the window with a job")
+    parser.set_defaults(run=_window)
+    commands = parser.add_subparsers(metavar="COMMAND", parser_class=_Parser)
+
+    new = commands.add_parser(
+        "new", help="a job from a station table", epilog=_keys(), formatter_class=argparse.RawDescriptionHelpFormatter
+    )
+    new.add_argument("out", metavar="OUT.tailor", type=Path)
+    new.add_argument("--style", required=True, help=f"the construction: {', '.join(STYLES)}")
+    new.add_argument("--stations", required=True, type=Path, metavar="FILE.csv", help="the measured stations")
+    new.add_argument("--name", help="what the job is called; else the file's name")
+    new.add_argument("--set", dest="settings", action="extend", nargs="+", default=[], metavar="KEY=VALUE")
+    new.set_defaults(run=_new)
+
+    change = commands.add_parser("set", help="change values in a job")
+    change.add_argument("job", metavar="JOB.tailor", type=Path)
+    change.add_argument("settings", nargs="+", metavar="KEY=VALUE")
+    change.set_defaults(run=_set)
+
+    drafted = commands.add_parser("draft", help="write the pattern as PDF, SVG, DXF and a report")
+    drafted.add_argument("job", metavar="JOB.tailor", type=Path)
+    drafted.add_argument("-o", dest="folder", required=True, type=Path, metavar="DIR")
+    drafted.add_argument("--paper", default="a4", choices=sorted(pdf.PAPERS))
+    drafted.set_defaults(run=_draft)
+
+    check = commands.add_parser("check", help="print the ledger; exit 1 when a verdict says stop")
+    check.add_argument("job", metavar="JOB.tailor", type=Path)
+    check.add_argument("--json", action="store_true")
+    check.set_defaults(run=_check)
+
+    shown = commands.add_parser("demo-data", help="write the demo jobs and their raw measurements")
+    shown.add_argument("folder", type=Path, metavar="DIR")
+    shown.set_defaults(run=_demo_data)
+    return parser
+
+
+def _keys() -> str:
+    def line(key: Key) -> str:
+        default = "auto" if key.default is None else key.say(key.default)
+        meaning = key.meaning + (f" ({', '.join(key.choices)})" if key.choices else "")
+        return f"  {key.name:<22}{default:<10}{meaning}"
+
+    head = "keys (values take units: 9.5mm, 3/8, 1 1/8in, 7-8oz, 38+1.5; auto for the computed value):"
+    return "\n".join([head, *map(line, KEYS.values())])
+
+
+def _with_settings(job: Job, settings: Sequence[str]) -> Job:
+    for each in settings:
+        key, equals, value = each.partition("=")
+        if not equals:
+            raise InputError("it has no '='", f"'{each}'", "write it as KEY=VALUE")
+        job = job.typed(key.strip(), value)
+    return job
+
+
+def _new(arguments: argparse.Namespace) -> int:
+    table = read_csv(arguments.stations)
+    out: Path = arguments.out
+    job = Job(arguments.name or out.stem, arguments.style, table.stations, table.zones)
+    job_file.save(_with_settings(job, arguments.settings), out)
+    return 0
+
+
+def _set(arguments: argparse.Namespace) -> int:
+    job_file.save(_with_settings(job_file.load(arguments.job), arguments.settings), arguments.job)
+    return 0
+
+
+def _draft(arguments: argparse.Namespace) -> int:
+    job = job_file.load(arguments.job)
+    pattern.write(job, arguments.folder, arguments.paper)
+    return 0
+
+
+def _check(arguments: argparse.Namespace) -> int:
+    job = job_file.load(arguments.job)
+    said = judge(job, draft(job))
+    if arguments.json:
+        print(json.dumps(report.checks(said), indent=1, ensure_ascii=False))
+    else:
+        for verdict in said:
+            print(_line(verdict))
+    return 1 if any(v.ruling is Ruling.STOP for v in said) else 0
+
+
+def _line(verdict: Verdict) -> str:
+    number = f"{verdict.value:.1f} {verdict.unit} (limit {verdict.limit:.1f})"
+    why = "" if verdict.ruling is Ruling.OK else f"  {verdict.reason}"
+    return f"{SIGN[verdict.ruling]}  {verdict.name:<34}{number:<34}{verdict.where}{why}"
+
+
+def _demo_data(arguments: argparse.Namespace) -> int:
+    for path in demo.write(arguments.folder):
+        print(path)
+    return 0
+
+
+def _window(arguments: argparse.Namespace) -> int:
+    from tailor.desk.start import run
+
+    return run(demo_name=arguments.demo, path=arguments.open)
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())

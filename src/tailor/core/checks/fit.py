@@ -1,0 +1,159 @@
+"""Does it fit: edges clear, no pinch, in and out of the mouth, a grip left for the hand."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+import shapely
+from shapely.geometry import LineString, Polygon
+
+from tailor.core.carried.loft import Array, Loft, outline
+from tailor.core.carried.zones import Zone, ZoneKind, of_kind
+from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.mouth import COVER, FINGER, FINGERS
+from tailor.core.settings import Settings
+from tailor.core.shell.wrap import inner_girth
+
+THREAD_ROOM = 3.0  # mm of leather wanted between the welt's inner edge and the thread
+
+
+def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+    """Verdicts on how the object lies in the case and comes out of it."""
+    if not zones:
+        yield Verdict(
+            "Zones marked", Ruling.LOOK, 0, 1, "count",
+            "No edge, point or grip is marked, so the whole seam side counts as an edge; mark the zones.",
+            "object", loft.tip, stage="Object",
+        )  # fmt: skip
+    yield from _clear(settings, loft, zones, draft)
+    yield _room(settings, draft)
+    yield _pinch(draft)
+    yield _approach(draft)
+    yield _passes(draft)
+    yield from _covered(zones, draft)
+    yield from _grip(loft, zones, draft)
+
+
+def _clear(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+    fairing = settings.number("seam.fairing")
+    remedies = let_go("seam.standoff", "seam.toe", "seam.stitch_inset", "fit.approach")
+    for kind, key in ((ZoneKind.EDGE, "fit.edge"), (ZoneKind.POINT, "fit.point")):
+        ends = [(z.low, z.high) for z in of_kind(zones, kind)]
+        if kind is ZoneKind.EDGE and not of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT):
+            ends = [(loft.tip, draft.value("mouth.y"))]
+        wanted = settings.number(key)
+        for low, high in ends:
+            side = _seam_side(loft, max(low, loft.tip), min(high, draft.value("mouth.y"), loft.top))
+            if side is None:
+                continue
+            for what, curve, limit in (
+                ("Welt", draft.plan.welt, wanted),
+                ("Stitch", draft.plan.stitch, wanted + THREAD_ROOM),
+            ):
+                gap, y = _gap(curve, side, loft)
+                yield Verdict(
+                    f"{what} clear of the {kind}", at_least(gap, limit - fairing, limit / 2), gap, limit, "mm",
+                    f"A sharp {kind} that reaches the {what.lower()} cuts it."
+                    + (" Let the standoff go out." if gap < limit - fairing else ""),
+                    f"at {y:.0f} mm", y, remedies,
+                )  # fmt: skip
+
+
+def _seam_side(loft: Loft, low: float, high: float) -> LineString | None:
+    if high <= low:
+        return None
+    y = np.linspace(low, high, max(int(high - low), 2) + 1)
+    return LineString(np.column_stack([loft.x_seam(y), y]))
+
+
+def _gap(curve: Array, side: LineString, loft: Loft) -> tuple[float, float]:
+    """Least distance from a curve to the side, mm, below 0 where the curve runs into the object; and its y."""
+    points = shapely.points(curve)
+    apart = shapely.distance(points, side)
+    inside = shapely.contains(Polygon(outline(loft)), points)
+    apart = np.where(inside, -apart, apart)
+    k = int(apart.argmin())
+    near = side.interpolate(side.project(points[k]))
+    exact = float(LineString(curve).distance(side)) if apart[k] > 0 else float(apart[k])
+    return exact, float(near.y)
+
+
+def _room(settings: Settings, draft: Draft) -> Verdict:
+    clearance = settings.number("fit.clearance")
+    k = int(draft.standoff.distance.argmin())
+    least = float(draft.standoff.distance[k])
+    return Verdict(
+        "Welt outside the clearance", at_least(least, clearance, clearance), least, clearance, "mm",
+        "The welt must not stand in the room left round the object.",
+        f"at {draft.standoff.rows[k]:.0f} mm", float(draft.standoff.rows[k]), let_go("seam.standoff"),
+    )  # fmt: skip
+
+
+def _pinch(draft: Draft) -> Verdict:
+    why = draft.reasons["welt.layers"].inputs
+    thick, y, height = why["thickness beside the seam"], why["at y"], draft.value("welt.stack")
+    wanted = max(int(np.ceil(thick / draft.value("welt.thickness") - 1e-9)), 1)
+    short = f" Use {wanted} layers, or a thicker welt." if height < thick else ""
+    return Verdict(
+        "No pinch at the welt", at_least(height, thick, 0.6 * thick), height, thick, "mm",
+        "A welt thinner than the object beside it lets the seam pinch." + short,
+        f"at {y:.0f} mm", y, let_go("welt.thickness") + (("welt.layers", str(min(wanted, 12))),),
+    )  # fmt: skip
+
+
+def _approach(draft: Draft) -> Verdict:
+    steep = np.degrees(np.maximum(draft.wrap.front.approach, draft.wrap.back.approach))
+    k = int(steep.argmax())
+    limit = draft.value("fit.approach")
+    y = float(draft.panel.rows[k])
+    return Verdict(
+        "Leather comes down gently", at_most(steep[k], limit + 1.0, limit + 15.0), float(steep[k]), limit, "°",
+        "Steeper than its temper likes, the leather bridges and the seam gapes."
+        + (" Let the standoff go out, or add a welt." if steep[k] > limit + 1 else ""),
+        f"at {y:.0f} mm", y, let_go("seam.standoff", "welt.layers", "fit.approach"), "Leather",
+    )  # fmt: skip
+
+
+def _passes(draft: Draft) -> Verdict:
+    """Every section still inside must pass each row between it and the mouth."""
+    room = inner_girth(draft.wrap, draft.panel.leather)
+    girth = draft.wrap.sections.girth()
+    widest = np.maximum.accumulate(girth)
+    spare = room - widest
+    k = int(spare.argmin())
+    y = float(draft.panel.rows[k])
+    from_y = float(draft.panel.rows[int(girth[: k + 1].argmax())])
+    return Verdict(
+        "The widest part comes out", at_least(spare[k], 0.0, -0.02 * widest[k]), float(room[k]), float(widest[k]), "mm",
+        f"The part at {from_y:.0f} mm must pass here on its way out: girth inside against girth of the part."
+        + (f" Too tight by {-spare[k]:.1f} mm; let the standoff go out." if spare[k] < 0 else ""),
+        f"at {y:.0f} mm", y, let_go("seam.standoff", "fit.clearance", "welt.layers"),
+    )  # fmt: skip
+
+
+def _covered(zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+    sharp = of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)
+    if sharp:
+        top = max(z.high for z in sharp)
+        over = draft.value("mouth.y") - draft.value("mouth.relief") - top
+        yield Verdict(
+            "Edge and point covered", at_least(over, COVER / 2, 0.0), over, COVER / 2, "mm",
+            "Every edge and point lies below the mouth, scoop and all."
+            + (" Raise the mouth or lessen its scoop." if over < COVER / 2 else ""),
+            f"at {top:.0f} mm", top, let_go("mouth.y", "mouth.relief"),
+        )  # fmt: skip
+
+
+def _grip(loft: Loft, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+    grips = of_kind(zones, ZoneKind.GRIP)
+    if grips:
+        top = min(max(z.high for z in grips), loft.top)
+        fingers = (top - draft.value("mouth.y")) / FINGER
+        yield Verdict(
+            "Grip free for the hand", at_least(fingers, FINGERS - 0.05, 2.0), fingers, FINGERS, "fingers",
+            "Two to three fingers must close on the grip to draw."
+            + (" Lower the mouth." if fingers < FINGERS - 0.05 else ""),
+            f"above {draft.value('mouth.y'):.0f} mm", draft.value("mouth.y"), let_go("mouth.y"),
+        )  # fmt: skip

@@ -1,0 +1,117 @@
+"""Will the seam hold and look right: margins, holes, lines that flow, folds that do not crack."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+import shapely
+from shapely.geometry import LineString
+
+from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.fairing import bumps
+from tailor.core.draft.seam import LEAST_INSET
+from tailor.core.settings import Settings
+
+GOOD_FOLD, SHARPEST_FOLD = 0.5, 0.25  # inside radius of a fold, in thicknesses
+
+
+def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
+    """Verdicts on the seam, its holes and the fold."""
+    yield _margin(draft)
+    yield from _end_holes(draft)
+    yield _on_the_flat(draft)
+    yield from _welt(draft)
+    yield _flow(draft)
+    yield _meet(draft)
+    yield _fold(settings, draft)
+
+
+def _margin(draft: Draft) -> Verdict:
+    margin, stack = draft.value("seam.margin"), draft.stack
+    return Verdict(
+        "Margin suits the stack", at_least(margin, stack.margin() - 0.5, stack.height / 2),
+        margin, max(stack.margin(), stack.height / 2), "mm",
+        f"Through {stack.height:.1f} mm of leather a stitch nearer the edge tears out.",
+        "seam", draft.value("mouth.y"), let_go("seam.margin"), "Stitch",
+    )  # fmt: skip
+
+
+def _end_holes(draft: Draft) -> Iterator[Verdict]:
+    margin, first = draft.value("seam.margin"), draft.value("seam.first_hole")
+    yield Verdict(
+        "First hole in from the mouth", at_least(first, 0.8 * margin, 0.5 * margin), first, margin, "mm",
+        "About one margin in from an end, so that the open edge does not tear.",
+        "mouth", draft.value("mouth.y"), let_go("seam.first_hole"), "Stitch",
+    )  # fmt: skip
+    bend, last = draft.panel.leather.quarter_bend, draft.value("seam.fold_hole")
+    foot = draft.panel.loft.tip - draft.value("seam.toe")
+    yield Verdict(
+        "Last hole clear of the fold", at_least(last, bend, 0.6 * bend), last, bend, "mm",
+        "On the bend of the fold a hole cannot be pierced square.",
+        "toe", foot, let_go("seam.fold_hole"), "Stitch",
+    )  # fmt: skip
+
+
+def _on_the_flat(draft: Draft) -> Verdict:
+    """The stitch must lie where the leather is already down on the welt."""
+    rows = draft.panel.rows
+    land = np.maximum(draft.wrap.front.x_land, draft.wrap.back.x_land)
+    flat = draft.standoff.x_welt + draft.value("seam.stitch_inset") - land
+    k = int(flat.argmin())
+    y = float(rows[k])
+    return Verdict(
+        "Stitch lies on the welt", at_least(float(flat[k]), 1.0, 0.0), float(flat[k]), 1.0, "mm",
+        "The stitch must come after the leather is down on the welt.",
+        f"at {y:.0f} mm", y, let_go("seam.stitch_inset", "welt.width", "seam.standoff"), "Stitch",
+    )  # fmt: skip
+
+
+def _welt(draft: Draft) -> Iterator[Verdict]:
+    width, whole = draft.value("welt.width"), draft.value("seam.stitch_inset") + draft.value("seam.margin")
+    yield Verdict(
+        "Welt reaches the cut edge", at_least(width, whole - 0.05, whole - 0.5), width, whole, "mm",
+        "A welt that stops short leaves the edge gaping.",
+        "welt", draft.value("mouth.y"), let_go("welt.width", "seam.stitch_inset"), "Stitch",
+    )  # fmt: skip
+    inner, stitch = LineString(draft.inner.points), draft.front.holes.points
+    apart = shapely.distance(shapely.points(stitch), inner)
+    k = int(apart.argmin())
+    least = LEAST_INSET * 0.6
+    yield Verdict(
+        "Welt holds the thread everywhere", at_least(float(apart[k]), least, least / 2), float(apart[k]), least, "mm",
+        "Where the seam slants the welt is narrower than its inset.",
+        f"at {stitch[k, 1]:.0f} mm", float(stitch[k, 1]), let_go("seam.stitch_inset", "seam.standoff"), "Stitch",
+    )  # fmt: skip
+
+
+def _flow(draft: Draft) -> Verdict:
+    found = [(line, s) for line in {id(h): h.line for h in (draft.front, draft.back)}.values() for s in bumps(line)]
+    y = float(found[0][0](np.array([found[0][1]]))[0, 1]) if found else draft.value("mouth.y")
+    return Verdict(
+        "Cut line flows", Ruling.LOOK if found else Ruling.OK, float(len(found)), 0.0, "hollows",
+        "A bump in the edge is copied by the dividers into the stitches."
+        + (" Allow more fairing, or let the standoff go." if found else ""),
+        f"at {y:.0f} mm" if found else "seam", y, let_go("seam.standoff"),
+    )  # fmt: skip
+
+
+def _meet(draft: Draft) -> Verdict:
+    drift = draft.drift
+    return Verdict(
+        "Front and back holes meet", at_most(drift, 0.3, 1.0), drift, 0.3, "mm",
+        "Front and back are not alike, so equal stitches drift apart; ease them together from the middle."
+        if drift > 0.05 else "Folded together, every hole lands on its fellow.",
+        "seam", draft.value("mouth.y"), (), "Stitch",
+    )  # fmt: skip
+
+
+def _fold(settings: Settings, draft: Draft) -> Verdict:
+    radius = settings.number("leather.fold_radius")
+    rows = draft.panel.rows
+    return Verdict(
+        "Fold is not too sharp", at_least(radius, GOOD_FOLD, SHARPEST_FOLD), radius, GOOD_FOLD, "× thickness",
+        "The grain cracks on a fold sharper than half the thickness, unless it is gouged or skived.",
+        "fold", float(rows[len(rows) // 2]), let_go("leather.fold_radius"), "Leather",
+    )  # fmt: skip

@@ -1,0 +1,52 @@
+"""Verdict: one thing judged, with its number, its limit, why, and how to put it right."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from tailor.core.settings import AUTO
+
+
+class Ruling(StrEnum):
+    OK = "ok"
+    LOOK = "look"
+    STOP = "stop"
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """One line of the ledger.
+
+    value is judged against limit, both in unit. reason says why it matters and, unless ok, what to do.
+    where names the place in words. y: height on the object to show it at. remedies: settings that put it
+    right, key to typed value (`auto` lets a pinned one go). stage: which stage of the work it belongs to.
+    """
+
+    name: str
+    ruling: Ruling
+    value: float
+    limit: float
+    unit: str
+    reason: str
+    where: str
+    y: float
+    remedies: tuple[tuple[str, str], ...] = ()
+    stage: str = "Draft"
+
+
+def at_least(value: float, good: float, bare: float) -> Ruling:
+    """ok from `good` up, look from `bare` up, else stop."""
+    if value >= good - 1e-6:
+        return Ruling.OK
+    return Ruling.LOOK if value >= bare - 1e-6 else Ruling.STOP
+
+
+def at_most(value: float, good: float, bare: float) -> Ruling:
+    """ok up to `good`, look up to `bare`, else stop."""
+    return at_least(-value, -good, -bare)
+
+
+def let_go(*keys: str) -> tuple[tuple[str, str], ...]:
+    """Remedies that let pinned settings go back to the computed values."""
+    return tuple((k, AUTO) for k in keys)

@@ -1,0 +1,60 @@
+"""DXF in millimetres, one layer per piece and kind of line."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+
+import ezdxf
+from ezdxf import units
+from ezdxf.document import Drawing
+from ezdxf.enums import TextEntityAlignment
+
+from tailor.core.draft.piece import Piece
+from tailor.files import atomic
+from tailor.files.linework import LINES, strokes
+from tailor.files.sheet import Sheet
+
+RELEASE = "R2010"
+
+
+def layer(piece: str, kind: str) -> str:
+    """The name of a layer: `BODY_CUT`, say."""
+    return f"{piece}_{kind}".upper()
+
+
+def drawing(sheet: Sheet) -> Drawing:
+    """The sheet as a DXF drawing."""
+    document = ezdxf.new(RELEASE, setup=True)
+    document.units = units.MM
+    document.header["$MEASUREMENT"] = 1
+    for piece in sheet.pieces:
+        _add(document, piece)
+    return document
+
+
+def write(sheet: Sheet, path: Path) -> None:
+    """Write the DXF file."""
+    text = io.StringIO()
+    drawing(sheet).write(text)
+    atomic.write(path, text.getvalue().encode("utf-8"))
+
+
+def _add(document: Drawing, piece: Piece) -> None:
+    space = document.modelspace()
+
+    def on(kind: str) -> dict[str, str]:
+        name = layer(piece.name, kind)
+        if name not in document.layers:
+            red, green, blue = (int(LINES[kind].colour[i : i + 2], 16) for i in (1, 3, 5))
+            document.layers.add(name, true_color=ezdxf.colors.rgb2int((red, green, blue)))
+        return {"layer": name}
+
+    for stroke in strokes(piece):
+        space.add_lwpolyline(stroke.points.tolist(), close=stroke.closed, dxfattribs=on(stroke.kind))
+    for hole in piece.holes:
+        space.add_circle((hole.x, hole.y), hole.diameter / 2, dxfattribs=on("hole"))
+    for mark in piece.marks:
+        if mark.text:
+            words = space.add_text(mark.text, height=3.0, dxfattribs=on("register"))
+            words.set_placement((mark.x, mark.y), align=TextEntityAlignment.MIDDLE_CENTER)

@@ -1,0 +1,129 @@
+"""The job file: JSON, versioned, described in docs/format.md."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from tailor.core.carried.stations import MOST_ROWS, Shape, Station, checked
+from tailor.core.carried.zones import Zone, ZoneKind
+from tailor.core.errors import InputError
+from tailor.core.job import Job
+from tailor.core.settings import Settings
+from tailor.core.units import System
+from tailor.files import atomic
+
+FORMAT = "tailor-job"
+VERSION = 1
+LARGEST = 20_000_000  # bytes
+
+Number = Annotated[float, Field(allow_inf_nan=False)]
+
+
+class _Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class StationEntry(_Strict):
+    """A measured section, mm."""
+
+    y: Number
+    x_spine: Number
+    x_seam: Number
+    front: Number
+    back: Number
+    shape: Shape
+    corner: Number = 0.0
+
+
+class ZoneEntry(_Strict):
+    """A stretch of the object along y, mm."""
+
+    kind: ZoneKind
+    low: Number
+    high: Number
+
+
+class JobEntry(_Strict):
+    """A whole job. Settings hold only what the maker pinned, in mm, degrees, shares, counts or words."""
+
+    format: Literal["tailor-job"] = "tailor-job"
+    version: Literal[1] = 1
+    name: str
+    style: str
+    units: System = System.MM
+    stations: Annotated[list[StationEntry], Field(max_length=MOST_ROWS)]
+    zones: list[ZoneEntry] = []
+    settings: dict[str, float | int | str] = {}
+
+
+def to_text(job: Job) -> str:
+    """The job as the text of its file."""
+    entry = JobEntry(
+        name=job.name,
+        style=job.style,
+        units=job.units,
+        stations=[StationEntry(**vars(s)) for s in job.stations],
+        zones=[ZoneEntry(kind=z.kind, low=z.low, high=z.high) for z in job.zones],
+        settings=dict(job.settings.pinned),
+    )
+    return json.dumps(entry.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
+
+
+def from_text(text: str) -> Job:
+    """The job in the text of a file. Raises InputError saying what in it cannot be used."""
+    try:
+        found: Any = json.loads(text)
+    except (json.JSONDecodeError, RecursionError):
+        raise InputError("it is damaged, or not a job file", "job", "open the copy kept beside it, ending in ~") from None
+    if not isinstance(found, dict) or found.get("format") != FORMAT:
+        raise InputError("it is not a Tailor job", "job", "open a file that Tailor saved")
+    version = found.get("version")
+    if isinstance(version, int) and version > VERSION:
+        raise InputError(
+            f"it was saved by a newer Tailor (version {version}; this one reads up to {VERSION})",
+            "job",
+            "open it with the newer one; nothing was changed",
+        )
+    try:
+        entry = JobEntry.model_validate(found)
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = ".".join(str(p + 1 if isinstance(p, int) else p) for p in first["loc"]) or "job"
+        raise InputError(
+            f"{first['msg'][0].lower()}{first['msg'][1:]}", place, "mend that entry, or open the copy ending in ~"
+        ) from None
+    return Job(
+        entry.name,
+        entry.style,
+        checked([Station(**s.model_dump()) for s in entry.stations]),
+        tuple(Zone(z.kind, z.low, z.high) for z in entry.zones),
+        Settings(entry.settings),
+        entry.units,
+    )
+
+
+def save(job: Job, path: Path) -> None:
+    """Save a job, keeping the copy that was there. Raises InputError when it cannot be written."""
+    atomic.write(path, to_text(job).encode(), keep_previous=True)
+
+
+def load(path: Path) -> Job:
+    """The job in a file. Raises InputError naming the file."""
+    try:
+        if path.stat().st_size > LARGEST:
+            raise InputError("it is far too large for a job", str(path), "open a file that Tailor saved")
+        text = path.read_text(encoding="utf-8")
+    except FileNotFoundError:
+        raise InputError("no such file", str(path), "check the name and the folder") from None
+    except UnicodeDecodeError:
+        raise InputError("it is not a Tailor job", str(path), "open a file that Tailor saved") from None
+    except OSError as error:
+        raise InputError(f"it cannot be read ({(error.strerror or 'no access').lower()})", str(path), "check it") from None
+    try:
+        return from_text(text)
+    except InputError as error:
+        raise error.within(path.name) from None

@@ -1,0 +1,79 @@
+"""One line style for each thing a line can mean, on the board, in the slice and on paper alike."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from types import MappingProxyType
+
+import numpy as np
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.piece import Piece
+
+
+@dataclass(frozen=True)
+class LineStyle:
+    """colour as #rrggbb; width in mm on paper; dashes: lengths on and off in mm, empty for unbroken."""
+
+    name: str
+    colour: str
+    width: float
+    dashes: tuple[float, ...] = ()
+
+
+INK, WOAD, INDIGO, WALNUT, GALL, LICHEN, LOGWOOD = (
+    "#2b2118", "#1f6470", "#34488a", "#7a5230", "#6b625a", "#5c6b22", "#6e3b6b",
+)  # fmt: skip
+
+LINES: Mapping[str, LineStyle] = MappingProxyType({
+    style.name: style
+    for style in (
+        LineStyle("cut", INK, 0.5),
+        LineStyle("trim", GALL, 0.25, (6, 1.5, 1, 1.5, 1, 1.5)),
+        LineStyle("fold", WOAD, 0.35, (8, 2, 1.5, 2)),
+        LineStyle("stitch", INDIGO, 0.3, (2, 1.2)),
+        LineStyle("hole", INDIGO, 0.25),
+        LineStyle("welt", WALNUT, 0.3, (5, 2)),
+        LineStyle("glue", LICHEN, 0.3, (0.6, 1.8)),
+        LineStyle("skive", WALNUT, 0.25, (1, 1)),
+        LineStyle("register", INK, 0.35),
+        LineStyle("zone", LOGWOOD, 0.9),
+    )
+})  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Stroke:
+    """A line of a piece: its kind, and its points (n, 2), mm; closed when the last joins the first."""
+
+    kind: str
+    points: Array
+    closed: bool = False
+
+
+def strokes(piece: Piece) -> Iterator[Stroke]:
+    """Every line of a piece but its holes and words, in the order they are drawn."""
+    for rule in piece.rules:
+        yield Stroke(rule.kind, rule.points)
+    for fold in piece.folds:
+        yield Stroke("fold", fold)
+    for line in piece.stitch:
+        yield Stroke("stitch", line)
+    if piece.trim is not None:
+        yield Stroke("trim", piece.trim, closed=True)
+    for mark in piece.marks:
+        if mark.toward is not None:
+            yield from (Stroke("register", s) for s in _mark(mark.kind, (mark.x, mark.y), mark.toward))
+    yield Stroke("cut", piece.cut, closed=True)
+
+
+def _mark(kind: str, start: tuple[float, float], end: tuple[float, float]) -> list[Array]:
+    shaft = np.array([start, end])
+    if kind != "top":
+        return [shaft]
+    along = shaft[1] - shaft[0]
+    along = along / np.hypot(*along)
+    aside = np.array([-along[1], along[0]])
+    barbs = [np.array([shaft[1], shaft[1] - 3 * along + side * 1.6 * aside]) for side in (-1, 1)]
+    return [shaft, *barbs]

@@ -1,0 +1,32 @@
+"""The whole pattern of a job, written as every kind of file."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from tailor.core.errors import InputError
+from tailor.core.job import Job, draft, judge
+from tailor.files import dxf, pdf, report, svg
+from tailor.files.sheet import lay
+
+NAMES = ("pattern.pdf", "pattern.svg", "pattern.dxf", "report.json")
+
+
+def write(job: Job, folder: Path, paper: str = "a4") -> list[Path]:
+    """Draft a job and write its pattern into a folder, made if need be; the paths written.
+
+    Raises InputError where the job cannot be drafted or the folder cannot be written.
+    """
+    made = draft(job)
+    said = judge(job, made)
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise InputError(f"it cannot be made ({error.strerror})", str(folder), "choose another folder") from None
+    sheet = lay(made.pieces)
+    paths = [folder / name for name in NAMES]
+    pdf.write(sheet, job.name, paper, paths[0])
+    svg.write(sheet, job.name, paths[1])
+    dxf.write(sheet, paths[2])
+    report.write(job, made, said, paths[3])
+    return paths

@@ -1,0 +1,103 @@
+"""The report: everything computed, for scripts and for keeping. Described in docs/format.md."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from tailor.core.carried.loft import Array
+from tailor.core.checks.verdict import Verdict
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.piece import Piece
+from tailor.core.job import Job
+from tailor.core.settings import KEYS
+from tailor.files import atomic
+
+FORMAT = "tailor-report/1"
+
+
+def report(job: Job, made: Draft, said: Sequence[Verdict]) -> dict[str, Any]:
+    """The report as plain values, lengths in mm.
+
+    job.settings holds the settled value of every setting: pinned, computed or default.
+    """
+    return {
+        "format": FORMAT,
+        "units": "mm",
+        "job": {"name": job.name, "style": job.style, "settings": settled(job, made), "pinned": list(job.settings)},
+        "stations": [vars(row) for row in made.rows],
+        "pieces": [_piece(p) for p in made.pieces],
+        "seams": [
+            {
+                "name": s.name, "pieces": list(s.pieces), "edges": list(s.edges), "length": s.length, "count": s.count,
+                "chord": s.chord, "stack": s.stack, "thread": s.thread, "thread_rule": list(s.thread_rule),
+            }
+            for s in made.seams
+        ],
+        "checks": checks(said),
+        "reasons": [
+            {"name": r.name, "value": r.value, "unit": r.unit, "rule": r.rule, "inputs": dict(r.inputs),
+             "others": dict(r.others)}
+            for r in made.reasons.values()
+        ],
+    }  # fmt: skip
+
+
+def settled(job: Job, made: Draft) -> dict[str, Any]:
+    """Every setting with the value it has in this draft."""
+    values: dict[str, Any] = {}
+    for name, key in KEYS.items():
+        if name in job.settings:
+            values[name] = job.settings.pinned[name]
+        elif name in made.reasons:
+            values[name] = made.value(name)
+        else:
+            values[name] = key.default
+    return values
+
+
+def checks(said: Sequence[Verdict]) -> list[dict[str, Any]]:
+    """The ledger as plain values."""
+    return [
+        {"name": v.name, "verdict": v.ruling.value, "value": v.value, "limit": v.limit, "unit": v.unit,
+         "reason": v.reason, "where": v.where}
+        for v in said
+    ]  # fmt: skip
+
+
+def to_text(job: Job, made: Draft, said: Sequence[Verdict]) -> str:
+    """The report as JSON text."""
+    return json.dumps(report(job, made, said), indent=1, ensure_ascii=False, allow_nan=False) + "\n"
+
+
+def write(job: Job, made: Draft, said: Sequence[Verdict], path: Path) -> None:
+    """Write the report file."""
+    atomic.write(path, to_text(job, made, said).encode())
+
+
+def _points(points: Array) -> list[list[float]]:
+    found: list[list[float]] = np.round(points, 5).tolist()
+    return found
+
+
+def _piece(piece: Piece) -> dict[str, Any]:
+    return {
+        "name": piece.name,
+        "count": piece.count,
+        "leather": piece.leather,
+        "thickness": piece.thickness,
+        "face": piece.face,
+        "cut": _points(piece.cut),
+        "trim": None if piece.trim is None else _points(piece.trim),
+        "folds": [_points(f) for f in piece.folds],
+        "stitch": [_points(s) for s in piece.stitch],
+        "holes": [
+            {"seam": h.seam, "edge": h.edge, "x": round(h.x, 5), "y": round(h.y, 5), "diameter": h.diameter}
+            for h in piece.holes
+        ],
+        "area": piece.area,
+    }

@@ -1,0 +1,70 @@
+"""SVG at true scale: millimetres, one group per piece, and in it one per kind of line."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from pathlib import Path
+from xml.etree import ElementTree as ET
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.piece import Piece
+from tailor.files import atomic
+from tailor.files.linework import LINES, Stroke, strokes
+from tailor.files.sheet import Sheet, title
+
+TEXT = "Carlito, 'Open Sans', sans-serif"
+
+
+def to_text(sheet: Sheet, name: str) -> str:
+    """The sheet as SVG. y runs down in SVG, so the sheet is turned over about its height."""
+    width, height = f"{sheet.width:.3f}", f"{sheet.height:.3f}"
+    root = ET.Element(
+        "svg", xmlns="http://www.w3.org/2000/svg", width=f"{width}mm", height=f"{height}mm",
+        viewBox=f"0 0 {width} {height}", version="1.1",
+    )  # fmt: skip
+    ET.SubElement(root, "title").text = name
+    for piece in sheet.pieces:
+        root.append(_piece(piece, sheet.height))
+    ET.indent(root, " ")
+    return ET.tostring(root, encoding="unicode") + "\n"
+
+
+def write(sheet: Sheet, name: str, path: Path) -> None:
+    """Write the SVG file."""
+    atomic.write(path, to_text(sheet, name).encode())
+
+
+def _piece(piece: Piece, height: float) -> ET.Element:
+    group = ET.Element("g", id=piece.name)
+    ET.SubElement(group, "title").text = title(piece)
+    kinds: dict[str, list[Stroke]] = defaultdict(list)
+    for stroke in strokes(piece):
+        kinds[stroke.kind].append(stroke)
+    for kind, drawn in kinds.items():
+        style = LINES[kind]
+        holder = ET.SubElement(
+            group, "g", id=f"{piece.name}-{kind}", fill="none", stroke=style.colour,
+            **{"stroke-width": f"{style.width}", "stroke-linejoin": "round"},
+        )  # fmt: skip
+        if style.dashes:
+            holder.set("stroke-dasharray", " ".join(f"{d:g}" for d in style.dashes))
+        for stroke in drawn:
+            ET.SubElement(holder, "path", d=_path(stroke.points, stroke.closed, height))
+    holes = ET.SubElement(group, "g", id=f"{piece.name}-hole", fill="none", stroke=LINES["hole"].colour,
+                          **{"stroke-width": f"{LINES['hole'].width}"})  # fmt: skip
+    for hole in piece.holes:
+        ET.SubElement(
+            holes, "circle", cx=f"{hole.x:.4f}", cy=f"{height - hole.y:.4f}", r=f"{hole.diameter / 2:.3f}",
+            **{"data-seam": hole.seam, "data-edge": hole.edge},
+        )  # fmt: skip
+    words = ET.SubElement(group, "g", id=f"{piece.name}-words", fill=LINES["cut"].colour,
+                          **{"font-family": TEXT, "font-size": "4", "text-anchor": "middle"})  # fmt: skip
+    for mark in piece.marks:
+        if mark.text:
+            ET.SubElement(words, "text", x=f"{mark.x:.2f}", y=f"{height - mark.y:.2f}").text = mark.text
+    return group
+
+
+def _path(points: Array, closed: bool, height: float) -> str:
+    joined = " L".join(f"{x:.4f},{height - y:.4f}" for x, y in points)
+    return f"M{joined}" + (" Z" if closed else "")
