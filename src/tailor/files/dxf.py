@@ -56,5 +56,5 @@ def _add(document: Drawing, piece: Piece) -> None:
         space.add_circle((hole.x, hole.y), hole.diameter / 2, dxfattribs=on("hole"))
     for mark in piece.marks:
         if mark.text:
-            words = space.add_text(mark.text, height=3.0, dxfattribs=on("register"))
+            words = space.add_text(mark.text, height=3.0, rotation=mark.angle, dxfattribs=on("register"))
             words.set_placement((mark.x, mark.y), align=TextEntityAlignment.MIDDLE_CENTER)

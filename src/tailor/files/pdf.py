@@ -25,7 +25,7 @@ from tailor.core.errors import InputError
 from tailor.core.units import INCH
 from tailor.files import atomic
 from tailor.files.linework import GALL, INK, LINES, LineStyle, strokes
-from tailor.files.sheet import Sheet, title
+from tailor.files.sheet import Sheet
 
 POINT = 72 / INCH  # PDF points to the millimetre
 PAPERS: Mapping[str, tuple[float, float]] = MappingProxyType({"a4": (210.0, 297.0), "letter": (215.9, 279.4)})
@@ -153,12 +153,12 @@ def _piece(page: Canvas, piece: Piece, shift: Array) -> None:
     page.setFillColor(INK)
     for mark in piece.marks:
         if mark.text:
-            page.setFont(TEXT, 9)
-            page.drawCentredString((mark.x + shift[0]) * POINT, (mark.y + shift[1]) * POINT, mark.text)
-    name = next((m for m in piece.marks if m.kind == "face"), None)
-    if name is not None:
-        page.setFont(HEAD, 12)
-        page.drawCentredString((name.x + shift[0]) * POINT, (name.y - 26 + shift[1]) * POINT, title(piece))
+            page.saveState()
+            page.translate((mark.x + shift[0]) * POINT, (mark.y + shift[1]) * POINT)
+            page.rotate(mark.angle)
+            page.setFont(*((HEAD, 12) if mark.kind == "title" and not mark.angle else (TEXT, 9)))
+            page.drawCentredString(0, -3, mark.text)
+            page.restoreState()
 
 
 def _check_squares(page: Canvas) -> None:

@@ -50,7 +50,3 @@ def moved(piece: Piece, by: Array) -> Piece:
         ),
     )
 
-
-def title(piece: Piece) -> str:
-    """What is written on a piece: its name, how many to cut, and of what."""
-    return f"{piece.name.capitalize()} · cut {piece.count} · {piece.thickness:.1f} mm"

@@ -7,10 +7,10 @@ from pathlib import Path
 from xml.etree import ElementTree as ET
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.piece import Piece
+from tailor.core.draft.piece import Piece, title
 from tailor.files import atomic
 from tailor.files.linework import LINES, Stroke, strokes
-from tailor.files.sheet import Sheet, title
+from tailor.files.sheet import Sheet
 
 TEXT = "Carlito, 'Open Sans', sans-serif"
 
@@ -36,7 +36,7 @@ def write(sheet: Sheet, name: str, path: Path) -> None:
 
 def _piece(piece: Piece, height: float) -> ET.Element:
     group = ET.Element("g", id=piece.name)
-    ET.SubElement(group, "title").text = title(piece)
+    ET.SubElement(group, "title").text = title(piece.name, piece.count, piece.thickness)
     kinds: dict[str, list[Stroke]] = defaultdict(list)
     for stroke in strokes(piece):
         kinds[stroke.kind].append(stroke)
@@ -61,7 +61,11 @@ def _piece(piece: Piece, height: float) -> ET.Element:
                           **{"font-family": TEXT, "font-size": "4", "text-anchor": "middle"})  # fmt: skip
     for mark in piece.marks:
         if mark.text:
-            ET.SubElement(words, "text", x=f"{mark.x:.2f}", y=f"{height - mark.y:.2f}").text = mark.text
+            x, y = f"{mark.x:.2f}", f"{height - mark.y:.2f}"
+            word = ET.SubElement(words, "text", x=x, y=y)
+            word.text = mark.text
+            if mark.angle:
+                word.set("transform", f"rotate({-mark.angle:.2f} {x} {y})")
     return group
 
 

@@ -13,7 +13,7 @@ from tailor.core.draft.fairing import Line
 from tailor.core.draft.holes import HoleLine
 from tailor.core.draft.mouth import front_edge, rounded
 from tailor.core.draft.offset import offset
-from tailor.core.draft.piece import FLIP, Hole, Mark, Piece, Rule
+from tailor.core.draft.piece import FLIP, Hole, Mark, Piece, Rule, title
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 
@@ -168,6 +168,7 @@ def body(
         Mark("side", middle, low - 8, "front"),
         Mark("side", -middle, low - 8, "back"),
         Mark("note", middle, low - 16, "right hand"),
+        Mark("title", middle, low - 26, title("body", 1, leather.thickness)),
     ]
     welted = inner.dense(0, inner.length, 1.0)
     glued = _glue(inner, front.line)

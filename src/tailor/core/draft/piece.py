@@ -26,9 +26,10 @@ class Hole:
 
 @dataclass(frozen=True)
 class Mark:
-    """Something written or struck on a piece: kind is "face", "top", "side", "note" or "register".
+    """Something written or struck on a piece: kind is "title", "face", "top", "side", "note" or "register".
 
-    (x, y) is where, toward is the end of a register stroke or the direction of an arrow, text what it says.
+    (x, y) is where, toward is the end of a register stroke or the direction of an arrow, text what it says,
+    angle how far the words are turned from level, degrees.
     """
 
     kind: str
@@ -36,6 +37,7 @@ class Mark:
     y: float
     text: str = ""
     toward: tuple[float, float] | None = None
+    angle: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -83,9 +85,9 @@ class Piece:
             return points * FLIP
 
         def turn(mark: Mark) -> Mark:
-            other = {"left": "right", "right": "left"}.get(mark.text, mark.text)
+            other = {"right hand": "left hand"}.get(mark.text, mark.text)
             toward = (-mark.toward[0], mark.toward[1]) if mark.toward else None
-            return replace(mark, x=-mark.x, text=other, toward=toward)
+            return replace(mark, x=-mark.x, text=other, toward=toward, angle=-mark.angle)
 
         return replace(
             self,
@@ -97,6 +99,11 @@ class Piece:
             rules=tuple(replace(r, points=flip(r.points)) for r in self.rules),
             marks=tuple(map(turn, self.marks)),
         )
+
+
+def title(name: str, count: int, thickness: float) -> str:
+    """What is written on a piece: its name, how many to cut, and of what."""
+    return f"{name.capitalize()} · cut {count} · {thickness:.1f} mm"
 
 
 @dataclass(frozen=True)

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from shapely.geometry import Polygon, box
+from shapely.geometry import LineString, Polygon, box
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.body import Side, level_off, register, stitched
 from tailor.core.draft.fairing import Line
 from tailor.core.draft.offset import offset
-from tailor.core.draft.piece import Hole, Mark, Piece, Rule
+from tailor.core.draft.piece import Hole, Mark, Piece, Rule, title
 from tailor.core.draft.seam import Widths
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
@@ -35,12 +35,10 @@ def welt(
         front.line, inner, widths.margin.value, ends_at, mouth
     )  # fmt: skip
     holes = tuple(Hole(seam, "welt", i, *map(float, p), diameter) for i, p in enumerate(front.holes.points))
-    upper = front.line.where(mouth - min(30.0, 0.2 * front.line.length), 1, "welt")
-    at = front.line(np.array([upper]))[0]
     marks = [
         *register(front, widths.margin.value),
-        Mark("side", float(at[0]), float(at[1]), "front"),
-        Mark("note", float(ends_at + SKIVED / 2), float(front.line.points[-1, 1]), f"thin to {skive:.0%}"),
+        *_words(front, 0.55 * widths.margin.value, f"{title('welt', layers, layer)} · front · grain side up"),
+        Mark("note", float(ends_at + SKIVED), float(front.cut[-1, 1]) - 8.0, f"thin to {skive:.0%} from here to the fold"),
     ]
     skived = np.array([[ends_at + SKIVED, -1e4], [ends_at + SKIVED, 1e4]])
     return Piece(
@@ -49,6 +47,18 @@ def welt(
         rules=tuple(Rule("skive", r) for r in _across(skived, cut, front.line.points[-1, 1] + 40)),
         marks=tuple(marks),
     )  # fmt: skip
+
+
+def _words(front: Side, out: float, said: str) -> list[Mark]:
+    """The welt's words, written along it between stitch and edge, and an arrow to the mouth."""
+    at = np.array([0.3 * front.line.length, 0.12 * front.line.length, 0.07 * front.line.length])
+    place, normal = front.line(at), front.line.normal(at)
+    spots = place + out * normal
+    angle = float(np.degrees(np.arctan2(normal[0, 0], -normal[0, 1])))
+    return [
+        Mark("title", *map(float, spots[0]), said, angle=angle),
+        Mark("top", *map(float, spots[1]), "", (float(spots[2, 0]), float(spots[2, 1]))),
+    ]
 
 
 def _strip(line: Line, inner: Line, outer: float, ends_at: float, mouth: float) -> Array:
@@ -67,7 +77,5 @@ def _strip(line: Line, inner: Line, outer: float, ends_at: float, mouth: float) 
 
 def _across(line: Array, cut: Array, highest: float) -> list[Array]:
     """The part of a line that lies on the piece, below a height, as (2, 2) segments."""
-    from shapely.geometry import LineString
-
     part = LineString(line).intersection(Polygon(cut))
     return [np.asarray(p.coords) for p in getattr(part, "geoms", [part]) if not p.is_empty and p.bounds[1] < highest][:1]

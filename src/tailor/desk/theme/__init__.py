@@ -1,0 +1,91 @@
+"""The look, decided once: colours that each mean one thing, two shipped faces, and the style sheet."""
+
+from __future__ import annotations
+
+from importlib.resources import as_file, files
+
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon
+from PyQt6.QtWidgets import QApplication
+
+from tailor.core.checks.verdict import Ruling
+from tailor.files.linework import GALL, INK, LOGWOOD, WALNUT
+
+TEXT, HEAD = "Carlito", "Vollkorn"
+
+BENCH = "#ddd2bd"  # the bench the work lies on
+CARD = "#f6efdf"  # pattern card
+PAPER = "#fffaf0"  # tags and slips
+EDGE = "#b9a98a"  # the edge of a card or a tag
+LEATHER = "#d0a06c"  # leather, cut through or seen
+WELTED = "#a8794a"  # welt layers, cut through
+STEEL = "#aab4b8"  # the object
+ROOM = "#e3ebe6"  # clearance
+STRAP = "#8a5c33"  # the strap along the foot
+STRAP_DARK = "#5d3b1e"
+PINNED = LOGWOOD
+RULING = {Ruling.OK: "#3e6b3e", Ruling.LOOK: "#8a6100", Ruling.STOP: "#a3312a"}
+RULING_STOP = RULING[Ruling.STOP]
+SAID = {Ruling.OK: "holds", Ruling.LOOK: "look", Ruling.STOP: "stop"}
+
+
+def colour(name: str, alpha: int = 255) -> QColor:
+    found = QColor(name)
+    found.setAlpha(alpha)
+    return found
+
+
+def text(size: float = 10.5, bold: bool = False) -> QFont:
+    font = QFont(TEXT)
+    font.setPointSizeF(size)
+    font.setBold(bold)
+    return font
+
+
+def heading(size: float = 13) -> QFont:
+    font = QFont(HEAD)
+    font.setPointSizeF(size)
+    font.setWeight(QFont.Weight.DemiBold)
+    return font
+
+
+def dress(app: QApplication) -> None:
+    """Load the shipped faces and set the look of the whole application."""
+    folder = files(__name__)
+    for file in ("Carlito-Regular.ttf", "Carlito-Bold.ttf", "Vollkorn-SemiBold.ttf"):
+        QFontDatabase.addApplicationFontFromData((folder / "fonts" / file).read_bytes())
+    with as_file(folder / "icons" / "tailor.svg") as icon:
+        app.setWindowIcon(QIcon(str(icon)))
+    app.setStyle("Fusion")
+    app.setFont(text())
+    app.setStyleSheet(SHEET)
+
+
+SHEET = f"""
+QWidget {{ color: {INK}; }}
+QMainWindow, QWidget#bench {{ background: {BENCH}; }}
+QToolTip {{ background: {PAPER}; color: {INK}; border: 1px solid {EDGE}; padding: 4px; }}
+QPushButton, QToolButton {{
+  background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 3px 9px; }}
+QPushButton:hover, QToolButton:hover {{ background: {PAPER}; border-color: {EDGE}; }}
+QPushButton:focus, QToolButton:focus {{ border: 2px solid {WALNUT}; }}
+QPushButton:pressed, QPushButton:checked, QToolButton:checked {{ background: {PAPER}; border-color: {WALNUT}; }}
+QPushButton:disabled, QToolButton:disabled {{ color: {GALL}; }}
+QPushButton[plain="false"] {{ background: {PAPER}; border: 1px solid {EDGE}; }}
+QToolButton::menu-indicator {{ image: none; }}
+QLineEdit {{ background: {PAPER}; border: 1px solid {EDGE}; border-radius: 3px; padding: 1px 4px;
+  selection-background-color: {WALNUT}; selection-color: {PAPER}; }}
+QLineEdit:focus {{ border: 2px solid {WALNUT}; }}
+QLineEdit#jobname {{ background: transparent; border: 1px solid transparent; }}
+QLineEdit#jobname:hover {{ border-color: {EDGE}; background: {PAPER}; }}
+QLineEdit#jobname:focus {{ border: 2px solid {WALNUT}; background: {PAPER}; }}
+QMenu {{ background: {PAPER}; border: 1px solid {EDGE}; padding: 4px; }}
+QMenu::item {{ padding: 4px 26px 4px 14px; border-radius: 3px; }}
+QMenu::item:selected {{ background: {CARD}; color: {INK}; border: 1px solid {WALNUT}; }}
+QMenu::item:disabled {{ color: {GALL}; }}
+QTableWidget {{ background: {PAPER}; gridline-color: {BENCH}; border: 1px solid {EDGE};
+  selection-background-color: {CARD}; selection-color: {INK}; }}
+QHeaderView::section {{ background: {CARD}; border: none; border-bottom: 1px solid {EDGE}; padding: 2px 4px; }}
+QScrollBar:vertical {{ background: {CARD}; width: 9px; }}
+QScrollBar::handle:vertical {{ background: {EDGE}; border-radius: 4px; min-height: 24px; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
+"""

@@ -1,0 +1,132 @@
+"""Which measures can be taken hold of at each stage, in the order Tab goes through them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from tailor.core.draft.draft import Draft
+from tailor.core.job import Job
+from tailor.core.reason import Reason
+from tailor.core.settings import KEYS, Key, Kind
+from tailor.core.units import System, format_length, format_weight, parse_length
+
+STAGES = ("Object", "Leather", "Draft", "Stitch")
+
+LABELS = {
+    "leather.thickness": "leather", "leather.temper": "temper", "leather.neutral": "neutral",
+    "leather.fold_radius": "fold radius", "fit.clearance": "clearance", "fit.edge": "room at the edge",
+    "fit.point": "room at the point", "fit.approach": "approach", "welt.layers": "welt layers",
+    "welt.thickness": "welt layer", "welt.width": "welt width", "welt.proud": "welt proud", "welt.skive": "welt end",
+    "seam.standoff": "standoff", "seam.stitch_inset": "stitch inset", "seam.margin": "margin",
+    "seam.pitch": "stitch spacing", "seam.toe": "toe", "seam.first_hole": "first hole", "seam.fold_hole": "last hole",
+    "seam.hole": "hole", "seam.fairing": "fairing", "mouth.y": "mouth", "mouth.relief": "scoop",
+    "belt.width": "belt", "belt.thickness": "belt thickness", "loop.width": "loop width", "loop.play": "loop play",
+    "loop.rise": "loop rise", "loop.landing": "loop sewn to", "hand": "hand", "seam.thread": "thread",
+    "seam.stack": "stack", "seam.faired": "faired by", "loop.length": "loop length", "seam.chord": "dividers",
+}  # fmt: skip
+
+AT_STAGE = {
+    "Object": ("mouth.y", "fit.clearance", "hand"),
+    "Leather": (
+        "leather.thickness", "leather.temper", "leather.neutral", "leather.fold_radius", "fit.clearance",
+        "fit.approach", "welt.layers", "welt.thickness", "welt.width",
+    ),
+    "Draft": (
+        "mouth.y", "mouth.relief", "seam.standoff", "seam.toe", "welt.width", "welt.proud", "loop.width",
+        "loop.rise", "loop.play", "loop.landing", "loop.length", "belt.width", "belt.thickness",
+    ),
+    "Stitch": (
+        "seam.first_hole", "seam.pitch", "seam.hole", "seam.stitch_inset", "seam.margin", "seam.thread",
+        "seam.stack", "seam.fairing", "seam.fold_hole",
+    ),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Reading:
+    """A measure as it stands: its value, how it is said, whether it is pinned, and why it is what it is."""
+
+    key: str
+    value: float | str
+    said: str
+    pinned: bool
+    reason: Reason | None
+
+    @property
+    def setting(self) -> Key | None:
+        """The setting behind it; None for a number that only follows."""
+        return KEYS.get(self.key)
+
+
+def reading(job: Job, made: Draft, name: str) -> Reading:
+    """How a measure stands in a job and its draft."""
+    key = KEYS.get(name)
+    reason = made.reasons.get(name)
+    pinned = name in job.settings
+    if pinned:
+        value: float | str = job.settings.pinned[name]
+    elif reason is not None:
+        value = reason.value
+    else:
+        assert key is not None and key.default is not None, name
+        value = key.default
+    return Reading(name, value, _said(name, key, value, job.units), pinned, reason)
+
+
+def _said(name: str, key: Key | None, value: float | str, units: System) -> str:
+    if key is None:
+        assert isinstance(value, float)
+        return f"{value / 1000:.2f} m" if name == "seam.thread" else format_length(value, units)
+    if name in ("leather.thickness", "welt.thickness") and isinstance(value, float):
+        return f"{format_length(value, units)} · {format_weight(value)}"
+    if name == "leather.fold_radius":
+        return f"{value:g} × thick"
+    return key.say(value, units)
+
+
+def why(reading: Reading, units: System) -> str:
+    """Why a measure is what it is, in a few lines."""
+    key, reason = reading.setting, reading.reason
+    lines = [f"{LABELS[reading.key].capitalize()}: {reading.said}"]
+    if reason is None:
+        assert key is not None
+        lines.append(f"{key.meaning.capitalize()}.")
+        lines.append("Your own value." if reading.pinned else "The usual value; type your own to pin it.")
+        return "\n".join(lines)
+
+    def number(value: float) -> str:
+        return format_length(value, units) if reason.unit == "mm" else f"{value:g}{reason.unit.replace('count', '')}"
+
+    lines.append(f"Because {reason.rule}." if not reason.pinned else "Pinned: your own value.")
+    if reason.inputs:
+        lines.append("From " + ", ".join(f"{k.replace('_', ' ')} {v:.4g}" for k, v in reason.inputs.items()) + ".")
+    for rule, value in reason.others.items():
+        lines.append(f"{number(value)} would do where {rule}." if not reason.pinned else f"Computed: {number(value)}, {rule}.")
+    return "\n".join(lines)
+
+
+def nudged(reading: Reading, job: Job, steps: int) -> str | None:
+    """What to type to move a measure by so many of the maker's units; None where it cannot be nudged."""
+    key = reading.setting
+    if key is None:
+        return None
+    if key.kind is Kind.CHOICE:
+        return key.choices[(key.choices.index(str(reading.value)) + steps) % len(key.choices)]
+    assert not isinstance(reading.value, str)
+    step = {Kind.COUNT: 1.0, Kind.ANGLE: 1.0, Kind.RATIO: 0.05}.get(key.kind, job.units.nudge)
+    value = min(max(reading.value + steps * step, key.low), key.high)
+    return f"{value:.6g}" + ("mm" if key.kind in (Kind.LENGTH, Kind.PITCH) else "")
+
+
+def typed(reading: Reading, job: Job, text: str) -> str:
+    """What the maker typed, with a leading + or - taken as a change to the present value."""
+    key = reading.setting
+    plain = text.strip()
+    if key is None or key.kind not in (Kind.LENGTH, Kind.PITCH) or plain[:1] not in ("+", "-"):
+        return text
+    if key.low < 0 and plain[:1] == "-":
+        return text  # a place that may itself be below nought
+    change = parse_length(plain, job.units.bare, key.name)
+    return f"{float(reading.value) + change:.6f}mm"
+
+

@@ -1,0 +1,197 @@
+"""Scenes: what lies on the board, in mm, and the places measures are tied to.
+
+Two scenes: the case made up, seen from the front with the object in it, and its pieces laid flat. Both keep
+the draw direction level, so one bar and one mouth line run across either.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from tailor.core.carried.loft import Array, outline
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.piece import FLIP, Mark, Piece
+from tailor.core.job import Job
+from tailor.desk import theme
+from tailor.files.linework import strokes
+from tailor.files.sheet import moved
+
+Place = tuple[float, float]
+BETWEEN = 14.0  # mm between pieces
+ZONE_OUT = 7.0  # mm from the object to its zone bars
+
+
+@dataclass
+class Scene:
+    """fills: (outline, colour, alpha); lines: (kind, points, closed); words: (x, y, text, angle)."""
+
+    fills: list[tuple[Array, str, int]] = field(default_factory=list)
+    lines: list[tuple[str, Array, bool]] = field(default_factory=list)
+    outlines: list[Array] = field(default_factory=list)
+    holes: list[tuple[float, float, float]] = field(default_factory=list)
+    words: list[tuple[float, float, str, float]] = field(default_factory=list)
+    zones: list[tuple[int, str, float, float, float]] = field(default_factory=list)  # index, kind, x, low, high
+    stations: list[tuple[float, float, float]] = field(default_factory=list)  # x, x, y
+    places: dict[str, Place] = field(default_factory=dict)
+
+    @property
+    def bounds(self) -> tuple[float, float, float, float]:
+        """Left, bottom, right, top, mm."""
+        every = np.vstack([f[0] for f in self.fills] + [p for _, p, _ in self.lines] + self.outlines)
+        return (*map(float, every.min(axis=0)), *map(float, every.max(axis=0)))  # type: ignore[return-value]
+
+
+def made_up(job: Job, made: Draft, bare: bool) -> Scene:
+    """The case with the object in it. bare: the object stands out and the leather is only hinted at."""
+    plan, panel = made.plan, made.panel
+    mouth = made.value("mouth.y")
+    thing = outline(panel.loft)
+    fold_x = panel.wrap(np.array([mouth])).x_fold[0]
+    leather = np.vstack([plan.cut, [[fold_x, plan.cut[-1, 1]]], plan.mouth])
+    scene = Scene()
+    if plan.loop is not None:
+        scene.fills.append((plan.loop, theme.LEATHER, 40 if bare else 90))
+        scene.lines.append(("fold", plan.loop[2:4], False))
+    scene.fills.append((leather, theme.LEATHER, 60 if bare else 150))
+    if not bare:
+        strip = np.vstack([plan.welt, plan.cut[::-1]])
+        scene.fills.append((strip, theme.WELTED, 110))
+    scene.fills.append((thing, theme.STEEL, 225 if bare else 120))
+    scene.outlines.append(thing)
+    scene.lines += [
+        ("welt", plan.welt, False),
+        ("stitch", plan.stitch, False),
+        ("cut", plan.cut, False),
+        ("cut", plan.mouth, False),
+        ("fold", np.array([[fold_x, plan.cut[-1, 1]], [fold_x, mouth]]), False),
+    ]
+    left = float(min(thing[:, 0].min(), fold_x)) - ZONE_OUT
+    lanes: dict[int, float] = {}
+    for i, zone in enumerate(job.zones):
+        lane = next(n for n in range(9) if lanes.get(n, -1e9) <= zone.low + 1e-6)
+        lanes[lane] = zone.high
+        scene.zones.append((i, zone.kind.value, left - 7 * lane, zone.low, zone.high))
+    if bare:
+        scene.stations = [(s.x_spine, s.x_seam, s.y) for s in job.stations]
+    _places_made_up(scene, made, fold_x, mouth)
+    return _mirrored(scene) if made.mirrored else scene
+
+
+def _places_made_up(scene: Scene, made: Draft, fold_x: float, mouth: float) -> None:
+    rows, stand = made.panel.rows, made.standoff
+    inset, margin = made.value("seam.stitch_inset"), made.value("seam.margin")
+    tip = made.panel.loft.tip
+    height = mouth - tip
+
+    def across(share: float) -> tuple[float, float, float]:
+        y = tip + share * height
+        return float(np.interp(y, rows, stand.x_seam)), float(np.interp(y, rows, stand.x_welt)), y
+
+    at = scene.places
+    k = int(np.argmax(stand.distance))
+    at["seam.standoff"] = (float(stand.x_welt[k] + stand.x_seam[k]) / 2, float(rows[k]))
+    for share, key in ((0.62, "welt.width"), (0.52, "welt.layers"), (0.42, "welt.thickness")):
+        _, x, y = across(share)
+        at[key] = (x + inset * 0.5, y)
+    _, x, y = across(0.3)
+    at["seam.stitch_inset"] = (x + inset, y)
+    at["seam.pitch"] = at["seam.hole"] = at["seam.stitch_inset"]
+    at["seam.margin"] = at["welt.proud"] = (x + inset + margin, y - 6)
+    at["mouth.y"] = (fold_x, mouth)
+    at["mouth.relief"] = tuple(map(float, made.plan.mouth[int(made.plan.mouth[:, 1].argmin())]))
+    at["seam.toe"] = (fold_x, tip - made.value("seam.toe") / 2)
+    at["leather.fold_radius"] = (fold_x, tip + 0.4 * height)
+    at["fit.clearance"] = (fold_x + 2, tip + 0.55 * height)
+    middle = float(np.mean([fold_x, stand.x_seam.mean()]))
+    at["leather.thickness"] = (middle, tip + 0.72 * height)
+    at["leather.temper"] = at["leather.neutral"] = (middle, tip + 0.62 * height)
+    at["fit.approach"] = (across(0.95)[1], across(0.95)[2])
+    at["hand"] = (middle, tip + 0.3 * height)
+    if made.plan.loop is not None:
+        low, high = made.plan.loop[0], made.plan.loop[2]
+        at["loop.width"] = (float(high[0]), float(high[1] + low[1]) / 2)
+        at["belt.width"] = (float(low[0]), float(high[1] * 0.7 + low[1] * 0.3))
+        at["belt.thickness"] = (float(low[0]), float(high[1] * 0.5 + low[1] * 0.5))
+        at["loop.play"] = (float(low[0]), float(high[1] * 0.3 + low[1] * 0.7))
+        at["loop.rise"] = (float(low[0]), float(high[1]))
+
+
+def flat(made: Draft) -> Scene:
+    """The pieces side by side, levels kept."""
+    scene = Scene()
+    x = 0.0
+    placed: list[Piece] = []
+    for piece in made.pieces:
+        piece = moved(piece, np.array([x - float(piece.cut[:, 0].min()), 0.0]))
+        placed.append(piece)
+        x = float(piece.cut[:, 0].max()) + BETWEEN
+        scene.fills.append((piece.cut, theme.LEATHER if piece.name == "body" else theme.WELTED, 120))
+        scene.lines += [(s.kind, s.points, s.closed) for s in strokes(piece)]
+        scene.holes += [(h.x, h.y, h.diameter) for h in piece.holes]
+        scene.words += [(m.x, m.y, _brief(piece, m), m.angle) for m in piece.marks if m.text]
+    _places_flat(scene, made, placed)
+    return scene
+
+
+def _brief(piece: Piece, mark: Mark) -> str:
+    return mark.text if piece.name == "body" else mark.text.split(" · front")[0].split(" from")[0]
+
+
+def _places_flat(scene: Scene, made: Draft, placed: Sequence[Piece]) -> None:
+    body, welt = placed
+    shift = body.cut[:, 0].min() - made.pieces[0].cut[:, 0].min()
+    shift_welt = welt.cut[:, 0].min() - made.pieces[1].cut[:, 0].min()
+    turn = FLIP if made.mirrored else np.ones(2)
+    mouth, margin, inset = made.value("mouth.y"), made.value("seam.margin"), made.value("seam.stitch_inset")
+
+    def on(point: Array, out: float = 0.0, piece: float = shift) -> Place:
+        found = np.asarray(point, dtype=float) * turn
+        return float(found[0] + piece + out * turn[0]), float(found[1])
+
+    line, holes = made.front.line, made.front.holes.points
+    n = len(holes)
+    at = scene.places
+    foot = made.front.cut[-1]
+    at["mouth.y"] = on(np.array([made.front.cut[0, 0], mouth]))
+    at["mouth.relief"] = on(np.array([made.inner.points[0, 0] / 2, mouth - made.value("mouth.relief")]))
+    at["seam.first_hole"] = on(holes[0])
+    at["seam.pitch"] = on((holes[n // 5] + holes[n // 5 + 1]) / 2)
+    at["seam.hole"] = on(holes[n // 3])
+    at["seam.stitch_inset"] = on(holes[n // 2], -inset * 0.6)
+    at["seam.margin"] = on(holes[2 * n // 3], margin * 0.7)
+    at["seam.standoff"] = on(holes[n // 8], -inset)
+    at["seam.fold_hole"] = on(holes[-1])
+    at["seam.toe"] = on(np.array([0.0, float(made.inner.points[-1, 1])]))
+    at["leather.fold_radius"] = on(np.array([0.0, mouth * 0.6]))
+    at["leather.thickness"] = on(np.array([-line.points[0, 0] * 0.5, mouth * 0.75]))
+    at["seam.thread"] = at["seam.stack"] = on(holes[5 * n // 6])
+    at["seam.fairing"] = at["seam.faired"] = on(made.front.line(np.array([0.75 * line.length]))[0])
+    at["welt.width"] = on(holes[n // 6], 0.0, shift_welt)
+    at["welt.proud"] = on(holes[n // 4], margin, shift_welt)
+    at["welt.layers"] = on(holes[n // 3], 0.0, shift_welt)
+    at["hand"] = on(foot)
+    if made.tab is not None:
+        tab, rise = made.tab, made.value("loop.rise")
+        at["loop.width"] = on(np.array([tab.left, (tab.begins + tab.end) / 2]))
+        at["loop.length"] = on(np.array([tab.right, (tab.begins + tab.end) / 2]))
+        at["loop.rise"] = on(np.array([tab.left, mouth + rise]))
+        at["belt.width"] = on(np.array([tab.left, tab.end * 0.7 + tab.begins * 0.3]))
+        at["belt.thickness"] = on(np.array([tab.left, tab.crest]))
+        at["loop.play"] = on(np.array([tab.right, tab.tab_rows[0]]))
+        at["loop.landing"] = on(np.array([tab.left, tab.back_rows[0]]))
+
+
+def _mirrored(scene: Scene) -> Scene:
+    return Scene(
+        [(p * FLIP, c, a) for p, c, a in scene.fills],
+        [(k, p * FLIP, c) for k, p, c in scene.lines],
+        [p * FLIP for p in scene.outlines],
+        [(-x, y, d) for x, y, d in scene.holes],
+        [(-x, y, t, -a) for x, y, t, a in scene.words],
+        [(i, k, -x, low, high) for i, k, x, low, high in scene.zones],
+        [(-b, -a, y) for a, b, y in scene.stations],
+        {k: (-x, y) for k, (x, y) in scene.places.items()},
+    )

@@ -1,0 +1,125 @@
+"""The slice: a cut straight through object and leather at the bar, every layer at its real thickness."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QTransform
+from PyQt6.QtWidgets import QWidget
+
+from tailor.core.draft.section import Section, section
+from tailor.core.units import format_length
+from tailor.desk import theme
+from tailor.desk.drawing import path
+from tailor.desk.workbench import Workbench
+from tailor.files.linework import GALL, INDIGO, INK, LINES
+
+
+class Slice(QWidget):
+    """Shows the section of the present draft at a height."""
+
+    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("slice")
+        self.setAccessibleName("Slice through object and leather")
+        self.setMinimumHeight(190)
+        self.bench = bench
+        self.y = 0.0
+        self.section: Section | None = None
+        bench.changed.connect(self.update)
+        bench.drafted.connect(lambda: self.cut_at(self.y))
+
+    def cut_at(self, y: float) -> None:
+        """Cut at y mm."""
+        self.y = y
+        if self.bench.made is not None:
+            self.section = section(self.bench.made, y, self.bench.made.panel.clearance)
+        self.update()
+
+    def _view(self, cut: Section) -> QTransform:
+        """mm to screen: x right from the fold, z up, both at one scale, mirrored for a left hand."""
+        shown = [p for p in (cut.thing, cut.room, cut.front, cut.back) if p is not None]
+        every = np.vstack(shown) if shown else np.array([[0.0, -5.0], [40.0, 5.0]])
+        low, high = every.min(axis=0), every.max(axis=0)
+        room = QRectF(16, 50, self.width() - 32, self.height() - 96)
+        scale = min(room.width() / max(high[0] - low[0], 1), room.height() / max(high[1] - low[1], 1))
+        left_hand = self.bench.made is not None and self.bench.made.mirrored
+        view = QTransform.fromTranslate(room.center().x(), room.center().y())
+        view.scale(-scale if left_hand else scale, -scale)
+        view.translate(-float(low[0] + high[0]) / 2, -float(low[1] + high[1]) / 2)
+        return view
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(QColor(theme.EDGE), 1))
+        painter.setBrush(QColor(theme.PAPER))
+        painter.drawRect(QRectF(self.rect()).adjusted(1, 4, -4, -1))
+        units = self.bench.job.units
+        painter.setPen(QColor(INK))
+        painter.setFont(theme.heading(12.5))
+        stale = "" if self.bench.fresh else "   working it out …"
+        painter.drawText(QPointF(14, 26), f"Slice at {format_length(self.y, units)}{stale}")
+        cut = self.section
+        if cut is None:
+            return
+        view = self._view(cut)
+        self._layers(painter, view, cut)
+        painter.setFont(theme.text(10.5))
+        painter.setPen(QColor(INK))
+        foot = QRectF(14, self.height() - 44, self.width() - 28, 40)
+        if cut.front is None:
+            painter.drawText(foot, Qt.AlignmentFlag.AlignBottom, "Above the mouth: the object stands free.")
+            return
+        painter.drawText(
+            foot, Qt.AlignmentFlag.AlignTop,
+            f"Fold to stitch: front {format_length(cut.front_path, units)}, back {format_length(cut.back_path, units)}",
+        )  # fmt: skip
+        if cut.reason is not None:
+            painter.setPen(QColor(GALL))
+            said = f"Standoff {format_length(cut.reason.value, units)}: {cut.reason.rule}"
+            said = painter.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, int(foot.width()))
+            painter.drawText(foot.adjusted(0, 18, 0, 0), Qt.AlignmentFlag.AlignTop, said)
+
+    def _layers(self, painter: QPainter, view: QTransform, cut: Section) -> None:
+        painter.setPen(Qt.PenStyle.NoPen)
+        if cut.room is not None:
+            painter.fillPath(path(cut.room, view, True), QColor(theme.ROOM))
+        for layer in cut.welts:
+            painter.setPen(QPen(QColor(INK), 0.8))
+            painter.setBrush(QColor(theme.WELTED))
+            painter.drawPath(path(layer, view, True))
+        for side in (cut.front, cut.back):
+            if side is not None:
+                painter.setPen(QPen(QColor(INK), 1.1))
+                painter.setBrush(QColor(theme.LEATHER))
+                painter.drawPath(path(side, view, True))
+        if cut.thing is not None:
+            painter.setPen(QPen(QColor(INK), 1.2))
+            painter.setBrush(QColor(theme.STEEL))
+            painter.drawPath(path(cut.thing, view, True))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if cut.neutral is not None:
+            painter.setPen(QPen(QColor(GALL), 1, Qt.PenStyle.DotLine))
+            painter.drawPath(path(cut.neutral, view))
+        if cut.stitch is not None:
+            painter.setPen(QPen(QColor(INDIGO), 2.4))
+            painter.drawPath(path(cut.stitch, view))
+        if cut.front is not None:
+            self._names(painter, view, cut)
+
+    def _names(self, painter: QPainter, view: QTransform, cut: Section) -> None:
+        assert cut.front is not None and cut.back is not None and cut.stitch is not None
+        painter.setFont(theme.text(9.5))
+        painter.setPen(QColor(INK))
+        top, low = float(cut.front[:, 1].max()), float(cut.back[:, 1].min())
+        middle = float(cut.front[:, 0].mean())
+        above, below = view.map(QPointF(middle, top)), view.map(QPointF(middle, low))
+        painter.drawText(QRectF(above.x() - 60, above.y() - 17, 120, 15), Qt.AlignmentFlag.AlignCenter, "front")
+        painter.drawText(QRectF(below.x() - 60, below.y() + 2, 120, 15), Qt.AlignmentFlag.AlignCenter, "back")
+        fold = view.map(QPointF(float(cut.front[:, 0].min()), top))
+        painter.setPen(QColor(LINES["fold"].colour))
+        painter.drawText(QRectF(fold.x() - 14, fold.y() - 17, 44, 15), Qt.AlignmentFlag.AlignCenter, "fold")
+        stitch = view.map(QPointF(*map(float, cut.stitch[0])))
+        painter.setPen(QColor(INDIGO))
+        painter.drawText(QRectF(stitch.x() - 30, stitch.y() - 17, 60, 15), Qt.AlignmentFlag.AlignCenter, "stitch")
