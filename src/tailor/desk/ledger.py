@@ -1,0 +1,223 @@
+"""The ledger: what an experienced maker would say before the knife goes in."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from tailor.core.checks.verdict import Ruling, Verdict
+from tailor.core.settings import AUTO
+from tailor.core.units import System, format_length
+from tailor.desk import theme
+from tailor.desk.drawing import ruling_mark
+from tailor.desk.workbench import Workbench
+from tailor.files.linework import GALL, INK, WALNUT
+
+LINE = 21
+
+
+def said(value: float, unit: str, units: System) -> str:
+    """A judged number in the maker's unit."""
+    if unit == "mm":
+        return format_length(value, units)
+    return f"{value:.1f}°" if unit == "°" else f"{value:.3g} {unit}".replace(" count", "")
+
+
+class Lines(QWidget):
+    """The verdicts, one to a line; those of the stage in hand, and every one that does not hold."""
+
+    chosen = pyqtSignal(object)
+    show_me = pyqtSignal(object)
+
+    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("ledger lines")
+        self.setAccessibleName("Ledger")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.bench = bench
+        self.stage = "Draft"
+        self.at = 0
+        self._first = 0
+
+    @property
+    def shown(self) -> list[Verdict]:
+        """Verdicts on show, gravest first."""
+        return [v for v in self.bench.outcome.said if v.ruling is not Ruling.OK or v.stage == self.stage]
+
+    @property
+    def verdict(self) -> Verdict | None:
+        return self.shown[self.at] if 0 <= self.at < len(self.shown) else None
+
+    def choose(self, at: int) -> None:
+        self.at = max(0, min(at, len(self.shown) - 1))
+        fits = max(self.height() // LINE, 1)
+        self._first = min(max(self._first, self.at - fits + 1), self.at)
+        self.setAccessibleDescription(self.verdict.name if self.verdict else "")
+        self.update()
+        self.chosen.emit(self.verdict)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        units = self.bench.job.units
+        for k, verdict in enumerate(self.shown[self._first :]):
+            top = k * LINE
+            if top + LINE > self.height():
+                break
+            box = QRectF(0, top, self.width(), LINE)
+            if self._first + k == self.at:
+                painter.setPen(QPen(QColor(WALNUT if self.hasFocus() else theme.EDGE), 1.4))
+                painter.setBrush(QColor(theme.CARD))
+                painter.drawRoundedRect(box.adjusted(2, 1, -2, -1), 3, 3)
+            ruling_mark(painter, QRectF(8, top + 4, 13, 13), verdict.ruling)
+            painter.setPen(QColor(INK if self.bench.fresh else GALL))
+            painter.setFont(theme.text(10.5, bold=verdict.ruling is not Ruling.OK))
+            painter.drawText(box.adjusted(28, 0, -150, 0), Qt.AlignmentFlag.AlignVCenter, verdict.name)
+            painter.setFont(theme.text(10))
+            number = said(verdict.value, verdict.unit, units)
+            limit = said(verdict.limit, verdict.unit, units)
+            side = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
+            painter.drawText(box.adjusted(0, 0, -92, 0), side, number)
+            painter.setPen(QColor(GALL))
+            painter.drawText(box.adjusted(0, 0, -10, 0), side, f"of {limit}")
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        self.setFocus()
+        k = self._first + int(event.position().y() // LINE)
+        if k < len(self.shown):
+            self.choose(k)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        if self.verdict is not None:
+            self.show_me.emit(self.verdict)
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        assert event is not None
+        self.choose(self.at + (-1 if event.angleDelta().y() > 0 else 1))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.choose(self.at + (1 if event.key() == Qt.Key.Key_Down else -1))
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.verdict is not None:
+            self.show_me.emit(self.verdict)
+        else:
+            super().keyPressEvent(event)
+
+
+class Ledger(QWidget):
+    """The verdicts, and at its foot the chosen one in full, with ways to see it and put it right."""
+
+    show_me = pyqtSignal(object)
+
+    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("ledger")
+        self.bench = bench
+        self.lines = Lines(bench, self)
+        self._head = QLabel()
+        self._head.setFont(theme.heading(12.5))
+        self._rest = QLabel()
+        self._rest.setFont(theme.text(9.5))
+        self._why = QLabel()
+        self._why.setWordWrap(True)
+        self._why.setFixedHeight(54)
+        self._why.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self._why.setFont(theme.text(10.5))
+        self.see = QPushButton("Show me")
+        self.mend = QPushButton("Put it right")
+        for button, shortcut in ((self.see, "Alt+M"), (self.mend, "Alt+R")):
+            button.setProperty("plain", "false")
+            button.setShortcut(shortcut)
+            button.setToolTip(shortcut)
+        self.see.clicked.connect(self._see)
+        self.mend.clicked.connect(self._mend)
+        top = QHBoxLayout()
+        top.addWidget(self._head)
+        top.addStretch()
+        top.addWidget(self._rest)
+        foot = QHBoxLayout()
+        foot.addWidget(self.see)
+        foot.addWidget(self.mend)
+        foot.addStretch()
+        all_ = QVBoxLayout(self)
+        all_.setContentsMargins(12, 8, 12, 8)
+        all_.setSpacing(4)
+        all_.addLayout(top)
+        all_.addWidget(self.lines, 1)
+        all_.addWidget(self._why)
+        all_.addLayout(foot)
+        self.lines.chosen.connect(self._tell)
+        self.lines.show_me.connect(self.show_me)
+        bench.drafted.connect(self.refresh)
+        bench.changed.connect(self.lines.update)
+        self.refresh()
+
+    def show_stage(self, stage: str) -> None:
+        self.lines.stage = stage
+        self.lines.choose(0)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the verdicts of the present outcome, or why there is none."""
+        verdicts = self.bench.outcome.said
+        counts = {r: sum(v.ruling is r for v in verdicts) for r in Ruling}
+        error = self.bench.error
+        if error is not None:
+            self._head.setText("Cannot be drafted")
+            self._rest.setText("showing the last good draft")
+        else:
+            grave = [f"{counts[r]} {theme.SAID[r]}" for r in (Ruling.STOP, Ruling.LOOK) if counts[r]]
+            self._head.setText("Ledger: " + (" · ".join(grave) if grave else "all holds"))
+            hidden = len(verdicts) - len(self.lines.shown)
+            self._rest.setText(f"{hidden} more hold at other stages" if hidden else "")
+        self.lines.choose(self.lines.at)
+        self._tell(self.lines.verdict)
+
+    def _tell(self, verdict: Verdict | None) -> None:
+        error = self.bench.error
+        if error is not None:
+            self._why.setText(f"<span style='color:{theme.RULING_STOP}'><b>{error.where}</b>: {error.what}; {error.remedy}.</span>")
+            self.see.setEnabled(False)
+            pinned = error.where in self.bench.job.settings
+            self.mend.setEnabled(pinned)
+            self.mend.setText("Let go of it" if pinned else "Put it right")
+            return
+        self.mend.setText("Put it right")
+        self.see.setEnabled(verdict is not None)
+        self.mend.setEnabled(verdict is not None and verdict.ruling is not Ruling.OK and bool(self._remedies(verdict)))
+        if verdict is None:
+            self._why.setText("")
+            return
+        self._why.setText(f"<b>{verdict.name}</b>, {verdict.where}. {verdict.reason}")
+
+    def _remedies(self, verdict: Verdict) -> list[tuple[str, str]]:
+        """The remedies that would change anything: pinned values let go, then values to set."""
+        pinned = [(k, v) for k, v in verdict.remedies if v == AUTO and k in self.bench.job.settings]
+        return pinned or [(k, v) for k, v in verdict.remedies if v != AUTO]
+
+    def _see(self) -> None:
+        if self.lines.verdict is not None:
+            self.show_me.emit(self.lines.verdict)
+
+    def _mend(self) -> None:
+        error = self.bench.error
+        if error is not None:
+            if error.where in self.bench.job.settings:
+                self.bench.type(error.where, AUTO, f"let go of {error.where}")
+            return
+        verdict = self.lines.verdict
+        if verdict is None:
+            return
+        job = self.bench.job
+        for key, text in self._remedies(verdict):
+            job = job.typed(key, text)
+        self.bench.change(f"put right: {verdict.name.lower()}", job)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setPen(QPen(QColor(theme.EDGE), 1))
+        painter.setBrush(QColor(theme.PAPER))
+        painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -4, -4))

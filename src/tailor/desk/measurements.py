@@ -1,0 +1,183 @@
+"""The measurements: station table and zones, typed beside the object, which follows at once."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtWidgets import (
+    QAbstractItemView, QHBoxLayout, QHeaderView, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget,
+)  # fmt: skip
+
+from tailor.core.carried import stations as table
+from tailor.core.carried.stations import Station
+from tailor.core.carried.zones import Zone, ZoneKind, parse_kind
+from tailor.core.errors import InputError
+from tailor.core.job import Job
+from tailor.core.units import format_length, parse_length
+from tailor.desk import theme
+from tailor.desk.workbench import Workbench
+
+COLUMNS = ("y", "x_spine", "x_seam", "front", "back", "shape", "corner")
+HEADS = ("up from tip", "spine", "seam", "front", "back", "shape", "corner")
+ZONE_COLUMNS = ("kind", "low", "high")
+
+
+class Measurements(QWidget):
+    """Both tables. refused: what was typed cannot be."""
+
+    refused = pyqtSignal(str)
+
+    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("measurements")
+        self.setFixedWidth(392)
+        self.bench = bench
+        self._filling = False
+        self.stations = self._table(HEADS, "Stations")
+        self.zones = self._table(("zone", "from", "to"), "Zones")
+        self.zones.setMaximumHeight(148)
+        self.stations.cellChanged.connect(self._station_typed)
+        self.zones.cellChanged.connect(self._zone_typed)
+        all_ = QVBoxLayout(self)
+        all_.setContentsMargins(10, 8, 8, 8)
+        all_.setSpacing(5)
+        all_.addLayout(self._head("Stations, by caliper", (("Add", self.add_station), ("Remove", self.remove_station))))
+        all_.addWidget(self.stations, 1)
+        all_.addLayout(self._head("Zones", (("Add", self.add_zone), ("Remove", self.remove_zone))))
+        all_.addWidget(self.zones)
+        for widget, remove in ((self.stations, self.remove_station), (self.zones, self.remove_zone)):
+            QShortcut(QKeySequence("Ctrl+Del"), widget, remove, context=Qt.ShortcutContext.WidgetShortcut)
+        for widget, add in ((self.stations, self.add_station), (self.zones, self.add_zone)):
+            QShortcut(QKeySequence("Ctrl+Ins"), widget, add, context=Qt.ShortcutContext.WidgetShortcut)
+        bench.changed.connect(self.refresh)
+        self.refresh()
+
+    def _table(self, heads: tuple[str, ...], name: str) -> QTableWidget:
+        made = QTableWidget(0, len(heads))
+        made.setAccessibleName(name)
+        made.setHorizontalHeaderLabels(heads)
+        made.setFont(theme.text(10))
+        made.horizontalHeader().setFont(theme.text(9))
+        made.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        made.verticalHeader().hide()
+        made.verticalHeader().setDefaultSectionSize(24)
+        made.setEditTriggers(QAbstractItemView.EditTrigger.AllEditTriggers)
+        made.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        return made
+
+    def _head(self, said: str, buttons: tuple[tuple[str, object], ...]) -> QHBoxLayout:
+        row = QHBoxLayout()
+        label = QLabel(said)
+        label.setFont(theme.heading(12))
+        row.addWidget(label)
+        row.addStretch()
+        for text, does in buttons:
+            button = QPushButton(text)
+            button.setProperty("plain", "false")
+            button.setAccessibleName(f"{text} {said.split(',')[0].lower().rstrip('s')}")
+            button.clicked.connect(does)
+            row.addWidget(button)
+        return row
+
+    def refresh(self) -> None:
+        """Show the job's measurements."""
+        self._filling = True
+        job = self.bench.job
+        self.stations.setRowCount(len(job.stations))
+        for r, station in enumerate(job.stations):
+            for c, column in enumerate(COLUMNS):
+                value = getattr(station, column)
+                said = value if column == "shape" else format_length(value, job.units, 64, unit=False)
+                _put(self.stations, r, c, "" if column == "corner" and not value else str(said))
+        self.zones.setRowCount(len(job.zones))
+        for r, zone in enumerate(job.zones):
+            for c, said in enumerate((zone.kind, *(format_length(v, job.units, 64, unit=False) for v in (zone.low, zone.high)))):
+                _put(self.zones, r, c, str(said))
+        self._filling = False
+
+    def _station_typed(self, row: int, column: int) -> None:
+        item = self.stations.item(row, column)
+        if self._filling or item is None:
+            return
+        job = self.bench.job
+        said = item.text().strip() or ("0" if COLUMNS[column] == "corner" else "")
+        try:
+            changed = table.edit(job.stations, row, COLUMNS[column], said, job.units)
+        except InputError as error:
+            self._refuse(item, error)
+            return
+        self.bench.change(f"{HEADS[column]} of station {row + 1}", replace(job, stations=changed))
+        self.refresh()
+
+    def _zone_typed(self, row: int, column: int) -> None:
+        item = self.zones.item(row, column)
+        if self._filling or item is None:
+            return
+        job = self.bench.job
+        where = f"zone {row + 1}"
+        try:
+            if column == 0:
+                zone = replace(job.zones[row], kind=parse_kind(item.text(), where))
+            else:
+                length = parse_length(item.text(), job.units.bare, where)
+                zone = replace(job.zones[row], **{ZONE_COLUMNS[column]: length})
+        except InputError as error:
+            self._refuse(item, error)
+            return
+        self.bench.change(f"zone {zone.kind}", replace(job, zones=(*job.zones[:row], zone, *job.zones[row + 1 :])))
+        self.refresh()
+
+    def _refuse(self, item: QTableWidgetItem, error: InputError) -> None:
+        """Keep what was typed on show, reddened, and say what is wrong; the job stays as it was."""
+        self._filling = True
+        item.setBackground(theme.colour("#fbe6df"))
+        item.setToolTip(str(error))
+        self._filling = False
+        self.refused.emit(str(error))
+
+    def add_station(self) -> None:
+        """A station half way to the next, or a step beyond the last, shaped as the object is there."""
+        job = self.bench.job
+        row = max(self.stations.currentRow(), 0)
+        here = job.stations[row]
+        y = (here.y + job.stations[row + 1].y) / 2 if row + 1 < len(job.stations) else here.y + 10.0
+        x_spine, width, front, back, corner = map(float, job.loft.sizes(y)[0])
+        made = Station(y, x_spine, x_spine + width, front, back, here.shape, corner if here.corner else 0.0)
+        self._change_stations("add a station", job, [*job.stations, made])
+        self.stations.setCurrentCell(row + 1, 0)
+
+    def remove_station(self) -> None:
+        job, row = self.bench.job, self.stations.currentRow()
+        if 0 <= row < len(job.stations):
+            self._change_stations("remove a station", job, [s for k, s in enumerate(job.stations) if k != row])
+
+    def _change_stations(self, name: str, job: Job, stations: list[Station]) -> None:
+        try:
+            self.bench.change(name, replace(job, stations=table.checked(stations)))
+        except InputError as error:
+            self.refused.emit(str(error))
+
+    def add_zone(self) -> None:
+        """A zone of the first kind that is not marked yet, over the middle of the object."""
+        job = self.bench.job
+        marked = {z.kind for z in job.zones}
+        kind = next((k for k in ZoneKind if k not in marked), ZoneKind.EDGE)
+        low, high = job.loft.tip, job.loft.top
+        share = {ZoneKind.EDGE: (0.0, 0.6), ZoneKind.POINT: (0.0, 0.05), ZoneKind.GRIP: (0.65, 1.0), ZoneKind.STOP: (0.6, 0.65)}
+        a, b = (round(low + s * (high - low), 1) for s in share[kind])
+        self.bench.change(f"add {kind}", replace(job, zones=(*job.zones, Zone(kind, a, b))))
+        self.zones.setCurrentCell(len(job.zones), 0)
+
+    def remove_zone(self) -> None:
+        job, row = self.bench.job, self.zones.currentRow()
+        if 0 <= row < len(job.zones):
+            kept = tuple(z for k, z in enumerate(job.zones) if k != row)
+            self.bench.change(f"remove {job.zones[row].kind}", replace(job, zones=kept))
+
+
+def _put(widget: QTableWidget, row: int, column: int, said: str) -> None:
+    item = QTableWidgetItem(said)
+    item.setTextAlignment(Qt.AlignmentFlag.AlignCenter)
+    widget.setItem(row, column, item)

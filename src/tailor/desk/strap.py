@@ -1,0 +1,114 @@
+"""The strap along the foot: the stages of the work in the order makers do them."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
+
+from tailor.core.checks.verdict import Ruling
+from tailor.desk import theme
+from tailor.desk.drawing import ruling_mark
+from tailor.desk.measures import AT_STAGE, STAGES
+from tailor.desk.workbench import Workbench
+from tailor.files.linework import INK, WALNUT
+
+# What is done at each stage, said on its tag.
+DOING = {"Object": "measure it", "Leather": "choose it", "Draft": "shape it", "Stitch": "space it"}
+
+
+class Keeper(QAbstractButton):
+    """A paper tag on the strap: its stage, how many measures are settled there, and how many verdicts wait."""
+
+    def __init__(self, stage: str, number: int, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName(f"stage {stage}")
+        self.stage, self.number, self.bench = stage, number, bench
+        self.setCheckable(True)
+        self.setAutoExclusive(True)
+        self.setShortcut(f"Alt+{number}")
+        self.setAccessibleName(f"{stage}: {DOING[stage]}")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    def sizeHint(self) -> QSize:
+        return QSize(200, 44)
+
+    def waiting(self) -> tuple[int, Ruling]:
+        """How many verdicts wait at this stage, and the gravest ruling."""
+        mine = [v.ruling for v in self.bench.outcome.said if v.stage == self.stage and v.ruling is not Ruling.OK]
+        return len(mine), Ruling.STOP if Ruling.STOP in mine else Ruling.LOOK if mine else Ruling.OK
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(self.rect()).adjusted(2, 3, -2, -3)
+        notch = 12.0
+        shape = QPainterPath(QPointF(box.left() + notch, box.top()))
+        for x, y in (
+            (box.right() - 5, box.top()), (box.right(), box.top() + 5), (box.right(), box.bottom() - 5),
+            (box.right() - 5, box.bottom()), (box.left() + notch, box.bottom()), (box.left(), box.center().y()),
+        ):  # fmt: skip
+            shape.lineTo(QPointF(x, y))
+        shape.closeSubpath()
+        on = self.isChecked()
+        painter.setPen(QPen(QColor(WALNUT if self.hasFocus() else theme.EDGE), 2.4 if self.hasFocus() else 1))
+        painter.setBrush(QColor(theme.PAPER if on else theme.BENCH))
+        painter.drawPath(shape)
+        painter.setBrush(QColor(theme.STRAP_DARK))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawEllipse(QPointF(box.left() + notch + 3, box.center().y()), 2.6, 2.6)
+        painter.setPen(QColor(INK))
+        painter.setFont(theme.heading(12.5 if on else 11.5))
+        inside = box.adjusted(26, 1, -8, -1)
+        painter.drawText(inside, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, self.stage)
+        waiting, ruling = self.waiting()
+        painter.setFont(theme.text(9.5))
+        pinned = sum(k in self.bench.job.settings for k in AT_STAGE[self.stage])
+        words = f"{pinned} pinned" if pinned else DOING[self.stage]
+        right = Qt.AlignmentFlag.AlignRight
+        painter.drawText(inside.adjusted(0, 2, -24, -18), right, words)
+        painter.drawText(inside.adjusted(0, 18, -24, 0), right, f"Alt {self.number}")
+        ruling_mark(painter, QRectF(box.right() - 24, box.center().y() - 8, 15, 15), ruling)
+        if waiting:
+            painter.setPen(QColor(theme.PAPER if ruling is Ruling.STOP else theme.RULING[ruling]))
+            painter.setFont(theme.text(8, bold=True))
+            painter.drawText(QRectF(box.right() - 24, box.center().y() - 6, 15, 13), Qt.AlignmentFlag.AlignCenter, str(waiting))
+
+
+class Strap(QWidget):
+    """All the stages that are built, in order."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(58)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(26, 7, 26, 7)
+        row.setSpacing(14)
+        self.keepers = {stage: Keeper(stage, k + 1, bench, self) for k, stage in enumerate(STAGES)}
+        for stage, keeper in self.keepers.items():
+            row.addWidget(keeper, 1)
+            keeper.clicked.connect(lambda _, s=stage: self.chosen.emit(s))
+        bench.drafted.connect(self._refresh)
+        bench.changed.connect(self._refresh)
+
+    def show_stage(self, stage: str) -> None:
+        self.keepers[stage].setChecked(True)
+
+    def _refresh(self) -> None:
+        for keeper in self.keepers.values():
+            keeper.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        strap = QRectF(self.rect()).adjusted(4, 4, -4, -4)
+        painter.setPen(QPen(QColor(theme.STRAP_DARK), 1))
+        painter.setBrush(QColor(theme.STRAP))
+        painter.drawRoundedRect(strap, 10, 10)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        thread = QPen(QColor("#ecd9b4"), 1.4)
+        thread.setDashPattern([4, 3])
+        painter.setPen(thread)
+        painter.drawRoundedRect(strap.adjusted(4, 4, -4, -4), 7, 7)

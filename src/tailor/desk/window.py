@@ -1,0 +1,340 @@
+"""The window: masthead, board, slice, ledger and strap round one workbench."""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QRunnable, Qt, QThreadPool, pyqtSignal
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMenu, QVBoxLayout, QWidget
+
+from tailor.core.carried.stations import read_csv
+from tailor.core.checks.verdict import Verdict
+from tailor.core.errors import InputError
+from tailor.core.job import STYLES, Job
+from tailor.desk import keeping
+from tailor.desk.board import Board
+from tailor.desk.ledger import Ledger
+from tailor.desk.masthead import Masthead
+from tailor.desk.measurements import Measurements
+from tailor.desk.notice import Notice
+from tailor.desk.slice import Slice
+from tailor.desk.strap import Strap
+from tailor.desk.workbench import Workbench
+from tailor.files import job_file, pattern
+
+JOBS = "Tailor jobs (*.tailor)"
+OPENS = "Jobs and station tables (*.tailor *.csv)"
+
+
+class _Written(QObject):
+    """Carries what a writing thread says back to the window."""
+
+    done = pyqtSignal(list)
+    failed = pyqtSignal(str)
+
+
+class _Writing(QRunnable):
+    def __init__(self, job: Job, folder: Path, paper: str, tell: _Written) -> None:
+        super().__init__()
+        self._job, self._folder, self._paper, self._tell = job, folder, paper, tell
+
+    def run(self) -> None:
+        try:
+            self._tell.done.emit(pattern.write(self._job, self._folder, self._paper))
+        except InputError as error:
+            self._tell.failed.emit(str(error))
+
+
+class Window(QMainWindow):
+    """The whole window on one job."""
+
+    written = pyqtSignal(list)
+
+    def __init__(self, job: Job, path: Path | None = None, paper: str = "a4") -> None:
+        super().__init__()
+        self.setMinimumSize(1000, 660)
+        self.setAcceptDrops(True)
+        self.paper = paper
+        self.bench = Workbench(job, path, self)
+        self.notice = Notice()
+        self.board = Board(self.bench)
+        self.slice = Slice(self.bench)
+        self.ledger = Ledger(self.bench)
+        self.strap = Strap(self.bench)
+        self.measurements = Measurements(self.bench)
+        self.acts: dict[str, QAction] = {}
+        self.masthead = Masthead(self.bench, self.acts, self._menu(), self)
+        self._lay_out()
+        self._wire()
+        self.show_stage("Draft")
+        self._title()
+
+    # Building
+
+    def _lay_out(self) -> None:
+        bench = QWidget()
+        bench.setObjectName("bench")
+        right = QVBoxLayout()
+        right.setSpacing(0)
+        right.addWidget(self.slice, 10)
+        right.addWidget(self.ledger, 15)
+        middle = QHBoxLayout()
+        middle.setSpacing(0)
+        middle.setContentsMargins(4, 0, 4, 0)
+        middle.addWidget(self.measurements)
+        middle.addWidget(self.board, 1)
+        side = QWidget()
+        side.setLayout(right)
+        right.setContentsMargins(0, 0, 0, 0)
+        side.setFixedWidth(388)
+        middle.addWidget(side)
+        all_ = QVBoxLayout(bench)
+        all_.setContentsMargins(0, 0, 0, 0)
+        all_.setSpacing(0)
+        for widget in (self.masthead, self.notice):
+            all_.addWidget(widget)
+        all_.addLayout(middle, 1)
+        all_.addWidget(self.strap)
+        self.setCentralWidget(bench)
+
+    def _act(self, key: str, text: str, shortcut: str, deed: Callable[[], object]) -> QAction:
+        action = QAction(text, self)
+        action.setShortcut(QKeySequence(shortcut))
+        action.setToolTip(f"{text} ({shortcut})")
+        action.triggered.connect(lambda _=False: deed())
+        self.addAction(action)
+        self.acts[key] = action
+        return action
+
+    def _menu(self) -> QMenu:
+        menu = QMenu(self)
+        menu.addAction(self._act("new", "New from a station table …", "Ctrl+N", self.ask_new))
+        menu.addAction(self._act("open", "Open …", "Ctrl+O", self.ask_open))
+        self._recent = menu.addMenu("Recent")
+        self._recent.aboutToShow.connect(self._list_recent)
+        menu.addSeparator()
+        menu.addAction(self._act("save", "Save", "Ctrl+S", self.save))
+        menu.addAction(self._act("save as", "Save as …", "Ctrl+Shift+S", self.ask_save_as))
+        menu.addSeparator()
+        menu.addAction(self._act("export", "Write the pattern …", "Ctrl+E", self.ask_export))
+        menu.addAction(self._act("print", "Print at true scale", "Ctrl+P", self.print_))
+        papers = menu.addMenu("Paper")
+        self._papers: dict[str, QAction] = {}
+        for name, said in (("a4", "A4"), ("letter", "Letter")):
+            action = QAction(said, self, checkable=True, checked=name == self.paper)
+            action.triggered.connect(lambda _, n=name: self.set_paper(n))
+            papers.addAction(action)
+            self._papers[name] = action
+        menu.addSeparator()
+        menu.addAction(self._act("close", "Close the window", "Ctrl+Q", self.close))
+        self._act("undo", "Undo", "Ctrl+Z", self.bench.undo)
+        self._act("redo", "Redo", "Ctrl+Shift+Z", self.bench.redo)
+        self._act("hand", "Right hand", "Ctrl+H", self.flip_hand)
+        self._act("lay", "Lay flat", "Ctrl+L", lambda: self.board.lay(not self.board.laid_flat))
+        self._act("fit", "Fit", "Ctrl+0", self.board.fit)
+        return menu
+
+    def _wire(self) -> None:
+        self.strap.chosen.connect(self.show_stage)
+        self.board.bar_moved.connect(self.slice.cut_at)
+        self.board.shape_changed.connect(self._shaped)
+        self.board.refused.connect(self._refuse)
+        self.measurements.refused.connect(self._refuse)
+        self.ledger.show_me.connect(self.show_verdict)
+        self.bench.changed.connect(self._title)
+        self.bench.saved.connect(self._title)
+        self.slice.cut_at(self.board.bar)
+
+    def _refuse(self, message: str) -> None:
+        self.notice.say(message, grave=True)
+
+    def _shaped(self, flat: bool) -> None:
+        self.acts["lay"].setText("Make up" if flat else "Lay flat")
+
+    def _title(self) -> None:
+        star = "*" if self.bench.dirty else ""
+        self.setWindowTitle(f"{self.bench.job.name}{star} – Tailor")
+
+    # Stages and verdicts
+
+    def show_stage(self, stage: str) -> None:
+        """Turn to a stage of the work."""
+        self.strap.show_stage(stage)
+        self.measurements.setVisible(stage == "Object")
+        self.board.show_stage(stage)
+        self.ledger.show_stage(stage)
+
+    def show_verdict(self, verdict: Verdict) -> None:
+        """Show the place a verdict speaks of: its stage, with the bar put there."""
+        if verdict.stage != self.board.stage:
+            said = verdict.name
+            self.show_stage(verdict.stage)
+            names = [v.name for v in self.ledger.lines.shown]
+            self.ledger.lines.choose(names.index(said))
+        self.board.move_bar(verdict.y)
+
+    def flip_hand(self) -> None:
+        hand = "right" if self.bench.job.settings.word("hand") == "left" else "left"
+        self.bench.type("hand", hand, f"{hand} hand")
+
+    # Files
+
+    def open(self, path: Path) -> bool:
+        """Open a job or a station table; False, with the reason on the notice, where it cannot be."""
+        try:
+            if path.suffix.lower() == ".csv":
+                self._lay_table(path)
+            else:
+                self._lay(job_file.load(path), path)
+                keeping.remember(path)
+        except InputError as error:
+            self._refuse(str(error))
+            return False
+        return True
+
+    def _lay_table(self, path: Path) -> None:
+        table = read_csv(path)
+        job = Job(path.stem.replace("_", " ").replace("-", " ").capitalize(), next(iter(STYLES)), table.stations, table.zones)
+        self._lay(replace(job, units=self.bench.job.units), None, clean=False)
+
+    def _lay(self, job: Job, path: Path | None, clean: bool = True) -> None:
+        self.notice.hide()
+        kept = self.bench.dirty
+        name = self.bench.job.name
+        self.bench.lay_down(job, path, clean)
+        if kept:
+            self.notice.say(f"Unsaved work on {name} is kept; it is offered when Tailor starts again.")
+        self.bench.drafted.connect(self._settle_bar, Qt.ConnectionType.SingleShotConnection)
+
+    def _settle_bar(self) -> None:
+        self.board.centre_bar()
+        self.board.fit()
+        self.slice.cut_at(self.board.bar)
+
+    def offer_unsaved(self) -> None:
+        """Offer work that an earlier window kept and did not save."""
+        held = keeping.unsaved()
+        if held:
+            newest = held[0]
+
+            def take_up() -> None:
+                self._lay(newest.job, newest.path, clean=False)
+                self.bench.keep()
+                keeping.discard(newest)
+
+            self.notice.say(
+                f"Unsaved work on {newest.job.name} was kept.", ("Take it up", take_up),
+                ("Throw it away", lambda: keeping.discard(newest)),
+            )  # fmt: skip
+
+    def save(self) -> None:
+        if self.bench.path is None:
+            self.ask_save_as()
+        else:
+            self.save_to(self.bench.path)
+
+    def save_to(self, path: Path) -> bool:
+        try:
+            self.bench.save(path)
+        except InputError as error:
+            self._refuse(str(error))
+            return False
+        self.notice.say(f"Saved to {path.name}.")
+        return True
+
+    def ask_new(self) -> None:
+        self._ask("New from a station table", "Station tables (*.csv)")
+
+    def ask_open(self) -> None:
+        self._ask("Open", OPENS)
+
+    def _ask(self, title: str, kinds: str) -> None:
+        found, _ = QFileDialog.getOpenFileName(self, title, str(self._folder()), kinds)
+        if found:
+            self.open(Path(found))
+
+    def ask_save_as(self) -> None:
+        start = self._folder() / f"{self.bench.job.name.lower().replace(' ', '-').replace('/', '-')}.tailor"
+        found, _ = QFileDialog.getSaveFileName(self, "Save as", str(start), JOBS)
+        if found:
+            path = Path(found)
+            self.save_to(path if path.suffix else path.with_suffix(".tailor"))
+
+    def _folder(self) -> Path:
+        return self.bench.path.parent if self.bench.path else Path.home()
+
+    def _list_recent(self) -> None:
+        self._recent.clear()
+        for path in keeping.recent():
+            self._recent.addAction(path.name, lambda p=path: self.open(p))
+        if self._recent.isEmpty():
+            self._recent.addAction("none yet").setEnabled(False)
+
+    # Paper
+
+    def set_paper(self, paper: str) -> None:
+        self.paper = paper
+        for name, action in self._papers.items():
+            action.setChecked(name == paper)
+
+    def ask_export(self) -> None:
+        found = QFileDialog.getExistingDirectory(self, "Write the pattern into", str(self._folder()))
+        if found:
+            self.export(Path(found))
+
+    def export(self, folder: Path) -> None:
+        """Write the pattern into a folder, off the window's thread."""
+        self._write(folder, lambda paths: self.notice.say(f"Pattern written to {paths[0].parent}: " + ", ".join(p.name for p in paths)))
+
+    def print_(self) -> None:
+        """Send the pattern to the printer at true scale; where there is none, say where the PDF lies."""
+        self._write(keeping.folder() / "print", lambda paths: self._send(paths[0]))
+
+    def _send(self, path: Path) -> None:
+        command = shutil.which("lp")
+        sent = command and subprocess.run(
+            [command, "-o", "print-scaling=none", "-o", f"media={self.paper.capitalize()}", str(path)], capture_output=True
+        )  # fmt: skip
+        if sent and sent.returncode == 0:
+            self.notice.say("Sent to the printer at 100 %. Measure the check square before you cut.")
+        else:
+            self.notice.say(f"No printer answers; print {path} at 100 % from another program.", grave=True)
+
+    def _write(self, folder: Path, then: Callable[[list[Path]], None]) -> None:
+        if self.bench.error is not None:
+            self._refuse(f"The pattern cannot be written: {self.bench.error}")
+            return
+        self.notice.say("Writing the pattern …")
+        tell = _Written(self)
+        tell.done.connect(then)
+        tell.done.connect(self.written)
+        tell.failed.connect(self._refuse)
+        QThreadPool.globalInstance().start(_Writing(self.bench.job, folder, self.paper, tell))
+
+    # The window itself
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and _dropped(event) is not None:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        path = _dropped(event) if event is not None else None
+        if path is not None:
+            self.open(path)
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        QThreadPool.globalInstance().waitForDone()
+        self.bench.finish()
+        super().closeEvent(event)
+
+
+def _dropped(event: QDropEvent) -> Path | None:
+    data = event.mimeData()
+    files = [Path(u.toLocalFile()) for u in data.urls() if u.isLocalFile()] if data is not None else []
+    wanted = [p for p in files if p.suffix.lower() in (".csv", ".tailor")]
+    return wanted[0] if wanted else None
