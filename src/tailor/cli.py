@@ -47,7 +47,10 @@ def _parser() -> _Parser:
     commands = parser.add_subparsers(metavar="COMMAND", parser_class=_Parser)
 
     new = commands.add_parser(
-        "new", help="a job from a station table", epilog=_keys(), formatter_class=argparse.RawDescriptionHelpFormatter
+        "new",
+        help="a job from a station table",
+        epilog=_keys(),
+        formatter_class=argparse.RawDescriptionHelpFormatter,
     )
     new.add_argument("out", metavar="OUT.tailor", type=Path)
     new.add_argument("--style", required=True, help=f"the construction: {', '.join(STYLES)}")
@@ -128,7 +131,7 @@ def _check(arguments: argparse.Namespace) -> int:
 
 
 def _line(verdict: Verdict) -> str:
-    number = f"{verdict.value:.1f} {verdict.unit} (limit {verdict.limit:.1f})"
+    number = f"{verdict.value:.1f} {verdict.unit} ({'most' if verdict.ceiling else 'least'} {verdict.limit:.1f})"
     why = "" if verdict.ruling is Ruling.OK else f"  {verdict.reason}"
     return f"{SIGN[verdict.ruling]}  {verdict.name:<34}{number:<34}{verdict.where}{why}"
 

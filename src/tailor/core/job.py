@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 
 from tailor.core.carried.loft import Loft
@@ -34,7 +34,7 @@ class Job:
     style: str
     stations: tuple[Station, ...]
     zones: tuple[Zone, ...] = ()
-    settings: Settings = Settings()
+    settings: Settings = field(default_factory=Settings)
     units: System = System.MM
 
     def __post_init__(self) -> None:

@@ -59,9 +59,7 @@ def _number(text: str) -> float:
 
 
 def _unreadable(text: str, where: str) -> InputError:
-    return InputError(
-        f"'{text}' is not a length", where, 'write it like 9.5 mm, 3/8", 1 1/8 in, 7-8 oz or 38+1.5'
-    )
+    return InputError(f"'{text}' is not a length", where, 'write it like 9.5 mm, 3/8", 1 1/8 in, 7-8 oz or 38+1.5')
 
 
 def parse_length(text: str, bare: str = "mm", where: str = "length") -> float:
@@ -78,7 +76,8 @@ def parse_length(text: str, bare: str = "mm", where: str = "length") -> float:
             if low > high:
                 raise InputError(f"the band '{text}' runs backwards", where, "write the lighter weight first")
             return (low + high) / 2 * OUNCE
-        total, at, terms = 0.0, 0, []
+        terms: list[re.Match[str]] = []
+        total, at = 0.0, 0
         while at < len(tidy):
             term = _TERM.match(tidy, at)
             if term is None or (terms and not term["sign"]):
@@ -109,9 +108,13 @@ def parse_pitch(text: str, bare: str = "mm", where: str = "stitch spacing") -> f
 
 
 def format_length(mm: float, system: System = System.MM, denominator: int = 32, unit: bool = True) -> str:
-    """A length in mm as the maker reads it: to 0.1 mm, to 0.001 in, or to the nearest 1/denominator in."""
+    """A length in mm as the maker reads it: to 0.1 mm, to 0.001 in, or to the nearest 1/denominator in.
+
+    Below a millimetre a second decimal is given where there is one.
+    """
     if system is System.MM:
-        return f"{_zero(round(mm, 1)):.1f}" + (" mm" if unit else "")
+        fine = abs(mm) < 1 and round(mm, 2) != round(mm, 1)
+        return f"{_zero(round(mm, 2 if fine else 1)):.{2 if fine else 1}f}" + (" mm" if unit else "")
     if system is System.INCH:
         return f"{_zero(round(mm / INCH, 3)):.3f}" + (" in" if unit else "")
     parts = Fraction(round(abs(mm) / INCH * denominator), denominator)

@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import replace
 
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
-    QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QTransform, QWheelEvent,
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+    QTransform,
+    QWheelEvent,
 )  # fmt: skip
 from PyQt6.QtWidgets import QLabel, QWidget
 
@@ -60,7 +69,8 @@ class Board(QWidget):
         self._slip.setObjectName("slip")
         self._slip.setWordWrap(True)
         self._slip.setStyleSheet(
-            f"QLabel#slip {{ background: {theme.PAPER}; border: 1px solid {WALNUT}; border-radius: 5px; padding: 6px 9px; }}"
+            f"QLabel#slip {{ background: {theme.PAPER}; border: 1px solid {WALNUT}; border-radius: 5px; "
+            "padding: 6px 9px; }"
         )
         self._slip.hide()
         bench.changed.connect(self._stale)
@@ -113,7 +123,9 @@ class Board(QWidget):
     def _known(self, key: str) -> bool:
         """Whether a measure exists in this draft: without a loop there is none to measure, but for its landing."""
         made = self.bench.made
-        return made is not None and (made.loop is not None or not key.startswith(("loop.", "belt.")) or key == "loop.landing")
+        return made is not None and (
+            made.loop is not None or not key.startswith(("loop.", "belt.")) or key == "loop.landing"
+        )
 
     def _stale(self) -> None:
         for tag in self.tags.values():
@@ -135,7 +147,10 @@ class Board(QWidget):
         fresh = self.bench.fresh and self.bench.error is None
         for key, tag in self.tags.items():
             if not tag.typing:
-                tag.show_reading(reading(self.bench.job if fresh else job, made, key), fresh or self.bench.error is not None)
+                tag.show_reading(
+                    reading(self.bench.job if fresh else job, made, key),
+                    fresh or self.bench.error is not None,
+                )
                 if fresh:
                     tag.clear_wrong()
         self._place_tags()
@@ -202,7 +217,7 @@ class Board(QWidget):
 
     def _order_tabs(self) -> None:
         order = sorted(self.tags.values(), key=lambda t: (t.x() > self.width() / 2, t.y()))
-        for before, after in zip(order, order[1:], strict=False):
+        for before, after in itertools.pairwise(order):
             QWidget.setTabOrder(before, after)
 
     # Drawing
@@ -216,7 +231,11 @@ class Board(QWidget):
         painter.drawRect(card)
         if self.scene is None:
             painter.setFont(theme.heading(15))
-            painter.drawText(card, Qt.AlignmentFlag.AlignCenter, "Nothing on the board yet.\nDrop a station table here, or open a job.")
+            painter.drawText(
+                card,
+                Qt.AlignmentFlag.AlignCenter,
+                "Nothing on the board yet.\nDrop a station table here, or open a job.",
+            )
             return
         painter.setClipRect(card)
         self._draw_rule(painter, card)
@@ -251,6 +270,7 @@ class Board(QWidget):
         for points, colour, alpha in scene.fills:
             painter.fillPath(path(points, view, True), theme.colour(colour, alpha))
         bare = self.stage == "Object" and not self.laid_flat
+        painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(QColor(INK if bare else GALL), 1.8 if bare else 1.2))
         for points in scene.outlines:
             painter.drawPath(path(points, view, True))
@@ -284,11 +304,12 @@ class Board(QWidget):
             painter.restore()
 
     def _draw_zones(self, painter: QPainter, view: QTransform, scene: Scene) -> None:
-        if self.laid_flat:
+        if self.laid_flat or self.stage != "Object":
             return
         style = {"edge": Qt.PenStyle.DashLine, "point": Qt.PenStyle.DotLine, "grip": Qt.PenStyle.SolidLine,
                  "stop": Qt.PenStyle.DashDotLine}  # fmt: skip
         painter.setFont(theme.text(9.5, bold=True))
+        leftmost = min((view.map(QPointF(z[2], 0)).x() for z in scene.zones), default=0.0)
         for _, kind, x, low, high in scene.zones:
             a, b = view.map(QPointF(x, low)), view.map(QPointF(x, high))
             painter.setPen(QPen(QColor(LOGWOOD), 4, style[kind], Qt.PenCapStyle.FlatCap))
@@ -296,10 +317,15 @@ class Board(QWidget):
             painter.setPen(QPen(QColor(LOGWOOD), 2))
             for end in (a, b):
                 painter.drawLine(end - QPointF(7, 0), end + QPointF(7, 0))
-            painter.save()
-            painter.translate((a + b) / 2)
-            painter.rotate(-90)
             painter.setPen(QColor(LOGWOOD))
+            middle = (a + b) / 2
+            if abs(a.y() - b.y()) < 44:
+                side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+                painter.drawText(QRectF(leftmost - 92, middle.y() - 8, 80, 16), side, kind)
+                continue
+            painter.save()
+            painter.translate(middle)
+            painter.rotate(-90)
             painter.drawText(QRectF(-60, -19, 120, 14), Qt.AlignmentFlag.AlignCenter, kind)
             painter.restore()
 
@@ -308,7 +334,7 @@ class Board(QWidget):
         painter.setPen(QPen(QColor(WALNUT), 1.6))
         painter.drawLine(QPointF(SIDE - 8, y), QPointF(self.width() - SIDE + 8, y))
         painter.setBrush(QColor(WALNUT))
-        handle = QRectF(self.width() - SIDE - 22, y - 9, 64, 18)
+        handle = QRectF(self.width() - SIDE - 48, y - 9, 64, 18)
         painter.drawRoundedRect(handle, 4, 4)
         painter.setPen(QColor(theme.PAPER))
         painter.setFont(theme.text(9.5, bold=True))
@@ -414,7 +440,7 @@ class Board(QWidget):
                         return f"zone {i} {end}"
         mouth = self.to_screen(0, self.bench.made.value("mouth.y")).y()
         bar = self.to_screen(0, self.bar).y()
-        if at.x() > self.width() - SIDE - 26 and abs(bar - at.y()) < 11:
+        if at.x() > self.width() - SIDE - 52 and abs(bar - at.y()) < 11:
             return "bar"
         if abs(mouth - at.y()) < NEAR:
             return "mouth"
@@ -455,7 +481,9 @@ class Board(QWidget):
         except ValueError as error:
             self.refused.emit(str(error))
             return
-        self.bench.change(f"move {zones[int(number)].kind}", replace(self.bench.job, zones=tuple(zones)), joins=self._held)
+        self.bench.change(
+            f"move {zones[int(number)].kind}", replace(self.bench.job, zones=tuple(zones)), joins=self._held
+        )
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._held = None

@@ -73,14 +73,14 @@ class Lines(QWidget):
             ruling_mark(painter, QRectF(8, top + 4, 13, 13), verdict.ruling)
             painter.setPen(QColor(INK if self.bench.fresh else GALL))
             painter.setFont(theme.text(10.5, bold=verdict.ruling is not Ruling.OK))
-            painter.drawText(box.adjusted(28, 0, -150, 0), Qt.AlignmentFlag.AlignVCenter, verdict.name)
+            painter.drawText(box.adjusted(28, 0, -160, 0), Qt.AlignmentFlag.AlignVCenter, verdict.name)
             painter.setFont(theme.text(10))
             number = said(verdict.value, verdict.unit, units)
             limit = said(verdict.limit, verdict.unit, units)
             side = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
-            painter.drawText(box.adjusted(0, 0, -92, 0), side, number)
+            painter.drawText(box.adjusted(0, 0, -104, 0), side, number)
             painter.setPen(QColor(GALL))
-            painter.drawText(box.adjusted(0, 0, -10, 0), side, f"of {limit}")
+            painter.drawText(box.adjusted(0, 0, -10, 0), side, f"{'most' if verdict.ceiling else 'least'} {limit}")
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
@@ -179,7 +179,9 @@ class Ledger(QWidget):
     def _tell(self, verdict: Verdict | None) -> None:
         error = self.bench.error
         if error is not None:
-            self._why.setText(f"<span style='color:{theme.RULING_STOP}'><b>{error.where}</b>: {error.what}; {error.remedy}.</span>")
+            self._why.setText(
+                f"<span style='color:{theme.RULING_STOP}'><b>{error.where}</b>: {error.what}; {error.remedy}.</span>"
+            )
             self.see.setEnabled(False)
             pinned = error.where in self.bench.job.settings
             self.mend.setEnabled(pinned)

@@ -6,7 +6,16 @@ from dataclasses import replace
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QToolButton, QWidget
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMenu,
+    QPushButton,
+    QToolButton,
+    QWidget,
+)
 
 from tailor.core.units import System
 from tailor.desk import theme
@@ -18,7 +27,9 @@ UNIT_WORDS = {System.MM: "mm", System.INCH: "in", System.FRACTION: "1/32 in"}
 class Masthead(QWidget):
     """Job name, saved or not, job menu, undo and redo with what they undo, hand, folded or flat, units."""
 
-    def __init__(self, bench: Workbench, actions: dict[str, QAction], menu: QMenu, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, bench: Workbench, actions: dict[str, QAction], menu: QMenu, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.setFixedHeight(48)
         self.bench = bench

@@ -7,7 +7,15 @@ from dataclasses import replace
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
-    QAbstractItemView, QHBoxLayout, QHeaderView, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget,
+    QAbstractItemView,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
 )  # fmt: skip
 
 from tailor.core.carried import stations as table
@@ -15,12 +23,12 @@ from tailor.core.carried.stations import Station
 from tailor.core.carried.zones import Zone, ZoneKind, parse_kind
 from tailor.core.errors import InputError
 from tailor.core.job import Job
-from tailor.core.units import format_length, parse_length
+from tailor.core.units import System, format_length, parse_length
 from tailor.desk import theme
 from tailor.desk.workbench import Workbench
 
 COLUMNS = ("y", "x_spine", "x_seam", "front", "back", "shape", "corner")
-HEADS = ("up from tip", "spine", "seam", "front", "back", "shape", "corner")
+HEADS = ("from tip", "spine", "seam", "front", "back", "shape", "corner")
 ZONE_COLUMNS = ("kind", "low", "high")
 
 
@@ -89,11 +97,11 @@ class Measurements(QWidget):
         for r, station in enumerate(job.stations):
             for c, column in enumerate(COLUMNS):
                 value = getattr(station, column)
-                said = value if column == "shape" else format_length(value, job.units, 64, unit=False)
+                said = value if column == "shape" else _exact(value, job.units)
                 _put(self.stations, r, c, "" if column == "corner" and not value else str(said))
         self.zones.setRowCount(len(job.zones))
         for r, zone in enumerate(job.zones):
-            for c, said in enumerate((zone.kind, *(format_length(v, job.units, 64, unit=False) for v in (zone.low, zone.high)))):
+            for c, said in enumerate((zone.kind, *(_exact(v, job.units) for v in (zone.low, zone.high)))):
                 _put(self.zones, r, c, str(said))
         self._filling = False
 
@@ -165,7 +173,12 @@ class Measurements(QWidget):
         marked = {z.kind for z in job.zones}
         kind = next((k for k in ZoneKind if k not in marked), ZoneKind.EDGE)
         low, high = job.loft.tip, job.loft.top
-        share = {ZoneKind.EDGE: (0.0, 0.6), ZoneKind.POINT: (0.0, 0.05), ZoneKind.GRIP: (0.65, 1.0), ZoneKind.STOP: (0.6, 0.65)}
+        share = {
+            ZoneKind.EDGE: (0.0, 0.6),
+            ZoneKind.POINT: (0.0, 0.05),
+            ZoneKind.GRIP: (0.65, 1.0),
+            ZoneKind.STOP: (0.6, 0.65),
+        }
         a, b = (round(low + s * (high - low), 1) for s in share[kind])
         self.bench.change(f"add {kind}", replace(job, zones=(*job.zones, Zone(kind, a, b))))
         self.zones.setCurrentCell(len(job.zones), 0)
@@ -175,6 +188,11 @@ class Measurements(QWidget):
         if 0 <= row < len(job.zones):
             kept = tuple(z for k, z in enumerate(job.zones) if k != row)
             self.bench.change(f"remove {job.zones[row].kind}", replace(job, zones=kept))
+
+
+def _exact(mm: float, units: System) -> str:
+    """A measurement as it was typed, or as near as the maker's unit comes to it."""
+    return f"{mm:.3f}".rstrip("0").rstrip(".") if units is System.MM else format_length(mm, units, 64, unit=False)
 
 
 def _put(widget: QTableWidget, row: int, column: int, said: str) -> None:

@@ -68,7 +68,8 @@ def reading(job: Job, made: Draft, name: str) -> Reading:
     elif reason is not None:
         value = reason.value
     else:
-        assert key is not None and key.default is not None, name
+        assert key is not None, name
+        assert key.default is not None, name
         value = key.default
     return Reading(name, value, _said(name, key, value, job.units), pinned, reason)
 
@@ -101,7 +102,9 @@ def why(reading: Reading, units: System) -> str:
     if reason.inputs:
         lines.append("From " + ", ".join(f"{k.replace('_', ' ')} {v:.4g}" for k, v in reason.inputs.items()) + ".")
     for rule, value in reason.others.items():
-        lines.append(f"{number(value)} would do where {rule}." if not reason.pinned else f"Computed: {number(value)}, {rule}.")
+        lines.append(
+            f"{number(value)} would do where {rule}." if not reason.pinned else f"Computed: {number(value)}, {rule}."
+        )
     return "\n".join(lines)
 
 
@@ -128,5 +131,3 @@ def typed(reading: Reading, job: Job, text: str) -> str:
         return text  # a place that may itself be below nought
     change = parse_length(plain, job.units.bare, key.name)
     return f"{float(reading.value) + change:.6f}mm"
-
-

@@ -49,24 +49,27 @@ def made_up(job: Job, made: Draft, bare: bool) -> Scene:
     plan, panel = made.plan, made.panel
     mouth = made.value("mouth.y")
     thing = outline(panel.loft)
-    fold_x = panel.wrap(np.array([mouth])).x_fold[0]
-    leather = np.vstack([plan.cut, [[fold_x, plan.cut[-1, 1]]], plan.mouth])
+    fold = np.vstack([[plan.cut[-1, 0], plan.cut[-1, 1]], np.column_stack([made.wrap.x_fold, panel.rows])])
+    fold_x = float(fold[-1, 0])
+    leather = np.vstack([plan.cut, fold, plan.mouth])
     scene = Scene()
     if plan.loop is not None:
         scene.fills.append((plan.loop, theme.LEATHER, 40 if bare else 90))
         scene.lines.append(("fold", plan.loop[2:4], False))
-    scene.fills.append((leather, theme.LEATHER, 60 if bare else 150))
-    if not bare:
-        strip = np.vstack([plan.welt, plan.cut[::-1]])
-        scene.fills.append((strip, theme.WELTED, 110))
-    scene.fills.append((thing, theme.STEEL, 225 if bare else 120))
+    strip = np.vstack([plan.welt, plan.cut[::-1]])
+    layers = [
+        (thing, theme.STEEL, 225),
+        (leather, theme.LEATHER, 70 if bare else 190),
+        (strip, theme.WELTED, 110),
+    ]
+    scene.fills += [layers[1], layers[0]] if bare else layers
     scene.outlines.append(thing)
     scene.lines += [
         ("welt", plan.welt, False),
         ("stitch", plan.stitch, False),
         ("cut", plan.cut, False),
         ("cut", plan.mouth, False),
-        ("fold", np.array([[fold_x, plan.cut[-1, 1]], [fold_x, mouth]]), False),
+        ("fold", fold, False),
     ]
     left = float(min(thing[:, 0].min(), fold_x)) - ZONE_OUT
     lanes: dict[int, float] = {}

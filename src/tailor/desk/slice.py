@@ -109,14 +109,25 @@ class Slice(QWidget):
             self._names(painter, view, cut)
 
     def _names(self, painter: QPainter, view: QTransform, cut: Section) -> None:
-        assert cut.front is not None and cut.back is not None and cut.stitch is not None
+        assert cut.front is not None
+        assert cut.back is not None
+        assert cut.stitch is not None
+        units = self.bench.job.units
         painter.setFont(theme.text(9.5))
         painter.setPen(QColor(INK))
         top, low = float(cut.front[:, 1].max()), float(cut.back[:, 1].min())
         middle = float(cut.front[:, 0].mean())
         above, below = view.map(QPointF(middle, top)), view.map(QPointF(middle, low))
-        painter.drawText(QRectF(above.x() - 60, above.y() - 17, 120, 15), Qt.AlignmentFlag.AlignCenter, "front")
-        painter.drawText(QRectF(below.x() - 60, below.y() + 2, 120, 15), Qt.AlignmentFlag.AlignCenter, "back")
+        painter.drawText(
+            QRectF(above.x() - 60, above.y() - 17, 120, 15),
+            Qt.AlignmentFlag.AlignCenter,
+            f"front {format_length(cut.front_path, units)}",
+        )
+        painter.drawText(
+            QRectF(below.x() - 60, below.y() + 2, 120, 15),
+            Qt.AlignmentFlag.AlignCenter,
+            f"back {format_length(cut.back_path, units)}",
+        )
         fold = view.map(QPointF(float(cut.front[:, 0].min()), top))
         painter.setPen(QColor(LINES["fold"].colour))
         painter.drawText(QRectF(fold.x() - 14, fold.y() - 17, 44, 15), Qt.AlignmentFlag.AlignCenter, "fold")

@@ -72,7 +72,11 @@ class Keeper(QAbstractButton):
         if waiting:
             painter.setPen(QColor(theme.PAPER if ruling is Ruling.STOP else theme.RULING[ruling]))
             painter.setFont(theme.text(8, bold=True))
-            painter.drawText(QRectF(box.right() - 24, box.center().y() - 6, 15, 13), Qt.AlignmentFlag.AlignCenter, str(waiting))
+            painter.drawText(
+                QRectF(box.right() - 24, box.center().y() - 6, 15, 13),
+                Qt.AlignmentFlag.AlignCenter,
+                str(waiting),
+            )
 
 
 class Strap(QWidget):

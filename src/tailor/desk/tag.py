@@ -4,7 +4,15 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
-    QColor, QEnterEvent, QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen,
+    QColor,
+    QEnterEvent,
+    QFocusEvent,
+    QFontMetricsF,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
 )  # fmt: skip
 from PyQt6.QtWidgets import QLineEdit, QWidget
 

@@ -73,6 +73,7 @@ class Window(QMainWindow):
         self._wire()
         self.show_stage("Draft")
         self._title()
+        self.board.setFocus()
 
     # Building
 
@@ -199,7 +200,12 @@ class Window(QMainWindow):
 
     def _lay_table(self, path: Path) -> None:
         table = read_csv(path)
-        job = Job(path.stem.replace("_", " ").replace("-", " ").capitalize(), next(iter(STYLES)), table.stations, table.zones)
+        job = Job(
+            path.stem.replace("_", " ").replace("-", " ").capitalize(),
+            next(iter(STYLES)),
+            table.stations,
+            table.zones,
+        )
         self._lay(replace(job, units=self.bench.job.units), None, clean=False)
 
     def _lay(self, job: Job, path: Path | None, clean: bool = True) -> None:
@@ -289,7 +295,10 @@ class Window(QMainWindow):
 
     def export(self, folder: Path) -> None:
         """Write the pattern into a folder, off the window's thread."""
-        self._write(folder, lambda paths: self.notice.say(f"Pattern written to {paths[0].parent}: " + ", ".join(p.name for p in paths)))
+        self._write(
+            folder,
+            lambda paths: self.notice.say(f"Pattern written to {paths[0].parent}: " + ", ".join(p.name for p in paths)),
+        )
 
     def print_(self) -> None:
         """Send the pattern to the printer at true scale; where there is none, say where the PDF lies."""
@@ -298,7 +307,8 @@ class Window(QMainWindow):
     def _send(self, path: Path) -> None:
         command = shutil.which("lp")
         sent = command and subprocess.run(
-            [command, "-o", "print-scaling=none", "-o", f"media={self.paper.capitalize()}", str(path)], capture_output=True
+            [command, "-o", "print-scaling=none", "-o", f"media={self.paper.capitalize()}", str(path)],
+            capture_output=True,
         )  # fmt: skip
         if sent and sent.returncode == 0:
             self.notice.say("Sent to the printer at 100 %. Measure the check square before you cut.")

@@ -31,7 +31,9 @@ def write(path: Path, content: bytes, keep_previous: bool = False) -> None:
     except OSError as error:
         part.unlink(missing_ok=True)
         said = (error.strerror or "it failed").lower()
-        raise InputError(f"it cannot be written ({said})", str(path), "choose another folder or free some room") from None
+        raise InputError(
+            f"it cannot be written ({said})", str(path), "choose another folder or free some room"
+        ) from None
 
 
 def _keep(path: Path) -> None:

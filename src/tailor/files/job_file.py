@@ -78,7 +78,9 @@ def from_text(text: str) -> Job:
     try:
         found: Any = json.loads(text)
     except (json.JSONDecodeError, RecursionError):
-        raise InputError("it is damaged, or not a job file", "job", "open the copy kept beside it, ending in ~") from None
+        raise InputError(
+            "it is damaged, or not a job file", "job", "open the copy kept beside it, ending in ~"
+        ) from None
     if not isinstance(found, dict) or found.get("format") != FORMAT:
         raise InputError("it is not a Tailor job", "job", "open a file that Tailor saved")
     version = found.get("version")
@@ -94,7 +96,9 @@ def from_text(text: str) -> Job:
         first = error.errors()[0]
         place = ".".join(str(p + 1 if isinstance(p, int) else p) for p in first["loc"]) or "job"
         raise InputError(
-            f"{first['msg'][0].lower()}{first['msg'][1:]}", place, "mend that entry, or open the copy ending in ~"
+            f"{first['msg'][0].lower()}{first['msg'][1:]}",
+            place,
+            "mend that entry, or open the copy ending in ~",
         ) from None
     return Job(
         entry.name,
@@ -122,7 +126,9 @@ def load(path: Path) -> Job:
     except UnicodeDecodeError:
         raise InputError("it is not a Tailor job", str(path), "open a file that Tailor saved") from None
     except OSError as error:
-        raise InputError(f"it cannot be read ({(error.strerror or 'no access').lower()})", str(path), "check it") from None
+        raise InputError(
+            f"it cannot be read ({(error.strerror or 'no access').lower()})", str(path), "check it"
+        ) from None
     try:
         return from_text(text)
     except InputError as error:

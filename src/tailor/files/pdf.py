@@ -71,7 +71,9 @@ def tile(sheet: Sheet, paper: str) -> Tiling:
     rows = max(int(np.ceil((sheet.height - OVERLAP) / (height - OVERLAP))), 1)
     top = sheet.height
     tiles = tuple(
-        Tile(c, r, c * (width - OVERLAP), top - height - r * (height - OVERLAP)) for r in range(rows) for c in range(columns)
+        Tile(c, r, c * (width - OVERLAP), top - height - r * (height - OVERLAP))
+        for r in range(rows)
+        for c in range(columns)
     )
     return Tiling(paper, width, height, columns, rows, tiles)
 

@@ -49,4 +49,3 @@ def moved(piece: Piece, by: Array) -> Piece:
             for m in piece.marks
         ),
     )
-

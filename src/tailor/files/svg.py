@@ -9,7 +9,7 @@ from xml.etree import ElementTree as ET
 from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Piece, title
 from tailor.files import atomic
-from tailor.files.linework import LINES, Stroke, strokes
+from tailor.files.linework import LINES, LineStyle, Stroke, strokes
 from tailor.files.sheet import Sheet
 
 TEXT = "Carlito, 'Open Sans', sans-serif"
@@ -41,24 +41,17 @@ def _piece(piece: Piece, height: float) -> ET.Element:
     for stroke in strokes(piece):
         kinds[stroke.kind].append(stroke)
     for kind, drawn in kinds.items():
-        style = LINES[kind]
-        holder = ET.SubElement(
-            group, "g", id=f"{piece.name}-{kind}", fill="none", stroke=style.colour,
-            **{"stroke-width": f"{style.width}", "stroke-linejoin": "round"},
-        )  # fmt: skip
-        if style.dashes:
-            holder.set("stroke-dasharray", " ".join(f"{d:g}" for d in style.dashes))
+        holder = _group(group, f"{piece.name}-{kind}", LINES[kind])
         for stroke in drawn:
             ET.SubElement(holder, "path", d=_path(stroke.points, stroke.closed, height))
-    holes = ET.SubElement(group, "g", id=f"{piece.name}-hole", fill="none", stroke=LINES["hole"].colour,
-                          **{"stroke-width": f"{LINES['hole'].width}"})  # fmt: skip
+    holes = _group(group, f"{piece.name}-hole", LINES["hole"])
     for hole in piece.holes:
         ET.SubElement(
             holes, "circle", cx=f"{hole.x:.4f}", cy=f"{height - hole.y:.4f}", r=f"{hole.diameter / 2:.3f}",
-            **{"data-seam": hole.seam, "data-edge": hole.edge},
+            attrib={"data-seam": hole.seam, "data-edge": hole.edge},
         )  # fmt: skip
-    words = ET.SubElement(group, "g", id=f"{piece.name}-words", fill=LINES["cut"].colour,
-                          **{"font-family": TEXT, "font-size": "4", "text-anchor": "middle"})  # fmt: skip
+    lettering = {"font-family": TEXT, "font-size": "4", "text-anchor": "middle"}
+    words = ET.SubElement(group, "g", id=f"{piece.name}-words", fill=LINES["cut"].colour, attrib=lettering)
     for mark in piece.marks:
         if mark.text:
             x, y = f"{mark.x:.2f}", f"{height - mark.y:.2f}"
@@ -67,6 +60,13 @@ def _piece(piece: Piece, height: float) -> ET.Element:
             if mark.angle:
                 word.set("transform", f"rotate({-mark.angle:.2f} {x} {y})")
     return group
+
+
+def _group(parent: ET.Element, name: str, style: LineStyle) -> ET.Element:
+    pen = {"fill": "none", "stroke": style.colour, "stroke-width": f"{style.width}", "stroke-linejoin": "round"}
+    if style.dashes:
+        pen["stroke-dasharray"] = " ".join(f"{d:g}" for d in style.dashes)
+    return ET.SubElement(parent, "g", id=name, attrib=pen)
 
 
 def _path(points: Array, closed: bool, height: float) -> str:

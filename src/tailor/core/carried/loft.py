@@ -153,4 +153,3 @@ def outline(loft: Loft, step: float = 1.0) -> Array:
     spine = np.column_stack([size[:, 0], y])
     seam = np.column_stack([size[:, 0] + size[:, 1], y])
     return np.vstack([seam, spine[::-1]])
-

@@ -12,6 +12,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from pathlib import Path
+from typing import Any
 
 from tailor.core.carried.zones import Zone, parse_kind
 from tailor.core.errors import InputError
@@ -89,7 +90,9 @@ def _check(s: Station, name: str) -> None:
     if s.front < 0 or s.back < 0:
         side = "front" if s.front < 0 else "back"
         raise InputError(
-            f"{side} is {getattr(s, side):g}, a negative height", name, "measure heights outward from the mid-plane"
+            f"{side} is {getattr(s, side):g}, a negative height",
+            name,
+            "measure heights outward from the mid-plane",
         )
     if s.thickness <= 0:
         raise InputError("front and back are both 0, so it has no thickness", name, "give the measured heights")
@@ -108,7 +111,9 @@ def _check(s: Station, name: str) -> None:
     most = min(s.width, s.thickness) / 2
     if s.corner > most + 1e-9:
         raise InputError(
-            f"corner {s.corner:g} is more than half the section", name, f"give at most {most:g}, or make it an oval"
+            f"corner {s.corner:g} is more than half the section",
+            name,
+            f"give at most {most:g}, or make it an oval",
         )
 
 
@@ -134,15 +139,19 @@ def parse_csv(text: str) -> Table:
     lines = [(n, line) for n, line in enumerate(text.splitlines(), 1) if line.strip() and not line.startswith("#")]
     if not lines:
         raise InputError("it is empty", "station table", f"give a header {','.join(COLUMNS)} and two rows or more")
-    try:
-        cells = list(csv.reader((line for _, line in lines), strict=True))
-    except csv.Error:
-        raise InputError("the quotes do not pair up", "station table", "save it again as plain CSV") from None
+    cells = [_cells(line, f"line {n}") for n, line in lines]
     header = [c.strip().lower() for c in cells[0]]
     _check_header(header, f"line {lines[0][0]}")
     names = [f"line {n}" for n, _ in lines[1:]]
     stations = [_station(header, row, name, unit) for row, name in zip(cells[1:], names, strict=True)]
     return Table(checked(stations, names), tuple(_zone(n, said, unit) for n, said in remarks if _is(said, "zone")))
+
+
+def _cells(line: str, where: str) -> list[str]:
+    try:
+        return next(csv.reader([line], strict=True))
+    except csv.Error:
+        raise InputError("its quotes do not pair up", where, "save the table again as plain CSV") from None
 
 
 def _is(remark: str, word: str) -> bool:
@@ -176,9 +185,7 @@ def _check_header(header: list[str], where: str) -> None:
 
 def _station(header: list[str], row: list[str], name: str, unit: str) -> Station:
     if len(row) != len(header):
-        raise InputError(
-            f"it has {len(row)} values for {len(header)} columns", name, "give one value for each column"
-        )
+        raise InputError(f"it has {len(row)} values for {len(header)} columns", name, "give one value for each column")
     cell = {c: v.strip() for c, v in zip(header, row, strict=True)}
     blank = [c for c in COLUMNS if not cell[c]]
     if blank:
@@ -207,7 +214,9 @@ def _zone(line: int, remark: str, unit: str) -> Zone:
 def format_csv(table: Table) -> str:
     """The table as CSV text in millimetres, as parse_csv reads it."""
     rows = [",".join((*COLUMNS, "corner"))]
-    rows += [f"{s.y!r},{s.x_spine!r},{s.x_seam!r},{s.front!r},{s.back!r},{s.shape},{s.corner!r}" for s in table.stations]
+    rows += [
+        f"{s.y!r},{s.x_spine!r},{s.x_seam!r},{s.front!r},{s.back!r},{s.shape},{s.corner!r}" for s in table.stations
+    ]
     zones = [f"# zone: {z.kind} {z.low!r} .. {z.high!r}" for z in table.zones]
     return "\n".join(["# unit: mm", *zones, *rows]) + "\n"
 
@@ -219,7 +228,8 @@ def edit(stations: Sequence[Station], row: int, column: str, text: str, system: 
         if column == "shape":
             changed = replace(stations[row], shape=Shape(text.strip().lower()), corner=0.0)
         else:
-            changed = replace(stations[row], **{column: parse_length(text, system.bare, f"{name}, {column}")})
+            length: Any = parse_length(text, system.bare, f"{name}, {column}")
+            changed = replace(stations[row], **{column: length})
     except ValueError as error:
         if isinstance(error, InputError):
             raise

@@ -16,6 +16,7 @@ from tailor.core.draft.mouth import COVER, FINGER, FINGERS
 from tailor.core.settings import Settings
 from tailor.core.shell.wrap import inner_girth
 
+SLIGHT = 0.05  # mm that no knife keeps to
 THREAD_ROOM = 3.0  # mm of leather wanted between the welt's inner edge and the thread
 
 
@@ -37,7 +38,6 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft
 
 
 def _clear(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
-    fairing = settings.number("seam.fairing")
     remedies = let_go("seam.standoff", "seam.toe", "seam.stitch_inset", "fit.approach")
     for kind, key in ((ZoneKind.EDGE, "fit.edge"), (ZoneKind.POINT, "fit.point")):
         ends = [(z.low, z.high) for z in of_kind(zones, kind)]
@@ -54,9 +54,9 @@ def _clear(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft) 
             ):
                 gap, y = _gap(curve, side, loft)
                 yield Verdict(
-                    f"{what} clear of the {kind}", at_least(gap, limit - fairing, limit / 2), gap, limit, "mm",
+                    f"{what} clear of the {kind}", at_least(gap, limit - SLIGHT, limit / 2), gap, limit, "mm",
                     f"A sharp {kind} that reaches the {what.lower()} cuts it."
-                    + (" Let the standoff go out." if gap < limit - fairing else ""),
+                    + (" Let the standoff go out." if gap < limit - SLIGHT else ""),
                     f"at {y:.0f} mm", y, remedies,
                 )  # fmt: skip
 
@@ -70,8 +70,8 @@ def _seam_side(loft: Loft, low: float, high: float) -> LineString | None:
 
 def _gap(curve: Array, side: LineString, loft: Loft) -> tuple[float, float]:
     """Least distance from a curve to the side, mm, below 0 where the curve runs into the object; and its y."""
-    points = shapely.points(curve)
-    apart = shapely.distance(points, side)
+    points = np.asarray(shapely.points(curve))
+    apart = np.asarray(shapely.distance(points, side))
     inside = shapely.contains(Polygon(outline(loft)), points)
     apart = np.where(inside, -apart, apart)
     k = int(apart.argmin())
@@ -99,7 +99,7 @@ def _pinch(draft: Draft) -> Verdict:
     return Verdict(
         "No pinch at the welt", at_least(height, thick, 0.6 * thick), height, thick, "mm",
         "A welt thinner than the object beside it lets the seam pinch." + short,
-        f"at {y:.0f} mm", y, let_go("welt.thickness") + (("welt.layers", str(min(wanted, 12))),),
+        f"at {y:.0f} mm", y, (*let_go("welt.thickness"), ("welt.layers", str(min(wanted, 12)))), "Leather",
     )  # fmt: skip
 
 
@@ -112,7 +112,7 @@ def _approach(draft: Draft) -> Verdict:
         "Leather comes down gently", at_most(steep[k], limit + 1.0, limit + 15.0), float(steep[k]), limit, "°",
         "Steeper than its temper likes, the leather bridges and the seam gapes."
         + (" Let the standoff go out, or add a welt." if steep[k] > limit + 1 else ""),
-        f"at {y:.0f} mm", y, let_go("seam.standoff", "welt.layers", "fit.approach"), "Leather",
+        f"at {y:.0f} mm", y, let_go("seam.standoff", "welt.layers", "fit.approach"), "Leather", ceiling=True,
     )  # fmt: skip
 
 
@@ -129,7 +129,7 @@ def _passes(draft: Draft) -> Verdict:
         "The widest part comes out", at_least(spare[k], 0.0, -0.02 * widest[k]), float(room[k]), float(widest[k]), "mm",
         f"The part at {from_y:.0f} mm must pass here on its way out: girth inside against girth of the part."
         + (f" Too tight by {-spare[k]:.1f} mm; let the standoff go out." if spare[k] < 0 else ""),
-        f"at {y:.0f} mm", y, let_go("seam.standoff", "fit.clearance", "welt.layers"),
+        f"at {y:.0f} mm", y, let_go("seam.standoff", "fit.clearance", "welt.layers"), "Object",
     )  # fmt: skip
 
 
@@ -142,7 +142,7 @@ def _covered(zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
             "Edge and point covered", at_least(over, COVER / 2, 0.0), over, COVER / 2, "mm",
             "Every edge and point lies below the mouth, scoop and all."
             + (" Raise the mouth or lessen its scoop." if over < COVER / 2 else ""),
-            f"at {top:.0f} mm", top, let_go("mouth.y", "mouth.relief"),
+            f"at {top:.0f} mm", top, let_go("mouth.y", "mouth.relief"), "Object",
         )  # fmt: skip
 
 
@@ -155,5 +155,5 @@ def _grip(loft: Loft, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
             "Grip free for the hand", at_least(fingers, FINGERS - 0.05, 2.0), fingers, FINGERS, "fingers",
             "Two to three fingers must close on the grip to draw."
             + (" Lower the mouth." if fingers < FINGERS - 0.05 else ""),
-            f"above {draft.value('mouth.y'):.0f} mm", draft.value("mouth.y"), let_go("mouth.y"),
+            f"above {draft.value('mouth.y'):.0f} mm", draft.value("mouth.y"), let_go("mouth.y"), "Object",
         )  # fmt: skip

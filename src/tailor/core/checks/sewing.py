@@ -76,11 +76,11 @@ def _welt(draft: Draft) -> Iterator[Verdict]:
         "welt", draft.value("mouth.y"), let_go("welt.width", "seam.stitch_inset"), "Stitch",
     )  # fmt: skip
     inner, stitch = LineString(draft.inner.points), draft.front.holes.points
-    apart = shapely.distance(shapely.points(stitch), inner)
+    apart = np.asarray(shapely.distance(shapely.points(stitch), inner))
     k = int(apart.argmin())
     least = LEAST_INSET * 0.6
     yield Verdict(
-        "Welt holds the thread everywhere", at_least(float(apart[k]), least, least / 2), float(apart[k]), least, "mm",
+        "Welt holds the thread", at_least(float(apart[k]), least, least / 2), float(apart[k]), least, "mm",
         "Where the seam slants the welt is narrower than its inset.",
         f"at {stitch[k, 1]:.0f} mm", float(stitch[k, 1]), let_go("seam.stitch_inset", "seam.standoff"), "Stitch",
     )  # fmt: skip
@@ -93,7 +93,7 @@ def _flow(draft: Draft) -> Verdict:
         "Cut line flows", Ruling.LOOK if found else Ruling.OK, float(len(found)), 0.0, "hollows",
         "A bump in the edge is copied by the dividers into the stitches."
         + (" Allow more fairing, or let the standoff go." if found else ""),
-        f"at {y:.0f} mm" if found else "seam", y, let_go("seam.standoff"),
+        f"at {y:.0f} mm" if found else "seam", y, let_go("seam.standoff"), ceiling=True,
     )  # fmt: skip
 
 
@@ -103,7 +103,7 @@ def _meet(draft: Draft) -> Verdict:
         "Front and back holes meet", at_most(drift, 0.3, 1.0), drift, 0.3, "mm",
         "Front and back are not alike, so equal stitches drift apart; ease them together from the middle."
         if drift > 0.05 else "Folded together, every hole lands on its fellow.",
-        "seam", draft.value("mouth.y"), (), "Stitch",
+        "seam", draft.value("mouth.y"), (), "Stitch", ceiling=True,
     )  # fmt: skip
 
 
@@ -111,7 +111,7 @@ def _fold(settings: Settings, draft: Draft) -> Verdict:
     radius = settings.number("leather.fold_radius")
     rows = draft.panel.rows
     return Verdict(
-        "Fold is not too sharp", at_least(radius, GOOD_FOLD, SHARPEST_FOLD), radius, GOOD_FOLD, "× thickness",
+        "Fold is not too sharp", at_least(radius, GOOD_FOLD, SHARPEST_FOLD), radius, GOOD_FOLD, "×",
         "The grain cracks on a fold sharper than half the thickness, unless it is gouged or skived.",
         "fold", float(rows[len(rows) // 2]), let_go("leather.fold_radius"), "Leather",
     )  # fmt: skip

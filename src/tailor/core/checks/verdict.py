@@ -21,6 +21,7 @@ class Verdict:
     value is judged against limit, both in unit. reason says why it matters and, unless ok, what to do.
     where names the place in words. y: height on the object to show it at. remedies: settings that put it
     right, key to typed value (`auto` lets a pinned one go). stage: which stage of the work it belongs to.
+    ceiling: the limit is the most there may be, not the least.
     """
 
     name: str
@@ -33,6 +34,7 @@ class Verdict:
     y: float
     remedies: tuple[tuple[str, str], ...] = ()
     stage: str = "Draft"
+    ceiling: bool = False
 
 
 def at_least(value: float, good: float, bare: float) -> Ruling:

@@ -13,7 +13,7 @@ from tailor.core.draft.fairing import Line
 from tailor.core.draft.holes import HoleLine
 from tailor.core.draft.mouth import front_edge, rounded
 from tailor.core.draft.offset import offset
-from tailor.core.draft.piece import FLIP, Hole, Mark, Piece, Rule, title
+from tailor.core.draft.piece import FLIP, Mark, Piece, Rule, punched, title
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 
@@ -148,8 +148,8 @@ def body(
 ) -> Piece:  # fmt: skip
     """The body piece, seen from the grain side: front to the right of the fold, back to the left."""
     foot = float(front.cut[-1, 1])
-    holes = [Hole(seam, "front", i, *map(float, p), diameter) for i, p in enumerate(front.holes.points)]
-    holes += [Hole(seam, "back", i, *map(float, p * FLIP), diameter) for i, p in enumerate(back.holes.points)]
+    holes = [*punched(seam, "front", front.holes.points, diameter)]
+    holes += punched(seam, "back", back.holes.points * FLIP, diameter)
     stitch = [stitched(front.line, front.holes), stitched(back.line, back.holes) * FLIP]
     folds = [np.array([[0.0, foot], [0.0, mouth]])]
     marks = [*register(front, margin), *(flipped(m) for m in register(back, margin))]
@@ -158,7 +158,7 @@ def body(
         for name, tab_v, back_v in zip(rows, on.tab_rows, on.back_rows, strict=True):
             for edge, v in (("tab", tab_v), ("back", back_v)):
                 row = np.column_stack([on.places, np.full(len(on.places), v)])
-                holes += [Hole(name, edge, i, *map(float, p), diameter) for i, p in enumerate(row)]
+                holes += punched(name, edge, row, diameter)
                 stitch.append(row)
     middle = float(front.line.points[0, 0]) / 2
     low = foot + (mouth - foot) * 0.72
@@ -172,7 +172,12 @@ def body(
     ]
     welted = inner.dense(0, inner.length, 1.0)
     glued = _glue(inner, front.line)
-    rules = [Rule("welt", welted), Rule("welt", welted * FLIP), Rule("glue", glued), Rule("glue", glued * FLIP)]
+    rules = [
+        Rule("welt", welted),
+        Rule("welt", welted * FLIP),
+        Rule("glue", glued),
+        Rule("glue", glued * FLIP),
+    ]
     return Piece(
         "body", 1, "body", leather.thickness, "grain", cut,
         folds=tuple(folds), stitch=tuple(stitch), holes=tuple(holes), rules=tuple(rules), marks=tuple(marks),

@@ -54,7 +54,7 @@ class Loop:
     @property
     def crest(self) -> float:
         """From where the fold begins to its crest, along the flat tab."""
-        return self.line.radius[0, 0] * HALF_PI
+        return float(self.line.radius[0, 0]) * HALF_PI
 
 
 def belt_loop(
@@ -136,4 +136,3 @@ def row_places(width: float, inset: float, pitch: float) -> Array:
     """Places across the loop of the stitches in one row, (n,), mm from its middle, evenly spaced."""
     half = max(width / 2 - inset, pitch / 2)
     return np.linspace(-half, half, max(1, round(2 * half / pitch)) + 1)
-

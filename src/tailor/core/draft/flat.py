@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+import shapely
 from shapely.geometry import MultiPoint
 
 from tailor.core.carried.loft import Array, Loft
@@ -70,7 +71,8 @@ def hollows(rows: Array, path: Array, depth: float) -> Array:
     """
     foot = rows[0] - depth
     ends = [(-1.0, foot), (-1.0, rows[-1]), (0.0, rows[-1]), (ROUND * path[0], foot)]
-    ring = np.asarray(MultiPoint([*ends, *zip(path, rows, strict=True)]).convex_hull.exterior.coords)[:-1]
+    hull = MultiPoint([*ends, *zip(path, rows, strict=True)]).convex_hull
+    ring = shapely.get_coordinates(shapely.get_exterior_ring(hull))[:-1]
     seam = ring[ring[:, 0] > 0]
     seam = seam[seam[:, 1].argsort()]
     return np.asarray(np.maximum(np.interp(rows, seam[:, 1], seam[:, 0]) - path, 0.0))

@@ -58,7 +58,11 @@ def relief_depth(settings: Settings, mouth: float, width: float, zones: Sequence
     """How deep the front of the mouth is scooped, mm. width: flat width of the front at the mouth."""
     sharp = [z.high for z in of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)]
     room = max(mouth - max(sharp) - COVER / 2, 0.0) if sharp else np.inf
-    rules = {"usual scoop": RELIEF, "an eighth of the front's width": width / 8, "keeps the edge covered": room}
+    rules = {
+        "usual scoop": RELIEF,
+        "an eighth of the front's width": width / 8,
+        "keeps the edge covered": room,
+    }
     rule = min(rules, key=lambda r: rules[r])
     others = {r: float(v) for r, v in rules.items() if r != rule and np.isfinite(v)}
     return settled(settings, Reason("mouth.relief", float(rules[rule]), "mm", rule, {"width": width}, others))

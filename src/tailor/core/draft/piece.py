@@ -24,6 +24,11 @@ class Hole:
     diameter: float
 
 
+def punched(seam: str, edge: str, points: Array, diameter: float) -> tuple[Hole, ...]:
+    """Holes at points (n, 2) in order."""
+    return tuple(Hole(seam, edge, i, float(x), float(y), diameter) for i, (x, y) in enumerate(points))
+
+
 @dataclass(frozen=True)
 class Mark:
     """Something written or struck on a piece: kind is "title", "face", "top", "side", "note" or "register".
@@ -82,7 +87,7 @@ class Piece:
         """The piece for the other hand."""
 
         def flip(points: Array) -> Array:
-            return points * FLIP
+            return np.asarray(points * FLIP)
 
         def turn(mark: Mark) -> Mark:
             other = {"right hand": "left hand"}.get(mark.text, mark.text)

@@ -19,6 +19,8 @@ MOST_WELTS = 4  # a thicker stack than this wants a gusset, not a welt
 WELT_WIDTH = 12.0  # mm: the middle of the usual 10 to 16
 LEAST_INSET = 4.0  # mm: nearer the welt's inner edge the thread has nothing to hold
 LEAST_ROOM = 1.0  # mm between object and welt that any welt keeps
+NOTICED = 0.5  # mm: let out by less than this, a standoff is told by the rule that asked for most of it
+FLOWS = "the seam line flows on without a hollow"
 EASE_IN = 8.0  # mm over which the standoff grows where the object grows thick
 
 
@@ -47,9 +49,7 @@ def seam_half(loft: Loft, rows: Array, zones: Sequence[Zone]) -> tuple[float, fl
 
 def welt_layers(settings: Settings, leather: Leather, thickness: float, y: float) -> tuple[Reason, Reason]:
     """Thickness of one welt layer, and how many layers keep the object free of pinch."""
-    layer = settled(
-        settings, stated("welt.thickness", leather.thickness, "mm", "welts are cut from the body leather")
-    )
+    layer = settled(settings, stated("welt.thickness", leather.thickness, "mm", "welts are cut from the body leather"))
     wanted = int(np.ceil(thickness / layer.value - 1e-9))
     rule = "as thick as the object is beside the seam"
     if wanted > MOST_WELTS:
@@ -98,7 +98,10 @@ def widths(settings: Settings, stack: Stack) -> Widths:
         inset = greatest(
             "seam.stitch_inset",
             "mm",
-            {"a usual welt width less the margin": WELT_WIDTH - margin.value, "least that holds the thread": LEAST_INSET},
+            {
+                "a usual welt width less the margin": WELT_WIDTH - margin.value,
+                "least that holds the thread": LEAST_INSET,
+            },
             {"usual welt": WELT_WIDTH, "margin": margin.value},
         )
     inset = settled(settings, inset)
@@ -114,7 +117,8 @@ def widths(settings: Settings, stack: Stack) -> Widths:
 class Standoff:
     """Where the welt's inner edge runs: x_welt (n,) at rows (n,), mm, and why.
 
-    wanted: (rules, n) the x that each rule asks for. pinned: the maker's own standoff, or None.
+    wanted: (rules, n) the x that each rule asks for. let_out: (n,) mm further out for the line to flow.
+    pinned: the maker's own standoff, or None.
     """
 
     rows: Array
@@ -122,6 +126,7 @@ class Standoff:
     x_welt: Array
     rules: tuple[str, ...]
     wanted: Array
+    let_out: Array
     inputs: Mapping[str, float]
     pinned: float | None
 
@@ -134,29 +139,34 @@ class Standoff:
         """The same, further out by (n,) mm where the seam line would else be hollow. A pinned one stays."""
         if self.pinned is not None:
             return self
-        x_welt = self.x_welt + further
-        asked = np.where(further > 0.05, x_welt, -np.inf)
-        rules = (*self.rules, "the seam line flows on without a hollow")
-        return replace(self, x_welt=x_welt, rules=rules, wanted=np.vstack([self.wanted, asked]))
+        return replace(self, x_welt=self.x_welt + further, let_out=further)
 
     def reason(self) -> Reason:
         """Why the standoff is what it is, told at the row where it is greatest."""
-        return self.reason_at(int((self.wanted.max(axis=0) - self.x_seam).argmax()))
+        return self.reason_at(int((self.wanted.max(axis=0) - self.x_seam + self.let_out).argmax()))
 
     def reason_at(self, k: int) -> Reason:
         """Why the standoff is what it is at row k."""
         asked = {r: float(w[k] - self.x_seam[k]) for r, w in zip(self.rules, self.wanted, strict=True)}
-        computed = greatest(
-            "seam.standoff",
-            "mm",
-            {r: d for r, d in asked.items() if np.isfinite(d)},
-            {"at y": float(self.rows[k]), **self.inputs},
-        )
+        asked = {r: d for r, d in asked.items() if np.isfinite(d)}
+        more = float(self.let_out[k])
+        least = max(asked.values())
+        if more > NOTICED:
+            asked[FLOWS] = least + more
+        inputs = {"at y": float(self.rows[k]), **self.inputs, "let out to flow": more}
+        told = greatest("seam.standoff", "mm", asked, inputs)
+        computed = replace(told, value=least + more)
         return computed if self.pinned is None else computed.pin(self.pinned)
 
 
 def standoff(
-    settings: Settings, loft: Loft, leather: Leather, zones: Sequence[Zone], rows: Array, welt: float, angle: Reason
+    settings: Settings,
+    loft: Loft,
+    leather: Leather,
+    zones: Sequence[Zone],
+    rows: Array,
+    welt: float,
+    angle: Reason,
 ) -> Standoff:
     """The least standoff that clears edges and point, comes down gently enough and leaves the welt its room.
 
@@ -166,14 +176,15 @@ def standoff(
     clearance = settings.number("fit.clearance")
     x_seam = loft.x_seam(rows)
     edge, point = settings.number("fit.edge"), settings.number("fit.point")
+    faired = settings.number("seam.fairing")  # what fairing may take away again
     rules = (
-        f"the welt keeps {edge:g} mm from the edge",
-        f"the welt keeps {point:g} mm from the point",
+        f"the welt keeps {edge:g} mm from the edge, fairing allowed for",
+        f"the welt keeps {point:g} mm from the point, fairing allowed for",
         f"the leather comes down no steeper than {angle.value:g}°",
         "the welt keeps its room beside the object",
     )
-    cleared = _cleared(loft, rows, _seam_side(zones, ZoneKind.EDGE, loft), edge)
-    pointed = _cleared(loft, rows, _seam_side(zones, ZoneKind.POINT, loft), point)
+    cleared = _cleared(loft, rows, _seam_side(zones, ZoneKind.EDGE, loft), edge + faired)
+    pointed = _cleared(loft, rows, _seam_side(zones, ZoneKind.POINT, loft), point + faired)
     room = x_seam + max(clearance, LEAST_ROOM)
     sections = loft.sections(rows)
     gentle = approach_welt(sections, leather, clearance, welt, np.radians(angle.value))
@@ -182,7 +193,8 @@ def standoff(
     wanted = np.vstack([cleared, pointed, eased, room])
     pinned = settings.number("seam.standoff") if "seam.standoff" in settings else None
     x_welt = wanted.max(axis=0) if pinned is None else x_seam + pinned
-    return Standoff(rows, x_seam, x_welt, rules, wanted, {"welt": welt, "angle limit": angle.value}, pinned)
+    inputs = {"welt": welt, "angle limit": angle.value}
+    return Standoff(rows, x_seam, x_welt, rules, wanted, np.zeros(len(rows)), inputs, pinned)
 
 
 def _seam_side(zones: Sequence[Zone], kind: ZoneKind, loft: Loft) -> tuple[tuple[float, float], ...]:

@@ -9,7 +9,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.body import Side, level_off, register, stitched
 from tailor.core.draft.fairing import Line
 from tailor.core.draft.offset import offset
-from tailor.core.draft.piece import Hole, Mark, Piece, Rule, title
+from tailor.core.draft.piece import Mark, Piece, Rule, punched, title
 from tailor.core.draft.seam import Widths
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
@@ -34,11 +34,16 @@ def welt(
     trim = None if short or outer <= widths.margin.value + 1e-9 else _strip(
         front.line, inner, widths.margin.value, ends_at, mouth
     )  # fmt: skip
-    holes = tuple(Hole(seam, "welt", i, *map(float, p), diameter) for i, p in enumerate(front.holes.points))
+    holes = punched(seam, "welt", front.holes.points, diameter)
     marks = [
         *register(front, widths.margin.value),
         *_words(front, 0.55 * widths.margin.value, f"{title('welt', layers, layer)} · front · grain side up"),
-        Mark("note", float(ends_at + SKIVED), float(front.cut[-1, 1]) - 8.0, f"thin to {skive:.0%} from here to the fold"),
+        Mark(
+            "note",
+            float(ends_at + SKIVED),
+            float(front.cut[-1, 1]) - 8.0,
+            f"thin to {skive:.0%} from here to the fold",
+        ),
     ]
     skived = np.array([[ends_at + SKIVED, -1e4], [ends_at + SKIVED, 1e4]])
     return Piece(
@@ -53,11 +58,11 @@ def _words(front: Side, out: float, said: str) -> list[Mark]:
     """The welt's words, written along it between stitch and edge, and an arrow to the mouth."""
     at = np.array([0.3 * front.line.length, 0.12 * front.line.length, 0.07 * front.line.length])
     place, normal = front.line(at), front.line.normal(at)
-    spots = place + out * normal
+    spots = [(float(x), float(y)) for x, y in place + out * normal]
     angle = float(np.degrees(np.arctan2(normal[0, 0], -normal[0, 1])))
     return [
-        Mark("title", *map(float, spots[0]), said, angle=angle),
-        Mark("top", *map(float, spots[1]), "", (float(spots[2, 0]), float(spots[2, 1]))),
+        Mark("title", *spots[0], said, angle=angle),
+        Mark("top", *spots[1], toward=spots[2]),
     ]
 
 
@@ -67,7 +72,7 @@ def _strip(line: Line, inner: Line, outer: float, ends_at: float, mouth: float) 
     inside = level_off(inner.dense(0, inner.length), mouth)
     ring = Polygon(np.vstack([outside, inside[::-1]]))
     strip = ring.intersection(box(ends_at, -1e5, 1e5, mouth)) if ring.is_valid else None
-    if strip is None or strip.geom_type != "Polygon" or strip.is_empty:
+    if not isinstance(strip, Polygon) or strip.is_empty:
         raise InputError(
             "its inner edge meets its outer edge, so no whole strip is left", "welt",
             "widen welt.width or seam.stitch_inset, or lessen the standoff",
@@ -78,4 +83,6 @@ def _strip(line: Line, inner: Line, outer: float, ends_at: float, mouth: float) 
 def _across(line: Array, cut: Array, highest: float) -> list[Array]:
     """The part of a line that lies on the piece, below a height, as (2, 2) segments."""
     part = LineString(line).intersection(Polygon(cut))
-    return [np.asarray(p.coords) for p in getattr(part, "geoms", [part]) if not p.is_empty and p.bounds[1] < highest][:1]
+    return [np.asarray(p.coords) for p in getattr(part, "geoms", [part]) if not p.is_empty and p.bounds[1] < highest][
+        :1
+    ]

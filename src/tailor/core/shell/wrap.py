@@ -63,7 +63,8 @@ class Chain:
     def points(self, row: int, end: float, step: float = 0.1) -> Array:
         """The neutral line of one row as points from the fold to x = end, (m, 2), for drawing."""
         last = self.landed[row] + max(end - self.x_land[row], 0.0)
-        lengths = np.unique(np.concatenate([self.at[row][self.at[row] < last], np.arange(0, last, step), [last]]))
+        knots = np.append(self.at[row], self.landed[row])
+        lengths = np.unique(np.concatenate([knots[knots < last], np.arange(0, last, step), [last]]))
         row_parts = {name: np.repeat(part[row : row + 1], len(lengths), axis=0) for name, part in vars(self).items()}
         return Chain(**row_parts).point_at(lengths)
 
@@ -146,11 +147,13 @@ def chain(x: Array, z: Array, clearance: float, fold: Array, fold_radius: float,
     onto = [_stands_out(corner[:, :1] - x, corner[:, 1:] - z, -clearance),
             _stands_out(corner[:, :1] - fold[:, None], corner[:, 1:], -fold_radius)]  # fmt: skip
     phi_on = np.concatenate([np.where(sinks - rises > 1e-9, rises, np.pi) for rises, sinks in onto], axis=1).max(axis=1)
-    return _brought_down(cx, cz, np.where(on_fold, fold_radius, clearance), turn, np.clip(phi_on, 0, np.pi), corner, offset)
+    return _brought_down(
+        cx, cz, np.where(on_fold, fold_radius, clearance), turn, np.clip(phi_on, 0, np.pi), corner, offset
+    )
 
 
 def _interleaved(part: Array, later: NDArray[np.bool_]) -> Array:
-    """Coordinates of points (n, k) with a place between every two, (n, 2k+1): there the later one's, or the earlier's."""
+    """Coordinates (n, k) with a place between every two, (n, 2k+1): there the later one's, or the earlier's."""
     between = np.where(later, part[:, 1:], part[:, :-1])
     out = np.empty((part.shape[0], 2 * part.shape[1] + 1))
     out[:, 1::2], out[:, 2:-1:2], out[:, 0], out[:, -1] = part, between, part[:, 0], part[:, -1]
@@ -222,6 +225,7 @@ def folded(sections: Sections, leather: Leather, clearance: float, welt: Array |
     x0 = sections.x_spine - clearance
     centre = x0 + leather.inside_radius
     corner = np.column_stack([x_welt, np.broadcast_to(np.asarray(welt, dtype=float) / 2, x0.shape)])
+
     def side(z: Array) -> Chain:
         return chain(sections.x, z, clearance, centre, leather.inside_radius, corner, leather.offset)
 
@@ -253,6 +257,7 @@ def approach_welt(sections: Sections, leather: Leather, clearance: float, welt: 
     normal = np.array([np.sin(angle), np.cos(angle)])
     fold = (sections.x_spine - clearance + leather.inside_radius) * normal[0] + leather.inside_radius
     support = np.maximum(
-        (sections.x * normal[0] + np.maximum(sections.front, sections.back) * normal[1]).max(axis=1) + clearance, fold
+        (sections.x * normal[0] + np.maximum(sections.front, sections.back) * normal[1]).max(axis=1) + clearance,
+        fold,
     )
     return np.asarray((support - welt / 2 * normal[1]) / normal[0])

@@ -19,7 +19,14 @@ from tailor.core.draft.mouth import front_edge, mouth_height, relief_depth
 from tailor.core.draft.piece import Seam
 from tailor.core.draft.plan import plan
 from tailor.core.draft.seam import (
-    Standoff, hole_pitch, seam_half, seam_stack, settled, standoff, welt_layers, widths,
+    Standoff,
+    hole_pitch,
+    seam_half,
+    seam_stack,
+    settled,
+    standoff,
+    welt_layers,
+    widths,
 )  # fmt: skip
 from tailor.core.draft.welt import welt
 from tailor.core.leather.leather import Leather
@@ -185,5 +192,3 @@ def _said(
         stated("fold.radius", leather.inside_radius, "mm", "thickness times the fold radius",
                thickness=leather.thickness, fold_radius=leather.fold_radius),
     )  # fmt: skip
-
-

@@ -1,0 +1,38 @@
+"""What tests share: lofts to wrap, the demo job, and a window that keeps its state to itself."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from hypothesis import HealthCheck, settings  # noqa: E402
+
+from tailor import demo  # noqa: E402
+from tailor.core.draft.draft import Draft  # noqa: E402
+from tailor.core.job import Job, draft  # noqa: E402
+
+settings.register_profile(
+    "bench", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much]
+)
+settings.load_profile("bench")
+
+
+@pytest.fixture(autouse=True)
+def own_state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    yield
+
+
+@pytest.fixture(scope="session")
+def eaves() -> Job:
+    return demo.job("eaves-blade")
+
+
+@pytest.fixture(scope="session")
+def sheath(eaves: Job) -> Draft:
+    return draft(eaves)

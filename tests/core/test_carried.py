@@ -1,0 +1,109 @@
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+
+from tailor.core.carried.loft import Loft
+from tailor.core.carried.stations import Shape, Station, Table, format_csv, parse_csv, read_csv
+from tailor.core.carried.zones import ZoneKind
+from tailor.core.errors import InputError
+from tests.lofts import jobs, sections
+
+HEAD = "y,x_spine,x_seam,front,back,shape,corner\n"
+GOOD = HEAD + "0,0,10,1,1,wedge,\n100,0,30,2,2,wedge,\n"
+
+BAD_TABLES = {
+    "": "empty",
+    "# nothing\n": "empty",
+    HEAD: "no stations",
+    HEAD + "0,0,10,1,1,wedge,\n": "1 station",
+    "y,x_spine,x_seam,front,back\n0,0,1,1,1\n": "lacks shape",
+    "a,b\n1,2\n": "lacks y",
+    "y,x_spine,x_seam,front,back,shape,shine\n0,0,9,1,1,slab,2\n": "shine",
+    "y,y,x_spine,x_seam,front,back,shape\n": "twice",
+    GOOD + "100,0,30,2,2,wedge,\n": "already measured at line 3",
+    GOOD + "50,0,,2,2,wedge,\n": "x_seam is missing",
+    GOOD + ",0,20,2,2,wedge,\n": "y is missing",
+    GOOD + "50,0,20,2,2,,\n": "shape is missing",
+    GOOD + "50,0,20,-2,2,wedge,\n": "front is -2",
+    GOOD + "50,0,20,2,-0.1,wedge,\n": "back is -0.1",
+    GOOD + "50,0,20,0,0,wedge,\n": "no thickness",
+    GOOD + "50,25,20,2,2,wedge,\n": "sides cross",
+    GOOD + "50,20,20,2,2,wedge,\n": "no width",
+    GOOD + "50,0,20,2,2,round,\n": "'round' is not a shape",
+    GOOD + "50,0,20,2,2,slab,3\n": "corner 3 is more than half",
+    GOOD + "50,0,20,2,2,slab,-1\n": "negative radius",
+    GOOD + "50,0,20,2,2,oval,1\n": "oval has no corner",
+    GOOD + "fifty,0,20,2,2,wedge,\n": "'fifty' is not a length",
+    GOOD + "50,0,nan,2,2,wedge,\n": "'nan' is not a length",
+    GOOD + "50,0,99999,2,2,wedge,\n": "x_seam is 99999",
+    GOOD + "50,0,20,2,2,wedge,,\n": "8 values for 7 columns",
+    GOOD + "50,0,20\n": "3 values for 7 columns",
+    GOOD + '50,0,"20,2,2,wedge,\n': "quotes do not pair",
+    "# unit: ell\n" + GOOD: "unit 'ell'",
+    "# zone: edge\n" + GOOD: "is not a zone",
+    "# zone: handle 0 .. 50\n" + GOOD: "'handle' is not a kind",
+    "# zone: edge 50 .. 20\n" + GOOD: "ends at 20",
+}
+
+
+@pytest.mark.parametrize("text", BAD_TABLES)
+def test_bad_tables_say_what_and_where_in_one_sentence(text: str) -> None:
+    with pytest.raises(InputError) as caught:
+        parse_csv(text)
+    said = str(caught.value)
+    assert BAD_TABLES[text] in said
+    assert said.endswith(".")
+    assert "\n" not in said
+    if text.startswith(GOOD):
+        assert "line 4" in said
+
+
+def test_files_that_are_no_tables_are_refused(tmp_path: object) -> None:
+    from pathlib import Path
+
+    folder = Path(str(tmp_path))
+    (folder / "noise.csv").write_bytes(bytes(range(256)))
+    for name, said in (("absent.csv", "no such file"), ("noise.csv", "cannot be read as text"), (".", "cannot be read")):
+        with pytest.raises(InputError, match=said):
+            read_csv(folder / name)
+
+
+def test_inches_rows_in_any_order_and_zones_are_read() -> None:
+    table = parse_csv("# unit: in\n# zone: grip 3 .. 5 1/2\n" + HEAD + "4,0,1 1/2,3/8,3/8,slab,1/8\n0,0,1,0.1,0.1,slab,\n")
+    assert [s.y for s in table.stations] == pytest.approx([0, 101.6])
+    assert table.stations[1].corner == pytest.approx(3.175)
+    (zone,) = table.zones
+    assert (zone.kind, zone.low, zone.high) == (ZoneKind.GRIP, pytest.approx(76.2), pytest.approx(139.7))
+
+
+@given(jobs(symmetric=False))
+def test_a_table_written_is_read_back_the_same(job: object) -> None:
+    from tailor.core.job import Job
+
+    assert isinstance(job, Job)
+    table = Table(job.stations, job.zones)
+    assert parse_csv(format_csv(table)) == table
+
+
+@given(sections(), sections())
+def test_between_stations_nothing_overshoots_and_sections_stay_convex(a: Station, b: Station) -> None:
+    from dataclasses import replace
+
+    loft = Loft((a, replace(b, y=50.0)))
+    cut = loft.sections(np.linspace(0, 50, 11))
+    for measured in ("front", "back"):
+        heights = [getattr(s, measured) for s in (a, b)]
+        assert getattr(cut, measured).max(axis=1).max() <= max(heights) + 1e-9
+    assert cut.x_seam.max() <= max(a.x_spine, b.x_spine) + max(a.width, b.width) + 1e-9
+    for z in (cut.front, cut.back):
+        slope = np.diff(z, axis=1) / np.diff(cut.x, axis=1)
+        assert (np.diff(slope, axis=1) <= 1e-6 * np.abs(slope).max()).all()
+
+
+def test_past_the_tip_the_object_runs_out_on_a_cone() -> None:
+    loft = Loft((Station(0, 0, 20, 3, 3, Shape.SLAB), Station(50, 0, 20, 3, 3, Shape.SLAB)))
+    cut = loft.sections(np.array([0.0, -4.0, -8.0, -20.0]), toe=8.0)
+    assert cut.front.max(axis=1) == pytest.approx([3, 1.5, 0, 0])
+    assert cut.x_seam == pytest.approx([20, 10, 0, 0])

@@ -1,0 +1,50 @@
+"""Random lofts and settings that a maker could really have, for property tests."""
+
+from __future__ import annotations
+
+from hypothesis import strategies as st
+
+from tailor.core.carried.stations import Shape, Station
+from tailor.core.carried.zones import Zone, ZoneKind
+from tailor.core.job import Job
+from tailor.core.settings import Settings
+
+
+def sizes(low: float, high: float) -> st.SearchStrategy[float]:
+    return st.floats(low, high).map(lambda v: round(v, 3))
+
+
+@st.composite
+def sections(draw: st.DrawFn, symmetric: bool = False) -> Station:
+    """One section of any shape, alike front and back or not."""
+    shape = draw(st.sampled_from(list(Shape)))
+    width, front = draw(sizes(12, 60)), draw(sizes(0.5, 12))
+    back = front if symmetric else draw(sizes(0.5, 12))
+    corner = draw(sizes(0, min(width / 2, front, back))) if shape is Shape.SLAB else 0.0
+    x = draw(sizes(-10, 10))
+    return Station(0.0, x, x + width, front, back, shape, corner)
+
+
+@st.composite
+def jobs(draw: st.DrawFn, symmetric: bool = True) -> Job:
+    """A blade-like object of four to seven stations, with settings that a maker might pin."""
+    count = draw(st.integers(4, 7))
+    length = draw(sizes(90, 260))
+    widest, thickest = draw(sizes(18, 55)), draw(sizes(1.5, 6))
+    shape = draw(st.sampled_from([Shape.WEDGE, Shape.DIAMOND, Shape.OVAL, Shape.SLAB]))
+    rows = []
+    for k in range(count):
+        share = k / (count - 1)
+        width = widest * (0.25 + 0.75 * min(1.0, 2.2 * share)) * draw(st.floats(0.95, 1.05))
+        front = thickest * (0.3 + 0.7 * min(1.0, 2 * share))
+        back = front if symmetric else front * draw(st.floats(0.5, 1.5))
+        rows.append(Station(share * length, 0.0, width, front, back, shape))
+    pinned: dict[str, float | str] = {
+        "leather.thickness": draw(sizes(1.5, 4)),
+        "leather.neutral": draw(sizes(0.3, 0.6)),
+        "fit.clearance": draw(sizes(0, 1.5)),
+        "hand": draw(st.sampled_from(["right", "left"])),
+    }
+    if draw(st.booleans()):
+        pinned["seam.pitch"] = draw(sizes(3, 6))
+    return Job("Drawn", "folded-sheath", tuple(rows), (Zone(ZoneKind.EDGE, 0, 0.7 * length),), Settings(pinned))
