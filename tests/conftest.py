@@ -10,11 +10,11 @@ import pytest
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from hypothesis import HealthCheck, settings  # noqa: E402
+from hypothesis import HealthCheck, settings
 
-from tailor import demo  # noqa: E402
-from tailor.core.draft.draft import Draft  # noqa: E402
-from tailor.core.job import Job, draft  # noqa: E402
+from tailor import demo
+from tailor.core.draft.draft import Draft
+from tailor.core.job import Job, draft
 
 settings.register_profile(
     "bench", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much]

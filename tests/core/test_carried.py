@@ -65,13 +65,19 @@ def test_files_that_are_no_tables_are_refused(tmp_path: object) -> None:
 
     folder = Path(str(tmp_path))
     (folder / "noise.csv").write_bytes(bytes(range(256)))
-    for name, said in (("absent.csv", "no such file"), ("noise.csv", "cannot be read as text"), (".", "cannot be read")):
+    for name, said in (
+        ("absent.csv", "no such file"),
+        ("noise.csv", "cannot be read as text"),
+        (".", "cannot be read"),
+    ):
         with pytest.raises(InputError, match=said):
             read_csv(folder / name)
 
 
 def test_inches_rows_in_any_order_and_zones_are_read() -> None:
-    table = parse_csv("# unit: in\n# zone: grip 3 .. 5 1/2\n" + HEAD + "4,0,1 1/2,3/8,3/8,slab,1/8\n0,0,1,0.1,0.1,slab,\n")
+    table = parse_csv(
+        "# unit: in\n# zone: grip 3 .. 5 1/2\n" + HEAD + "4,0,1 1/2,3/8,3/8,slab,1/8\n0,0,1,0.1,0.1,slab,\n"
+    )
     assert [s.y for s in table.stations] == pytest.approx([0, 101.6])
     assert table.stations[1].corner == pytest.approx(3.175)
     (zone,) = table.zones

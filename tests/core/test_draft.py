@@ -28,7 +28,11 @@ def chords(points: Array) -> Array:
 def edges(made: Draft) -> dict[str, Array]:
     """Main-seam holes of each edge, in order."""
     body, welt = made.piece("body"), made.piece("welt")
-    return {"front": body.holes_of(MAIN, "front"), "back": body.holes_of(MAIN, "back"), "welt": welt.holes_of(MAIN, "welt")}
+    return {
+        "front": body.holes_of(MAIN, "front"),
+        "back": body.holes_of(MAIN, "back"),
+        "welt": welt.holes_of(MAIN, "welt"),
+    }
 
 
 @settings(max_examples=40)
@@ -170,7 +174,7 @@ def test_the_rule_that_wins_is_told(eaves: Job, typed: dict[str, str], name: str
         (("fit.edge", "14"), 45, "the welt keeps 14 mm from the edge, fairing allowed for"),
         (("fit.point", "25"), 0, "the welt keeps 25 mm from the point, fairing allowed for"),
         (("fit.approach", "20"), 183, "the leather comes down no steeper than 20°"),
-        (("fit.clearance", "6"), 70, "the welt keeps its room beside the object"),
+        (("fit.edge", "0.5"), 70, "the welt keeps its room beside the object"),
         (("fit.edge", "2"), 153, "the seam line flows on without a hollow"),
     ],
 )

@@ -28,7 +28,9 @@ def test_a_plain_number_is_in_the_makers_unit_and_spacing_may_count_stitches() -
     assert parse_pitch("4") == 4
 
 
-@pytest.mark.parametrize("text", ["", "abc", "1//2", "1/0", "3 4", "mm", "1e5", "nan", "inf", "5 stone", "++2", "8-7 oz"])
+@pytest.mark.parametrize(
+    "text", ["", "abc", "1//2", "1/0", "3 4", "mm", "1e5", "nan", "inf", "5 stone", "++2", "8-7 oz"]
+)
 def test_what_is_no_length_is_refused_in_one_sentence(text: str) -> None:
     with pytest.raises(InputError) as caught:
         parse_length(text, where="station 3, front")

@@ -85,7 +85,9 @@ def test_thick_slab_has_its_closed_form(w: float, t: float, thick: float, k: flo
 
 
 @given(sections(), sizes(1, 4), sizes(0, 2), sizes(1, 8), sizes(2, 12))
-def test_path_grows_with_all_that_goes_into_it_and_scales(s: Station, thick: float, c: float, welt: float, d: float) -> None:
+def test_path_grows_with_all_that_goes_into_it_and_scales(
+    s: Station, thick: float, c: float, welt: float, d: float
+) -> None:
     def path(s: Station, thick: float, c: float, welt: float, d: float) -> float:
         x = np.array([s.x_seam + max(d, c)])
         return float(folded(prism(s), Leather(thick), c, welt, x).front.length_to(x + 12)[0])
@@ -116,7 +118,9 @@ def test_leather_is_no_shorter_than_the_hull_and_turning_over_swaps_sides(
 
 
 @given(sections(symmetric=True), sizes(1, 4), sizes(0, 2), sizes(1, 5), st.floats(20, 60))
-def test_the_least_standoff_for_an_angle_gives_that_angle(s: Station, thick: float, c: float, welt: float, angle: float) -> None:
+def test_the_least_standoff_for_an_angle_gives_that_angle(
+    s: Station, thick: float, c: float, welt: float, angle: float
+) -> None:
     limit = math.radians(angle)
     leather = Leather(thick)
     x = approach_welt(prism(s), leather, c, welt, limit)

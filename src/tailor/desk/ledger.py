@@ -3,10 +3,21 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtGui import (
+    QColor,
+    QKeyEvent,
+    QKeySequence,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QShortcut,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from tailor.core.checks.verdict import Ruling, Verdict
+from tailor.core.errors import InputError
 from tailor.core.settings import AUTO
 from tailor.core.units import System, format_length
 from tailor.desk import theme
@@ -130,8 +141,8 @@ class Ledger(QWidget):
         self.mend = QPushButton("Put it right")
         for button, shortcut in ((self.see, "Alt+M"), (self.mend, "Alt+R")):
             button.setProperty("plain", "false")
-            button.setShortcut(shortcut)
             button.setToolTip(shortcut)
+            QShortcut(QKeySequence(shortcut), self, button.click)
         self.see.clicked.connect(self._see)
         self.mend.clicked.connect(self._mend)
         top = QHBoxLayout()
@@ -183,8 +194,8 @@ class Ledger(QWidget):
                 f"<span style='color:{theme.RULING_STOP}'><b>{error.where}</b>: {error.what}; {error.remedy}.</span>"
             )
             self.see.setEnabled(False)
-            pinned = error.where in self.bench.job.settings
-            self.mend.setEnabled(pinned)
+            pinned = self._named_in(error)
+            self.mend.setEnabled(bool(pinned))
             self.mend.setText("Let go of it" if pinned else "Put it right")
             return
         self.mend.setText("Put it right")
@@ -200,6 +211,10 @@ class Ledger(QWidget):
         pinned = [(k, v) for k, v in verdict.remedies if v == AUTO and k in self.bench.job.settings]
         return pinned or [(k, v) for k, v in verdict.remedies if v != AUTO]
 
+    def _named_in(self, error: InputError) -> list[str]:
+        """Pinned settings that a complaint names."""
+        return [key for key in self.bench.job.settings if key in error.where]
+
     def _see(self) -> None:
         if self.lines.verdict is not None:
             self.show_me.emit(self.lines.verdict)
@@ -207,8 +222,10 @@ class Ledger(QWidget):
     def _mend(self) -> None:
         error = self.bench.error
         if error is not None:
-            if error.where in self.bench.job.settings:
-                self.bench.type(error.where, AUTO, f"let go of {error.where}")
+            job = self.bench.job
+            for key in self._named_in(error):
+                job = job.typed(key, AUTO)
+            self.bench.change(f"let go of {error.where}", job)
             return
         verdict = self.lines.verdict
         if verdict is None:

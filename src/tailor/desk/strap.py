@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QKeySequence, QPainter, QPainterPath, QPaintEvent, QPen, QShortcut
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
 from tailor.core.checks.verdict import Ruling
@@ -26,7 +26,7 @@ class Keeper(QAbstractButton):
         self.stage, self.number, self.bench = stage, number, bench
         self.setCheckable(True)
         self.setAutoExclusive(True)
-        self.setShortcut(f"Alt+{number}")
+        QShortcut(QKeySequence(f"Alt+{number}"), self, self.click)
         self.setAccessibleName(f"{stage}: {DOING[stage]}")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 

@@ -165,6 +165,8 @@ class Tag(QWidget):
     def _close(self) -> None:
         if self._field is not None:
             field, self._field = self._field, None
+            field.setObjectName("")
+            field.hide()
             field.deleteLater()
             self.setFocus()
 

@@ -36,7 +36,9 @@ def equal_chords(line: Line, start: float, end: float, count: int) -> HoleLine:
     """
     if end <= start:
         raise InputError(
-            "the first and last holes pass each other", "seam", "give smaller hole insets or a longer seam"
+            "the first and last holes pass each other",
+            "seam.first_hole and seam.fold_hole",
+            "give smaller distances",
         )
     at = np.linspace(start, end, count + 1)
     for _ in range(ROUNDS):

@@ -1,0 +1,75 @@
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from tailor.core.carried.zones import Zone, ZoneKind
+from tailor.core.checks.verdict import Ruling
+from tailor.core.job import Job, draft, judge
+from tailor.core.settings import AUTO
+
+
+def ruling(job: Job, name: str) -> Ruling:
+    return next(v.ruling for v in judge(job, draft(job)) if v.name == name)
+
+
+def test_the_demo_as_it_comes_holds_in_everything(eaves: Job) -> None:
+    said = judge(eaves, draft(eaves))
+    assert {v.ruling for v in said} == {Ruling.OK}
+    assert len(said) >= 20
+
+
+PROVOKED = [
+    ("Welt clear of the edge", {"seam.standoff": "1.2"}),
+    ("Stitch clear of the edge", {"seam.standoff": "0.6", "seam.stitch_inset": "1.5"}),
+    ("Welt clear of the point", {"seam.standoff": "0.5"}),
+    ("Welt outside the clearance", {"seam.standoff": "2", "fit.clearance": "3"}),
+    ("No pinch at the welt", {"welt.layers": "1", "welt.thickness": "0.8"}),
+    ("Leather comes down gently", {"seam.standoff": "2"}),
+    ("The widest part comes out", {"seam.standoff": "0.2", "fit.clearance": "0"}),
+    ("Edge and point covered", {"mouth.y": "140"}),
+    ("Grip free for the hand", {"mouth.y": "225"}),
+    ("Margin suits the stack", {"seam.margin": "2"}),
+    ("First hole in from the mouth", {"seam.first_hole": "1"}),
+    ("Last hole clear of the fold", {"seam.fold_hole": "1"}),
+    ("Stitch lies on the welt", {"seam.stitch_inset": "1", "seam.standoff": "1", "leather.thickness": "6"}),
+    ("Welt reaches the cut edge", {"welt.width": "8", "seam.stitch_inset": "6"}),
+    ("Cut line flows", {"seam.standoff": "6"}),
+    ("Fold is not too sharp", {"leather.fold_radius": "0.2"}),
+    ("Belt goes through the loop", {"loop.play": "0"}),
+    ("Loop is wide enough not to tilt", {"loop.width": "10"}),
+    ("Loop lands on leather", {"loop.rise": "60"}),
+]
+
+
+@pytest.mark.parametrize(("name", "typed"), PROVOKED)
+def test_what_is_wrong_is_said_and_can_be_put_right(eaves: Job, name: str, typed: dict[str, str]) -> None:
+    job = eaves
+    for key, text in typed.items():
+        job = job.typed(key, text)
+    verdict = next(v for v in judge(job, draft(job)) if v.name == name)
+    assert verdict.ruling is not Ruling.OK
+    assert verdict.reason.endswith(".")
+    mended = job
+    for key, text in verdict.remedies:
+        if text == AUTO or key in job.settings:
+            mended = mended.typed(key, text)
+    before = [Ruling.OK, Ruling.LOOK, Ruling.STOP].index(verdict.ruling)
+    assert [Ruling.OK, Ruling.LOOK, Ruling.STOP].index(ruling(mended, name)) < before or not verdict.remedies
+
+
+def test_front_unlike_back_is_told_as_drift(eaves: Job) -> None:
+    lopsided = replace(eaves, stations=tuple(replace(s, back=s.back * 0.3) for s in eaves.stations))
+    made = draft(lopsided)
+    verdict = next(v for v in judge(lopsided, made) if v.name == "Front and back holes meet")
+    assert verdict.value == pytest.approx(made.drift)
+    assert made.drift > 0.01
+
+
+def test_an_unmarked_object_is_treated_as_sharp_and_said_so(eaves: Job) -> None:
+    bare = replace(eaves, zones=())
+    assert ruling(bare, "Zones marked") is Ruling.LOOK
+    assert ruling(bare, "Welt clear of the edge") is Ruling.OK
+    dull = replace(eaves, zones=(Zone(ZoneKind.GRIP, 156, 240), Zone(ZoneKind.EDGE, 0, 148)))
+    assert "Zones marked" not in {v.name for v in judge(dull, draft(dull))}

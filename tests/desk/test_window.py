@@ -1,0 +1,386 @@
+"""The real window, driven as a maker drives it: mouse and keys."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PyQt6.QtGui import QDropEvent, QKeySequence
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QLineEdit, QWidget
+from pytestqt.qtbot import QtBot
+
+from tailor import demo
+from tailor.core.carried.stations import Table, format_csv
+from tailor.core.checks.verdict import Ruling
+from tailor.core.job import Job
+from tailor.core.units import System
+from tailor.desk import keeping
+from tailor.desk.measures import AT_STAGE, STAGES
+from tailor.desk.start import application, window
+from tailor.desk.tag import Tag
+from tailor.desk.window import Window
+from tailor.files import job_file
+
+Key = Qt.Key
+
+
+@pytest.fixture
+def shown(qtbot: QtBot) -> Iterator[Window]:
+    application()
+    made = Window(demo.job())
+    qtbot.addWidget(made)
+    made.resize(1280, 800)
+    made.show()
+    qtbot.waitExposed(made)
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def settle(qtbot: QtBot, shown: Window) -> Callable[[], None]:
+    return lambda: qtbot.waitUntil(lambda: shown.bench.fresh, timeout=5000)
+
+
+def field(tag: Tag) -> QLineEdit:
+    found = tag.findChild(QLineEdit, "typing")
+    assert found is not None
+    return found
+
+
+def type_on(tag: Tag, text: str, end: Key = Key.Key_Return) -> None:
+    tag.setFocus()
+    QTest.keyClick(tag, Key.Key_Return)
+    QTest.keyClicks(field(tag), text)
+    QTest.keyClick(field(tag), end)
+
+
+def shortcut(shown: Window, keys: str) -> None:
+    combination = QKeySequence(keys)[0]
+    QTest.keyClick(shown, combination.key(), combination.keyboardModifiers())
+
+
+def test_a_tag_takes_units_and_everything_follows(shown: Window, settle: Callable[[], None]) -> None:
+    before = shown.bench.made.piece("body").area
+    tag = shown.board.tags["seam.standoff"]
+    QTest.mouseClick(tag, Qt.MouseButton.LeftButton, pos=QPoint(20, 28))
+    QTest.keyClicks(field(tag), '1/2"')
+    QTest.keyClick(field(tag), Key.Key_Return)
+    settle()
+    assert shown.bench.job.settings.pinned["seam.standoff"] == pytest.approx(12.7)
+    assert tag.reading.said == "12.7 mm"
+    assert tag.reading.pinned
+    assert shown.bench.made.piece("body").area > before
+    assert shown.slice.section.front_path == pytest.approx(
+        float(shown.bench.made.panel.wrap([shown.board.bar]).front.length_to([shown.slice.section.stitch[0, 0]])[0]),
+        abs=1e-6,
+    )
+    type_on(tag, "+1")
+    settle()
+    assert shown.bench.job.settings.pinned["seam.standoff"] == pytest.approx(13.7)
+
+
+def test_escape_gives_back_the_old_value_and_tab_goes_on(shown: Window, settle: Callable[[], None]) -> None:
+    tag = shown.board.tags["welt.proud"]
+    type_on(tag, "9", Key.Key_Escape)
+    assert shown.bench.job == demo.job()
+    assert tag.reading.said == "3.0 mm"
+    type_on(tag, "4", Key.Key_Tab)
+    settle()
+    assert shown.bench.job.settings.pinned["welt.proud"] == 4
+    after = shown.focusWidget()
+    other = after if isinstance(after, Tag) else after.parentWidget()
+    assert isinstance(other, Tag)
+    assert other is not tag
+
+
+def test_wrong_input_reddens_the_tag_keeps_the_draft_and_says_why(shown: Window, settle: Callable[[], None]) -> None:
+    tag, made = shown.board.tags["welt.proud"], shown.bench.made
+    type_on(tag, "a bit")
+    assert tag.wrong
+    assert tag.typing
+    assert field(tag).text() == "a bit"
+    assert "welt.proud" in shown.notice.said.text()
+    assert shown.bench.made is made
+    QTest.keyClick(field(tag), Key.Key_Escape)
+    assert not tag.wrong
+    type_on(shown.board.tags["loop.width"], "180mm")
+    settle()
+    assert shown.bench.error is not None
+    assert shown.bench.made is made
+    assert "does not fit" in shown.ledger._why.text()
+    shown.ledger.mend.click()
+    settle()
+    assert shown.bench.error is None
+    assert "loop.width" not in shown.bench.job.settings
+
+
+def test_pin_nudge_unpin_undo_redo_by_keys(shown: Window, settle: Callable[[], None]) -> None:
+    tag = shown.board.tags["seam.toe"]
+    tag.setFocus()
+    computed = shown.bench.made.value("seam.toe")
+    QTest.keyClick(tag, Key.Key_P)
+    settle()
+    assert shown.bench.job.settings.pinned["seam.toe"] == pytest.approx(computed, abs=1e-4)
+    for _ in range(3):
+        QTest.keyClick(tag, Key.Key_Up)
+    QTest.keyClick(tag, Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
+    settle()
+    assert shown.bench.job.settings.pinned["seam.toe"] == pytest.approx(computed + 13 * 0.5, abs=1e-4)
+    shortcut(shown, "Ctrl+Z")
+    settle()
+    assert shown.bench.job.settings.pinned["seam.toe"] == pytest.approx(computed, abs=1e-4)
+    QTest.keyClick(tag, Key.Key_P)
+    settle()
+    assert "seam.toe" not in shown.bench.job.settings
+    shortcut(shown, "Ctrl+Z")
+    shortcut(shown, "Ctrl+Z")
+    settle()
+    assert shown.bench.job == demo.job()
+    assert not shown.acts["undo"].isEnabled()
+    shortcut(shown, "Ctrl+Shift+Z")
+    settle()
+    assert "seam.toe" in shown.bench.job.settings
+    assert "seam.toe" in shown.acts["redo"].text() or "seam.toe" in shown.acts["undo"].text()
+
+
+def test_a_tag_says_why_when_asked(shown: Window) -> None:
+    tag = shown.board.tags["seam.standoff"]
+    tag.setFocus()
+    QTest.keyClicks(tag, "?")
+    slip = shown.board._slip
+    assert slip.isVisible()
+    assert shown.bench.made.reasons["seam.standoff"].rule in slip.text()
+    QTest.keyClick(tag, Key.Key_Escape)
+    assert not slip.isVisible()
+
+
+def drag(on: QWidget, start: QPointF, end: QPointF) -> None:
+    QTest.mousePress(on, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    for share in (0.3, 0.7, 1.0):
+        QTest.mouseMove(on, (start + share * (end - start)).toPoint())
+    QTest.mouseRelease(on, Qt.MouseButton.LeftButton, pos=end.toPoint())
+
+
+def test_the_slice_bar_and_the_mouth_are_dragged(shown: Window, settle: Callable[[], None]) -> None:
+    board = shown.board
+    x = board.width() / 2
+    start, end = (QPointF(x, board.to_screen(0, y).y()) for y in (board.bar, 40.0))
+    drag(board, start, end)
+    assert board.bar == pytest.approx(40, abs=0.6)
+    assert shown.slice.section.y == pytest.approx(board.bar)
+    board.setFocus()
+    QTest.keyClick(board, Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
+    assert shown.slice.section.y == pytest.approx(board.bar)
+    assert board.bar == pytest.approx(50, abs=0.6)
+    mouth = shown.bench.made.value("mouth.y")
+    start, end = (QPointF(x, board.to_screen(0, y).y()) for y in (mouth, mouth - 12))
+    drag(board, start, end)
+    settle()
+    assert shown.bench.made.value("mouth.y") == pytest.approx(mouth - 12, abs=0.7)
+    shortcut(shown, "Ctrl+Z")
+    settle()
+    assert shown.bench.job == demo.job()  # one drag is one step
+
+
+def test_stages_show_their_measures_and_keep_slice_and_ledger(shown: Window) -> None:
+    for number, stage in enumerate(STAGES, 1):
+        shortcut(shown, f"Alt+{number}")
+        assert list(shown.board.tags) == list(AT_STAGE[stage])
+        assert shown.measurements.isVisible() == (stage == "Object")
+        assert shown.slice.isVisible()
+        assert shown.ledger.lines.shown
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1000, 700)])
+@pytest.mark.parametrize("typed", [{}, {"hand": "left", "loop.landing": "none"}, {"loop.landing": "handle"}])
+def test_no_tag_hides_another(
+    shown: Window, settle: Callable[[], None], qtbot: QtBot, size: tuple[int, int], typed: dict[str, str]
+) -> None:
+    shown.resize(*size)
+    for key, text in typed.items():
+        shown.bench.type(key, text, key)
+    settle()
+    for stage in STAGES:
+        shown.show_stage(stage)
+        for flat in (False, True):
+            shown.board.lay(flat)
+            boxes = [t.geometry() for t in shown.board.tags.values()]
+            assert all(shown.board.rect().contains(b) for b in boxes)
+            assert not any(a.intersects(b) for i, a in enumerate(boxes) for b in boxes[i + 1 :])
+
+
+def test_measurements_are_typed_and_the_object_follows(shown: Window, settle: Callable[[], None]) -> None:
+    shortcut(shown, "Alt+1")
+    cells = shown.measurements.stations
+    cells.item(6, 2).setText("1 5/8")
+    settle()
+    assert shown.bench.job.stations[6].x_seam == pytest.approx(41.275)
+    assert shown.board.scene.outlines[0][:, 0].max() == pytest.approx(41.275, abs=0.01)
+    cells.item(6, 3).setText("-2")
+    assert "negative height" in shown.notice.said.text()
+    assert shown.bench.job.stations[6].front == 2.25
+    count = len(shown.bench.job.stations)
+    cells.setCurrentCell(3, 0)
+    shown.measurements.add_station()
+    settle()
+    assert len(shown.bench.job.stations) == count + 1
+    shown.measurements.remove_station()
+    assert len(shown.bench.job.stations) == count
+    zones = shown.measurements.zones
+    zones.item(1, 2).setText("140")
+    settle()
+    assert shown.bench.job.zones[1].high == 140
+    shown.measurements.add_zone()
+    zones.setCurrentCell(len(shown.bench.job.zones) - 1, 0)
+    shown.measurements.remove_zone()
+    assert len(shown.bench.job.zones) == 4
+
+
+def test_units_hand_and_name_change_what_is_shown_only(shown: Window, settle: Callable[[], None]) -> None:
+    area = shown.bench.made.piece("body").area
+    shown.masthead._unit_buttons[System.FRACTION].click()
+    settle()
+    assert shown.board.tags["seam.margin" if "seam.margin" in shown.board.tags else "welt.proud"].reading.said.endswith(
+        '"'
+    )
+    type_on(shown.board.tags["welt.proud"], "1/8")
+    settle()
+    assert shown.bench.job.settings.pinned["welt.proud"] == pytest.approx(3.175)
+    shortcut(shown, "Ctrl+H")
+    settle()
+    assert shown.bench.made.mirrored
+    assert shown.bench.made.piece("body").area == pytest.approx(area)
+    shown.masthead.name.setText("Second try")
+    QTest.keyClick(shown.masthead.name, Key.Key_Return)
+    assert shown.bench.job.name == "Second try"
+
+
+def test_the_ledger_shows_the_place_and_puts_it_right(shown: Window, settle: Callable[[], None]) -> None:
+    shown.bench.type("fold" if False else "leather.fold_radius", "0.2", "sharp fold")
+    settle()
+    verdict = shown.ledger.lines.shown[0]
+    assert verdict.name == "Fold is not too sharp"
+    assert verdict.ruling is not Ruling.OK
+    shown.ledger.lines.setFocus()
+    shown.ledger.lines.choose(0)
+    QTest.keyClick(shown.ledger.lines, Key.Key_Return)
+    assert shown.board.stage == "Leather"
+    assert shown.board.bar == pytest.approx(verdict.y)
+    shortcut(shown, "Alt+R")
+    settle()
+    assert "leather.fold_radius" not in shown.bench.job.settings
+
+
+def test_save_reopen_is_identical_and_bad_files_leave_the_bench_alone(
+    shown: Window, settle: Callable[[], None], tmp_path: Path
+) -> None:
+    shown.bench.type("belt.width", "50mm", "belt")
+    path = tmp_path / "bench.tailor"
+    assert shown.save_to(path)
+    assert not shown.bench.dirty
+    kept = shown.bench.job
+    shown.bench.type("belt.width", "30mm", "belt")
+    shortcut(shown, "Ctrl+S")
+    assert job_file.load(path).settings.pinned["belt.width"] == 30
+    (tmp_path / "bad.tailor").write_text('{"format": "tailor-job", "version": 99}')
+    before = shown.bench.job
+    assert not shown.open(tmp_path / "bad.tailor")
+    assert "newer Tailor" in shown.notice.said.text()
+    assert shown.bench.job is before
+    job_file.save(kept, path)
+    assert shown.open(path)
+    settle()
+    assert shown.bench.job == kept
+    assert keeping.recent()[0] == path
+
+
+def test_a_station_table_is_dropped_on_the_window(shown: Window, settle: Callable[[], None], tmp_path: Path) -> None:
+    job = demo.job()
+    longer = tuple(replace(s, y=s.y * 1.1) for s in job.stations)
+    (tmp_path / "ridge_knife.csv").write_text(format_csv(Table(longer, ())))
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(tmp_path / "ridge_knife.csv"))])
+    none = Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier
+    shown.dropEvent(QDropEvent(QPointF(10, 10), Qt.DropAction.CopyAction, data, *none))
+    settle()
+    assert shown.bench.job.name == "Ridge knife"
+    assert shown.bench.made.panel.loft.top == pytest.approx(264)
+
+
+def test_the_pattern_is_written_off_the_windows_thread(shown: Window, qtbot: QtBot, tmp_path: Path) -> None:
+    with qtbot.waitSignal(shown.written, timeout=20000):
+        shown.export(tmp_path / "out")
+    assert (tmp_path / "out" / "pattern.pdf").stat().st_size > 10_000
+    assert "Pattern written" in shown.notice.said.text()
+
+
+def test_print_hands_the_pdf_to_the_printer_or_says_where_it_lies(
+    shown: Window, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    printer = tmp_path / "bin" / "lp"
+    printer.parent.mkdir()
+    printer.write_text(f'#!/bin/sh\necho "$@" > {tmp_path}/asked\n')
+    printer.chmod(0o755)
+    monkeypatch.setenv("PATH", f"{printer.parent}:/usr/bin:/bin")
+    with qtbot.waitSignal(shown.written, timeout=20000):
+        shown.print_()
+    assert "print-scaling=none" in (tmp_path / "asked").read_text()
+    printer.write_text("#!/bin/sh\nexit 1\n")
+    with qtbot.waitSignal(shown.written, timeout=20000):
+        shown.print_()
+    assert "No printer answers" in shown.notice.said.text()
+
+
+def test_work_not_saved_survives_the_window(shown: Window, qtbot: QtBot, settle: Callable[[], None]) -> None:
+    shown.bench.type("welt.proud", "4.5mm", "proud")
+    settle()
+    shown.close()
+    (held,) = keeping.folder().glob("unsaved-*.json")
+    held.rename(held.with_name("unsaved-999999999.json"))  # as if kept by a session that is gone
+    again = window()
+    qtbot.addWidget(again)
+    again.show()
+    again.offer_unsaved()
+    again.notice.offer("Take it up").click()
+    qtbot.waitUntil(lambda: again.bench.fresh)
+    assert again.bench.job.settings.pinned["welt.proud"] == 4.5
+    assert again.bench.dirty
+    again.close()
+
+
+def test_laying_down_another_job_keeps_what_was_not_saved(
+    shown: Window, settle: Callable[[], None], tmp_path: Path
+) -> None:
+    other: Job = demo.job().typed("hand", "left")
+    job_file.save(other, tmp_path / "other.tailor")
+    shown.bench.type("welt.proud", "5mm", "proud")
+    shown.open(tmp_path / "other.tailor")
+    settle()
+    kept = [u.job.settings.pinned.get("welt.proud") for u in keeping.unsaved()]
+    assert kept == [5.0]
+
+
+def test_a_changed_job_is_never_shown_as_fresh(shown: Window, settle: Callable[[], None]) -> None:
+    shown.bench.type("welt.proud", "6mm", "proud")
+    assert not shown.bench.fresh
+    assert not any(t.fresh for t in shown.board.tags.values())
+    settle()
+    assert shown.bench.outcome.job is shown.bench.job
+
+
+def test_zoom_keeps_the_point_under_the_hand_and_fit_gives_the_whole(shown: Window) -> None:
+    board = shown.board
+    at = QPointF(300, 300)
+    place = board.to_mm(at)
+    board.zoom(2.0, at)
+    assert (board.to_mm(at) - place).manhattanLength() < 1e-6
+    shortcut(shown, "Ctrl+0")
+    left, bottom, right, top = board.scene.bounds
+    corners = board.to_screen(left, bottom), board.to_screen(right, top)
+    assert all(board.rect().contains(c.toPoint()) for c in corners)
+    shortcut(shown, "Ctrl+L")
+    assert not board.laid_flat

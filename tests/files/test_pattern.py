@@ -1,0 +1,144 @@
+"""Patterns read back by other libraries: sizes, areas, tiles."""
+
+from __future__ import annotations
+
+import io
+import json
+import re
+from pathlib import Path
+
+import ezdxf
+import numpy as np
+import pdfplumber
+import pytest
+import shapely
+import svgelements
+from shapely.geometry import LineString, Polygon
+
+from tailor.core.job import Job
+from tailor.files import pattern
+from tailor.files.linework import LINES
+from tailor.files.pdf import BORDER, FOOT, PAPERS
+
+POINT = 72 / 25.4
+
+
+@pytest.fixture(scope="module", params=["a4", "letter"])
+def written(request: pytest.FixtureRequest, eaves: Job, tmp_path_factory: pytest.TempPathFactory) -> tuple[str, Path]:
+    folder = tmp_path_factory.mktemp("pattern") / "made here"
+    pattern.write(eaves.typed("hand", "left"), folder, request.param)
+    return request.param, folder
+
+
+def svg_cuts(folder: Path) -> dict[str, np.ndarray]:
+    """Cut outlines in the SVG, in its own millimetres with y down."""
+    svg = svgelements.SVG.parse(folder / "pattern.svg", ppi=25.4)
+    found = {}
+    for name in ("body", "welt"):
+        (path,) = svg.get_element_by_id(f"{name}-cut").select(lambda e: isinstance(e, svgelements.Path))
+        found[name] = np.array([(s.end.x, s.end.y) for s in path if s.end is not None])
+    return found
+
+
+def test_svg_dxf_and_report_agree_on_every_area(written: tuple[str, Path]) -> None:
+    folder = written[1]
+    report = json.loads((folder / "report.json").read_text())
+    drawing = ezdxf.readfile(folder / "pattern.dxf")
+    assert drawing.units == ezdxf.units.MM
+    auditor = drawing.audit()
+    assert not auditor.errors
+    assert not auditor.fixes
+    cuts = svg_cuts(folder)
+    for piece in report["pieces"]:
+        (outline,) = drawing.modelspace().query(f"LWPOLYLINE[layer=='{piece['name'].upper()}_CUT']")
+        areas = [
+            piece["area"],
+            Polygon(piece["cut"]).area,
+            Polygon(outline.get_points("xy")).area,
+            Polygon(cuts[piece["name"]]).area,
+        ]
+        assert areas == pytest.approx([areas[0]] * 4, rel=1e-3)
+        holes = drawing.modelspace().query(f"CIRCLE[layer=='{piece['name'].upper()}_HOLE']")
+        assert len(holes) == len(piece["holes"])
+
+
+def test_every_page_has_true_squares_a_map_and_its_place(written: tuple[str, Path]) -> None:
+    paper, folder = written
+    with pdfplumber.open(folder / "pattern.pdf") as pdf:
+        labels = []
+        for page in pdf.pages:
+            assert (page.width, page.height) == pytest.approx([s * POINT for s in PAPERS[paper]], abs=0.01)
+            sides = [(r["width"] / POINT, r["height"] / POINT) for r in page.rects]
+            for side in (100.0, 101.6):
+                assert any(abs(w - side) < 0.01 and abs(h - side) < 0.01 for w, h in sides)
+            text = page.extract_text()
+            labels.append(re.search(r"Page ([A-Z]\d+):", text)[1])
+            assert all(f"{chr(65 + r)}{c + 1}" in text for r in range(1) for c in range(2))
+        assert len(set(labels)) == len(pdf.pages) > 1
+
+
+def test_tiles_rejoin_to_the_svg(written: tuple[str, Path]) -> None:
+    paper, folder = written
+    cuts = svg_cuts(folder)
+    height = max(c[:, 1].max() for c in cuts.values()) + 12.0
+    sheet = {name: LineString(np.column_stack([c[:, 0], height - c[:, 1]])) for name, c in cuts.items()}
+    seen: dict[str, list[LineString]] = {name: [] for name in sheet}
+    with pdfplumber.open(folder / "pattern.pdf") as pdf:
+        for page in pdf.pages:
+            x, y = map(float, re.search(r"is at (-?[\d.]+), (-?[\d.]+) mm", page.extract_text()).groups())
+            window = shapely.box(x, y, x + PAPERS[paper][0] - 2 * BORDER, y + PAPERS[paper][1] - 2 * BORDER - FOOT)
+            for curve in page.curves:
+                points = np.array([(px, float(page.height) - py) for px, py in curve["pts"]]) / POINT
+                if len(points) < 200 or curve["linewidth"] < 0.45 * POINT:
+                    continue
+                line = LineString(points + np.array([x - BORDER, y - BORDER - FOOT]))
+                name = min(sheet, key=lambda n: line.hausdorff_distance(sheet[n]))
+                assert line.hausdorff_distance(sheet[name]) < 0.1
+                seen[name].append(line.intersection(window))
+    for name, parts in seen.items():
+        rejoined = shapely.union_all(parts)
+        whole = shapely.points(sheet[name].segmentize(1.0).coords)
+        assert shapely.distance(whole, rejoined).max() < 0.1
+
+
+def test_lines_look_the_same_on_paper_and_in_svg(written: tuple[str, Path]) -> None:
+    text = (written[1] / "pattern.svg").read_text()
+    for kind in ("cut", "fold", "stitch", "welt", "glue", "trim"):
+        style = LINES[kind]
+        group = re.search(rf'<g [^>]*id="\w+-{kind}"[^>]*>', text)[0]
+        assert f'stroke="{style.colour}"' in group
+        assert ("stroke-dasharray" in group) == bool(style.dashes)
+
+
+REPORT = {
+    "format": str, "units": str, "job": dict, "stations": list, "pieces": list, "seams": list, "checks": list,
+    "reasons": list,
+}  # fmt: skip
+
+
+def test_the_report_keeps_its_contract(written: tuple[str, Path], eaves: Job) -> None:
+    report = json.loads((written[1] / "report.json").read_text())
+    assert {k: type(v) for k, v in report.items()} == REPORT
+    assert report["format"] == "tailor-report/1"
+    assert set(report["stations"][0]) == {"y", "standoff", "x_welt", "x_stitch", "front_path", "back_path"}
+    assert set(report["checks"][0]) == {"name", "verdict", "value", "limit", "unit", "reason", "where"}
+    assert {"name", "value", "unit", "rule", "inputs"} <= set(report["reasons"][0])
+    for seam in report["seams"]:
+        assert seam["thread_rule"][0] < seam["thread_rule"][1]
+        for name in seam["pieces"]:
+            piece = next(p for p in report["pieces"] if p["name"] == name)
+            on = [e for e in seam["edges"] if any(h["seam"] == seam["name"] and h["edge"] == e for h in piece["holes"])]
+            for edge in on:
+                mine = [h for h in piece["holes"] if h["seam"] == seam["name"] and h["edge"] == edge]
+                assert len(mine) == seam["count"]
+    settled = report["job"]["settings"]
+    assert settled["hand"] == "left"
+    assert settled["leather.thickness"] == 3.0
+    assert isinstance(settled["welt.layers"], int | float)
+
+
+def test_the_page_text_can_be_searched(written: tuple[str, Path]) -> None:
+    with pdfplumber.open(io.BytesIO((written[1] / "pattern.pdf").read_bytes())) as pdf:
+        text = "\n".join(page.extract_text() for page in pdf.pages)
+    for words in ("Eaves blade", "grain side up", "left hand", "Body · cut 1 · 3.0 mm"):
+        assert words in text
