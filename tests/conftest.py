@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -23,9 +22,8 @@ settings.load_profile("bench")
 
 
 @pytest.fixture(autouse=True)
-def own_state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+def own_state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
-    yield
 
 
 @pytest.fixture(scope="session")

@@ -165,10 +165,11 @@ class Tag(QWidget):
     def _close(self) -> None:
         if self._field is not None:
             field, self._field = self._field, None
+            field.done.disconnect()  # a field that is hidden passes its focus on, which is not to be taken for Tab
             field.setObjectName("")
+            self.setFocus()
             field.hide()
             field.deleteLater()
-            self.setFocus()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None

@@ -189,8 +189,8 @@ def standoff(
     sections = loft.sections(rows)
     gentle = approach_welt(sections, leather, clearance, welt, np.radians(angle.value))
     near = np.maximum.reduce([cleared, pointed, room])
-    eased = near + _eased(rows, np.maximum(gentle - near, 0.0))
-    wanted = np.vstack([cleared, pointed, eased, room])
+    excess = _eased(rows, np.maximum(gentle - near, 0.0))
+    wanted = np.vstack([cleared, pointed, np.where(excess > 1e-9, near + excess, gentle), room])
     pinned = settings.number("seam.standoff") if "seam.standoff" in settings else None
     x_welt = wanted.max(axis=0) if pinned is None else x_seam + pinned
     inputs = {"welt": welt, "angle limit": angle.value}
