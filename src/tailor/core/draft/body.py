@@ -105,7 +105,7 @@ def outline(front: Side, back: Side, mouth: float, relief: float, scooped: float
     """
     brim = front_edge(mouth, scooped, relief)
     back_run = np.array([[0.0, mouth]]) if on is None else np.vstack([[0.0, mouth], _tab_outline(on, mouth, back)])
-    halves = [_nipped(s.cut, mouth) for s in (front, back)]
+    halves = [_nipped(s) for s in (front, back)]
     ring = np.vstack([halves[0][::-1], brim[::-1], back_run, halves[1] * FLIP])
     keep = np.hypot(*(ring - np.roll(ring, 1, axis=0)).T) > 1e-6
     ring = ring[keep]
@@ -114,15 +114,19 @@ def outline(front: Side, back: Side, mouth: float, relief: float, scooped: float
     return np.asarray(ring)
 
 
-def _nipped(cut: Array, mouth: float) -> Array:
-    """The cut line of one half with the corner at the mouth rounded off."""
-    corner = cut[0]
-    radius = min(CORNER, abs(corner[0]) / 4)
+def _nipped(half: Side) -> Array:
+    """The cut line of one half, its corner at the mouth rounded off as far as the first hole's margin allows."""
+    cut, corner = half.cut, half.cut[0]
     away = np.hypot(*(cut - corner).T)
-    after = cut[int(np.argmax(away > radius))]
-    arc = rounded(corner, corner - np.array([1.0, 0.0]), after, radius)
-    end = np.hypot(*(arc[-1] - corner))
-    return np.vstack([arc, cut[away > end + 1e-9]])
+    first = half.holes.points[0]
+    margin = float(np.hypot(*(cut - first).T).min())
+    for radius in (CORNER, CORNER / 2, CORNER / 4):
+        after = cut[int(np.argmax(away > radius))]
+        arc = rounded(corner, corner - np.array([1.0, 0.0]), after, radius)
+        if corner[0] > 4 * radius and np.hypot(*(arc - first).T).min() >= margin - 0.01:
+            end = np.hypot(*(arc[-1] - corner))
+            return np.vstack([arc, cut[away > end + 1e-9]])
+    return cut
 
 
 def _tab_outline(on: Tab, mouth: float, back: Side) -> Array:

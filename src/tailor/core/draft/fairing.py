@@ -137,20 +137,20 @@ def _third_differences(n: int) -> Array:
     return bands
 
 
-def bumps(line: Line, least: float = 0.002) -> Array:
-    """Lengths at which the line bends the wrong way between two outward bends, (b,), mm.
+def bumps(line: Line, deep: float = 0.15) -> Array:
+    """Lengths at which the line has a hollow between two outward bends, (b,), mm.
 
-    least: curvature below this (1/mm) counts as straight.
+    deep: mm; a hollow that lies no deeper than this inside the chord across it is not seen.
     """
-    s = np.linspace(0, line.length, max(len(line.points), 16))
-    bend = line.curvature(s)
-    inward = bend < -least
-    starts = np.flatnonzero(inward & ~np.concatenate([[False], inward[:-1]]))
+    s = np.linspace(0, line.length, max(2 * len(line.points), 16))
+    points, inward = line(s), line.curvature(s) < 0
+    edges = np.flatnonzero(np.diff(inward.astype(int))) + 1
     found = []
-    for start in starts:
-        stop = start + int(np.argmin(inward[start:])) if not inward[start:].all() else len(s)
-        outward_before = (bend[:start] > least).any()
-        outward_after = (bend[stop:] > least).any()
-        if outward_before and outward_after:
-            found.append(s[start + int(bend[start:stop].argmin())])
+    for start, stop in zip(edges[:-1], edges[1:], strict=True):
+        if inward[start]:
+            chord = points[stop] - points[start]
+            across = points[start : stop + 1] - points[start]
+            depth = np.abs(chord[0] * across[:, 1] - chord[1] * across[:, 0]) / np.hypot(*chord)
+            if depth.max() > deep:
+                found.append(s[start + int(depth.argmax())])
     return np.array(found)

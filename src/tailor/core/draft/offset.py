@@ -3,14 +3,19 @@
 from __future__ import annotations
 
 import numpy as np
-import shapely
+from scipy.spatial import cKDTree
 from shapely.geometry import LineString
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.fairing import Line
 from tailor.core.errors import InputError
 
-STEP = 0.5
+STEP = 0.5  # mm between points
+FINE = 0.08  # the same where the line is hollow
+HOLLOW = 0.5  # with less than this over the distance for its radius, a hollow is gone over finely
+TRUE = 0.04  # mm by which the moved line may at most be nearer than the distance
+# How much nearer a point may be, mm, and by how many points runs that overlap at a cusp are shortened: gently first.
+TRIES = ((1e-3, 0), (1e-3, 3), (1e-4, 3), (1e-6, 6), (1e-6, 12))
 
 
 def offset(line: Line, distance: float, beyond: float = 0.0) -> Array:
@@ -18,36 +23,42 @@ def offset(line: Line, distance: float, beyond: float = 0.0) -> Array:
 
     beyond: mm the line is carried straight on past its first end (the mouth) before it is moved, so that the
     moved line can be cut off level. Where the line is hollow more tightly than the distance, the moved line
-    would turn back on itself: what lies nearer than the distance is removed.
+    would turn back on itself: what lies nearer than the distance is taken out, and the ends are joined.
     """
-    s = np.linspace(0, line.length, max(int(np.ceil(line.length / STEP)), 8) + 1)
-    points, normals = line(s), line.normal(s)
+    points, moved, bend = _moved(line, distance, beyond, STEP)
+    if float((-bend * distance).max()) < HOLLOW and LineString(moved).is_simple:
+        return moved
+    points, moved, _ = _moved(line, distance, beyond, FINE)
+    apart, _ = cKDTree(points).query(moved)
+    whole = LineString(points[::4])
+    for nearer, short in TRIES:
+        kept = np.flatnonzero(apart >= abs(distance) - nearer)
+        runs = [moved[run] for run in np.split(kept, np.flatnonzero(np.diff(kept) > 1) + 1)]
+        path = _joined([run for run in runs if len(run) > 2 * short], short)
+        if len(path) > 2 and LineString(path).is_simple and LineString(path).distance(whole) > abs(distance) - TRUE:
+            return path
+    raise InputError(
+        f"it is too hollow to be moved out by {abs(distance):.1f} mm",
+        "stitch line",
+        "widen seam.standoff or let it go, or lessen seam.margin",
+    )
+
+
+def _joined(runs: list[Array], short: int) -> Array:
+    """Runs of points end to end, each shortened by so many points where it meets another."""
+    if not runs:
+        return np.empty((0, 2))
+    last = len(runs) - 1
+    return np.vstack([run[short * (k > 0) : len(run) - short * (k < last)] for k, run in enumerate(runs)])
+
+
+def _moved(line: Line, distance: float, beyond: float, step: float) -> tuple[Array, Array, Array]:
+    """Points of the line, the same moved, and the line's curvature at them."""
+    s = np.linspace(0, line.length, max(int(np.ceil(line.length / step)), 8) + 1)
+    points, normals, bend = line(s), line.normal(s), line.curvature(s)
     if beyond > 0:
         along = np.array([normals[0, 1], -normals[0, 0]])  # the outward normal turned back a quarter
-        ahead = points[0] - np.linspace(beyond, 0, 9)[:-1, None] * along
-        points = np.vstack([ahead, points])
-        normals = np.vstack([np.repeat(normals[:1], 8, axis=0), normals])
-    moved = points + distance * normals
-    path = LineString(moved)
-    if path.is_simple and not _doubles_back(points, moved):
-        return moved
-    return _cleared(path, LineString(points), abs(distance))
-
-
-def _doubles_back(points: Array, moved: Array) -> bool:
-    return bool((np.einsum("ij,ij->i", np.diff(points, axis=0), np.diff(moved, axis=0)) < 0).any())
-
-
-def _cleared(path: LineString, line: LineString, distance: float) -> Array:
-    """The offset path without the stretches that lie nearer the line than the distance."""
-    parts = np.array(shapely.get_parts(shapely.node(path)))
-    middles = shapely.line_interpolate_point(parts, 0.5, normalized=True)
-    kept = parts[shapely.distance(middles, line) >= distance - 2e-3]
-    joined = shapely.line_merge(shapely.union_all(kept))
-    pieces = sorted(shapely.get_parts(joined), key=lambda p: -p.length)
-    if not pieces:
-        raise InputError("the line is too hollow to be offset", "seam", "give a smaller margin")
-    coords = np.asarray(shapely.get_coordinates(pieces[0]))
-    start = np.asarray(path.coords[0])
-    first, last = np.hypot(*(coords[0] - start)), np.hypot(*(coords[-1] - start))
-    return coords if first <= last else coords[::-1]
+        count = max(int(beyond / step), 8)
+        points = np.vstack([points[0] - np.linspace(beyond, 0, count + 1)[:-1, None] * along, points])
+        normals = np.vstack([np.repeat(normals[:1], count, axis=0), normals])
+    return points, points + distance * normals, bend

@@ -136,10 +136,8 @@ class Standoff:
         return self.x_welt - self.x_seam
 
     def flowing(self, further: Array) -> Standoff:
-        """The same, further out by (n,) mm where the seam line would else be hollow. A pinned one stays."""
-        if self.pinned is not None:
-            return self
-        return replace(self, x_welt=self.x_welt + further, let_out=further)
+        """The same, further out by (n,) mm where the seam line would else be hollow."""
+        return replace(self, x_welt=self.x_welt + further, let_out=self.let_out + further)
 
     def reason(self) -> Reason:
         """Why the standoff is what it is, told at the row where it is greatest."""

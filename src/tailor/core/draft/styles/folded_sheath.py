@@ -34,8 +34,10 @@ from tailor.core.leather.stack import Layer, Stack, thread_rule
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
+from tailor.core.shell.wrap import Wrap
 
 NAME = "folded-sheath"
+ROUNDS, CLOSE = 5, 0.2  # tries at a seam line without hollows, and the mm that fairing then takes up
 ROW_STEP = 2.5  # mm between the rows that the wrap is worked at
 MAIN = "main"
 LOOP_ROWS = ("loop row 1", "loop row 2")
@@ -63,10 +65,8 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Draft:
 
     depth, most = toe.value + inset, number("seam.fairing")
     panel = Panel(loft, leather, number("fit.clearance"), height, rows, stand.x_welt, toe.value)
-    if stand.pinned is None:
-        stand = _flowing(stand, panel, inset, depth)
-        panel = replace(panel, x_welt=stand.x_welt)
-    wrapped = panel.wrap(rows)
+    stand, wrapped = _flowing(stand, panel, inset, depth)
+    panel = replace(panel, x_welt=stand.x_welt)
     x_stitch = stand.x_welt + inset
     paths = wrapped.front.length_to(x_stitch), wrapped.back.length_to(x_stitch)
     front_line = stitch_line(rows, paths[0], depth, most)
@@ -86,7 +86,7 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Draft:
         loop = belt_loop(settings, leather, room, mouth.value - loft.tip, margin, margin)
         tab = bodies.tab(loop, back, mouth.value, leather, margin, pitch.value)
     relief = relief_depth(settings, mouth.value, float(front.line.points[0, 0]), zones)
-    scooped = max(float(inner.points[0, 0]), 1.0)
+    scooped = max(min(float(inner.points[0, 0]), float(holes[0].points[0, 0]) - inset), 1.0)
     cut = bodies.outline(front, back, mouth.value, relief.value, scooped, tab)
 
     hole = number("seam.hole")
@@ -125,18 +125,25 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Draft:
     )  # fmt: skip
 
 
-def _flowing(stand: Standoff, panel: Panel, inset: float, depth: float) -> Standoff:
-    """The standoff taken out where front or back would have a hollow in its seam line.
+def _flowing(stand: Standoff, panel: Panel, inset: float, depth: float) -> tuple[Standoff, Wrap]:
+    """The standoff taken out where front or back would have a hollow in its seam line, and the wrap on it.
 
-    Going out by one millimetre lengthens the path by the cosine of the approach.
+    Going out by one millimetre lengthens the path by about the cosine of the approach.
     """
     wrapped = panel.wrap(stand.rows)
-    lines = (wrapped.front,) if wrapped.back is wrapped.front else (wrapped.front, wrapped.back)
-    further = [
-        hollows(stand.rows, line.length_to(stand.x_welt + inset), depth) / np.cos(np.clip(line.approach, 0, 1.2))
-        for line in lines
-    ]
-    return stand.flowing(np.maximum.reduce(further))
+    if stand.pinned is not None:
+        return stand, wrapped
+    for _ in range(ROUNDS):
+        lines = (wrapped.front,) if wrapped.back is wrapped.front else (wrapped.front, wrapped.back)
+        further = np.maximum.reduce([
+            hollows(stand.rows, line.length_to(stand.x_welt + inset), depth) / np.cos(np.clip(line.approach, 0, 1.2))
+            for line in lines
+        ])  # fmt: skip
+        if further.max() < CLOSE:
+            break
+        stand = stand.flowing(further)
+        wrapped = replace(panel, x_welt=stand.x_welt).wrap(stand.rows)
+    return stand, wrapped
 
 
 def _rows(loft: Loft, mouth: float) -> Array:
