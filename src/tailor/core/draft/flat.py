@@ -14,6 +14,7 @@ from tailor.core.leather.leather import Leather
 from tailor.core.reason import Reason, greatest
 from tailor.core.settings import Settings
 
+DEEPEST = 40.0  # mm that a toe goes down to round a corner
 ROUND = 0.45  # share of the half-width at the tip over which the toe is level
 
 
@@ -21,7 +22,9 @@ def toe_depth(settings: Settings, loft: Loft, stand: Standoff, welt: float, angl
     """From the tip down to the welt's inner edge along the fold, mm. welt: its height; angle: degrees."""
     tip = loft.stations[0]
     over = max(tip.front, tip.back) - welt / 2
+    room = settings.number("fit.edge") + settings.number("seam.fairing")
     rules = {
+        "the toe rounds the tip's corner with room": _round_corner(stand, tip.width, min(room, stand.distance[0])),
         "room below the point": settings.number("fit.point"),
         "as far as the seam stands off at the tip": float(stand.distance[0]),
         f"the end slopes down to the welt no steeper than {angle:g}°": float(over / np.tan(np.radians(angle))),
@@ -50,17 +53,33 @@ def inner_line(rows: Array, path: Array, inset: float, toe: float, most: float) 
     return fair(_with_toe(rows, inner, toe), most)
 
 
+def _round_corner(stand: Standoff, width: float, room: float) -> float:
+    """The least depth of toe that keeps `room` from the corner of a blunt tip, mm."""
+    slope = float((stand.x_welt[1] - stand.x_welt[0]) / (stand.rows[1] - stand.rows[0]))
+    first = np.array([width + stand.distance[0], 0.0])
+    for depth in np.arange(room, DEEPEST, 0.5):
+        apart = np.hypot(*(_toe(first, slope, float(depth)) - [width, 0.0]).T).min()
+        if apart >= 0.98 * room:
+            return float(depth)
+    return DEEPEST
+
+
 def _with_toe(rows: Array, path: Array, depth: float) -> Array:
     """The line down the rows, then round the toe to meet the fold square, (n, 2)."""
-    tip, out = rows[0], path[0]
     slope = (path[1] - path[0]) / (rows[1] - rows[0])
-    first, last = np.array([out, tip]), np.array([0.0, tip - depth])
+    toe = _toe(np.array([path[0], rows[0]]), float(slope), depth)
+    return np.vstack([np.column_stack([path, rows])[::-1], toe])
+
+
+def _toe(first: Array, slope: float, depth: float) -> Array:
+    """The toe from a point of the seam, which comes down with a slope (across over down), to the fold, (n, 2)."""
+    out, tip = map(float, first)
+    last = np.array([0.0, tip - depth])
     # Carried straight on, the seam would meet the level of the toe here; the toe rounds that corner off.
     meets = np.array([np.clip(out - slope * depth, 0.3 * out, out), tip - depth])
     second, third = first + 0.75 * (meets - first), last + 0.75 * (meets - last)
     t = np.linspace(0, 1, max(int((depth + out) / 2), 10) + 1)[1:, None]
-    toe = (1 - t) ** 3 * first + 3 * (1 - t) ** 2 * t * second + 3 * (1 - t) * t**2 * third + t**3 * last
-    return np.vstack([np.column_stack([path, rows])[::-1], toe])
+    return np.asarray((1 - t) ** 3 * first + 3 * (1 - t) ** 2 * t * second + 3 * (1 - t) * t**2 * third + t**3 * last)
 
 
 def hollows(rows: Array, path: Array, depth: float) -> Array:

@@ -1,0 +1,107 @@
+"""Speed, as ratios against a named floor measured in the same run: python -m bench."""
+
+from __future__ import annotations
+
+import statistics
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+import shapely
+
+from tailor import demo
+from tailor.core.carried.stations import Station
+from tailor.core.draft.draft import Draft
+from tailor.core.job import Job, draft, judge
+
+ARC = 16  # segments to a quarter turn, as the buffers of a drawing need them
+
+
+def best(work: Callable[[], object], rounds: int = 15) -> float:
+    """Median seconds of a call, after a first one that does not count."""
+    work()
+    took = []
+    for _ in range(rounds):
+        start = time.perf_counter()
+        work()
+        took.append(time.perf_counter() - start)
+    return statistics.median(took)
+
+
+def floor_of(made: Draft) -> Callable[[], object]:
+    """The bare Shapely calls for a wrap of the same rows: grow, join, hull, join, grow, measure, on arrays."""
+    rows, sections, leather = made.panel.rows, made.wrap.sections, made.panel.leather
+    things = shapely.polygons([sections.outline(k) for k in range(len(rows))])
+    x_welt, half = made.standoff.x_welt, made.panel.welt / 2
+    centres = shapely.points(sections.x_spine - made.panel.clearance + leather.inside_radius, np.zeros(len(rows)))
+    edges = shapely.linestrings([[(x, -half), (x, half)] for x in x_welt])
+    slabs = shapely.box(x_welt, -half, x_welt + 20, half)
+
+    def wrap() -> object:
+        grown = shapely.buffer(things, made.panel.clearance, quad_segs=ARC)
+        discs = shapely.buffer(centres, leather.inside_radius, quad_segs=ARC)
+        kernel = shapely.convex_hull(shapely.union(shapely.union(grown, discs), edges))
+        return shapely.length(shapely.buffer(shapely.union(kernel, slabs), leather.offset, quad_segs=ARC))
+
+    return wrap
+
+
+def tenfold(job: Job) -> Job:
+    """The same object measured at ten times as many stations."""
+    ys = np.unique(np.concatenate([np.linspace(a.y, b.y, 11) for a, b in zip(job.stations, job.stations[1:], strict=False)]))
+    sizes = job.loft.sizes(ys)
+    below = np.clip(np.searchsorted(job.loft.ys, ys, side="right") - 1, 0, len(job.stations) - 1)
+    stations = tuple(
+        Station(float(y), float(x), float(x + w), float(f), float(b), job.stations[k].shape)
+        for y, (x, w, f, b, _), k in zip(ys, sizes, below, strict=True)
+    )
+    return replace(job, stations=stations)
+
+
+OPEN = """
+import time; start = time.perf_counter()
+from PyQt6.QtWidgets import QApplication, QMainWindow
+app = QApplication([])
+window = QMainWindow(); window.resize(1280, 800); window.show(); app.processEvents()
+print(time.perf_counter() - start)
+"""
+OURS = """
+import time; start = time.perf_counter()
+from tailor.desk.start import application, window
+app = application()
+shown = window(demo_name="eaves-blade"); shown.resize(1280, 800); shown.show(); app.processEvents()
+print(time.perf_counter() - start)
+"""
+
+
+def started(script: str) -> float:
+    took = []
+    for _ in range(5):
+        done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=True)
+        took.append(float(done.stdout.split()[-1]))
+    return statistics.median(took)
+
+
+def main() -> None:
+    job = demo.job()
+    made, many = draft(job), tenfold(job)
+    made_many = draft(many)
+    floor, whole = best(floor_of(made)), best(lambda: draft(job))
+    floor_many, whole_many = best(floor_of(made_many), 5), best(lambda: draft(many), 5)
+    ledger = best(lambda: judge(job, made))
+    print(f"shapely wrap of the {len(made.panel.rows)} rows of the demo     {1e3 * floor:7.1f} ms   floor")
+    print(f"full redraft of the demo                  {1e3 * whole:7.1f} ms   {whole / floor:5.2f} × floor   (aim 3)")
+    print(f"its ledger                                {1e3 * ledger:7.1f} ms   {ledger / floor:5.2f} × floor")
+    rows = len(made_many.panel.rows) / len(made.panel.rows)
+    print(f"full redraft at 10 × stations             {1e3 * whole_many:7.1f} ms   {whole_many / floor_many:5.2f} × its floor")
+    print(f"  growth of the redraft {whole_many / whole:5.2f} × for 10 × stations, {rows:.1f} × rows   (aim 10)")
+    empty, ours = started(OPEN), started(OURS)
+    print(f"empty PyQt6 window                        {1e3 * empty:7.1f} ms   floor")
+    print(f"Tailor's window with the demo             {1e3 * ours:7.1f} ms   {ours / empty:5.2f} × floor   (aim 3)")
+
+
+if __name__ == "__main__":
+    main()
