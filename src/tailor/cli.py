@@ -10,15 +10,18 @@ import json
 import sys
 from collections.abc import Sequence
 from pathlib import Path
-from typing import NoReturn
+from typing import TYPE_CHECKING, NoReturn
 
-from tailor import demo
-from tailor.core.carried.stations import read_csv
 from tailor.core.checks.verdict import Ruling, Verdict
+from tailor.core.draft import styles
 from tailor.core.errors import InputError
-from tailor.core.job import STYLES, Job, draft, judge
 from tailor.core.settings import KEYS, Key
-from tailor.files import job_file, pattern, pdf, report
+from tailor.files.paper import PAPERS
+
+if TYPE_CHECKING:
+    from tailor.core.job import Job
+
+# Each command imports what it needs when it runs, so that the window is not kept waiting for any of it.
 
 SIGN = {Ruling.OK: "ok  ", Ruling.LOOK: "look", Ruling.STOP: "STOP"}
 
@@ -41,7 +44,7 @@ def main(argv: Sequence[str] | None = None) -> int:
 
 def _parser() -> _Parser:
     parser = _Parser(prog="tailor", description="From a measured object to flat leather that fits.")
-    parser.add_argument("--demo", nargs="?", const=demo.FIRST, metavar="NAME", help="open the window with demo data")
+    parser.add_argument("--demo", nargs="?", const="eaves-blade", metavar="NAME", help="open the window with demo data")
     parser.add_argument("--open", metavar="JOB.tailor", type=Path, help="open the window with a job")
     parser.set_defaults(run=_window)
     commands = parser.add_subparsers(metavar="COMMAND", parser_class=_Parser)
@@ -53,7 +56,7 @@ def _parser() -> _Parser:
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )
     new.add_argument("out", metavar="OUT.tailor", type=Path)
-    new.add_argument("--style", required=True, help=f"the construction: {', '.join(STYLES)}")
+    new.add_argument("--style", required=True, help=f"the construction: {', '.join(styles.NAMES)}")
     new.add_argument("--stations", required=True, type=Path, metavar="FILE.csv", help="the measured stations")
     new.add_argument("--name", help="what the job is called; else the file's name")
     new.add_argument("--set", dest="settings", action="extend", nargs="+", default=[], metavar="KEY=VALUE")
@@ -67,7 +70,7 @@ def _parser() -> _Parser:
     drafted = commands.add_parser("draft", help="write the pattern as PDF, SVG, DXF and a report")
     drafted.add_argument("job", metavar="JOB.tailor", type=Path)
     drafted.add_argument("-o", dest="folder", required=True, type=Path, metavar="DIR")
-    drafted.add_argument("--paper", default="a4", choices=sorted(pdf.PAPERS))
+    drafted.add_argument("--paper", default="a4", choices=sorted(PAPERS))
     drafted.set_defaults(run=_draft)
 
     check = commands.add_parser("check", help="print the ledger; exit 1 when a verdict says stop")
@@ -101,6 +104,10 @@ def _with_settings(job: Job, settings: Sequence[str]) -> Job:
 
 
 def _new(arguments: argparse.Namespace) -> int:
+    from tailor.core.carried.stations import read_csv
+    from tailor.core.job import Job
+    from tailor.files import job_file
+
     table = read_csv(arguments.stations)
     out: Path = arguments.out
     job = Job(arguments.name or out.stem, arguments.style, table.stations, table.zones)
@@ -109,17 +116,24 @@ def _new(arguments: argparse.Namespace) -> int:
 
 
 def _set(arguments: argparse.Namespace) -> int:
+    from tailor.files import job_file
+
     job_file.save(_with_settings(job_file.load(arguments.job), arguments.settings), arguments.job)
     return 0
 
 
 def _draft(arguments: argparse.Namespace) -> int:
+    from tailor.files import job_file, pattern
+
     job = job_file.load(arguments.job)
     pattern.write(job, arguments.folder, arguments.paper)
     return 0
 
 
 def _check(arguments: argparse.Namespace) -> int:
+    from tailor.core.job import draft, judge
+    from tailor.files import job_file, report
+
     job = job_file.load(arguments.job)
     said = judge(job, draft(job))
     if arguments.json:
@@ -137,6 +151,8 @@ def _line(verdict: Verdict) -> str:
 
 
 def _demo_data(arguments: argparse.Namespace) -> int:
+    from tailor import demo
+
     for path in demo.write(arguments.folder):
         print(path)
     return 0

@@ -18,7 +18,8 @@ from shapely.geometry import LineString, Polygon
 from tailor.core.job import Job
 from tailor.files import pattern
 from tailor.files.linework import LINES
-from tailor.files.pdf import BORDER, FOOT, PAPERS
+from tailor.files.paper import PAPERS
+from tailor.files.pdf import BORDER, FOOT
 
 POINT = 72 / 25.4
 

@@ -11,6 +11,7 @@ from tailor.core.carried.stations import Station, Table
 from tailor.core.carried.zones import Zone
 from tailor.core.checks import carry, fit, sewing
 from tailor.core.checks.verdict import Ruling, Verdict
+from tailor.core.draft import styles
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.styles import folded_sheath
 from tailor.core.errors import InputError
@@ -18,7 +19,7 @@ from tailor.core.settings import Settings
 from tailor.core.units import System
 
 STYLES: Mapping[str, Callable[[Settings, Loft, Sequence[Zone]], Draft]] = MappingProxyType(
-    {folded_sheath.NAME: folded_sheath.draft}
+    {styles.FOLDED_SHEATH: folded_sheath.draft}
 )
 LONGEST_NAME = 120
 

@@ -29,7 +29,8 @@ from tailor.desk.measures import typed as as_typed
 from tailor.desk.scene import Scene, flat, made_up
 from tailor.desk.tag import HEIGHT, Tag
 from tailor.desk.workbench import Workbench
-from tailor.files.linework import GALL, INK, LINES, LOGWOOD, WALNUT
+from tailor.files.dyes import GALL, INK, LOGWOOD, WALNUT
+from tailor.files.linework import LINES
 
 SIDE = 148  # px kept clear on each side for tags
 TOP, FOOT = 22, 40  # px kept clear above and below

@@ -23,7 +23,7 @@ from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.drawing import ruling_mark
 from tailor.desk.workbench import Workbench
-from tailor.files.linework import GALL, INK, WALNUT
+from tailor.files.dyes import GALL, INK, WALNUT
 
 LINE = 21
 

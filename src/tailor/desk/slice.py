@@ -12,7 +12,8 @@ from tailor.core.units import format_length
 from tailor.desk import theme
 from tailor.desk.drawing import path
 from tailor.desk.workbench import Workbench
-from tailor.files.linework import GALL, INDIGO, INK, LINES
+from tailor.files.dyes import GALL, INDIGO, INK
+from tailor.files.linework import LINES
 
 
 class Slice(QWidget):

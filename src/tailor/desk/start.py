@@ -1,19 +1,29 @@
-"""Starting the window."""
+"""Starting the window.
+
+An opening window is on the screen at once; the core is loaded and the first draft made on another thread, and
+then the bench takes its place.
+"""
 
 from __future__ import annotations
 
 import signal
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtCore import QRectF, Qt, QThread, QTimer
+from PyQt6.QtGui import QCloseEvent, QColor, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QApplication, QWidget
 
-from tailor import demo
 from tailor.core.errors import InputError
-from tailor.desk import keeping, theme
-from tailor.desk.window import Window
-from tailor.files import job_file
+from tailor.desk import theme
+
+if TYPE_CHECKING:
+    from tailor.core.job import Job
+    from tailor.desk.window import Window
+    from tailor.desk.workbench import Outcome
+
+SIZE = 1280, 800
 
 
 def application() -> QApplication:
@@ -27,33 +37,129 @@ def application() -> QApplication:
     return app
 
 
-def window(demo_name: str | None = None, path: Path | None = None) -> Window:
-    """The window on a demo job, on a file, or on the last job (the first demo job where there is none)."""
+class Opening(QWidget):
+    """What is seen while the bench is laid out: the bench, and an empty card on it."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setWindowTitle("Tailor")
+        self.resize(*SIZE)
+        self.given_up = False
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(theme.BENCH))
+        card = QRectF(self.rect()).adjusted(8, 52, -396, -62)
+        painter.setPen(QPen(QColor(theme.EDGE), 1))
+        painter.setBrush(QColor(theme.CARD))
+        painter.drawRect(card)
+        painter.setPen(QColor(theme.STRAP_DARK))
+        painter.setFont(theme.heading(15))
+        painter.drawText(card, Qt.AlignmentFlag.AlignCenter, "Laying out the bench …")
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        self.given_up = True
+        super().closeEvent(event)
+
+
+class _Fetching(QThread):
+    """Loads the core and makes the first draft, off the window's thread."""
+
+    def __init__(self, demo_name: str | None, path: Path | None) -> None:
+        super().__init__()
+        self._wanted = demo_name, path
+        self.outcome: Outcome | None = None
+        self.path: Path | None = None
+        self.trouble: InputError | None = None
+
+    def run(self) -> None:
+        import tailor.desk.window  # noqa: F401  loaded here so that laying it out is quick
+        from tailor.desk.workbench import work_out
+
+        try:
+            job, self.path, self.trouble = first_job(*self._wanted)
+            self.outcome = work_out(job)
+        except InputError as error:
+            self.trouble = error
+
+
+def first_job(demo_name: str | None, path: Path | None) -> tuple[Job, Path | None, InputError | None]:
+    """The job to begin with, its file, and what to tell of a last job that could not be read.
+
+    A demo job, the file given, or the last job, and the first demo job where there is none. Raises InputError
+    when the demo job or the file given cannot be had.
+    """
+    from tailor import demo
+    from tailor.desk import keeping
+    from tailor.files import job_file
+
     if demo_name is not None:
-        return Window(demo.job(demo_name))
+        return demo.job(demo_name), None, None
     if path is not None:
         job = job_file.load(path)
         keeping.remember(path)
-        return Window(job, path)
+        return job, path, None
     for last in keeping.recent():
         try:
-            return Window(job_file.load(last), last)
+            return job_file.load(last), last, None
         except InputError as error:
-            opened = Window(demo.job())
-            opened.notice.say(str(error), grave=True)
-            return opened
-    return Window(demo.job())
+            return demo.job(), None, error
+    return demo.job(), None, None
+
+
+def window(demo_name: str | None = None, path: Path | None = None) -> Window:
+    """The window on its first job, laid out here and now."""
+    from tailor.desk.window import Window
+
+    job, file, trouble = first_job(demo_name, path)
+    made = Window(job, file)
+    if trouble is not None:
+        made.notice.say(str(trouble), grave=True)
+    return made
+
+
+class Start:
+    """Opens the opening window, and then the bench in its place. bench: the window, once it is there."""
+
+    def __init__(self, demo_name: str | None = None, path: Path | None = None) -> None:
+        self.opening = Opening()
+        self.bench: Window | None = None
+        self.error: InputError | None = None
+        self._fetching = _Fetching(demo_name, path)
+        self._fetching.finished.connect(self._lay_out)
+        self.opening.show()
+        self._fetching.start()
+
+    def _lay_out(self) -> None:
+        from tailor.desk.window import Window
+
+        got = self._fetching
+        if got.outcome is None or self.opening.given_up:
+            self.error = got.trouble
+            QApplication.quit()
+            return
+        self.bench = Window(got.outcome.job, got.path, outcome=got.outcome)
+        self.bench.setGeometry(self.opening.geometry())
+        self.bench.show()
+        self.opening.hide()
+        self.bench.offer_unsaved()
+        if got.trouble is not None:
+            self.bench.notice.say(str(got.trouble), grave=True)
+
+    def close(self) -> None:
+        (self.bench or self.opening).close()
 
 
 def run(demo_name: str | None = None, path: Path | None = None) -> int:
     """Open the window and stay until it is closed; the exit status. Raises InputError for a job that is not there."""
     app = application()
-    shown = window(demo_name, path)
-    shown.resize(1280, 800)
-    shown.show()
-    shown.offer_unsaved()
-    signal.signal(signal.SIGINT, lambda *_: shown.close())
+    start = Start(demo_name, path)
+    signal.signal(signal.SIGINT, lambda *_: start.close())
     awake = QTimer(interval=250)  # lets Python see signals
     awake.timeout.connect(lambda: None)
     awake.start()
-    return app.exec()
+    status = app.exec()
+    start._fetching.wait()
+    if start.error is not None:
+        raise start.error
+    return status

@@ -11,7 +11,7 @@ from tailor.desk import theme
 from tailor.desk.drawing import ruling_mark
 from tailor.desk.measures import AT_STAGE, STAGES
 from tailor.desk.workbench import Workbench
-from tailor.files.linework import INK, WALNUT
+from tailor.files.dyes import INK, WALNUT
 
 # What is done at each stage, said on its tag.
 DOING = {"Object": "measure it", "Leather": "choose it", "Draft": "shape it", "Stitch": "space it"}

@@ -20,7 +20,7 @@ from tailor.core.settings import Kind
 from tailor.desk import theme
 from tailor.desk.drawing import pin_mark
 from tailor.desk.measures import LABELS, Reading
-from tailor.files.linework import GALL, INK, WALNUT
+from tailor.files.dyes import GALL, INK, WALNUT
 
 HEIGHT = 38
 PIN_ROOM = 20

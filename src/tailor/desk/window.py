@@ -24,8 +24,8 @@ from tailor.desk.measurements import Measurements
 from tailor.desk.notice import Notice
 from tailor.desk.slice import Slice
 from tailor.desk.strap import Strap
-from tailor.desk.workbench import Workbench
-from tailor.files import job_file, pattern
+from tailor.desk.workbench import Outcome, Workbench
+from tailor.files import job_file
 
 JOBS = "Tailor jobs (*.tailor)"
 OPENS = "Jobs and station tables (*.tailor *.csv)"
@@ -44,6 +44,8 @@ class _Writing(QRunnable):
         self._job, self._folder, self._paper, self._tell = job, folder, paper, tell
 
     def run(self) -> None:
+        from tailor.files import pattern  # the paper and drawing libraries are slow to load, so only when wanted
+
         try:
             self._tell.done.emit(pattern.write(self._job, self._folder, self._paper))
         except InputError as error:
@@ -55,12 +57,12 @@ class Window(QMainWindow):
 
     written = pyqtSignal(list)
 
-    def __init__(self, job: Job, path: Path | None = None, paper: str = "a4") -> None:
+    def __init__(self, job: Job, path: Path | None = None, paper: str = "a4", outcome: Outcome | None = None) -> None:
         super().__init__()
         self.setMinimumSize(1000, 660)
         self.setAcceptDrops(True)
         self.paper = paper
-        self.bench = Workbench(job, path, self)
+        self.bench = Workbench(job, path, self, outcome)
         self.notice = Notice()
         self.board = Board(self.bench)
         self.slice = Slice(self.bench)

@@ -71,11 +71,13 @@ class Workbench(QObject):
     saved = pyqtSignal()
     _worked_out = pyqtSignal(object)
 
-    def __init__(self, job: Job, path: Path | None = None, parent: QObject | None = None) -> None:
+    def __init__(
+        self, job: Job, path: Path | None = None, parent: QObject | None = None, outcome: Outcome | None = None
+    ) -> None:
         super().__init__(parent)
         self.job = job
         self.path = path
-        self.outcome = work_out(job)
+        self.outcome = outcome or work_out(job)
         self.made: Draft | None = self.outcome.made
         self.clean: Job | None = job
         self._undo: list[Change] = []

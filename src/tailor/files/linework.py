@@ -10,6 +10,7 @@ import numpy as np
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Piece
+from tailor.files.dyes import GALL, INDIGO, INK, LICHEN, LOGWOOD, WALNUT, WOAD
 
 
 @dataclass(frozen=True)
@@ -21,10 +22,6 @@ class LineStyle:
     width: float
     dashes: tuple[float, ...] = ()
 
-
-INK, WOAD, INDIGO, WALNUT, GALL, LICHEN, LOGWOOD = (
-    "#2b2118", "#1f6470", "#34488a", "#7a5230", "#6b625a", "#5c6b22", "#6e3b6b",
-)  # fmt: skip
 
 LINES: Mapping[str, LineStyle] = MappingProxyType({
     style.name: style

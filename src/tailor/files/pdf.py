@@ -7,12 +7,10 @@ pages with its own place in it, and crosses where it meets its neighbours.
 from __future__ import annotations
 
 import io
-from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import as_file, files
 from pathlib import Path
-from types import MappingProxyType
 
 import numpy as np
 from reportlab.pdfbase import pdfmetrics
@@ -24,11 +22,12 @@ from tailor.core.draft.piece import Piece
 from tailor.core.errors import InputError
 from tailor.core.units import INCH
 from tailor.files import atomic
-from tailor.files.linework import GALL, INK, LINES, LineStyle, strokes
+from tailor.files.dyes import GALL, INK
+from tailor.files.linework import LINES, LineStyle, strokes
+from tailor.files.paper import PAPERS
 from tailor.files.sheet import Sheet
 
 POINT = 72 / INCH  # PDF points to the millimetre
-PAPERS: Mapping[str, tuple[float, float]] = MappingProxyType({"a4": (210.0, 297.0), "letter": (215.9, 279.4)})
 BORDER = 10.0  # mm that no printer is trusted to reach
 FOOT = 12.0  # mm at the foot of the page for its words and map
 OVERLAP = 10.0  # mm that neighbouring pages share

@@ -18,7 +18,7 @@ from tailor.core.carried.stations import Shape, Station
 
 Array = NDArray[np.float64]
 
-SAMPLES = 97  # odd, so that the middle of a diamond is a sample
+SAMPLES = 65  # odd, so that the middle of a diamond is a sample
 # Shares of the width, close together at both ends where ovals and corners turn.
 SHARES: Array = (1 - np.cos(np.linspace(0, np.pi, SAMPLES))) / 2
 SHARES[SAMPLES // 2] = 0.5

@@ -17,8 +17,8 @@ from tailor.core.carried.loft import Array
 from tailor.core.errors import InputError
 
 STEP = 1.0  # mm between the points a line is faired at
-STIFFEST = 1e7
-HALVINGS = 12
+SOFTEST, STIFFEST = 1e-2, 1e7
+HALVINGS = 9
 HELD = 1e9  # weight that holds the mouth end where it is
 
 
@@ -67,8 +67,8 @@ class Line:
     def where(self, value: float, axis: int, name: str) -> float:
         """The first length at which the line comes down to a value of u (axis 0) or v (axis 1)."""
         low, high = 0.0, self.length
-        for _ in range(4):  # each round narrows the place a hundredfold
-            s = np.linspace(low, high, max(2 * len(self.points), 101))
+        for _ in range(4):  # each round narrows the place sixty times or more
+            s = np.linspace(low, high, len(self.points) if low == 0.0 else 65)
             below = self(s)[:, axis] <= value
             if not below.any():
                 raise InputError(f"the stitch line never comes to {value:.1f} mm", name, "give a smaller distance")
@@ -115,7 +115,7 @@ def fair(points: Array, most: float) -> Line:
         return moved, float(np.hypot(*(moved - raw).T).max())
 
     best, deviation = smoothed(STIFFEST)
-    low, high = -6.0, np.log10(STIFFEST)
+    low, high = np.log10(SOFTEST), np.log10(STIFFEST)
     if deviation > most:
         best, deviation = raw, 0.0
         for _ in range(HALVINGS):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 import shapely
-from shapely.geometry import MultiPoint
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft.fairing import Line, fair
@@ -90,7 +89,7 @@ def hollows(rows: Array, path: Array, depth: float) -> Array:
     """
     foot = rows[0] - depth
     ends = [(-1.0, foot), (-1.0, rows[-1]), (0.0, rows[-1]), (ROUND * path[0], foot)]
-    hull = MultiPoint([*ends, *zip(path, rows, strict=True)]).convex_hull
+    hull = shapely.convex_hull(shapely.multipoints(np.vstack([ends, np.column_stack([path, rows])])))
     ring = shapely.get_coordinates(shapely.get_exterior_ring(hull))[:-1]
     seam = ring[ring[:, 0] > 0]
     seam = seam[seam[:, 1].argsort()]

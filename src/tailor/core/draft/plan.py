@@ -33,8 +33,8 @@ def plan(
     lines[2] = np.vstack([lines[2], front.cut[-1:]])
     joined = to_plan(panel, rows, x_stitch, path, np.vstack(lines))
     welt, stitch, cut = np.split(joined, np.cumsum([len(part) for part in lines])[:-1])
-    at_mouth = panel.wrap(np.full(len(brim), mouth))
-    x = at_mouth.front.point_at(brim[:, 0])[:, 0]
+    at_mouth = panel.wrap(np.array([mouth]))
+    x = at_mouth.front.along(0, brim[:, 0])[:, 0]
     edge = np.vstack([np.column_stack([x, brim[:, 1]]), [cut[0, 0], mouth]])
     loop = None
     if on is not None:

@@ -65,8 +65,12 @@ class Chain:
         last = self.landed[row] + max(end - self.x_land[row], 0.0)
         knots = np.append(self.at[row], self.landed[row])
         lengths = np.unique(np.concatenate([knots[knots < last], np.arange(0, last, step), [last]]))
-        row_parts = {name: np.repeat(part[row : row + 1], len(lengths), axis=0) for name, part in vars(self).items()}
-        return Chain(**row_parts).point_at(lengths)
+        return self.along(row, lengths)
+
+    def along(self, row: int, lengths: Array) -> Array:
+        """Points on the neutral line of one row at lengths from the fold, (m, 2), mm."""
+        parts = {name: np.repeat(part[row : row + 1], len(lengths), axis=0) for name, part in vars(self).items()}
+        return Chain(**parts).point_at(lengths)
 
     def _length_where(self, k: Indices, value: Array, falling: bool) -> Array:
         """Length at which x, rising, or height, falling, reaches a value, on the element that ends at knot k."""

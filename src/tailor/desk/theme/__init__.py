@@ -8,7 +8,7 @@ from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon
 from PyQt6.QtWidgets import QApplication
 
 from tailor.core.checks.verdict import Ruling
-from tailor.files.linework import GALL, INK, LOGWOOD, WALNUT
+from tailor.files.dyes import GALL, INK, LOGWOOD, WALNUT
 
 TEXT, HEAD = "Carlito", "Vollkorn"
 

@@ -36,7 +36,6 @@ from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
 from tailor.core.shell.wrap import Wrap
 
-NAME = "folded-sheath"
 ROUNDS, CLOSE = 5, 0.2  # tries at a seam line without hollows, and the mm that fairing then takes up
 ROW_STEP = 2.5  # mm between the rows that the wrap is worked at
 MAIN = "main"
