@@ -20,15 +20,15 @@ from tailor.core.job import Job, draft, judge
 ARC = 16  # segments to a quarter turn, as the buffers of a drawing need them
 
 
-def best(work: Callable[[], object], rounds: int = 15) -> float:
-    """Median seconds of a call, after a first one that does not count."""
-    work()
-    took = []
+def best(*works: Callable[[], object], rounds: int = 20) -> list[float]:
+    """Least seconds of each call. They take turns, so that what else the machine does falls on all alike."""
+    took: list[list[float]] = [[] for _ in works]
     for _ in range(rounds):
-        start = time.perf_counter()
-        work()
-        took.append(time.perf_counter() - start)
-    return statistics.median(took)
+        for work, times in zip(works, took, strict=True):
+            start = time.perf_counter()
+            work()
+            times.append(time.perf_counter() - start)
+    return [min(times) for times in took]
 
 
 def floor_of(made: Draft) -> Callable[[], object]:
@@ -72,9 +72,9 @@ print(time.perf_counter() - start)
 """
 OURS = """
 import time; start = time.perf_counter()
-from tailor.desk.start import Start, application
-app = application()
-begun = Start(demo_name="eaves-blade"); app.processEvents()
+from PyQt6.QtWidgets import QApplication
+from tailor.desk.start import Start
+begun = Start(demo_name="eaves-blade"); app = QApplication.instance(); app.processEvents()
 print(time.perf_counter() - start)
 while begun.bench is None:
     app.processEvents()
@@ -98,15 +98,14 @@ def main() -> None:
     job = demo.job()
     made, many = draft(job), tenfold(job)
     made_many = draft(many)
-    floor, whole = best(floor_of(made)), best(lambda: draft(job))
-    floor_many, whole_many = best(floor_of(made_many), 5), best(lambda: draft(many), 5)
-    ledger = best(lambda: judge(job, made))
+    floor, whole, ledger = best(floor_of(made), lambda: draft(job), lambda: judge(job, made))
+    floor_many, whole_many = best(floor_of(made_many), lambda: draft(many))
     print(f"shapely wrap of the {len(made.panel.rows)} rows of the demo     {1e3 * floor:7.1f} ms   floor")
     print(f"full redraft of the demo                  {1e3 * whole:7.1f} ms   {whole / floor:5.2f} × floor   (aim 3)")
     print(f"its ledger                                {1e3 * ledger:7.1f} ms   {ledger / floor:5.2f} × floor")
     rows = len(made_many.panel.rows) / len(made.panel.rows)
     print(
-        f"full redraft at 10 × stations             {1e3 * whole_many:7.1f} ms   {whole_many / floor_many:5.2f} × its floor"
+        f"full redraft at 10 × stations             {1e3 * whole_many:7.1f} ms   {whole_many / floor_many:5.2f} × floor"
     )
     print(f"  growth of the redraft {whole_many / whole:5.2f} × for 10 × stations, {rows:.1f} × rows   (aim 10)")
     (empty,), (opened, ready) = started(OPEN), started(OURS)

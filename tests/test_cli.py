@@ -73,10 +73,12 @@ BAD = [
     ("set JOB belt.width=9999", "belt.width"), ("set absent.tailor hand=left", "absent.tailor"),
     ("set CSV hand=left", "eaves-blade.csv"), ("draft JOB -o JOB", "eaves-blade.tailor"),
     ("draft JOB -o OUT --paper a5", "--paper"), ("draft", "JOB.tailor"), ("check absent.tailor", "absent.tailor"),
-    ("new OUT --style boot --stations CSV", "boot"), ("new OUT --style folded-sheath --stations absent.csv", "absent.csv"),
+    ("new OUT --style boot --stations CSV", "boot"),
+    ("new OUT --style folded-sheath --stations absent.csv", "absent.csv"),
     ("new OUT --style folded-sheath --stations JOB", "eaves-blade.tailor"),
     ("new OUT", "--style"), ("sew JOB", "sew"),
-    ("new absent/OUT --style folded-sheath --stations CSV", "cannot be written"), ("demo-data JOB", "cannot be made"),
+    ("new absent/OUT --style folded-sheath --stations CSV", "cannot be written"),
+    ("demo-data JOB", "cannot be made"),
 ]  # fmt: skip
 
 

@@ -20,7 +20,7 @@ from tailor.core.job import Job
 from tailor.core.units import System
 from tailor.desk import keeping
 from tailor.desk.measures import AT_STAGE, STAGES
-from tailor.desk.start import application, window
+from tailor.desk.start import Start, application, window
 from tailor.desk.tag import Tag
 from tailor.desk.window import Window
 from tailor.files import job_file
@@ -384,3 +384,42 @@ def test_zoom_keeps_the_point_under_the_hand_and_fit_gives_the_whole(shown: Wind
     assert all(board.rect().contains(c.toPoint()) for c in corners)
     shortcut(shown, "Ctrl+L")
     assert not board.laid_flat
+
+
+def test_starting_shows_a_window_at_once_and_then_the_bench(qtbot: QtBot, tmp_path: Path) -> None:
+    path = tmp_path / "mine.tailor"
+    job_file.save(demo.job().typed("welt.proud", "4"), path)
+    begun = Start(path=path)
+    assert begun.opening.isVisible()
+    qtbot.waitUntil(lambda: begun.bench is not None, timeout=20000)
+    assert begun.bench.isVisible()
+    assert not begun.opening.isVisible()
+    assert begun.bench.bench.job.settings.pinned["welt.proud"] == 4
+    assert keeping.recent() == [path]
+    begun.close()
+    path.write_text("nonsense")
+    again = Start()  # the last job cannot be read: the demo, and a word about it
+    qtbot.waitUntil(lambda: again.bench is not None, timeout=20000)
+    assert "mine.tailor" in again.bench.notice.said.text()
+    again.close()
+
+
+def test_a_slow_redraft_gives_way_to_the_newest_and_never_takes_its_place(
+    shown: Window, settle: Callable[[], None], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    import time
+
+    from tailor.desk import workbench
+
+    real = workbench.work_out
+
+    def slowly(job: Job) -> workbench.Outcome:
+        time.sleep(0.15)
+        return real(job)
+
+    monkeypatch.setattr(workbench, "work_out", slowly)
+    for proud in ("4mm", "5mm", "6mm", "7mm"):
+        shown.bench.type("welt.proud", proud, "proud")
+    settle()
+    assert shown.bench.outcome.job.settings.pinned["welt.proud"] == 7
+    assert shown.board.tags["welt.proud"].reading.said == "7.0 mm"

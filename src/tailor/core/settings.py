@@ -6,7 +6,6 @@ stated default). Values are floats in mm or degrees, whole counts, or one of a f
 
 from __future__ import annotations
 
-import difflib
 import math
 import re
 from collections.abc import Iterator, Mapping
@@ -155,6 +154,8 @@ def key(name: str) -> Key:
     """The key of that name. Raises InputError with the nearest name when there is none."""
     if name in KEYS:
         return KEYS[name]
+    import difflib  # only wanted for a key that is misspelled
+
     near = difflib.get_close_matches(name, KEYS, n=1)
     hint = f"perhaps {near[0]} was meant" if near else "see tailor new --help for the list"
     raise InputError("no such setting", f"'{name}'", hint)

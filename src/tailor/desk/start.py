@@ -26,14 +26,16 @@ if TYPE_CHECKING:
 SIZE = 1280, 800
 
 
-def application() -> QApplication:
-    """The dressed application; the one there is, if there is one."""
+def application(dressed: bool = True) -> QApplication:
+    """The application, the one there is if there is one; dressed, or only as far as the opening window needs."""
     app = QApplication.instance()
     if not isinstance(app, QApplication):
         app = QApplication(sys.argv[:1])
     app.setApplicationName("tailor")
     app.setDesktopFileName("tailor")
-    theme.dress(app)
+    theme.put_up(app)
+    if dressed:
+        theme.dress(app)
     return app
 
 
@@ -122,13 +124,14 @@ class Start:
     """Opens the opening window, and then the bench in its place. bench: the window, once it is there."""
 
     def __init__(self, demo_name: str | None = None, path: Path | None = None) -> None:
+        self._app = application(dressed=False)
         self.opening = Opening()
         self.bench: Window | None = None
         self.error: InputError | None = None
         self._fetching = _Fetching(demo_name, path)
         self._fetching.finished.connect(self._lay_out)
         self.opening.show()
-        self._fetching.start()
+        QTimer.singleShot(0, self._fetching.start)  # once the opening window has been drawn
 
     def _lay_out(self) -> None:
         from tailor.desk.window import Window
@@ -138,6 +141,7 @@ class Start:
             self.error = got.trouble
             QApplication.quit()
             return
+        theme.dress(self._app)
         self.bench = Window(got.outcome.job, got.path, outcome=got.outcome)
         self.bench.setGeometry(self.opening.geometry())
         self.bench.show()
@@ -152,13 +156,12 @@ class Start:
 
 def run(demo_name: str | None = None, path: Path | None = None) -> int:
     """Open the window and stay until it is closed; the exit status. Raises InputError for a job that is not there."""
-    app = application()
     start = Start(demo_name, path)
     signal.signal(signal.SIGINT, lambda *_: start.close())
     awake = QTimer(interval=250)  # lets Python see signals
     awake.timeout.connect(lambda: None)
     awake.start()
-    status = app.exec()
+    status = QApplication.exec()
     start._fetching.wait()
     if start.error is not None:
         raise start.error

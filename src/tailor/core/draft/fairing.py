@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 from scipy.interpolate import CubicSpline
@@ -146,7 +147,7 @@ def bumps(line: Line, deep: float = 0.15) -> Array:
     points, inward = line(s), line.curvature(s) < 0
     edges = np.flatnonzero(np.diff(inward.astype(int))) + 1
     found = []
-    for start, stop in zip(edges[:-1], edges[1:], strict=True):
+    for start, stop in pairwise(edges):
         if inward[start]:
             chord = points[stop] - points[start]
             across = points[start : stop + 1] - points[start]

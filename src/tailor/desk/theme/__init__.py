@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from importlib.resources import as_file, files
+from pathlib import Path
 
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon
 from PyQt6.QtWidgets import QApplication
 
-from tailor.core.checks.verdict import Ruling
 from tailor.files.dyes import GALL, INK, LOGWOOD, WALNUT
 
 TEXT, HEAD = "Carlito", "Vollkorn"
@@ -23,9 +22,12 @@ ROOM = "#e3ebe6"  # clearance
 STRAP = "#8a5c33"  # the strap along the foot
 STRAP_DARK = "#5d3b1e"
 PINNED = LOGWOOD
-RULING = {Ruling.OK: "#3e6b3e", Ruling.LOOK: "#8a6100", Ruling.STOP: "#a3312a"}
-RULING_STOP = RULING[Ruling.STOP]
-SAID = {Ruling.OK: "holds", Ruling.LOOK: "look", Ruling.STOP: "stop"}
+# By the value of a ruling: what it is coloured and what it says.
+RULING = {"ok": "#3e6b3e", "look": "#8a6100", "stop": "#a3312a"}
+SAID = {"ok": "holds", "look": "look", "stop": "stop"}
+RULING_STOP = RULING["stop"]
+
+HERE = Path(__file__).parent
 
 
 def colour(name: str, alpha: int = 255) -> QColor:
@@ -48,16 +50,23 @@ def heading(size: float = 13) -> QFont:
     return font
 
 
+def put_up(app: QApplication) -> None:
+    """What the opening window needs: the heading face and the icon."""
+    _face("Vollkorn-SemiBold.ttf")
+    app.setWindowIcon(QIcon(str(HERE / "icons" / "tailor.svg")))
+
+
 def dress(app: QApplication) -> None:
-    """Load the shipped faces and set the look of the whole application."""
-    folder = files(__name__)
-    for file in ("Carlito-Regular.ttf", "Carlito-Bold.ttf", "Vollkorn-SemiBold.ttf"):
-        QFontDatabase.addApplicationFontFromData((folder / "fonts" / file).read_bytes())
-    with as_file(folder / "icons" / "tailor.svg") as icon:
-        app.setWindowIcon(QIcon(str(icon)))
+    """Load the other shipped faces and set the look of the whole application."""
+    for file in ("Carlito-Regular.ttf", "Carlito-Bold.ttf"):
+        _face(file)
     app.setStyle("Fusion")
     app.setFont(text())
     app.setStyleSheet(SHEET)
+
+
+def _face(file: str) -> None:
+    QFontDatabase.addApplicationFont(str(HERE / "fonts" / file))
 
 
 SHEET = f"""
