@@ -123,6 +123,13 @@ def format_length(mm: float, system: System = System.MM, denominator: int = 32, 
     return ("-" if mm < 0 and parts else "") + said + ('"' if unit else "")
 
 
+def retold(text: str, system: System) -> str:
+    """A sentence with every length in it that is given in mm told in the maker's unit."""
+    if system is System.MM:
+        return text
+    return re.sub(r"(-?\d+(?:\.\d+)?) mm\b", lambda found: format_length(float(found[1]), system), text)
+
+
 def format_weight(mm: float) -> str:
     """A leather thickness in ounces, to the nearest half."""
     return f"{round(mm / OUNCE * 2) / 2:g} oz"

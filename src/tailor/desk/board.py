@@ -24,7 +24,7 @@ from tailor.core.settings import Kind
 from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.drawing import path, pen
-from tailor.desk.measures import AT_STAGE, nudged, reading, why
+from tailor.desk.measures import AT_STAGE, LABELS, nudged, reading, told, why
 from tailor.desk.measures import typed as as_typed
 from tailor.desk.scene import Scene, flat, made_up
 from tailor.desk.tag import HEIGHT, Tag
@@ -55,7 +55,7 @@ class Board(QWidget):
         self.setAccessibleName("Board")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setMinimumSize(420, 320)
+        self.setMinimumSize(380, 320)
         self.bench = bench
         self.stage = "Draft"
         self.laid_flat = True
@@ -65,6 +65,7 @@ class Board(QWidget):
         self._zoom = 1.0
         self._pan = QPointF(0, 0)
         self._held: str | None = None
+        self._asked: str | None = None
         self._hold_from = QPointF()
         self._slip = QLabel(self)
         self._slip.setObjectName("slip")
@@ -155,6 +156,8 @@ class Board(QWidget):
                 if fresh:
                     tag.clear_wrong()
         self._place_tags()
+        if self._asked in self.tags:
+            self._ask(self._asked, True)
         self.update()
 
     # Where things are
@@ -163,7 +166,7 @@ class Board(QWidget):
     def view(self) -> QTransform:
         """From mm to the screen."""
         left, bottom, right, top = self.scene.bounds if self.scene else (0.0, 0.0, 100.0, 100.0)
-        room = QRectF(SIDE, TOP, max(self.width() - 2 * SIDE, 60), max(self.height() - TOP - FOOT, 60))
+        room = QRectF(SIDE, TOP, max(self.width() - SIDE - self._right, 60), max(self.height() - TOP - FOOT, 60))
         scale = min(room.width() / (right - left), room.height() / (top - bottom)) * self._zoom
         scale = float(np.clip(scale, FURTHEST, CLOSEST))
         middle = room.center() + self._pan
@@ -171,6 +174,11 @@ class Board(QWidget):
         made.scale(scale, -scale)
         made.translate(-(left + right) / 2, -(bottom + top) / 2)
         return made
+
+    @property
+    def _right(self) -> int:
+        """px kept clear on the right: for tags, or where all tags stand on the left, for the bar's handle."""
+        return 66 if self.stage == "Object" else SIDE
 
     def to_screen(self, x: float, y: float) -> QPointF:
         return self.view.map(QPointF(x, y))
@@ -188,7 +196,7 @@ class Board(QWidget):
         for tag in self.tags.values():
             tag.show()
         for at, tag in placed:
-            columns[at.x() > middle].append((at.y(), tag))
+            columns[at.x() > middle and self._right == SIDE].append((at.y(), tag))
         strays = [t for k, t in self.tags.items() if k not in self.scene.places]
         for tag in strays:
             columns[len(columns[True]) < len(columns[False])].append((self.height() - FOOT, tag))
@@ -275,6 +283,9 @@ class Board(QWidget):
         painter.setPen(QPen(QColor(INK if bare else GALL), 1.8 if bare else 1.2))
         for points in scene.outlines:
             painter.drawPath(path(points, view, True))
+        painter.setPen(QPen(QColor(GALL), 1, Qt.PenStyle.DashLine))
+        for points in scene.behind:
+            painter.drawPath(path(points, view, True))
         strong = {"Stitch": ("stitch",), "Leather": ("welt", "fold")}.get(self.stage, ("cut",))
         painter.setOpacity(0.45 if bare else 1.0)
         for kind, points, closed in scene.lines:
@@ -310,7 +321,8 @@ class Board(QWidget):
         style = {"edge": Qt.PenStyle.DashLine, "point": Qt.PenStyle.DotLine, "grip": Qt.PenStyle.SolidLine,
                  "stop": Qt.PenStyle.DashDotLine}  # fmt: skip
         painter.setFont(theme.text(9.5, bold=True))
-        leftmost = min((view.map(QPointF(z[2], 0)).x() for z in scene.zones), default=0.0)
+        bars = [view.map(QPointF(z[2], 0)).x() for z in scene.zones]
+        left_hand = self.bench.made is not None and self.bench.made.mirrored
         for _, kind, x, low, high in scene.zones:
             a, b = view.map(QPointF(x, low)), view.map(QPointF(x, high))
             painter.setPen(QPen(QColor(LOGWOOD), 4, style[kind], Qt.PenCapStyle.FlatCap))
@@ -321,8 +333,9 @@ class Board(QWidget):
             painter.setPen(QColor(LOGWOOD))
             middle = (a + b) / 2
             if abs(a.y() - b.y()) < 44:
-                side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-                painter.drawText(QRectF(leftmost - 92, middle.y() - 8, 80, 16), side, kind)
+                side = Qt.AlignmentFlag.AlignLeft if left_hand else Qt.AlignmentFlag.AlignRight
+                x = max(bars) + 12 if left_hand else min(bars) - 92
+                painter.drawText(QRectF(x, middle.y() - 8, 80, 16), side | Qt.AlignmentFlag.AlignVCenter, kind)
                 continue
             painter.save()
             painter.translate(middle)
@@ -333,9 +346,9 @@ class Board(QWidget):
     def _draw_lines_across(self, painter: QPainter) -> None:
         y = self.to_screen(0, self.bar).y()
         painter.setPen(QPen(QColor(WALNUT), 1.6))
-        painter.drawLine(QPointF(SIDE - 8, y), QPointF(self.width() - SIDE + 8, y))
+        painter.drawLine(QPointF(SIDE - 8, y), QPointF(self.width() - self._right + 8, y))
         painter.setBrush(QColor(WALNUT))
-        handle = QRectF(self.width() - SIDE - 48, y - 9, 64, 18)
+        handle = QRectF(self.width() - self._right - 48, y - 9, 64, 18)
         painter.drawRoundedRect(handle, 4, 4)
         painter.setPen(QColor(theme.PAPER))
         painter.setFont(theme.text(9.5, bold=True))
@@ -343,7 +356,7 @@ class Board(QWidget):
         if self.bench.made is not None:
             y = self.to_screen(0, self.bench.made.value("mouth.y")).y()
             painter.setPen(QPen(QColor(INK), 1, Qt.PenStyle.DotLine))
-            painter.drawLine(QPointF(SIDE - 8, y), QPointF(self.width() - SIDE + 8, y))
+            painter.drawLine(QPointF(SIDE - 8, y), QPointF(self.width() - self._right + 8, y))
             painter.setPen(QPen(QColor(INK), 1.4))
             painter.setBrush(QColor(theme.PAPER))
             grip = QRectF(SIDE - 22, y - 8, 48, 16)
@@ -367,10 +380,10 @@ class Board(QWidget):
         tag = self.tags[key]
         if text:
             try:
-                self.bench.type(key, as_typed(tag.reading, self.bench.job, text), f"{tag.reading.key} {text}")
+                self.bench.type(key, as_typed(tag.reading, self.bench.job, text), f"{LABELS[key]} {text}")
             except ValueError as error:
-                tag.refused(str(error))
-                self.refused.emit(str(error))
+                tag.refused(told(str(error), self.bench.job.units))
+                self.refused.emit(told(str(error), self.bench.job.units))
                 return
         tag.taken()
         if on:
@@ -384,7 +397,7 @@ class Board(QWidget):
     def _nudged(self, key: str, steps: int) -> None:
         text = nudged(reading(self.bench.job, self.bench.made, key), self.bench.job, steps) if self.bench.made else None
         if text is not None:
-            self._take(key, text, f"nudge {key}", joins=f"nudge {key}")
+            self._take(key, text, f"nudge {LABELS[key]}", joins=f"nudge {key}")
 
     def _pinned(self, key: str) -> None:
         """Pin a measure where it is, or let a pinned one go back to its computed value."""
@@ -392,21 +405,23 @@ class Board(QWidget):
             return
         now = reading(self.bench.job, self.bench.made, key)
         if now.pinned:
-            self._take(key, "auto", f"let go of {key}")
+            self._take(key, "auto", f"let go of {LABELS[key]}")
         else:
             text = now.value if isinstance(now.value, str) else nudged(now, self.bench.job, 0)
-            self._take(key, str(text), f"pin {key}")
+            self._take(key, str(text), f"pin {LABELS[key]}")
 
     def _take(self, key: str, text: str, name: str, joins: str = "") -> None:
         try:
             self.bench.type(key, text, name, joins)
         except ValueError as error:
-            self.refused.emit(str(error))
+            self.refused.emit(told(str(error), self.bench.job.units))
 
     def _ask(self, key: str, wanted: bool) -> None:
         if not wanted or self.bench.made is None:
+            self._asked = None
             self._slip.hide()
             return
+        self._asked = key
         said = why(reading(self.bench.job, self.bench.made, key), self.bench.job.units)
         keys = "" if self.tags[key].reading.setting is None else "\nEnter types · P pins or lets go · arrows nudge"
         self._slip.setText(said + keys)
@@ -441,7 +456,7 @@ class Board(QWidget):
                         return f"zone {i} {end}"
         mouth = self.to_screen(0, self.bench.made.value("mouth.y")).y()
         bar = self.to_screen(0, self.bar).y()
-        if at.x() > self.width() - SIDE - 52 and abs(bar - at.y()) < 11:
+        if at.x() > self.width() - self._right - 52 and abs(bar - at.y()) < 11:
             return "bar"
         if abs(mouth - at.y()) < NEAR:
             return "mouth"

@@ -22,6 +22,7 @@ from tailor.core.settings import AUTO
 from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.drawing import ruling_mark
+from tailor.desk.measures import told
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, INK, WALNUT
 
@@ -33,6 +34,10 @@ def said(value: float, unit: str, units: System) -> str:
     if unit == "mm":
         return format_length(value, units)
     return f"{value:.1f}°" if unit == "°" else f"{value:.3g} {unit}".replace(" count", "")
+
+
+def _limit(verdict: Verdict, units: System) -> str:
+    return f"{'most' if verdict.ceiling else 'least'} {said(verdict.limit, verdict.unit, units)}"
 
 
 class Lines(QWidget):
@@ -84,14 +89,18 @@ class Lines(QWidget):
             ruling_mark(painter, QRectF(8, top + 4, 13, 13), verdict.ruling)
             painter.setPen(QColor(INK if self.bench.fresh else GALL))
             painter.setFont(theme.text(10.5, bold=verdict.ruling is not Ruling.OK))
-            painter.drawText(box.adjusted(28, 0, -160, 0), Qt.AlignmentFlag.AlignVCenter, verdict.name)
-            painter.setFont(theme.text(10))
+            narrow = self.width() < 340
             number = said(verdict.value, verdict.unit, units)
-            limit = said(verdict.limit, verdict.unit, units)
+            ends = 10 if narrow else 104
+            room = int(box.width()) - 28 - ends - painter.fontMetrics().horizontalAdvance(number) - 8
+            name = painter.fontMetrics().elidedText(verdict.name, Qt.TextElideMode.ElideRight, room)
+            painter.drawText(box.adjusted(28, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, name)
+            painter.setFont(theme.text(10))
             side = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
-            painter.drawText(box.adjusted(0, 0, -104, 0), side, number)
-            painter.setPen(QColor(GALL))
-            painter.drawText(box.adjusted(0, 0, -10, 0), side, f"{'most' if verdict.ceiling else 'least'} {limit}")
+            painter.drawText(box.adjusted(0, 0, -ends, 0), side, number)
+            if not narrow:  # there the limit is told with the reason
+                painter.setPen(QColor(GALL))
+                painter.drawText(box.adjusted(0, 0, -10, 0), side, _limit(verdict, units))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
@@ -191,7 +200,7 @@ class Ledger(QWidget):
         error = self.bench.error
         if error is not None:
             self._why.setText(
-                f"<span style='color:{theme.RULING_STOP}'><b>{error.where}</b>: {error.what}; {error.remedy}.</span>"
+                f"<span style='color:{theme.RULING_STOP}'>{told(str(error), self.bench.job.units)}</span>"
             )
             self.see.setEnabled(False)
             pinned = self._named_in(error)
@@ -204,7 +213,11 @@ class Ledger(QWidget):
         if verdict is None:
             self._why.setText("")
             return
-        self._why.setText(f"<b>{verdict.name}</b>, {verdict.where}. {verdict.reason}")
+        units = self.bench.job.units
+        limit = _limit(verdict, units)
+        self._why.setText(
+            f"<b>{verdict.name}</b> ({limit}), {told(verdict.where, units)}. {told(verdict.reason, units)}"
+        )
 
     def _remedies(self, verdict: Verdict) -> list[tuple[str, str]]:
         """The remedies that would change anything: pinned values let go, then values to set."""

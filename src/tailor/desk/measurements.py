@@ -23,12 +23,12 @@ from tailor.core.carried.stations import Station
 from tailor.core.carried.zones import Zone, ZoneKind, parse_kind
 from tailor.core.errors import InputError
 from tailor.core.job import Job
-from tailor.core.units import System, format_length, parse_length
+from tailor.core.units import System, format_length, parse_length, retold
 from tailor.desk import theme
 from tailor.desk.workbench import Workbench
 
 COLUMNS = ("y", "x_spine", "x_seam", "front", "back", "shape", "corner")
-HEADS = ("from tip", "spine", "seam", "front", "back", "shape", "corner")
+HEADS = ("up", "spine", "seam", "front", "back", "shape", "corner")
 ZONE_COLUMNS = ("kind", "low", "high")
 
 
@@ -40,7 +40,7 @@ class Measurements(QWidget):
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("measurements")
-        self.setFixedWidth(392)
+        self.setMinimumWidth(300)
         self.bench = bench
         self._filling = False
         self.stations = self._table(HEADS, "Stations")
@@ -66,7 +66,7 @@ class Measurements(QWidget):
         made = QTableWidget(0, len(heads))
         made.setAccessibleName(name)
         made.setHorizontalHeaderLabels(heads)
-        made.setFont(theme.text(10))
+        made.setFont(theme.text(9.5))
         made.horizontalHeader().setFont(theme.text(9))
         made.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         made.verticalHeader().hide()
@@ -143,7 +143,7 @@ class Measurements(QWidget):
         item.setBackground(theme.colour("#fbe6df"))
         item.setToolTip(str(error))
         self._filling = False
-        self.refused.emit(str(error))
+        self.refused.emit(retold(str(error), self.bench.job.units))
 
     def add_station(self) -> None:
         """A station half way to the next, or a step beyond the last, shaped as the object is there."""

@@ -8,7 +8,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.job import Job
 from tailor.core.reason import Reason
 from tailor.core.settings import KEYS, Key, Kind
-from tailor.core.units import System, format_length, format_weight, parse_length
+from tailor.core.units import System, format_length, format_weight, parse_length, retold
 
 STAGES = ("Object", "Leather", "Draft", "Stitch")
 
@@ -85,6 +85,13 @@ def _said(name: str, key: Key | None, value: float | str, units: System) -> str:
     return key.say(value, units)
 
 
+def told(text: str, units: System) -> str:
+    """A sentence of the core's as the maker reads it: tags by their names, lengths in the maker's unit."""
+    for key, label in LABELS.items():
+        text = text.replace(key, label)
+    return retold(text, units)
+
+
 def why(reading: Reading, units: System) -> str:
     """Why a measure is what it is, in a few lines."""
     key, reason = reading.setting, reading.reason
@@ -101,11 +108,10 @@ def why(reading: Reading, units: System) -> str:
     lines.append(f"Because {reason.rule}." if not reason.pinned else "Pinned: your own value.")
     if reason.inputs:
         lines.append("From " + ", ".join(f"{k.replace('_', ' ')} {v:.4g}" for k, v in reason.inputs.items()) + ".")
-    for rule, value in reason.others.items():
-        lines.append(
-            f"{number(value)} would do where {rule}." if not reason.pinned else f"Computed: {number(value)}, {rule}."
-        )
-    return "\n".join(lines)
+    if reason.others:
+        lines.append("The computed value:" if reason.pinned else "What the other rules ask for:")
+    lines += [f"  {number(max(value, 0.0))}, {rule}" for rule, value in reason.others.items()]
+    return retold("\n".join(lines), units)
 
 
 def nudged(reading: Reading, job: Job, steps: int) -> str | None:

@@ -44,6 +44,11 @@ class Notice(QWidget):
         self.show()
         self.update()
 
+    def forgive(self) -> None:
+        """A complaint is done with once something else is changed."""
+        if self._grave:
+            self.hide()
+
     def offer(self, label: str) -> QPushButton:
         """The button of an offer by its label."""
         return next(b for b in self._buttons if b.text() == label)

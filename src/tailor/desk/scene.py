@@ -31,6 +31,7 @@ class Scene:
     fills: list[tuple[Array, str, int]] = field(default_factory=list)
     lines: list[tuple[str, Array, bool]] = field(default_factory=list)
     outlines: list[Array] = field(default_factory=list)
+    behind: list[Array] = field(default_factory=list)
     holes: list[tuple[float, float, float]] = field(default_factory=list)
     words: list[tuple[float, float, str, float]] = field(default_factory=list)
     zones: list[tuple[int, str, float, float, float]] = field(default_factory=list)  # index, kind, x, low, high
@@ -55,7 +56,7 @@ def made_up(job: Job, made: Draft, bare: bool) -> Scene:
     scene = Scene()
     if plan.loop is not None:
         scene.fills.append((plan.loop, theme.LEATHER, 40 if bare else 90))
-        scene.lines.append(("fold", plan.loop[2:4], False))
+        scene.behind.append(plan.loop)
     strip = np.vstack([plan.welt, plan.cut[::-1]])
     layers = [
         (thing, theme.STEEL, 225),
@@ -192,6 +193,7 @@ def _mirrored(scene: Scene) -> Scene:
         [(p * FLIP, c, a) for p, c, a in scene.fills],
         [(k, p * FLIP, c) for k, p, c in scene.lines],
         [p * FLIP for p in scene.outlines],
+        [p * FLIP for p in scene.behind],
         [(-x, y, d) for x, y, d in scene.holes],
         [(-x, y, t, -a) for x, y, t, a in scene.words],
         [(i, k, -x, low, high) for i, k, x, low, high in scene.zones],

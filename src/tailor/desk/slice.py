@@ -8,7 +8,7 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QTransform
 from PyQt6.QtWidgets import QWidget
 
 from tailor.core.draft.section import Section, section
-from tailor.core.units import format_length
+from tailor.core.units import format_length, retold
 from tailor.desk import theme
 from tailor.desk.drawing import path
 from tailor.desk.workbench import Workbench
@@ -42,7 +42,7 @@ class Slice(QWidget):
         shown = [p for p in (cut.thing, cut.room, cut.front, cut.back) if p is not None]
         every = np.vstack(shown) if shown else np.array([[0.0, -5.0], [40.0, 5.0]])
         low, high = every.min(axis=0), every.max(axis=0)
-        room = QRectF(16, 50, self.width() - 32, self.height() - 96)
+        room = QRectF(16, 52, self.width() - 32, self.height() - 120)
         scale = min(room.width() / max(high[0] - low[0], 1), room.height() / max(high[1] - low[1], 1))
         left_hand = self.bench.made is not None and self.bench.made.mirrored
         view = QTransform.fromTranslate(room.center().x(), room.center().y())
@@ -78,7 +78,7 @@ class Slice(QWidget):
         )  # fmt: skip
         if cut.reason is not None:
             painter.setPen(QColor(GALL))
-            said = f"Standoff {format_length(cut.reason.value, units)}: {cut.reason.rule}"
+            said = retold(f"Standoff {format_length(cut.reason.value, units)}: {cut.reason.rule}", units)
             said = painter.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, int(foot.width()))
             painter.drawText(foot.adjusted(0, 18, 0, 0), Qt.AlignmentFlag.AlignTop, said)
 
@@ -131,7 +131,8 @@ class Slice(QWidget):
         )
         fold = view.map(QPointF(float(cut.front[:, 0].min()), top))
         painter.setPen(QColor(LINES["fold"].colour))
-        painter.drawText(QRectF(fold.x() - 14, fold.y() - 17, 44, 15), Qt.AlignmentFlag.AlignCenter, "fold")
+        x = min(max(fold.x() - 22, 8.0), self.width() - 52.0)
+        painter.drawText(QRectF(x, fold.y() - 17, 44, 15), Qt.AlignmentFlag.AlignCenter, "fold")
         stitch = view.map(QPointF(*map(float, cut.stitch[0])))
         painter.setPen(QColor(INDIGO))
         painter.drawText(QRectF(stitch.x() - 30, stitch.y() - 17, 60, 15), Qt.AlignmentFlag.AlignCenter, "stitch")

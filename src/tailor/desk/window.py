@@ -9,7 +9,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QRunnable, Qt, QThreadPool, pyqtSignal
-from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMenu, QVBoxLayout, QWidget
 
 from tailor.core.carried.stations import read_csv
@@ -94,8 +94,8 @@ class Window(QMainWindow):
         side = QWidget()
         side.setLayout(right)
         right.setContentsMargins(0, 0, 0, 0)
-        side.setFixedWidth(388)
         middle.addWidget(side)
+        self._side = side
         all_ = QVBoxLayout(bench)
         all_.setContentsMargins(0, 0, 0, 0)
         all_.setSpacing(0)
@@ -150,6 +150,7 @@ class Window(QMainWindow):
         self.measurements.refused.connect(self._refuse)
         self.ledger.show_me.connect(self.show_verdict)
         self.bench.changed.connect(self._title)
+        self.bench.changed.connect(self.notice.forgive)
         self.bench.saved.connect(self._title)
         self.slice.cut_at(self.board.bar)
 
@@ -329,6 +330,12 @@ class Window(QMainWindow):
         QThreadPool.globalInstance().start(_Writing(self.bench.job, folder, self.paper, tell))
 
     # The window itself
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """On a small screen the side panes give way, so that the board keeps its room."""
+        self._side.setFixedWidth(min(max(round(0.305 * self.width()), 300), 388))
+        self.measurements.setFixedWidth(min(max(round(0.325 * self.width()), 300), 392))
+        super().resizeEvent(event)
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event is not None and _dropped(event) is not None:

@@ -93,6 +93,7 @@ QMenu::item:selected {{ background: {CARD}; color: {INK}; border: 1px solid {WAL
 QMenu::item:disabled {{ color: {GALL}; }}
 QTableWidget {{ background: {PAPER}; gridline-color: {BENCH}; border: 1px solid {EDGE};
   selection-background-color: {CARD}; selection-color: {INK}; }}
+QTableWidget::item {{ padding: 0; }}
 QHeaderView::section {{ background: {CARD}; border: none; border-bottom: 1px solid {EDGE}; padding: 2px 4px; }}
 QScrollBar:vertical {{ background: {CARD}; width: 9px; }}
 QScrollBar::handle:vertical {{ background: {EDGE}; border-radius: 4px; min-height: 24px; }}
