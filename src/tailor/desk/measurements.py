@@ -69,6 +69,7 @@ class Measurements(QWidget):
         made.setFont(theme.text(9.5))
         made.horizontalHeader().setFont(theme.text(9))
         made.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        made.setWordWrap(False)
         made.verticalHeader().hide()
         made.verticalHeader().setDefaultSectionSize(24)
         made.setEditTriggers(QAbstractItemView.EditTrigger.AllEditTriggers)
