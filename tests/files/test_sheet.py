@@ -71,7 +71,9 @@ def test_every_stroke_has_a_style_and_lies_on_its_piece(sheath: Draft) -> None:
 def test_no_two_kinds_of_line_look_alike() -> None:
     looks = {(s.colour, s.width, s.dashes) for s in LINES.values()}
     assert len(looks) == len(LINES)
-    without_colour = {(s.width, s.dashes) for k, s in LINES.items() if k in ("cut", "fold", "stitch", "welt", "trim", "glue")}
+    without_colour = {
+        (s.width, s.dashes) for k, s in LINES.items() if k in ("cut", "fold", "stitch", "welt", "trim", "glue")
+    }
     assert len(without_colour) == 6  # never by colour alone
 
 

@@ -21,16 +21,16 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QLabel, QWidget
 
 from tailor.core.settings import Kind
-from tailor.core.units import System, format_length
+from tailor.core.units import format_length
 from tailor.desk import theme
-from tailor.desk.drawing import path, pen
+from tailor.desk.card import draw_rule, draw_scene, draw_strings, draw_zones
+from tailor.desk.columns import stand
 from tailor.desk.measures import AT_STAGE, LABELS, nudged, reading, told, why
 from tailor.desk.measures import typed as as_typed
 from tailor.desk.scene import Scene, flat, made_up
-from tailor.desk.tag import HEIGHT, Tag
+from tailor.desk.tag import Tag
 from tailor.desk.workbench import Workbench
-from tailor.files.dyes import GALL, INK, LOGWOOD, WALNUT
-from tailor.files.linework import LINES
+from tailor.files.dyes import INK, WALNUT
 
 SIDE = 148  # px kept clear on each side for tags
 TOP, FOOT = 22, 40  # px kept clear above and below
@@ -187,41 +187,12 @@ class Board(QWidget):
         return self.view.inverted()[0].map(at)
 
     def _place_tags(self) -> None:
-        """Tags stand in two columns, each level with what it measures as far as its neighbours let it."""
         if self.scene is None:
             return
-        middle = self.width() / 2
-        columns: dict[bool, list[tuple[float, Tag]]] = {False: [], True: []}
-        placed = [(self.to_screen(*self.scene.places[k]), t) for k, t in self.tags.items() if k in self.scene.places]
-        for tag in self.tags.values():
-            tag.show()
-        for at, tag in placed:
-            columns[at.x() > middle and self._right == SIDE].append((at.y(), tag))
-        strays = [t for k, t in self.tags.items() if k not in self.scene.places]
-        for tag in strays:
-            columns[len(columns[True]) < len(columns[False])].append((self.height() - FOOT, tag))
-        most = max(int((self.height() - TOP - FOOT) // (HEIGHT + 6)), 1)
-        for side in (False, True):  # a column too long gives its lowest to the other
-            while len(columns[side]) > most and len(columns[not side]) < most:
-                columns[side].sort(key=lambda p: p[0])
-                columns[not side].append(columns[side].pop())
-        for right, column in columns.items():
-            column.sort(key=lambda p: p[0])
-            step = HEIGHT + 6
-            if column and len(column) * step > self.height() - TOP - FOOT:
-                step = max((self.height() - TOP - FOOT) / len(column), HEIGHT - 4)
-            y = float(TOP)
-            tops: list[float] = []
-            for at_y, _ in column:
-                y = max(y, at_y - HEIGHT / 2)
-                tops.append(y)
-                y += step
-            limit = self.height() - FOOT - HEIGHT
-            for k in range(len(tops) - 1, -1, -1):
-                tops[k] = min(tops[k], limit)
-                limit = tops[k] - step
-            for (_, tag), top in zip(column, tops, strict=True):
-                tag.move(self.width() - tag.width() - 10 if right else 10, round(max(top, 4)))
+        places = self.scene.places
+        spots = {k: self.to_screen(*places[k]) for k in self.tags if k in places}
+        tied = [(t, (spots[k].x(), spots[k].y()) if k in spots else None) for k, t in self.tags.items()]
+        stand(tied, self.width(), TOP, self.height() - FOOT, one_sided=self._right != SIDE)
         self._order_tabs()
 
     def _order_tabs(self) -> None:
@@ -247,101 +218,13 @@ class Board(QWidget):
             )
             return
         painter.setClipRect(card)
-        self._draw_rule(painter, card)
-        view = self.view
-        self._draw_scene(painter, view, self.scene)
-        self._draw_zones(painter, view, self.scene)
+        view, bare = self.view, self.stage == "Object" and not self.laid_flat
+        draw_rule(painter, card, view, self.bench.job.units)
+        draw_scene(painter, view, self.scene, self.stage, bare)
+        if bare and self.bench.made is not None:
+            draw_zones(painter, view, self.scene, self.bench.made.mirrored)
         self._draw_lines_across(painter)
-        self._draw_strings(painter)
-
-    def _draw_rule(self, painter: QPainter, card: QRectF) -> None:
-        """A rule along the foot of the card, in the maker's unit."""
-        view = self.view
-        scale = view.m11()
-        inch = self.bench.job.units is not System.MM
-        unit = 25.4 if inch else 10.0
-        painter.setPen(QPen(QColor(theme.EDGE), 1))
-        painter.setFont(theme.text(8.5))
-        start = self.to_mm(QPointF(card.left(), 0)).x()
-        first = int(np.floor(start / unit))
-        every = max(1, round(45 / (unit * scale)))
-        foot = card.bottom()
-        for k in range(first, first + int(card.width() / (unit * scale)) + 2):
-            x = self.to_screen(k * unit, 0).x()
-            painter.setPen(QPen(QColor(theme.EDGE), 1))
-            painter.drawLine(QPointF(x, foot), QPointF(x, foot - (9 if k % every == 0 else 5)))
-            if k % every == 0:
-                painter.setPen(QColor(GALL))
-                painter.drawText(QPointF(x + 3, foot - 3), f"{k}" if inch else f"{k * 10}")
-
-    def _draw_scene(self, painter: QPainter, view: QTransform, scene: Scene) -> None:
-        painter.setPen(Qt.PenStyle.NoPen)
-        for points, colour, alpha in scene.fills:
-            painter.fillPath(path(points, view, True), theme.colour(colour, alpha))
-        bare = self.stage == "Object" and not self.laid_flat
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(QColor(INK if bare else GALL), 1.8 if bare else 1.2))
-        for points in scene.outlines:
-            painter.drawPath(path(points, view, True))
-        painter.setPen(QPen(QColor(GALL), 1, Qt.PenStyle.DashLine))
-        for points in scene.behind:
-            painter.drawPath(path(points, view, True))
-        strong = {"Stitch": ("stitch",), "Leather": ("welt", "fold")}.get(self.stage, ("cut",))
-        painter.setOpacity(0.45 if bare else 1.0)
-        for kind, points, closed in scene.lines:
-            painter.setPen(pen(kind, 1.3 if kind in strong and not bare else 1.0))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawPath(path(points, view, closed))
-        painter.setOpacity(1.0)
-        if bare:
-            painter.setPen(QPen(QColor(GALL), 1, Qt.PenStyle.DotLine))
-            for x0, x1, y in scene.stations:
-                painter.drawLine(view.map(QPointF(x0, y)), view.map(QPointF(x1, y)))
-        painter.setPen(QPen(QColor(LINES["hole"].colour), 1.3))
-        painter.setBrush(QColor(theme.PAPER))
-        for x, y, diameter in scene.holes:
-            radius = max(diameter / 2 * view.m11(), 1.6)
-            painter.drawEllipse(view.map(QPointF(x, y)), radius, radius)
-        self._draw_words(painter, view, scene)
-
-    def _draw_words(self, painter: QPainter, view: QTransform, scene: Scene) -> None:
-        painter.setPen(QColor(INK))
-        for x, y, said, angle in scene.words:
-            painter.save()
-            painter.translate(view.map(QPointF(x, y)))
-            painter.rotate(-angle)
-            size = float(np.clip(3.0 * view.m11(), 6.5, 13))
-            painter.setFont(theme.heading(size * 0.9) if "·" in said else theme.text(size))
-            painter.drawText(QRectF(-150, -12, 300, 24), Qt.AlignmentFlag.AlignCenter, said)
-            painter.restore()
-
-    def _draw_zones(self, painter: QPainter, view: QTransform, scene: Scene) -> None:
-        if self.laid_flat or self.stage != "Object":
-            return
-        style = {"edge": Qt.PenStyle.DashLine, "point": Qt.PenStyle.DotLine, "grip": Qt.PenStyle.SolidLine,
-                 "stop": Qt.PenStyle.DashDotLine}  # fmt: skip
-        painter.setFont(theme.text(9.5, bold=True))
-        bars = [view.map(QPointF(z[2], 0)).x() for z in scene.zones]
-        left_hand = self.bench.made is not None and self.bench.made.mirrored
-        for _, kind, x, low, high in scene.zones:
-            a, b = view.map(QPointF(x, low)), view.map(QPointF(x, high))
-            painter.setPen(QPen(QColor(LOGWOOD), 4, style[kind], Qt.PenCapStyle.FlatCap))
-            painter.drawLine(a, b)
-            painter.setPen(QPen(QColor(LOGWOOD), 2))
-            for end in (a, b):
-                painter.drawLine(end - QPointF(7, 0), end + QPointF(7, 0))
-            painter.setPen(QColor(LOGWOOD))
-            middle = (a + b) / 2
-            if abs(a.y() - b.y()) < 44:
-                side = Qt.AlignmentFlag.AlignLeft if left_hand else Qt.AlignmentFlag.AlignRight
-                x = max(bars) + 12 if left_hand else min(bars) - 92
-                painter.drawText(QRectF(x, middle.y() - 8, 80, 16), side | Qt.AlignmentFlag.AlignVCenter, kind)
-                continue
-            painter.save()
-            painter.translate(middle)
-            painter.rotate(-90)
-            painter.drawText(QRectF(-60, -19, 120, 14), Qt.AlignmentFlag.AlignCenter, kind)
-            painter.restore()
+        draw_strings(painter, view, self.scene, self.tags)
 
     def _draw_lines_across(self, painter: QPainter) -> None:
         y = self.to_screen(0, self.bar).y()
@@ -363,16 +246,6 @@ class Board(QWidget):
             painter.drawRoundedRect(grip, 4, 4)
             painter.setFont(theme.text(9))
             painter.drawText(grip, Qt.AlignmentFlag.AlignCenter, "mouth")
-
-    def _draw_strings(self, painter: QPainter) -> None:
-        assert self.scene is not None
-        for key, tag in self.tags.items():
-            if key in self.scene.places and tag.isVisible():
-                at = self.to_screen(*self.scene.places[key]).toPoint()
-                painter.setPen(QPen(QColor(GALL), 1))
-                painter.drawLine(tag.tied_at(at), at)
-                painter.setBrush(QColor(GALL))
-                painter.drawEllipse(QPointF(at), 2.2, 2.2)
 
     # Measures
 

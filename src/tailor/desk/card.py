@@ -1,0 +1,118 @@
+"""What is drawn on the card: its rule, the scene, the zones, and the strings of the tags."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen, QTransform
+
+from tailor.core.units import System
+from tailor.desk import theme
+from tailor.desk.drawing import path, pen
+from tailor.desk.scene import Scene
+from tailor.desk.tag import Tag
+from tailor.files.dyes import GALL, INK, LOGWOOD
+from tailor.files.linework import LINES
+
+
+def draw_rule(painter: QPainter, card: QRectF, view: QTransform, units: System) -> None:
+    """A rule along the foot of the card, in the maker's unit."""
+    scale = view.m11()
+    inch = units is not System.MM
+    unit = 25.4 if inch else 10.0
+    painter.setPen(QPen(QColor(theme.EDGE), 1))
+    painter.setFont(theme.text(8.5))
+    start = view.inverted()[0].map(QPointF(card.left(), 0)).x()
+    first = int(np.floor(start / unit))
+    every = max(1, round(45 / (unit * scale)))
+    foot = card.bottom()
+    for k in range(first, first + int(card.width() / (unit * scale)) + 2):
+        x = view.map(QPointF(k * unit, 0)).x()
+        painter.setPen(QPen(QColor(theme.EDGE), 1))
+        painter.drawLine(QPointF(x, foot), QPointF(x, foot - (9 if k % every == 0 else 5)))
+        if k % every == 0:
+            painter.setPen(QColor(GALL))
+            painter.drawText(QPointF(x + 3, foot - 3), f"{k}" if inch else f"{k * 10}")
+
+
+def draw_scene(painter: QPainter, view: QTransform, scene: Scene, stage: str, bare: bool) -> None:
+    """Everything of a scene. stage: whose lines are drawn strongest; bare: the object stands out."""
+    painter.setPen(Qt.PenStyle.NoPen)
+    for points, colour, alpha in scene.fills:
+        painter.fillPath(path(points, view, True), theme.colour(colour, alpha))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(QColor(INK if bare else GALL), 1.8 if bare else 1.2))
+    for points in scene.outlines:
+        painter.drawPath(path(points, view, True))
+    painter.setPen(QPen(QColor(GALL), 1, Qt.PenStyle.DashLine))
+    for points in scene.behind:
+        painter.drawPath(path(points, view, True))
+    strong = {"Stitch": ("stitch",), "Leather": ("welt", "fold")}.get(stage, ("cut",))
+    painter.setOpacity(0.45 if bare else 1.0)
+    for kind, points, closed in scene.lines:
+        painter.setPen(pen(kind, 1.3 if kind in strong and not bare else 1.0))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(path(points, view, closed))
+    painter.setOpacity(1.0)
+    if bare:
+        painter.setPen(QPen(QColor(GALL), 1, Qt.PenStyle.DotLine))
+        for x0, x1, y in scene.stations:
+            painter.drawLine(view.map(QPointF(x0, y)), view.map(QPointF(x1, y)))
+    painter.setPen(QPen(QColor(LINES["hole"].colour), 1.3))
+    painter.setBrush(QColor(theme.PAPER))
+    for x, y, diameter in scene.holes:
+        radius = max(diameter / 2 * view.m11(), 1.6)
+        painter.drawEllipse(view.map(QPointF(x, y)), radius, radius)
+    _draw_words(painter, view, scene)
+
+
+def _draw_words(painter: QPainter, view: QTransform, scene: Scene) -> None:
+    painter.setPen(QColor(INK))
+    for x, y, said, angle in scene.words:
+        painter.save()
+        painter.translate(view.map(QPointF(x, y)))
+        painter.rotate(-angle)
+        size = float(np.clip(3.0 * view.m11(), 6.5, 13))
+        painter.setFont(theme.heading(size * 0.9) if "·" in said else theme.text(size))
+        painter.drawText(QRectF(-150, -12, 300, 24), Qt.AlignmentFlag.AlignCenter, said)
+        painter.restore()
+
+
+def draw_zones(painter: QPainter, view: QTransform, scene: Scene, left_hand: bool) -> None:
+    """The zones as bars beside the object, their names on the outer side."""
+    style = {"edge": Qt.PenStyle.DashLine, "point": Qt.PenStyle.DotLine, "grip": Qt.PenStyle.SolidLine,
+             "stop": Qt.PenStyle.DashDotLine}  # fmt: skip
+    painter.setFont(theme.text(9.5, bold=True))
+    bars = [view.map(QPointF(z[2], 0)).x() for z in scene.zones]
+    for _, kind, x, low, high in scene.zones:
+        a, b = view.map(QPointF(x, low)), view.map(QPointF(x, high))
+        painter.setPen(QPen(QColor(LOGWOOD), 4, style[kind], Qt.PenCapStyle.FlatCap))
+        painter.drawLine(a, b)
+        painter.setPen(QPen(QColor(LOGWOOD), 2))
+        for end in (a, b):
+            painter.drawLine(end - QPointF(7, 0), end + QPointF(7, 0))
+        painter.setPen(QColor(LOGWOOD))
+        middle = (a + b) / 2
+        if abs(a.y() - b.y()) < 44:
+            side = Qt.AlignmentFlag.AlignLeft if left_hand else Qt.AlignmentFlag.AlignRight
+            x = max(bars) + 12 if left_hand else min(bars) - 92
+            painter.drawText(QRectF(x, middle.y() - 8, 80, 16), side | Qt.AlignmentFlag.AlignVCenter, kind)
+            continue
+        painter.save()
+        painter.translate(middle)
+        painter.rotate(-90)
+        painter.drawText(QRectF(-60, -19, 120, 14), Qt.AlignmentFlag.AlignCenter, kind)
+        painter.restore()
+
+
+def draw_strings(painter: QPainter, view: QTransform, scene: Scene, tags: Mapping[str, Tag]) -> None:
+    """The string from each tag to what it measures."""
+    for key, tag in tags.items():
+        if key in scene.places and tag.isVisible():
+            at = view.map(QPointF(*scene.places[key])).toPoint()
+            painter.setPen(QPen(QColor(GALL), 1))
+            painter.drawLine(tag.tied_at(at), at)
+            painter.setBrush(QColor(GALL))
+            painter.drawEllipse(QPointF(at), 2.2, 2.2)

@@ -1,0 +1,293 @@
+"""The board and what lies round it, part by part."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QColor, QWheelEvent
+from PyQt6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from tailor import demo
+from tailor.core.draft.draft import Draft
+from tailor.core.job import Job, draft
+from tailor.core.units import System
+from tailor.desk import keeping, screenshots, theme
+from tailor.desk.measures import AT_STAGE, LABELS, STAGES, nudged, reading, told, typed, why
+from tailor.desk.scene import flat, made_up
+from tailor.desk.start import application
+from tailor.desk.window import Window
+from tailor.files.dyes import GALL, INDIGO, INK, LICHEN, LOGWOOD, WALNUT, WOAD
+
+Key = Qt.Key
+
+
+@pytest.fixture
+def shown(qtbot: QtBot) -> Iterator[Window]:
+    application()
+    made = Window(demo.job())
+    qtbot.addWidget(made)
+    made.resize(1280, 800)
+    made.show()
+    qtbot.waitExposed(made)
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def settle(qtbot: QtBot, shown: Window) -> Callable[[], None]:
+    return lambda: qtbot.waitUntil(lambda: shown.bench.fresh, timeout=5000)
+
+
+# Scenes and measures
+
+
+@pytest.mark.parametrize("hand", ["right", "left"])
+@pytest.mark.parametrize("stage", STAGES)
+def test_every_measure_of_a_stage_is_tied_to_a_place_in_view(eaves: Job, hand: str, stage: str) -> None:
+    job = eaves.typed("hand", hand)
+    made = draft(job)
+    for scene in (made_up(job, made, bare=True), flat(made)):
+        left, bottom, right, top = scene.bounds
+        for x, y in (scene.places[k] for k in AT_STAGE[stage] if k in scene.places):
+            assert left - 5 <= x <= right + 5
+            assert bottom - 5 <= y <= top + 5
+    home = flat(made) if stage in ("Draft", "Stitch") else made_up(job, made, bare=False)
+    assert [k for k in AT_STAGE[stage] if k not in home.places] == []
+
+
+def test_a_left_hand_scene_is_the_right_hand_one_mirrored(eaves: Job) -> None:
+    right, left = (made_up(j, draft(j), bare=True) for j in (eaves, eaves.typed("hand", "left")))
+    assert left.bounds[0] == pytest.approx(-right.bounds[2])
+    for name, (x, y) in right.places.items():
+        assert left.places[name] == pytest.approx((-x, y))
+
+
+def test_every_reading_can_say_why_and_be_nudged(eaves: Job, sheath: Draft) -> None:
+    for stage in STAGES:
+        for name in AT_STAGE[stage]:
+            now = reading(eaves, sheath, name)
+            said = why(now, System.MM)
+            assert said.startswith(LABELS[name].capitalize())
+            assert len(said.splitlines()) >= 2
+            text = nudged(now, eaves, 1)
+            assert (text is None) == (now.setting is None)
+            if text is not None:
+                assert eaves.typed(name, text).settings.pinned[name] != now.value or name == "welt.layers"
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "expected"),
+    [("seam.margin", "+1", 6.6), ("seam.margin", "-0.5mm", 5.1), ("seam.margin", "7", 7.0), ("mouth.y", "+10", 193.0)],
+)
+def test_a_leading_sign_changes_the_present_value(
+    eaves: Job, sheath: Draft, name: str, text: str, expected: float
+) -> None:
+    now = reading(eaves, sheath, name)
+    assert eaves.typed(name, typed(now, eaves, text)).settings.pinned[name] == pytest.approx(expected, abs=1e-3)
+
+
+def test_sentences_name_tags_not_keys() -> None:
+    said = told("loop.width: a loop 25.4 mm wide does not fit; set loop.landing to none.", System.FRACTION)
+    assert said == 'loop width: a loop 1" wide does not fit; set loop sewn to to none.'
+
+
+def _luminance(name: str) -> float:
+    parts = [c / 255 for c in QColor(name).getRgb()[:3]]
+    linear = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in parts]
+    return float(np.dot([0.2126, 0.7152, 0.0722], linear))
+
+
+@pytest.mark.parametrize("ground", [theme.CARD, theme.PAPER])
+@pytest.mark.parametrize("dye", [INK, WOAD, INDIGO, WALNUT, GALL, LICHEN, LOGWOOD, *theme.RULING.values()])
+def test_every_colour_reads_on_card_and_paper(dye: str, ground: str) -> None:
+    light, dark = sorted((_luminance(dye), _luminance(ground)), reverse=True)
+    assert (light + 0.05) / (dark + 0.05) >= 4.5  # WCAG AA
+
+
+# Hands
+
+
+def test_a_zone_is_dragged_by_its_end_in_one_step(shown: Window, settle: Callable[[], None]) -> None:
+    shown.show_stage("Object")
+    board = shown.board
+    number, _, x, _, high = next(z for z in board.scene.zones if z[1] == "edge")
+    start = board.to_screen(x, high)
+    end = board.to_screen(x, high - 20)
+    QTest.mousePress(board, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    for share in (0.5, 1.0):
+        QTest.mouseMove(board, (start + share * (end - start)).toPoint())
+    QTest.mouseRelease(board, Qt.MouseButton.LeftButton, pos=end.toPoint())
+    settle()
+    assert shown.bench.job.zones[number].high == pytest.approx(high - 20, abs=1)
+    assert shown.measurements.zones.item(number, 2).text() == f"{shown.bench.job.zones[number].high:g}"
+    shown.bench.undo()
+    settle()
+    assert shown.bench.job == demo.job()
+
+
+def test_the_card_is_moved_and_zoomed_by_hand(shown: Window) -> None:
+    board = shown.board
+    place = board.to_mm(QPointF(200, 600))
+    QTest.mousePress(board, Qt.MouseButton.LeftButton, pos=QPoint(200, 600))
+    QTest.mouseMove(board, QPoint(240, 570))
+    QTest.mouseRelease(board, Qt.MouseButton.LeftButton, pos=QPoint(240, 570))
+    assert (board.to_mm(QPointF(240, 570)) - place).manhattanLength() < 1e-6
+    scale = board.view.m11()
+    none = Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier
+    board.wheelEvent(
+        QWheelEvent(
+            QPointF(300, 300), QPointF(300, 300), QPoint(), QPoint(0, 240), *none, Qt.ScrollPhase.NoScrollPhase, False
+        )
+    )
+    assert board.view.m11() > 1.2 * scale
+    board.setFocus()
+    QTest.keyClick(board, Key.Key_Minus)
+    QTest.keyClick(board, Key.Key_Minus)
+    assert board.view.m11() < 1.1 * scale
+    assert shown.bench.job == demo.job()
+
+
+def test_choices_turn_by_click_and_by_arrow(shown: Window, settle: Callable[[], None]) -> None:
+    tag = shown.board.tags["loop.landing"]
+    QTest.mouseClick(tag, Qt.MouseButton.LeftButton, pos=QPoint(20, 28))
+    settle()
+    assert tag.reading.said == "handle"
+    QTest.keyClick(tag, Key.Key_Up)
+    settle()
+    assert shown.bench.job.settings.word("loop.landing") == "none"
+    assert "loop.width" not in shown.board.tags  # with no loop there is nothing to measure
+    shown.bench.undo()
+    settle()
+    assert "loop.width" in shown.board.tags
+
+
+def test_a_pin_is_pulled_by_the_mouse_and_digits_begin_typing(shown: Window, settle: Callable[[], None]) -> None:
+    tag = shown.board.tags["welt.proud"]
+    tag.setFocus()
+    QTest.keyClick(tag, Key.Key_5)
+    QTest.keyClick(tag.findChild(type(tag._field), "typing"), Key.Key_Return)
+    settle()
+    assert shown.bench.job.settings.pinned["welt.proud"] == 5
+    QTest.mouseClick(tag, Qt.MouseButton.LeftButton, pos=QPoint(tag.width() - 10, 8))
+    settle()
+    assert "welt.proud" not in shown.bench.job.settings
+
+
+def test_the_ledger_is_walked_by_keys_and_counts_wait_on_the_strap(shown: Window, settle: Callable[[], None]) -> None:
+    shown.bench.type("mouth.y", "140mm", "low mouth")
+    settle()
+    keeper = shown.strap.keepers["Object"]
+    waiting, ruling = keeper.waiting()
+    assert waiting >= 1
+    assert ruling == "stop"
+    lines = shown.ledger.lines
+    lines.setFocus()
+    lines.choose(0)
+    first = lines.verdict
+    QTest.keyClick(lines, Key.Key_Down)
+    assert lines.verdict is not first
+    QTest.keyClick(lines, Key.Key_Up)
+    QTest.keyClick(lines, Key.Key_Return)
+    assert shown.board.stage == first.stage
+    assert lines.verdict.name == first.name
+    assert first.reason.split(".")[0] in shown.ledger._why.text()
+    shown.ledger.mend.click()
+    settle()
+    assert keeper.waiting()[0] == 0
+
+
+def test_a_complaint_goes_when_something_is_put_right(shown: Window, settle: Callable[[], None]) -> None:
+    assert not shown.open(Path("absent.tailor"))
+    assert shown.notice.isVisible()
+    shown.bench.type("welt.proud", "2mm", "proud")
+    assert not shown.notice.isVisible()
+    settle()
+
+
+def test_the_slice_follows_the_bar_above_the_mouth_and_below_the_tip(shown: Window) -> None:
+    for y, leather in ((220.0, False), (100.0, True), (-3.0, True)):
+        shown.board.move_bar(y)
+        assert shown.slice.section.y == pytest.approx(y, abs=0.5)
+        assert (shown.slice.section.front is not None) is leather
+        assert not shown.slice.grab().isNull()
+
+
+# Keeping
+
+
+def test_recent_jobs_are_newest_first_and_only_those_still_there(tmp_path: Path) -> None:
+    paths = [tmp_path / f"{k}.tailor" for k in range(12)]
+    for path in paths:
+        path.write_text("x")
+        keeping.remember(path)
+    keeping.remember(paths[8])
+    paths[11].unlink()
+    assert keeping.recent()[:2] == [paths[8], paths[10]]
+    assert len(keeping.recent()) == keeping.MOST_RECENT - 1
+    (keeping.folder() / "recent.json").write_text("{broken")
+    assert keeping.recent() == []
+
+
+def test_kept_work_that_is_damaged_is_left_alone_and_not_offered(eaves: Job) -> None:
+    keeping.keep(eaves, None)
+    keeping.set_aside()
+    bad = keeping.folder() / "unsaved-999999999.json"
+    bad.write_text('{"path": null, "job": "half')
+    (kept,) = keeping.unsaved()
+    assert kept.job == eaves
+    assert bad.exists()
+    keeping.discard(kept)
+    assert keeping.unsaved() == []
+
+
+CRASH = """
+import sys, time
+from tailor.desk.start import application, window
+app = application()
+shown = window(demo_name="eaves-blade")
+shown.show()
+shown.bench.type("welt.proud", "4.25mm", "proud")
+print("typed", flush=True)
+end = time.time() + 60
+while time.time() < end:
+    app.processEvents()
+    time.sleep(0.01)
+"""
+
+
+def test_a_killed_window_loses_nothing_that_was_typed() -> None:
+    run = subprocess.Popen([sys.executable, "-c", CRASH], stdout=subprocess.PIPE, text=True, env={**os.environ})
+    assert run.stdout is not None
+    assert run.stdout.readline() == "typed\n"
+    own = keeping.folder() / f"unsaved-{run.pid}.json"
+    end = time.monotonic() + 20
+    while not own.exists() and time.monotonic() < end:
+        time.sleep(0.05)
+    assert keeping.unsaved() == []  # while that window is open its work is its own
+    run.send_signal(signal.SIGKILL)
+    run.communicate()
+    (kept,) = keeping.unsaved()
+    assert kept.job == replace(demo.job(), settings=demo.job().settings.pin("welt.proud", 4.25))
+
+
+def test_the_pictures_are_made_by_one_command(qtbot: QtBot, tmp_path: Path) -> None:
+    screenshots.main(tmp_path)
+    from PyQt6.QtGui import QImage
+
+    pictures = {p.stem: QImage(str(p)) for p in tmp_path.glob("*.png")}
+    assert set(pictures) == {"object", "leather", "draft", "stitch", "draft-made-up"}
+    for picture in pictures.values():
+        assert (picture.width(), picture.height()) == (1280, 800)
+        colours = {picture.pixelColor(x, y).name() for x in range(10, 1270, 20) for y in range(60, 740, 20)}
+        assert len(colours) > 6  # something is drawn
