@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from hypothesis import strategies as st
 
-from tailor.core.carried.stations import Shape, Station
+from tailor.core.carried.stations import Shape, Station, Table
 from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.job import Job
 from tailor.core.settings import Settings
@@ -48,3 +48,13 @@ def jobs(draw: st.DrawFn, symmetric: bool = True) -> Job:
     if draw(st.booleans()):
         pinned["seam.pitch"] = draw(sizes(3, 6))
     return Job("Drawn", "folded-sheath", tuple(rows), (Zone(ZoneKind.EDGE, 0, 0.7 * length),), Settings(pinned))
+
+
+def as_csv(table: Table) -> str:
+    """A station table as a maker would save it, its columns in another order and its rows upside down."""
+    lines = ["# unit: mm", *(f"# zone: {z.kind} {z.low!r} .. {z.high!r}" for z in table.zones)]
+    lines.append("shape,corner,y,x_spine,x_seam,back,front")
+    for s in reversed(table.stations):
+        sizes_ = (s.corner, s.y, s.x_spine, s.x_seam, s.back, s.front)
+        lines.append(",".join([s.shape, *map(repr, sizes_)]))
+    return "\n".join(lines) + "\n"

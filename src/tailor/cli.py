@@ -45,7 +45,7 @@ def main(argv: Sequence[str] | None = None) -> int:
 def _parser() -> _Parser:
     parser = _Parser(prog="tailor", description="From a measured object to flat leather that fits.")
     parser.add_argument("--demo", nargs="?", const="eaves-blade", metavar="NAME", help="open the window with demo data")
-    parser.add_argument("--open", metavar="JOB.tailor", type=Path, help="open the window with a job")
+    parser.add_argument("--open", nargs="?", metavar="JOB.tailor", type=Path, help="open the window with a job")
     parser.set_defaults(run=_window)
     commands = parser.add_subparsers(metavar="COMMAND", parser_class=_Parser)
 

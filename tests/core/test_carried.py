@@ -5,10 +5,10 @@ import pytest
 from hypothesis import given
 
 from tailor.core.carried.loft import Loft
-from tailor.core.carried.stations import Shape, Station, Table, format_csv, parse_csv, read_csv
+from tailor.core.carried.stations import Shape, Station, Table, parse_csv, read_csv
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.errors import InputError
-from tests.lofts import jobs, sections
+from tests.lofts import as_csv, jobs, sections
 
 HEAD = "y,x_spine,x_seam,front,back,shape,corner\n"
 GOOD = HEAD + "0,0,10,1,1,wedge,\n100,0,30,2,2,wedge,\n"
@@ -90,7 +90,7 @@ def test_a_table_written_is_read_back_the_same(job: object) -> None:
 
     assert isinstance(job, Job)
     table = Table(job.stations, job.zones)
-    assert parse_csv(format_csv(table)) == table
+    assert parse_csv(as_csv(table)) == table
 
 
 @given(sections(), sections())
@@ -113,3 +113,20 @@ def test_past_the_tip_the_object_runs_out_on_a_cone() -> None:
     cut = loft.sections(np.array([0.0, -4.0, -8.0, -20.0]), toe=8.0)
     assert cut.front.max(axis=1) == pytest.approx([3, 1.5, 0, 0])
     assert cut.x_seam == pytest.approx([20, 10, 0, 0])
+
+
+@pytest.mark.parametrize(
+    ("column", "text", "said"),
+    [("y", "5", "already measured"), ("x_seam", "-1", "sides cross"), ("front", "x", "front"), ("shape", "egg", "egg")],
+)
+def test_a_cell_typed_wrong_names_its_station(column: str, text: str, said: str) -> None:
+    from tailor.core.carried.stations import edit
+    from tailor.core.units import System
+
+    rows = parse_csv(GOOD + "5,0,12,1,1,wedge,\n").stations
+    with pytest.raises(InputError, match=said) as caught:
+        edit(rows, 2, column, text, System.MM)
+    assert "station 3" in str(caught.value)
+    moved = edit(rows, 2, "y", "2 1/2", System.INCH)
+    assert moved[2].y == pytest.approx(63.5)
+    assert [s.y for s in edit(rows, 0, "y", "300", System.MM)] == [5, 100, 300]

@@ -291,3 +291,45 @@ def test_the_pictures_are_made_by_one_command(qtbot: QtBot, tmp_path: Path) -> N
         assert (picture.width(), picture.height()) == (1280, 800)
         colours = {picture.pixelColor(x, y).name() for x in range(10, 1270, 20) for y in range(60, 740, 20)}
         assert len(colours) > 6  # something is drawn
+
+
+def test_the_caution_stands_where_something_is_sharp(shown: Window, settle: Callable[[], None]) -> None:
+    shown.show_stage("Object")
+    assert shown.measurements.caution.isVisible()
+    blunt = tuple(z for z in shown.bench.job.zones if z.kind in ("grip", "stop"))
+    shown.bench.change("blunt", replace(shown.bench.job, zones=blunt))
+    settle()
+    assert not shown.measurements.caution.isVisible()
+
+
+def test_hundreds_of_changes_can_be_undone_in_order(shown: Window, settle: Callable[[], None]) -> None:
+    widths = [30 + 0.1 * k for k in range(60)]
+    for width in widths:
+        shown.bench.type("belt.width", f"{width}mm", f"belt {width}")
+    settle()
+    for width in reversed(widths[:-1]):
+        shown.bench.undo()
+        assert shown.bench.job.settings.pinned["belt.width"] == pytest.approx(width)
+    shown.bench.undo()
+    shown.bench.undo()  # nothing left to undo
+    assert shown.bench.job == demo.job()
+    for width in widths:
+        shown.bench.redo()
+        assert shown.bench.job.settings.pinned["belt.width"] == pytest.approx(width)
+    shown.bench.undo()
+    shown.bench.type("hand", "left", "left hand")
+    assert shown.bench.redoes == ""  # a new change ends what could be done again
+    settle()
+
+
+def test_steps_join_only_while_the_hand_holds(shown: Window, settle: Callable[[], None]) -> None:
+    for width in (41, 42, 43):
+        shown.bench.type("belt.width", f"{width}mm", "drag", joins="drag belt")
+    shown.bench.settle()
+    for width in (44, 45):
+        shown.bench.type("belt.width", f"{width}mm", "drag", joins="drag belt")
+    shown.bench.undo()
+    assert shown.bench.job.settings.pinned["belt.width"] == 43
+    shown.bench.undo()
+    assert shown.bench.job == demo.job()
+    settle()

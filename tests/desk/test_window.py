@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 from pytestqt.qtbot import QtBot
 
 from tailor import demo
-from tailor.core.carried.stations import Table, format_csv
+from tailor.core.carried.stations import Table
 from tailor.core.checks.verdict import Ruling
 from tailor.core.job import Job
 from tailor.core.units import System
@@ -24,6 +24,7 @@ from tailor.desk.start import Start, application, window
 from tailor.desk.tag import Tag
 from tailor.desk.window import Window
 from tailor.files import job_file
+from tests.lofts import as_csv
 
 Key = Qt.Key
 
@@ -301,7 +302,7 @@ def test_save_reopen_is_identical_and_bad_files_leave_the_bench_alone(
 def test_a_station_table_is_dropped_on_the_window(shown: Window, settle: Callable[[], None], tmp_path: Path) -> None:
     job = demo.job()
     longer = tuple(replace(s, y=s.y * 1.1) for s in job.stations)
-    (tmp_path / "ridge_knife.csv").write_text(format_csv(Table(longer, ())))
+    (tmp_path / "ridge_knife.csv").write_text(as_csv(Table(longer, ())))
     data = QMimeData()
     data.setUrls([QUrl.fromLocalFile(str(tmp_path / "ridge_knife.csv"))])
     none = Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier

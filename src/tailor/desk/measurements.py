@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 
 from tailor.core.carried import stations as table
 from tailor.core.carried.stations import Station
-from tailor.core.carried.zones import Zone, ZoneKind, parse_kind
+from tailor.core.carried.zones import Zone, ZoneKind, of_kind, parse_kind
 from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.units import System, format_length, parse_length, retold
@@ -55,6 +55,10 @@ class Measurements(QWidget):
         all_.addWidget(self.stations, 1)
         all_.addLayout(self._head("Zones", (("Add", self.add_zone), ("Remove", self.remove_zone))))
         all_.addWidget(self.zones)
+        self.caution = QLabel("Sharp: tape the edge while you measure and fit, and never draw towards your hand.")
+        self.caution.setWordWrap(True)
+        self.caution.setFont(theme.text(9.5))
+        all_.addWidget(self.caution)
         for widget, remove in ((self.stations, self.remove_station), (self.zones, self.remove_zone)):
             QShortcut(QKeySequence("Ctrl+Del"), widget, remove, context=Qt.ShortcutContext.WidgetShortcut)
         for widget, add in ((self.stations, self.add_station), (self.zones, self.add_zone)):
@@ -94,6 +98,7 @@ class Measurements(QWidget):
         """Show the job's measurements."""
         self._filling = True
         job = self.bench.job
+        self.caution.setVisible(bool(of_kind(job.zones, ZoneKind.EDGE, ZoneKind.POINT)))
         self.stations.setRowCount(len(job.stations))
         for r, station in enumerate(job.stations):
             for c, column in enumerate(COLUMNS):

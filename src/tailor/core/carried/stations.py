@@ -1,4 +1,4 @@
-"""Station tables: the object as calipered, row by row, read from and written to CSV.
+"""Station tables: the object as calipered, row by row, read from CSV.
 
 Header `y,x_spine,x_seam,front,back,shape[,corner]`. Lines starting with # are remarks, except
 `# unit: in` (lengths are inches) and `# zone: edge 0 .. 131` (a zone; lengths in the table's unit).
@@ -209,16 +209,6 @@ def _zone(line: int, remark: str, unit: str) -> Zone:
         return Zone(parse_kind(words[0], where), *(parse_length(e, unit, where) for e in ends))
     except InputError as error:
         raise error if error.where == where else error.within(where) from None
-
-
-def format_csv(table: Table) -> str:
-    """The table as CSV text in millimetres, as parse_csv reads it."""
-    rows = [",".join((*COLUMNS, "corner"))]
-    rows += [
-        f"{s.y!r},{s.x_spine!r},{s.x_seam!r},{s.front!r},{s.back!r},{s.shape},{s.corner!r}" for s in table.stations
-    ]
-    zones = [f"# zone: {z.kind} {z.low!r} .. {z.high!r}" for z in table.zones]
-    return "\n".join(["# unit: mm", *zones, *rows]) + "\n"
 
 
 def edit(stations: Sequence[Station], row: int, column: str, text: str, system: System) -> tuple[Station, ...]:
