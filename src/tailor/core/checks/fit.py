@@ -13,11 +13,11 @@ from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.mouth import COVER, FINGER, FINGERS
+from tailor.core.draft.seam import MOST_WELTS, THREAD_ROOM
 from tailor.core.settings import Settings
 from tailor.core.shell.wrap import inner_girth
 
 SLIGHT = 0.05  # mm that no knife keeps to
-THREAD_ROOM = 3.0  # mm of leather wanted between the welt's inner edge and the thread
 
 
 def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
@@ -95,11 +95,17 @@ def _pinch(draft: Draft) -> Verdict:
     why = draft.reasons["welt.layers"].inputs
     thick, y, height = why["thickness beside the seam"], why["at y"], draft.value("welt.stack")
     wanted = max(int(np.ceil(thick / draft.value("welt.thickness") - 1e-9)), 1)
-    short = f" Use {wanted} layers, or a thicker welt." if height < thick else ""
+    steep = np.degrees(max(draft.wrap.front.approach.max(), draft.wrap.back.approach.max()))
+    bare = 0.6 * thick if steep > draft.value("fit.approach") + 1.0 else 0.0  # far enough out, the leather takes it up
+    advice = (
+        f"Use {wanted} layers, or a thicker welt." if wanted <= MOST_WELTS else "So thick an object wants a gusset."
+    )
+    short = f" {advice}" if height < thick else ""
+    more = (("welt.layers", str(wanted)),) if wanted <= MOST_WELTS else ()
     return Verdict(
-        "No pinch at the welt", at_least(height, thick, 0.6 * thick), height, thick, "mm",
+        "No pinch at the welt", at_least(height, thick, bare), height, thick, "mm",
         "A welt thinner than the object beside it lets the seam pinch." + short,
-        f"at {y:.0f} mm", y, (*let_go("welt.thickness"), ("welt.layers", str(min(wanted, 12)))), "Leather",
+        f"at {y:.0f} mm", y, (*let_go("welt.thickness", "welt.layers"), *more), "Leather",
     )  # fmt: skip
 
 

@@ -7,7 +7,7 @@ import shapely
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft.fairing import Line, fair
-from tailor.core.draft.seam import Standoff, settled
+from tailor.core.draft.seam import THREAD_ROOM, Standoff, settled
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.reason import Reason, greatest
@@ -17,13 +17,18 @@ DEEPEST = 40.0  # mm that a toe goes down to round a corner
 ROUND = 0.45  # share of the half-width at the tip over which the toe is level
 
 
-def toe_depth(settings: Settings, loft: Loft, stand: Standoff, welt: float, angle: float) -> Reason:
-    """From the tip down to the welt's inner edge along the fold, mm. welt: its height; angle: degrees."""
+def toe_depth(settings: Settings, loft: Loft, stand: Standoff, inset: float, welt: float, angle: float) -> Reason:
+    """From the tip down to the welt's inner edge along the fold, mm.
+
+    inset: inner edge to stitch; welt: its height; angle: steepest approach, degrees.
+    """
     tip = loft.stations[0]
     over = max(tip.front, tip.back) - welt / 2
     room = settings.number("fit.edge") + settings.number("seam.fairing")
     rules = {
-        "the toe rounds the tip's corner with room": _round_corner(stand, tip.width, min(room, stand.distance[0])),
+        "the toe rounds the tip's corner with room": _round_corner(
+            stand, tip.width, min(room, stand.distance[0]), inset
+        ),
         "room below the point": settings.number("fit.point"),
         "as far as the seam stands off at the tip": float(stand.distance[0]),
         f"the end slopes down to the welt no steeper than {angle:g}°": float(over / np.tan(np.radians(angle))),
@@ -52,13 +57,16 @@ def inner_line(rows: Array, path: Array, inset: float, toe: float, most: float) 
     return fair(_with_toe(rows, inner, toe), most)
 
 
-def _round_corner(stand: Standoff, width: float, room: float) -> float:
-    """The least depth of toe that keeps `room` from the corner of a blunt tip, mm."""
+def _round_corner(stand: Standoff, width: float, room: float, inset: float) -> float:
+    """The least depth of toe that keeps welt and stitch their room from the corner of a blunt tip, mm."""
     slope = float((stand.x_welt[1] - stand.x_welt[0]) / (stand.rows[1] - stand.rows[0]))
     first = np.array([width + stand.distance[0], 0.0])
     for depth in np.arange(room, DEEPEST, 0.5):
-        apart = np.hypot(*(_toe(first, slope, float(depth)) - [width, 0.0]).T).min()
-        if apart >= 0.98 * room:
+        both = [
+            np.hypot(*(_toe(first + np.array([out, 0.0]), slope, float(depth) + out) - [width, 0.0]).T).min() - wanted
+            for out, wanted in ((0.0, 0.98 * room), (inset, room + min(inset, THREAD_ROOM)))
+        ]
+        if min(both) >= 0:
             return float(depth)
     return DEEPEST
 

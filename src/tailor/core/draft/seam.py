@@ -18,6 +18,7 @@ from tailor.core.shell.wrap import approach_welt
 MOST_WELTS = 4  # a thicker stack than this wants a gusset, not a welt
 WELT_WIDTH = 12.0  # mm: the middle of the usual 10 to 16
 LEAST_INSET = 4.0  # mm: nearer the welt's inner edge the thread has nothing to hold
+THREAD_ROOM = 3.0  # mm of leather wanted between a sharp edge's room and the thread
 LEAST_ROOM = 1.0  # mm between object and welt that any welt keeps
 NOTICED = 0.5  # mm: let out by less than this, a standoff is told by the rule that asked for most of it
 FLOWS = "the seam line flows on without a hollow"

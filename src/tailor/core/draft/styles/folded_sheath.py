@@ -60,7 +60,7 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Draft:
     rule = f"as steep as {leather.temper} leather comes down"
     angle = settled(settings, stated("fit.approach", leather.approach, "°", rule))
     stand = standoff(settings, loft, leather, zones, rows, height, angle)
-    toe = toe_depth(settings, loft, stand, height, angle.value)
+    toe = toe_depth(settings, loft, stand, inset, height, angle.value)
 
     depth, most = toe.value + inset, number("seam.fairing")
     panel = Panel(loft, leather, number("fit.clearance"), height, rows, stand.x_welt, toe.value)
