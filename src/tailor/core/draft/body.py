@@ -63,6 +63,12 @@ class Tab:
     crest: float
 
     @property
+    def row(self) -> HoleLine:
+        """One row of the loop's stitches, by lengths along it."""
+        across = self.places - self.places[0]
+        return HoleLine(across, np.column_stack([self.places, np.zeros(len(across))]), float(across[1]))
+
+    @property
     def left(self) -> float:
         return self.middle - self.width / 2
 
@@ -147,10 +153,13 @@ def _tab_outline(on: Tab, mouth: float, back: Side) -> Array:
 
 
 def body(
-    front: Side, back: Side, inner: Line, cut: Array, mouth: float, margin: float,
+    front: Side, back: Side, inner: tuple[Line, Line], cut: Array, mouth: float, margin: float,
     leather: Leather, seam: str, rows: tuple[str, str], on: Tab | None, diameter: float,
 ) -> Piece:  # fmt: skip
-    """The body piece, seen from the grain side: front to the right of the fold, back to the left."""
+    """The body piece, seen from the grain side: front to the right of the fold, back to the left.
+
+    inner: the welt's inner edge on the front and on the back.
+    """
     foot = float(front.cut[-1, 1])
     holes = [*punched(seam, "front", front.holes.points, diameter)]
     holes += punched(seam, "back", back.holes.points * FLIP, diameter)
@@ -174,14 +183,10 @@ def body(
         Mark("note", middle, low - 16, "right hand"),
         Mark("title", middle, low - 26, title("body", 1, leather.thickness)),
     ]
-    welted = inner.dense(0, inner.length, 1.0)
-    glued = _glue(inner, front.line)
-    rules = [
-        Rule("welt", welted),
-        Rule("welt", welted * FLIP),
-        Rule("glue", glued),
-        Rule("glue", glued * FLIP),
-    ]
+    rules = []
+    for edge_of, half, turn in zip(inner, (front, back), (np.ones(2), FLIP), strict=True):
+        rules.append(Rule("welt", edge_of.dense(0, edge_of.length, 1.0) * turn))
+        rules.append(Rule("glue", _glue(edge_of, half.line) * turn))
     return Piece(
         "body", 1, "body", leather.thickness, "grain", cut,
         folds=tuple(folds), stitch=tuple(stitch), holes=tuple(holes), rules=tuple(rules), marks=tuple(marks),

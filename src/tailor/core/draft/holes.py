@@ -51,3 +51,15 @@ def equal_chords(line: Line, start: float, end: float, count: int) -> HoleLine:
     else:
         raise InputError("the stitch line turns too sharply for equal stitches", "seam.pitch", "give a finer pitch")
     return HoleLine(at, points, float(chords.mean()))
+
+
+def matched(front: Line, back: Line, top: float, fold: float, pitch: float) -> tuple[HoleLine, HoleLine]:
+    """Front and back holes, equal in number, each with equal chords.
+
+    top: v of the first hole. fold: u of the last. pitch: spacing aimed at. mm. Lines that are one and the same
+    have one and the same holes.
+    """
+    ends = [(line.where(top, 1, "seam.first_hole"), line.where(fold, 0, "seam.fold_hole")) for line in (front, back)]
+    count = stitches(sum(b - a for a, b in ends) / 2, pitch)
+    first = equal_chords(front, *ends[0], count)
+    return first, first if back is front else equal_chords(back, *ends[1], count)

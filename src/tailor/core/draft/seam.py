@@ -9,8 +9,10 @@ import numpy as np
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
+from tailor.core.draft.holes import HoleLine
+from tailor.core.draft.piece import Seam
 from tailor.core.leather.leather import Leather
-from tailor.core.leather.stack import Layer, Stack
+from tailor.core.leather.stack import Layer, Stack, thread_rule
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.wrap import approach_welt
@@ -223,6 +225,13 @@ def _eased(rows: Array, excess: Array) -> Array:
     greatest_near = np.where(apart <= EASE_IN, excess[None, :], 0.0).max(axis=1)
     weight = np.clip(1 - apart / EASE_IN, 0, None) * np.gradient(rows)[None, :]
     return np.asarray(weight @ greatest_near / weight.sum(axis=1))
+
+
+def sewn(name: str, pieces: tuple[str, ...], edges: tuple[str, ...], holes: HoleLine, stack: Stack) -> Seam:
+    """A seam through holes, with the thread it takes."""
+    length, count = float(holes.at[-1] - holes.at[0]), len(holes.points)
+    thread = stack.thread(holes.chord, count - 1)
+    return Seam(name, pieces, edges, length, count, holes.chord, stack.height, thread, thread_rule(length))
 
 
 def hole_pitch(settings: Settings, leather: Leather) -> Reason:

@@ -14,6 +14,16 @@ from tailor.core.carried.loft import Array, Loft
 from tailor.core.leather.leather import Leather
 from tailor.core.shell.wrap import Wrap, folded
 
+ROW_STEP = 2.5  # mm between rows
+
+
+def covered_rows(loft: Loft, mouth: float) -> Array:
+    """Rows to wrap at, (n,) rising: every covered station, the mouth, and even steps between that crowd neither."""
+    even = np.linspace(loft.tip, mouth, int(np.ceil((mouth - loft.tip) / ROW_STEP)) + 1)
+    fixed = np.unique(np.append(loft.at_stations(high=mouth), mouth))
+    clear = np.abs(even[:, None] - fixed[None, :]).min(axis=1) > 0.3 * ROW_STEP
+    return np.unique(np.concatenate([fixed, even[clear]]))
+
 
 @dataclass(frozen=True)
 class Panel:

@@ -7,37 +7,33 @@ from dataclasses import replace
 
 import numpy as np
 
-from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone
 from tailor.core.draft import body as bodies
 from tailor.core.draft.carry import belt_loop
 from tailor.core.draft.draft import Draft, Row
-from tailor.core.draft.fairing import Line
-from tailor.core.draft.flat import end_holes, hollows, inner_line, stitch_line, toe_depth
-from tailor.core.draft.holes import HoleLine, equal_chords, stitches
+from tailor.core.draft.flat import end_holes, flowing, inner_line, stitch_line, toe_depth
+from tailor.core.draft.holes import matched
 from tailor.core.draft.mouth import front_edge, mouth_height, relief_depth
 from tailor.core.draft.piece import Seam
 from tailor.core.draft.plan import plan
 from tailor.core.draft.seam import (
-    Standoff,
     hole_pitch,
     seam_half,
     seam_stack,
     settled,
+    sewn,
     standoff,
     welt_layers,
     widths,
 )  # fmt: skip
 from tailor.core.draft.welt import welt
 from tailor.core.leather.leather import Leather
-from tailor.core.leather.stack import Layer, Stack, thread_rule
+from tailor.core.leather.stack import Layer, Stack
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
-from tailor.core.shell.panel import Panel
-from tailor.core.shell.wrap import Wrap
+from tailor.core.shell.panel import Panel, covered_rows
 
-ROUNDS, CLOSE = 5, 0.2  # tries at a seam line without hollows, and the mm that fairing then takes up
-ROW_STEP = 2.5  # mm between the rows that the wrap is worked at
 MAIN = "main"
 LOOP_ROWS = ("loop row 1", "loop row 2")
 
@@ -50,7 +46,7 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Draft:
         settings.word("leather.temper"),
     )  # fmt: skip
     mouth = mouth_height(settings, loft, zones)
-    rows = _rows(loft, mouth.value)
+    rows = covered_rows(loft, mouth.value)
 
     layer, layers = welt_layers(settings, leather, *seam_half(loft, rows, zones))
     stack = seam_stack(leather, layer.value, int(layers.value))
@@ -64,7 +60,7 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Draft:
 
     depth, most = toe.value + inset, number("seam.fairing")
     panel = Panel(loft, leather, number("fit.clearance"), height, rows, stand.x_welt, toe.value)
-    stand, wrapped = _flowing(stand, panel, inset, depth)
+    stand, wrapped = flowing(stand, panel, inset, depth)
     panel = replace(panel, x_welt=stand.x_welt)
     x_stitch = stand.x_welt + inset
     paths = wrapped.front.length_to(x_stitch), wrapped.back.length_to(x_stitch)
@@ -72,10 +68,11 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Draft:
     even = np.array_equal(*paths)
     back_line = front_line if even else stitch_line(rows, paths[1], depth, most)
     inner = inner_line(rows, paths[0], inset, toe.value, most)
+    back_inner = inner if even else inner_line(rows, paths[1], inset, toe.value, most)
 
     pitch = hole_pitch(settings, leather)
     first, last = end_holes(settings, margin, leather)
-    holes = _holes(front_line, back_line, mouth.value - first.value, last.value, pitch.value)
+    holes = matched(front_line, back_line, mouth.value - first.value, last.value, pitch.value)
     front = bodies.side(front_line, holes[0], margin, mouth.value)
     back = front if even else bodies.side(back_line, holes[1], margin, mouth.value)
 
@@ -89,12 +86,14 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Draft:
     cut = bodies.outline(front, back, mouth.value, relief.value, scooped, tab)
 
     hole = number("seam.hole")
-    body_piece = bodies.body(front, back, inner, cut, mouth.value, margin, leather, MAIN, LOOP_ROWS, tab, hole)
+    body_piece = bodies.body(
+        front, back, (inner, back_inner), cut, mouth.value, margin, leather, MAIN, LOOP_ROWS, tab, hole
+    )
     welt_piece = welt(
         front, inner, width, leather, layer.value, int(layers.value),
         number("welt.proud"), number("welt.skive"), mouth.value, MAIN, hole,
     )  # fmt: skip
-    seams = _seams(front, back, stack, leather, tab)
+    seams = _seams(front, stack, leather, tab)
     mirrored = settings.word("hand") == "left"
     pieces = (body_piece, welt_piece)
     known = np.isin(rows, loft.at_stations(high=mouth.value))
@@ -124,60 +123,11 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Draft:
     )  # fmt: skip
 
 
-def _flowing(stand: Standoff, panel: Panel, inset: float, depth: float) -> tuple[Standoff, Wrap]:
-    """The standoff taken out where front or back would have a hollow in its seam line, and the wrap on it.
-
-    Going out by one millimetre lengthens the path by about the cosine of the approach.
-    """
-    wrapped = panel.wrap(stand.rows)
-    if stand.pinned is not None:
-        return stand, wrapped
-    for _ in range(ROUNDS):
-        lines = (wrapped.front,) if wrapped.back is wrapped.front else (wrapped.front, wrapped.back)
-        further = np.maximum.reduce([
-            hollows(stand.rows, line.length_to(stand.x_welt + inset), depth) / np.cos(np.clip(line.approach, 0, 1.2))
-            for line in lines
-        ])  # fmt: skip
-        if further.max() < CLOSE:
-            break
-        stand = stand.flowing(further)
-        wrapped = replace(panel, x_welt=stand.x_welt).wrap(stand.rows)
-    return stand, wrapped
-
-
-def _rows(loft: Loft, mouth: float) -> Array:
-    """Rows to wrap at: every covered station, the mouth, and even steps between that crowd neither."""
-    even = np.linspace(loft.tip, mouth, int(np.ceil((mouth - loft.tip) / ROW_STEP)) + 1)
-    fixed = np.unique(np.append(loft.at_stations(high=mouth), mouth))
-    clear = np.abs(even[:, None] - fixed[None, :]).min(axis=1) > 0.3 * ROW_STEP
-    return np.unique(np.concatenate([fixed, even[clear]]))
-
-
-def _holes(front: Line, back: Line, top: float, fold: float, pitch: float) -> tuple[HoleLine, HoleLine]:
-    """Front and back holes, equal in number, each with equal chords, from the mouth to the fold."""
-    ends = [(line.where(top, 1, "seam.first_hole"), line.where(fold, 0, "seam.fold_hole")) for line in (front, back)]
-    count = stitches(sum(b - a for a, b in ends) / 2, pitch)
-    first = equal_chords(front, *ends[0], count)
-    return first, first if back is front else equal_chords(back, *ends[1], count)
-
-
-def _seams(
-    front: bodies.Side, back: bodies.Side, stack: Stack, leather: Leather, tab: bodies.Tab | None
-) -> tuple[Seam, ...]:
-    length = float(front.holes.at[-1] - front.holes.at[0])
-    count, chord = len(front.holes.points), front.holes.chord
-    seams = [
-        Seam(MAIN, ("body", "welt"), ("front", "welt", "back"), length, count, chord, stack.height,
-             stack.thread(chord, count - 1), thread_rule(length))
-    ]  # fmt: skip
+def _seams(front: bodies.Side, stack: Stack, leather: Leather, tab: bodies.Tab | None) -> tuple[Seam, ...]:
+    seams = [sewn(MAIN, ("body", "welt"), ("front", "welt", "back"), front.holes, stack)]
     if tab is not None:
         two = Stack((Layer("loop", leather.thickness), Layer("back", leather.thickness)))
-        across, chord = float(np.ptp(tab.places)), float(np.diff(tab.places).mean())
-        seams += [
-            Seam(name, ("body",), ("tab", "back"), across, len(tab.places), chord, two.height,
-                 two.thread(chord, len(tab.places) - 1), thread_rule(across))
-            for name in LOOP_ROWS
-        ]  # fmt: skip
+        seams += [sewn(name, ("body",), ("tab", "back"), tab.row, two) for name in LOOP_ROWS]
     return tuple(seams)
 
 
