@@ -9,6 +9,7 @@ from __future__ import annotations
 import signal
 import sys
 from pathlib import Path
+from types import TracebackType
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRectF, Qt, QThread, QTimer
@@ -150,6 +151,13 @@ class Start:
         if got.trouble is not None:
             self.bench.notice.say(str(got.trouble), grave=True)
 
+    def at_fault(self, kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
+        """A fault of ours is told and does not take the window down with it."""
+        sys.__excepthook__(kind, fault, trace)
+        if self.bench is not None:
+            said = f"Tailor itself is at fault ({kind.__name__}: {fault}). Your work is kept; undo the last change."
+            self.bench.notice.say(said, grave=True)
+
     def close(self) -> None:
         (self.bench or self.opening).close()
 
@@ -161,6 +169,7 @@ def run(demo_name: str | None = None, path: Path | None = None) -> int:
     awake = QTimer(interval=250)  # lets Python see signals
     awake.timeout.connect(lambda: None)
     awake.start()
+    sys.excepthook = start.at_fault
     status = QApplication.exec()
     start._fetching.wait()
     if start.error is not None:

@@ -152,6 +152,7 @@ class Window(QMainWindow):
         self.bench.changed.connect(self._title)
         self.bench.changed.connect(self.notice.forgive)
         self.bench.saved.connect(self._title)
+        self.bench.not_kept.connect(self._refuse)
         self.slice.cut_at(self.board.bar)
 
     def _refuse(self, message: str) -> None:

@@ -5,6 +5,7 @@ The window changes the job and draws what comes back; it computes nothing of its
 
 from __future__ import annotations
 
+import traceback
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -48,6 +49,10 @@ def work_out(job: Job) -> Outcome:
         return Outcome(job, made, judge(job, made))
     except InputError as error:
         return Outcome(job, None, (), error)
+    except Exception as fault:  # a fault of ours must not leave the window waiting for ever
+        traceback.print_exc()
+        said = f"Tailor itself is at fault ({type(fault).__name__}: {fault})"
+        return Outcome(job, None, (), InputError(said, "draft", "undo the last change; your work is kept"))
 
 
 class _Task(QRunnable):
@@ -63,12 +68,13 @@ class Workbench(QObject):
     """Holds the job and what follows from it.
 
     changed: the job changed. drafted: the outcome for the present job is there. Until then `fresh` is False and
-    `made` is the last good draft.
+    `made` is the last good draft. not_kept: why unsaved work could not be kept.
     """
 
     changed = pyqtSignal()
     drafted = pyqtSignal()
     saved = pyqtSignal()
+    not_kept = pyqtSignal(str)
     _worked_out = pyqtSignal(object)
 
     def __init__(
@@ -163,10 +169,13 @@ class Workbench(QObject):
 
     def keep(self) -> None:
         """Keep unsaved work against a crash."""
-        if self.dirty:
-            keeping.keep(self.job, self.path)
-        else:
-            keeping.drop()
+        try:
+            if self.dirty:
+                keeping.keep(self.job, self.path)
+            else:
+                keeping.drop()
+        except (InputError, OSError) as error:
+            self.not_kept.emit(f"Unsaved work cannot be kept: {error}")
 
     def finish(self) -> None:
         """The window closes: what is not saved is kept, and no thread is left running."""

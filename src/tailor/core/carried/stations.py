@@ -20,7 +20,7 @@ from tailor.core.units import System, parse_length
 
 COLUMNS = ("y", "x_spine", "x_seam", "front", "back", "shape")
 REACH = 5000.0  # mm; nothing carried on a belt is longer
-MOST_ROWS = 5000
+MOST_ROWS = 2000
 
 
 class Shape(StrEnum):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.spatial import cKDTree
 from shapely.geometry import LineString
 
 from tailor.core.carried.loft import Array
@@ -28,6 +27,8 @@ def offset(line: Line, distance: float, beyond: float = 0.0) -> Array:
     points, moved, bend = _moved(line, distance, beyond, STEP)
     if float((-bend * distance).max()) < HOLLOW and LineString(moved).is_simple:
         return moved
+    from scipy.spatial import cKDTree  # slow to load, and hardly ever wanted
+
     points, moved, _ = _moved(line, distance, beyond, FINE)
     apart, _ = cKDTree(points).query(moved)
     whole = LineString(points[::4])
