@@ -34,7 +34,7 @@ def application(dressed: bool = True) -> QApplication:
         app = QApplication(sys.argv[:1])
     app.setApplicationName("tailor")
     app.setDesktopFileName("tailor")
-    theme.put_up(app)
+    theme.put_up()
     if dressed:
         theme.dress(app)
     return app
@@ -132,7 +132,7 @@ class Start:
         self._fetching = _Fetching(demo_name, path)
         self._fetching.finished.connect(self._lay_out)
         self.opening.show()
-        QTimer.singleShot(0, self._fetching.start)  # once the opening window has been drawn
+        QTimer.singleShot(20, self._fetching.start)  # once the opening window has been drawn
 
     def _lay_out(self) -> None:
         from tailor.desk.window import Window

@@ -50,16 +50,16 @@ def heading(size: float = 13) -> QFont:
     return font
 
 
-def put_up(app: QApplication) -> None:
-    """What the opening window needs: the heading face and the icon."""
+def put_up() -> None:
+    """What the opening window needs: the heading face."""
     _face("Vollkorn-SemiBold.ttf")
-    app.setWindowIcon(QIcon(str(HERE / "icons" / "tailor.svg")))
 
 
 def dress(app: QApplication) -> None:
     """Load the other shipped faces and set the look of the whole application."""
     for file in ("Carlito-Regular.ttf", "Carlito-Bold.ttf"):
         _face(file)
+    app.setWindowIcon(QIcon(str(HERE / "icons" / "tailor.svg")))
     app.setStyle("Fusion")
     app.setFont(text())
     app.setStyleSheet(SHEET)
