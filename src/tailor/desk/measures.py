@@ -37,7 +37,7 @@ AT_STAGE = {
     ),
     "Stitch": (
         "seam.first_hole", "seam.pitch", "seam.hole", "seam.stitch_inset", "seam.margin", "seam.thread",
-        "seam.stack", "seam.fairing", "seam.fold_hole",
+        "seam.stack", "seam.fairing", "seam.fold_hole", "seam.chord",
     ),
 }  # fmt: skip
 
@@ -77,7 +77,11 @@ def reading(job: Job, made: Draft, name: str) -> Reading:
 def _said(name: str, key: Key | None, value: float | str, units: System) -> str:
     if key is None:
         assert isinstance(value, float)
-        return f"{value / 1000:.2f} m" if name == "seam.thread" else format_length(value, units)
+        if name == "seam.thread":
+            return f"{value / 1000:.2f} m"
+        if name == "seam.chord" and units is System.MM:
+            return f"{value:.2f} mm"  # dividers are set finer than a rule is read
+        return format_length(value, units)
     if name in ("leather.thickness", "welt.thickness") and isinstance(value, float):
         return f"{format_length(value, units)} · {format_weight(value)}"
     if name == "leather.fold_radius":
@@ -107,7 +111,8 @@ def why(reading: Reading, units: System) -> str:
 
     lines.append(f"Because {reason.rule}." if not reason.pinned else "Pinned: your own value.")
     if reason.inputs:
-        lines.append("From " + ", ".join(f"{k.replace('_', ' ')} {v:.4g}" for k, v in reason.inputs.items()) + ".")
+        fed = ", ".join(f"{k.replace('_', ' ')} {v:.4g}" for k, v in reason.inputs.items())
+        lines.append(f"From {fed} (lengths in mm).")
     if reason.others:
         lines.append("The computed value:" if reason.pinned else "What the other rules ask for:")
     lines += [f"  {number(max(value, 0.0))}, {rule}" for rule, value in reason.others.items()]

@@ -172,6 +172,8 @@ def _places_flat(scene: Scene, made: Draft, placed: Sequence[Piece]) -> None:
     at["leather.fold_radius"] = on(np.array([0.0, mouth * 0.6]))
     at["leather.thickness"] = on(np.array([-line.points[0, 0] * 0.5, mouth * 0.75]))
     at["seam.thread"] = at["seam.stack"] = on(holes[5 * n // 6])
+    across = made.back.holes.points * FLIP
+    at["seam.chord"] = on((across[n // 4] + across[n // 4 + 1]) / 2)
     at["seam.fairing"] = at["seam.faired"] = on(made.front.line(np.array([0.75 * line.length]))[0])
     at["welt.width"] = on(holes[n // 6], 0.0, shift_welt)
     at["welt.proud"] = on(holes[n // 4], margin, shift_welt)
