@@ -7,7 +7,7 @@ import signal
 import subprocess
 import sys
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
@@ -25,28 +25,10 @@ from tailor.core.units import System
 from tailor.desk import keeping, screenshots, theme
 from tailor.desk.measures import AT_STAGE, LABELS, STAGES, nudged, reading, told, typed, why
 from tailor.desk.scene import flat, made_up
-from tailor.desk.start import application
 from tailor.desk.window import Window
 from tailor.files.dyes import GALL, INDIGO, INK, LICHEN, LOGWOOD, WALNUT, WOAD
 
 Key = Qt.Key
-
-
-@pytest.fixture
-def shown(qtbot: QtBot) -> Iterator[Window]:
-    application()
-    made = Window(demo.job())
-    qtbot.addWidget(made)
-    made.resize(1280, 800)
-    made.show()
-    qtbot.waitExposed(made)
-    yield made
-    made.close()
-
-
-@pytest.fixture
-def settle(qtbot: QtBot, shown: Window) -> Callable[[], None]:
-    return lambda: qtbot.waitUntil(lambda: shown.bench.fresh, timeout=5000)
 
 
 # Scenes and measures

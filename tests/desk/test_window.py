@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
@@ -20,30 +20,13 @@ from tailor.core.job import Job
 from tailor.core.units import System
 from tailor.desk import keeping
 from tailor.desk.measures import AT_STAGE, STAGES
-from tailor.desk.start import Start, application, window
+from tailor.desk.start import Start, window
 from tailor.desk.tag import Tag
 from tailor.desk.window import Window
 from tailor.files import job_file
 from tests.lofts import as_csv
 
 Key = Qt.Key
-
-
-@pytest.fixture
-def shown(qtbot: QtBot) -> Iterator[Window]:
-    application()
-    made = Window(demo.job())
-    qtbot.addWidget(made)
-    made.resize(1280, 800)
-    made.show()
-    qtbot.waitExposed(made)
-    yield made
-    made.close()
-
-
-@pytest.fixture
-def settle(qtbot: QtBot, shown: Window) -> Callable[[], None]:
-    return lambda: qtbot.waitUntil(lambda: shown.bench.fresh, timeout=5000)
 
 
 def field(tag: Tag) -> QLineEdit:

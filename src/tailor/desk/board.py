@@ -6,7 +6,7 @@ import itertools
 from dataclasses import replace
 
 import numpy as np
-from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QKeyEvent,
@@ -18,7 +18,7 @@ from PyQt6.QtGui import (
     QTransform,
     QWheelEvent,
 )  # fmt: skip
-from PyQt6.QtWidgets import QLabel, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from tailor.core.settings import Kind
 from tailor.core.units import format_length
@@ -28,6 +28,7 @@ from tailor.desk.columns import stand
 from tailor.desk.measures import AT_STAGE, LABELS, nudged, reading, told, why
 from tailor.desk.measures import typed as as_typed
 from tailor.desk.scene import Scene, flat, made_up
+from tailor.desk.slip import Slip
 from tailor.desk.tag import Tag
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import INK, WALNUT
@@ -67,14 +68,7 @@ class Board(QWidget):
         self._held: str | None = None
         self._asked: str | None = None
         self._hold_from = QPointF()
-        self._slip = QLabel(self)
-        self._slip.setObjectName("slip")
-        self._slip.setWordWrap(True)
-        self._slip.setStyleSheet(
-            f"QLabel#slip {{ background: {theme.PAPER}; border: 1px solid {WALNUT}; border-radius: 5px; "
-            "padding: 6px 9px; }"
-        )
-        self._slip.hide()
+        self._slip = Slip(self)
         bench.changed.connect(self._stale)
         bench.drafted.connect(self.refresh)
         self.centre_bar()
@@ -297,15 +291,7 @@ class Board(QWidget):
         self._asked = key
         said = why(reading(self.bench.job, self.bench.made, key), self.bench.job.units)
         keys = "" if self.tags[key].reading.setting is None else "\nEnter types · P pins or lets go · arrows nudge"
-        self._slip.setText(said + keys)
-        self._slip.setFixedWidth(min(340, self.width() - 2 * SIDE))
-        self._slip.adjustSize()
-        tag = self.tags[key].geometry()
-        left = tag.right() + 8 if tag.center().x() < self.width() / 2 else tag.left() - self._slip.width() - 8
-        top = min(max(tag.top(), 8), self.height() - self._slip.height() - 8)
-        self._slip.move(QPoint(left, max(top, 4)))
-        self._slip.raise_()
-        self._slip.show()
+        self._slip.tell(said + keys, self.tags[key].geometry(), self.rect(), 2 * SIDE)
 
     # Hands
 

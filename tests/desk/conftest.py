@@ -1,0 +1,29 @@
+"""A window on the demo job, and a way to wait until its draft is fresh."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+import pytest
+from pytestqt.qtbot import QtBot
+
+from tailor import demo
+from tailor.desk.start import application
+from tailor.desk.window import Window
+
+
+@pytest.fixture
+def shown(qtbot: QtBot) -> Iterator[Window]:
+    application()
+    made = Window(demo.job())
+    qtbot.addWidget(made)
+    made.resize(1280, 800)
+    made.show()
+    qtbot.waitExposed(made)
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def settle(qtbot: QtBot, shown: Window) -> Callable[[], None]:
+    return lambda: qtbot.waitUntil(lambda: shown.bench.fresh, timeout=5000)
