@@ -228,9 +228,7 @@ def test_units_hand_and_name_change_what_is_shown_only(shown: Window, settle: Ca
     area = shown.bench.made.piece("body").area
     shown.masthead._unit_buttons[System.FRACTION].click()
     settle()
-    assert shown.board.tags["seam.margin" if "seam.margin" in shown.board.tags else "welt.proud"].reading.said.endswith(
-        '"'
-    )
+    assert shown.board.tags["welt.proud"].reading.said.endswith('"')
     type_on(shown.board.tags["welt.proud"], "1/8")
     settle()
     assert shown.bench.job.settings.pinned["welt.proud"] == pytest.approx(3.175)
@@ -244,7 +242,7 @@ def test_units_hand_and_name_change_what_is_shown_only(shown: Window, settle: Ca
 
 
 def test_the_ledger_shows_the_place_and_puts_it_right(shown: Window, settle: Callable[[], None]) -> None:
-    shown.bench.type("fold" if False else "leather.fold_radius", "0.2", "sharp fold")
+    shown.bench.type("leather.fold_radius", "0.2", "sharp fold")
     settle()
     verdict = shown.ledger.lines.shown[0]
     assert verdict.name == "Fold is not too sharp"

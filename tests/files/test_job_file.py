@@ -64,10 +64,8 @@ def test_the_copy_before_the_last_save_is_kept(eaves: Job, tmp_path: Path) -> No
     job_file.save(eaves.typed("welt.layers", "3"), path)
     assert job_file.load(path).settings.pinned["welt.layers"] == 3
     assert job_file.load(atomic.previous(path)) == eaves
-    assert (
-        sorted(p.name for p in tmp_path.iterdir())
-        == ["a.tailor", "a.tailor~", "state"][: len(list(tmp_path.iterdir()))]
-    )
+    names = {p.name for p in tmp_path.iterdir()}
+    assert names == {"a.tailor", "a.tailor~"}  # and no half-written part left lying
 
 
 SAVER = """

@@ -74,7 +74,8 @@ def test_every_page_has_true_squares_a_map_and_its_place(written: tuple[str, Pat
                 assert any(abs(w - side) < 0.01 and abs(h - side) < 0.01 for w, h in sides)
             text = page.extract_text()
             labels.append(re.search(r"Page ([A-Z]\d+):", text)[1])
-            assert all(f"{chr(65 + r)}{c + 1}" in text for r in range(1) for c in range(2))
+            places = set(re.findall(r"(?<!\w)[A-Z]\d(?!\w)", text))
+            assert len(places) == len(pdf.pages)  # its map shows every page
         assert len(set(labels)) == len(pdf.pages) > 1
 
 

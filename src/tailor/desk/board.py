@@ -42,8 +42,8 @@ CLOSEST, FURTHEST = 40.0, 0.3  # px per mm
 class Board(QWidget):
     """What lies on the board at a stage, and the measures on it.
 
-    bar_moved: the slice bar now stands at y mm. said: something to tell the maker. refused: what was typed
-    for a key cannot be. shape_changed: folded or flat.
+    bar_moved: the slice bar now stands at y mm. refused: what was typed or dragged cannot be, and why.
+    shape_changed: laid flat, or made up.
     """
 
     bar_moved = pyqtSignal(float)
@@ -187,12 +187,12 @@ class Board(QWidget):
         spots = {k: self.to_screen(*places[k]) for k in self.tags if k in places}
         tied = [(t, (spots[k].x(), spots[k].y()) if k in spots else None) for k, t in self.tags.items()]
         stand(tied, self.width(), TOP, self.height() - FOOT, one_sided=self._right != SIDE)
-        self._order_tabs()
-
-    def _order_tabs(self) -> None:
-        order = sorted(self.tags.values(), key=lambda t: (t.x() > self.width() / 2, t.y()))
-        for before, after in itertools.pairwise(order):
+        for before, after in itertools.pairwise(self._in_order()):
             QWidget.setTabOrder(before, after)
+
+    def _in_order(self) -> list[Tag]:
+        """The tags as Tab goes through them: down the left column, then down the right."""
+        return sorted(self.tags.values(), key=lambda t: (t.x() > self.width() / 2, t.y()))
 
     # Drawing
 
@@ -254,8 +254,7 @@ class Board(QWidget):
                 return
         tag.taken()
         if on:
-            order = sorted(self.tags.values(), key=lambda t: (t.x() > self.width() / 2, t.y()))
-            order = [t for t in order if t.reading.setting is not None]
+            order = [t for t in self._in_order() if t.reading.setting is not None]
             following = order[(order.index(tag) + on) % len(order)]
             following.setFocus()
             if following.reading.setting is not None and following.reading.setting.kind is not Kind.CHOICE:
@@ -354,7 +353,7 @@ class Board(QWidget):
         try:
             zones[int(number)] = replace(zones[int(number)], **{end: round(y, 1)})
         except ValueError as error:
-            self.refused.emit(str(error))
+            self.refused.emit(told(str(error), self.bench.job.units))
             return
         self.bench.change(
             f"move {zones[int(number)].kind}", replace(self.bench.job, zones=tuple(zones)), joins=self._held

@@ -88,25 +88,14 @@ def widths(settings: Settings, stack: Stack) -> Widths:
             {"stack": stack.height},
         ),
     )
-    inset = Reason("seam.stitch_inset", LEAST_INSET, "mm", "least that holds the thread")
-    if "welt.width" in settings:
-        left = settings.number("welt.width") - margin.value
-        inset = greatest(
-            "seam.stitch_inset",
-            "mm",
-            {"welt width less the margin": left, "least that holds the thread": LEAST_INSET},
-            {"welt width": settings.number("welt.width"), "margin": margin.value},
-        )
-    else:
-        inset = greatest(
-            "seam.stitch_inset",
-            "mm",
-            {
-                "a usual welt width less the margin": WELT_WIDTH - margin.value,
-                "least that holds the thread": LEAST_INSET,
-            },
-            {"usual welt": WELT_WIDTH, "margin": margin.value},
-        )
+    whole = settings.number("welt.width") if "welt.width" in settings else WELT_WIDTH
+    less = "welt width less the margin" if "welt.width" in settings else "a usual welt width less the margin"
+    inset = greatest(
+        "seam.stitch_inset",
+        "mm",
+        {less: whole - margin.value, "least that holds the thread": LEAST_INSET},
+        {"welt width": whole, "margin": margin.value},
+    )
     inset = settled(settings, inset)
     width = settled(
         settings,
