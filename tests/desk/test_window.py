@@ -96,9 +96,12 @@ def test_wrong_input_reddens_the_tag_keeps_the_draft_and_says_why(shown: Window,
     assert shown.bench.error is not None
     assert shown.bench.made is made
     assert "does not fit" in shown.ledger._why.text()
+    assert "does not fit" in shown.board.tags["loop.width"].wrong
+    assert [k for k, t in shown.board.tags.items() if t.wrong] == ["loop.width"]
     shown.ledger.mend.click()
     settle()
     assert shown.bench.error is None
+    assert not shown.board.tags["loop.width"].wrong
     assert "loop.width" not in shown.bench.job.settings
 
 

@@ -59,7 +59,7 @@ def _number(text: str) -> float:
 
 
 def _unreadable(text: str, where: str) -> InputError:
-    return InputError(f"'{text}' is not a length", where, 'write it like 9.5 mm, 3/8", 1 1/8 in, 7-8 oz or 38+1.5')
+    return InputError(f"'{text}' is not a length", where, 'write it like 9.5mm, 3/8", 1 1/8 in, 7-8 oz or 38+1.5')
 
 
 def parse_length(text: str, bare: str = "mm", where: str = "length") -> float:

@@ -147,7 +147,9 @@ class Board(QWidget):
                     reading(self.bench.job if fresh else job, made, key),
                     fresh or self.bench.error is not None,
                 )
-                if fresh:
+                if self.bench.error is not None and key in self.bench.error.where:
+                    tag.say_wrong(told(str(self.bench.error), self.bench.job.units))
+                else:
                     tag.clear_wrong()
         self._place_tags()
         if self._asked in self.tags:

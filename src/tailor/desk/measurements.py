@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtGui import QKeySequence, QResizeEvent, QShortcut
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHBoxLayout,
@@ -28,6 +28,7 @@ from tailor.desk import theme
 from tailor.desk.workbench import Workbench
 
 COLUMNS = ("y", "x_spine", "x_seam", "front", "back", "shape", "corner")
+SHARES = (0.16, 0.13, 0.17, 0.13, 0.13, 0.14, 0.14)  # of the table's width
 HEADS = ("up", "spine", "seam", "front", "back", "shape", "corner")
 ZONE_COLUMNS = ("kind", "low", "high")
 
@@ -46,6 +47,8 @@ class Measurements(QWidget):
         self.stations = self._table(HEADS, "Stations")
         self.zones = self._table(("zone", "from", "to"), "Zones")
         self.zones.setMaximumHeight(148)
+        self.stations.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        self.stations.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.stations.cellChanged.connect(self._station_typed)
         self.zones.cellChanged.connect(self._zone_typed)
         all_ = QVBoxLayout(self)
@@ -65,6 +68,12 @@ class Measurements(QWidget):
             QShortcut(QKeySequence("Ctrl+Ins"), widget, add, context=Qt.ShortcutContext.WidgetShortcut)
         bench.changed.connect(self.refresh)
         self.refresh()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Columns as wide as what they hold: heights and seams are the longest."""
+        room = self.stations.viewport().width()
+        for column, share in enumerate(SHARES):
+            self.stations.setColumnWidth(column, int(share * room))
 
     def _table(self, heads: tuple[str, ...], name: str) -> QTableWidget:
         made = QTableWidget(0, len(heads))
