@@ -178,6 +178,9 @@ def test_stages_show_their_measures_and_keep_slice_and_ledger(shown: Window) -> 
         shortcut(shown, f"Alt+{number}")
         assert list(shown.board.tags) == list(AT_STAGE[stage])
         assert shown.measurements.isVisible() == (stage == "Object")
+        if stage == "Object":
+            table = shown.measurements.stations
+            assert table.viewport().width() - 12 <= table.horizontalHeader().length() <= table.viewport().width() + 2
         assert shown.slice.isVisible()
         assert shown.ledger.lines.shown
 

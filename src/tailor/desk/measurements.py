@@ -48,6 +48,7 @@ class Measurements(QWidget):
         self.zones = self._table(("zone", "from", "to"), "Zones")
         self.zones.setMaximumHeight(148)
         self.stations.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        self.stations.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.stations.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.stations.cellChanged.connect(self._station_typed)
         self.zones.cellChanged.connect(self._zone_typed)
@@ -71,7 +72,7 @@ class Measurements(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Columns as wide as what they hold: heights and seams are the longest."""
-        room = self.stations.viewport().width()
+        room = self.width() - 20  # less the margins and the frame; the table itself is laid out only later
         for column, share in enumerate(SHARES):
             self.stations.setColumnWidth(column, int(share * room))
 
