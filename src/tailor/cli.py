@@ -12,6 +12,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
+from tailor import measuring
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft import styles
 from tailor.core.errors import InputError
@@ -77,6 +78,8 @@ def _parser() -> _Parser:
     check.add_argument("job", metavar="JOB.tailor", type=Path)
     check.add_argument("--json", action="store_true")
     check.set_defaults(run=_check)
+
+    measuring.add(commands)
 
     shown = commands.add_parser("demo-data", help="write the demo jobs and their raw measurements")
     shown.add_argument("folder", type=Path, metavar="DIR")

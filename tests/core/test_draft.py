@@ -12,11 +12,11 @@ from shapely.geometry import LineString, Polygon, box
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.fairing import Line, bumps, fair
 from tailor.core.draft.holes import equal_chords
 from tailor.core.draft.offset import offset
 from tailor.core.draft.styles.folded_sheath import LOOP_ROWS, MAIN
 from tailor.core.errors import InputError
+from tailor.core.fairing import Line, bumps, fair
 from tailor.core.job import Job, draft
 from tests.lofts import jobs
 

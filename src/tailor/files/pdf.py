@@ -84,7 +84,7 @@ def write(sheet: Sheet, name: str, paper: str, path: Path) -> None:
 
 def to_bytes(sheet: Sheet, name: str, paper: str) -> bytes:
     """The sheet as a PDF at 1:1 on the given paper."""
-    _fonts()
+    fonts()
     tiling = tile(sheet, paper)
     held = io.BytesIO()
     page = Canvas(held, pagesize=tuple(side * POINT for side in PAPERS[paper]), invariant=1)
@@ -98,7 +98,7 @@ def to_bytes(sheet: Sheet, name: str, paper: str) -> bytes:
 
 
 @cache
-def _fonts() -> None:
+def fonts() -> None:
     shipped = files("tailor.desk.theme") / "fonts"
     for face, file in ((TEXT, "Carlito-Regular.ttf"), (HEAD, "Vollkorn-SemiBold.ttf")):
         with as_file(shipped / file) as path:

@@ -1,7 +1,8 @@
 """Station tables: the object as calipered, row by row, read from CSV.
 
 Header `y,x_spine,x_seam,front,back,shape[,corner]`. Lines starting with # are remarks, except
-`# unit: in` (lengths are inches) and `# zone: edge 0 .. 131` (a zone; lengths in the table's unit).
+`# unit: in` (lengths are inches), `# zone: edge 0 .. 131` (a zone; lengths in the table's unit) and
+`# capture: photo ± 0.2` (how it was measured, and how true that is).
 """
 
 from __future__ import annotations
@@ -14,6 +15,7 @@ from enum import StrEnum
 from pathlib import Path
 from typing import Any
 
+from tailor.core.carried.capture import Capture, parse_capture
 from tailor.core.carried.zones import Zone, parse_kind
 from tailor.core.errors import InputError
 from tailor.core.units import System, parse_length
@@ -53,10 +55,11 @@ class Station:
 
 @dataclass(frozen=True)
 class Table:
-    """A checked station table: at least two stations in rising y, and the zones noted with them."""
+    """A checked station table: at least two stations in rising y, and the zones and capture noted with them."""
 
     stations: tuple[Station, ...]
     zones: tuple[Zone, ...] = ()
+    capture: Capture | None = None
 
 
 def checked(stations: Sequence[Station], names: Sequence[str] | None = None) -> tuple[Station, ...]:
@@ -135,7 +138,7 @@ def read_csv(path: Path | str) -> Table:
 def parse_csv(text: str) -> Table:
     """A station table from CSV text; see the head of this file. Raises InputError naming the line."""
     remarks = [(n, line[1:].strip()) for n, line in enumerate(text.splitlines(), 1) if line.startswith("#")]
-    unit = _unit(remarks)
+    unit = unit_of(remarks)
     lines = [(n, line) for n, line in enumerate(text.splitlines(), 1) if line.strip() and not line.startswith("#")]
     if not lines:
         raise InputError("it is empty", "station table", f"give a header {','.join(COLUMNS)} and two rows or more")
@@ -144,7 +147,26 @@ def parse_csv(text: str) -> Table:
     _check_header(header, f"line {lines[0][0]}")
     names = [f"line {n}" for n, _ in lines[1:]]
     stations = [_station(header, row, name, unit) for row, name in zip(cells[1:], names, strict=True)]
-    return Table(checked(stations, names), tuple(_zone(n, said, unit) for n, said in remarks if _is(said, "zone")))
+    zones = tuple(_zone(n, said, unit) for n, said in remarks if _is(said, "zone"))
+    taken = [parse_capture(said.split(":", 1)[1], unit, f"line {n}") for n, said in remarks if _is(said, "capture")]
+    return Table(checked(stations, names), zones, taken[0] if taken else None)
+
+
+def to_csv(table: Table) -> str:
+    """A table as CSV text that parse_csv reads, in mm."""
+    lines = []
+    if table.capture is not None:
+        lines.append(f"# capture: {table.capture.way} ± {table.capture.accuracy:.2f}")
+    lines += [f"# zone: {z.kind} {_plain(z.low)} .. {_plain(z.high)}" for z in table.zones]
+    lines.append(",".join((*COLUMNS, "corner")))
+    for s in table.stations:
+        sizes = [_plain(v) for v in (s.y, s.x_spine, s.x_seam, s.front, s.back)]
+        lines.append(",".join([*sizes, s.shape.value, _plain(s.corner) if s.corner else ""]))
+    return "\n".join(lines) + "\n"
+
+
+def _plain(mm: float) -> str:
+    return f"{mm:.3f}".rstrip("0").rstrip(".")
 
 
 def _cells(line: str, where: str) -> list[str]:
@@ -158,7 +180,8 @@ def _is(remark: str, word: str) -> bool:
     return remark.lower().startswith(word + ":")
 
 
-def _unit(remarks: Sequence[tuple[int, str]]) -> str:
+def unit_of(remarks: Sequence[tuple[int, str]]) -> str:
+    """`mm` or `in`, as the remarks of a table say, each with its line. Raises InputError naming the line."""
     for n, said in remarks:
         if _is(said, "unit"):
             unit = said.split(":", 1)[1].strip().lower()

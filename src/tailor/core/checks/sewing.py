@@ -10,8 +10,8 @@ from shapely.geometry import LineString
 
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.fairing import bumps
 from tailor.core.draft.seam import LEAST_INSET
+from tailor.core.fairing import bumps
 from tailor.core.settings import Settings
 
 GOOD_FOLD, SHARPEST_FOLD = 0.5, 0.25  # inside radius of a fold, in thicknesses

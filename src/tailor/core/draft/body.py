@@ -9,12 +9,12 @@ from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.carry import Loop, row_places
-from tailor.core.draft.fairing import Line
 from tailor.core.draft.holes import HoleLine
 from tailor.core.draft.mouth import front_edge, rounded
 from tailor.core.draft.offset import offset
 from tailor.core.draft.piece import FLIP, Mark, Piece, Rule, punched, title
 from tailor.core.errors import InputError
+from tailor.core.fairing import Line
 from tailor.core.leather.leather import Leather
 
 CORNER = 3.0  # mm: the mouth's outer corners, nipped so that they finish round

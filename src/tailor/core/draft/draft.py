@@ -10,9 +10,9 @@ import numpy as np
 from tailor.core.carried.loft import Array
 from tailor.core.draft.body import Side, Tab
 from tailor.core.draft.carry import Loop
-from tailor.core.draft.fairing import Line
 from tailor.core.draft.piece import Piece, Seam
 from tailor.core.draft.seam import Standoff
+from tailor.core.fairing import Line
 from tailor.core.leather.stack import Stack
 from tailor.core.reason import Reason
 from tailor.core.shell.panel import Panel

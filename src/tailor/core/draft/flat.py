@@ -8,9 +8,9 @@ import numpy as np
 import shapely
 
 from tailor.core.carried.loft import Array, Loft
-from tailor.core.draft.fairing import Line, fair
 from tailor.core.draft.seam import THREAD_ROOM, Standoff, settled
 from tailor.core.errors import InputError
+from tailor.core.fairing import Line, fair
 from tailor.core.leather.leather import Leather
 from tailor.core.reason import Reason, greatest
 from tailor.core.settings import Settings

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.fairing import Line
 from tailor.core.errors import InputError
+from tailor.core.fairing import Line
 
 ROUNDS = 60
 CLOSE = 1e-7  # mm: how equal the chords are made

@@ -6,8 +6,8 @@ import numpy as np
 from shapely.geometry import LineString
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.fairing import Line
 from tailor.core.errors import InputError
+from tailor.core.fairing import Line
 
 STEP = 0.5  # mm between points
 FINE = 0.08  # the same where the line is hollow

@@ -7,7 +7,7 @@ import numpy as np
 from tailor.core.carried.loft import Array
 from tailor.core.draft.body import Side, Tab
 from tailor.core.draft.draft import Plan
-from tailor.core.draft.fairing import Line
+from tailor.core.fairing import Line
 from tailor.core.shell.panel import Panel
 
 

@@ -6,16 +6,19 @@ before holes are set on it.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.interpolate import CubicSpline
 from scipy.linalg import solveh_banded
 
-from tailor.core.carried.loft import Array
 from tailor.core.errors import InputError
+
+Array = NDArray[np.float64]
 
 STEP = 1.0  # mm between the points a line is faired at
 SOFTEST, STIFFEST = 1e-2, 1e7
@@ -92,8 +95,7 @@ def _distinct(points: Array) -> Array:
 def fair(points: Array, most: float) -> Line:
     """The stiffest line within `most` mm of points (n, 2) running from the mouth to the fold, u = 0.
 
-    Whittaker smoothing with a third-difference penalty; the line is mirrored across the fold so that it meets
-    the fold square, and its two ends stay where they are.
+    The line is mirrored across the fold so that it meets the fold square, and its two ends stay where they are.
     """
     raw = spaced(points)
     if most <= 0 or len(raw) < 8:
@@ -101,18 +103,46 @@ def fair(points: Array, most: float) -> Line:
     ghosts = min(40, len(raw) - 1)
     mirrored = np.vstack([raw, raw[-2 : -2 - ghosts : -1] * np.array([-1.0, 1.0])])
 
-    penalty = _third_differences(len(mirrored))
+    def landed(moved: Array) -> Array:
+        kept = moved[: len(raw)].copy()
+        kept[0] = raw[0]
+        kept[-1, 0] = 0.0
+        return kept
+
+    return Line(*_stiffest(mirrored, np.array([0]), landed, raw, most))
+
+
+def flowed(points: Array, most: float, loop: bool = False) -> tuple[Array, float]:
+    """The stiffest line within `most` mm of evenly spaced points (n, 2), ends held, and the most it moved any.
+
+    loop: the points close on themselves and no end is held.
+    """
+    n = len(points)
+    if most <= 0 or n < 8:
+        return points, 0.0
+    if not loop:
+        return _stiffest(points, np.array([0, n - 1]), lambda moved: moved, points, most)
+    ghosts = min(n - 1, 60)
+    round_ = np.vstack([points[-ghosts:], points, points[:ghosts]])
+    return _stiffest(round_, np.array([], dtype=int), lambda moved: moved[ghosts : ghosts + n], points, most)
+
+
+def _stiffest(
+    points: Array, held: NDArray[np.int_], kept: Callable[[Array], Array], raw: Array, most: float
+) -> tuple[Array, float]:
+    """Whittaker smoothing with a third-difference penalty, as stiff as `most` allows; and the most it moved.
+
+    held: which points stay. kept: what is kept of the smoothed points, to be compared with raw.
+    """
+    penalty = _third_differences(len(points))
 
     def smoothed(stiffness: float) -> tuple[Array, float]:
         bands = stiffness * penalty
         bands[3] += 1.0
-        bands[3, 0] += HELD
-        load = mirrored.copy()
-        load[0] *= 1 + HELD
-        moved = np.asarray(solveh_banded(bands, load, overwrite_ab=True, overwrite_b=True, check_finite=False))
-        moved = moved[: len(raw)]
-        moved[0] = raw[0]
-        moved[-1, 0] = 0.0
+        bands[3, held] += HELD
+        load = points.copy()
+        load[held] *= 1 + HELD
+        moved = kept(np.asarray(solveh_banded(bands, load, overwrite_ab=True, overwrite_b=True, check_finite=False)))
         return moved, float(np.hypot(*(moved - raw).T).max())
 
     best, deviation = smoothed(STIFFEST)
@@ -126,7 +156,7 @@ def fair(points: Array, most: float) -> Line:
                 best, deviation, low = tried, moved, middle
             else:
                 high = middle
-    return Line(best, deviation)
+    return best, deviation
 
 
 def _third_differences(n: int) -> Array:

@@ -1,0 +1,1 @@
+"""A photograph of the object on the printed mat, and how it becomes an outline at true size."""

@@ -1,0 +1,63 @@
+"""The measuring mat on paper."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+
+import numpy as np
+from reportlab.pdfgen.canvas import Canvas
+
+from tailor.core.carried.photo.mat import CELLS, GAP, MATS, RULE, Mat, cells
+from tailor.core.errors import InputError
+from tailor.files import atomic
+from tailor.files.dyes import INK
+from tailor.files.pdf import HEAD, POINT, TEXT, fonts
+
+
+def write(path: Path, paper: str = "a4") -> None:
+    """Print the mat for a paper to a PDF at true scale. Raises InputError for a paper it is not made for."""
+    if paper not in MATS:
+        raise InputError(f"there is no mat for '{paper}'", "paper", f"give {' or '.join(MATS)}")
+    mat = MATS[paper]
+    fonts()
+    file = io.BytesIO()
+    page = Canvas(file, pagesize=(mat.width * POINT, mat.height * POINT), invariant=True)
+    page.setTitle(f"Tailor measuring mat, {paper}")
+    page.scale(POINT, POINT)
+    page.setFillColor(INK)
+    for number, (x, y) in mat.markers.items():
+        cell = mat.marker / CELLS
+        page.setFillColorRGB(0, 0, 0)
+        for row, column in zip(*np.nonzero(cells(number)), strict=True):
+            # a hair wider than a cell, so that no light shows between them
+            page.rect(x + column * cell, y + (CELLS - 1 - row) * cell, cell + 0.01, cell + 0.01, stroke=0, fill=1)
+    _rules(page, mat)
+    page.showPage()
+    page.save()
+    atomic.write(path, file.getvalue())
+
+
+def _rules(page: Canvas, mat: Mat) -> None:
+    """Rules along the foot and the left of the plain field, and what to check on them."""
+    left, bottom, right, top = mat.field
+    page.setFillColor(INK)
+    page.setStrokeColor(INK)
+    page.setLineWidth(0.15)
+    for length, across in ((right - left, True), (top - bottom, False)):
+        for tick in range(int(length) + 1):
+            long = 2.6 if tick % 10 == 0 else 1.9 if tick % 5 == 0 else 1.2
+            if across:
+                page.line(left + tick, bottom - 1, left + tick, bottom - 1 - long)
+            else:
+                page.line(left - 1, bottom + tick, left - 1 - long, bottom + tick)
+    page.setFont(TEXT, 2.6)
+    for tick in range(0, int(right - left) + 1, 10):
+        page.drawCentredString(left + tick, bottom - GAP + 1.6, str(tick))
+    page.setFont(HEAD, 3.6)
+    page.drawString(left, top + GAP - 4.6, "Measuring mat")
+    page.setFont(TEXT, 2.7)
+    page.drawString(
+        left + 28, top + GAP - 4.4,
+        f"Print at 100 %. From 0 to {RULE:g} on the rule must measure {RULE:.1f} mm; if not, tell Tailor what it does.",
+    )  # fmt: skip
