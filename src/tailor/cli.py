@@ -72,6 +72,7 @@ def _parser() -> _Parser:
     drafted.add_argument("job", metavar="JOB.tailor", type=Path)
     drafted.add_argument("-o", dest="folder", required=True, type=Path, metavar="DIR")
     drafted.add_argument("--paper", default="a4", choices=sorted(PAPERS))
+    drafted.add_argument("--mockup", choices=("card", "foam"), help="the same lines, for a mock-up of this")
     drafted.set_defaults(run=_draft)
 
     check = commands.add_parser("check", help="print the ledger; exit 1 when a verdict says stop")
@@ -113,7 +114,7 @@ def _new(arguments: argparse.Namespace) -> int:
 
     table = read_csv(arguments.stations)
     out: Path = arguments.out
-    job = Job(arguments.name or out.stem, arguments.style, table.stations, table.zones)
+    job = Job(arguments.name or out.stem, arguments.style, table.stations).measured(table)
     job_file.save(_with_settings(job, arguments.settings), out)
     return 0
 
@@ -126,9 +127,12 @@ def _set(arguments: argparse.Namespace) -> int:
 
 
 def _draft(arguments: argparse.Namespace) -> int:
+    from tailor.core.job import draft, mocked
     from tailor.files import job_file, pattern
 
     job = job_file.load(arguments.job)
+    if arguments.mockup:
+        job = mocked(job, draft(job), arguments.mockup)
     pattern.write(job, arguments.folder, arguments.paper)
     return 0
 

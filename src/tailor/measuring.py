@@ -152,7 +152,7 @@ def _traced(arguments: argparse.Namespace) -> Trace:
     except ValueError:
         bent = (0.0,)
     if len(bent) not in (0, 4, 5):
-        raise InputError(f"'{arguments.distortion}' is not a distortion", "--distortion", "give K1,K2,P1,P2[,K3]")
+        raise InputError(f"'{arguments.distortion}' is not one", "--distortion", "give K1,K2,P1,P2[,K3]")
     rise = _rise(arguments)
     picture = photos.read(arguments.file)
     try:
@@ -175,16 +175,16 @@ def _trace(arguments: argparse.Namespace) -> int:
             "parts_mm": {k: round(v, 3) for k, v in found.parts.items()}, "notes": list(found.notes),
             "view": {
                 "mat": view.mat.paper, "markers": len(view.seen), "eye_mm": view.eye.round(2).tolist(),
-                "tilt_deg": round(view.tilt, 2), "focal_px": round(view.focal, 1), "residual_mm": round(view.residual, 3),
+                "tilt_deg": round(view.tilt, 2),
+                "focal_px": round(view.focal, 1), "residual_mm": round(view.residual, 3),
             },
         }  # fmt: skip
         print(json.dumps(said, ensure_ascii=False))
         return 0
     size = sorted(found.outline.max(axis=0) - found.outline.min(axis=0))
     print(f"{size[1]:.1f} × {size[0]:.1f} mm on the mat, ± {found.error:.2f} mm")
-    print(
-        f"camera {view.eye[2]:.0f} mm up, tilted {view.tilt:.0f}°, {len(view.seen)} markers, off by {view.residual:.2f} mm"
-    )
+    print(f"camera {view.eye[2]:.0f} mm up, tilted {view.tilt:.0f}°")
+    print(f"{len(view.seen)} markers, off by {view.residual:.2f} mm")
     _tell(found.notes)
     return 0
 
@@ -205,22 +205,18 @@ def _write(table: Table, out: Path) -> int:
 
 
 def _laid_table(arguments: argparse.Namespace, outline: Array, thickness: Any, capture: Any, at: Any = None) -> Table:
-    from tailor.core.carried import outline as outlines
+    from tailor.core.carried.outline import Finish, finished
     from tailor.core.carried.stations import Shape
 
-    if arguments.fair > 0:
-        outline, moved = outlines.faired(outline, arguments.fair)
-        print(f"faired by {moved:.2f} mm at most")
-    straight = outlines.laid(outline, None if arguments.tip is None else arguments.tip == "up")
-    if arguments.even:
-        straight, unlike = outlines.evened(straight)
-        print(f"its sides were unlike by {unlike:.2f} mm at most")
-    return outlines.stations(straight, thickness, capture, Shape(arguments.shape), arguments.corner, at)
+    tip_up = None if arguments.tip is None else arguments.tip == "up"
+    finish = Finish(Shape(arguments.shape), arguments.corner, arguments.fair, True, arguments.even, tip_up)
+    table, _, notes = finished(outline, finish, thickness, capture, at)
+    for note in notes:
+        print(note)
+    return table
 
 
 def _mesh(arguments: argparse.Namespace) -> int:
-    import numpy as np
-
     from tailor.core.carried import mesh as meshes
     from tailor.files import outlines
 
@@ -230,7 +226,7 @@ def _mesh(arguments: argparse.Namespace) -> int:
         solid = meshes.scaled(solid, unit)
         tip_up = None if arguments.tip is None else arguments.tip == "high"
         if arguments.along:
-            made = meshes.along(solid, np.eye(3)["xyz".index(arguments.along)], tip_up)
+            made = meshes.along(solid, meshes.AXES["xyz".index(arguments.along)], tip_up)
         else:
             made = meshes.laid(solid, tip_up)
         table, _ = meshes.stations(made)
@@ -290,7 +286,7 @@ def _scan(arguments: argparse.Namespace) -> int:
             raise InputError("it does not say how fine it was scanned", arguments.file.name, "give --dpi or --ruler")
         scale = photos.pixels_per_mm(dpi)
     try:
-        outline, error = scan.trace(picture.pixels, scale)
+        outline, error, _ = scan.trace(picture.pixels, scale)
     except InputError as fault:
         raise fault.within(arguments.file.name) from None
     return _write(_laid_table(arguments, outline, arguments.thickness, Capture(Way.SCAN, error)), arguments.out)

@@ -207,7 +207,7 @@ def test_a_scan_of_known_fineness_gives_the_outline_at_true_size() -> None:
     px = np.column_stack([BLOCK[:, 0] - 50, 240 - BLOCK[:, 1]]) * fine - 0.5
     cv2.fillPoly(flat, [np.round(px * 16).astype(np.int32)], (60, 80, 110), shift=4, lineType=cv2.LINE_AA)
     flat = cv2.add(flat, cv2.randn(np.empty(flat.shape, np.int16), 0, 3), dtype=cv2.CV_8U)
-    outline, error = scan.trace(flat, fine)
+    outline, error, _ = scan.trace(flat, fine)
     truth = np.column_stack([BLOCK[:, 0] - 50, BLOCK[:, 1] - 240 + 1500 / fine])
     assert np.quantile(misses(truth, outline), 0.95) < error < 0.4
     assert scan.ruled((100, 50), (100, 50 + 100 * fine), 100.0) == pytest.approx(fine)

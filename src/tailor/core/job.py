@@ -6,16 +6,18 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 
+from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.stations import Station, Table
 from tailor.core.carried.zones import Zone
-from tailor.core.checks import carry, fit, sewing
+from tailor.core.checks import carry, fit, measured, sewing
 from tailor.core.checks.verdict import Ruling, Verdict
+from tailor.core.corrections import Correction
 from tailor.core.draft import styles
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.styles import folded_sheath
 from tailor.core.errors import InputError
-from tailor.core.settings import Settings
+from tailor.core.settings import KEYS, Kind, Settings
 from tailor.core.units import System
 
 STYLES: Mapping[str, Callable[[Settings, Loft, Sequence[Zone]], Draft]] = MappingProxyType(
@@ -37,6 +39,7 @@ class Job:
     zones: tuple[Zone, ...] = ()
     settings: Settings = field(default_factory=Settings)
     units: System = System.MM
+    capture: Capture = field(default_factory=lambda: Capture.usual(Way.CALIPER))
 
     def __post_init__(self) -> None:
         if self.style not in STYLES:
@@ -54,7 +57,46 @@ class Job:
 
     def measured(self, table: Table) -> Job:
         """With another station table; its zones replace the job's where it has any."""
-        return replace(self, stations=table.stations, zones=table.zones or self.zones)
+        return replace(
+            self,
+            stations=table.stations,
+            zones=table.zones or self.zones,
+            capture=table.capture or Capture.usual(Way.CALIPER),
+        )
+
+    def corrected(self, correction: Correction) -> Job:
+        """With one more correction."""
+        return replace(self, settings=replace(self.settings, corrections=(*self.settings.corrections, correction)))
+
+    def uncorrected(self, number: int) -> Job:
+        """Without one of its corrections, by its place among them."""
+        kept = tuple(c for k, c in enumerate(self.settings.corrections) if k != number)
+        return replace(self, settings=replace(self.settings, corrections=kept))
+
+
+MOCK_UPS: Mapping[str, float | None] = MappingProxyType({"card": 0.4, "foam": None})  # mm; None: the leather's own
+
+
+def mocked(job: Job, made: Draft, material: str) -> Job:
+    """The job to draft for a mock-up: the same lines as made, wrapped in card or in foam as thick as the leather.
+
+    Every measure that was worked out for the leather is held, so that what is tried is the case itself; nothing
+    is cut proud. Raises InputError for another material.
+    """
+    if material not in MOCK_UPS:
+        raise InputError(f"'{material}' is not for mock-ups", "mock-up", f"give {' or '.join(MOCK_UPS)}")
+    held = {
+        name: KEYS[name].checked(reason.value)
+        for name, reason in made.reasons.items()
+        if name in KEYS and KEYS[name].kind is not Kind.CHOICE and name not in ("seam.standoff", "welt.width")
+    }
+    thick = MOCK_UPS[material]
+    pinned = {**job.settings.pinned, **held, "welt.proud": 0.0}
+    if thick is not None:
+        pinned |= {"leather.thickness": thick, "leather.fold_radius": 0.5}
+    name = f"{job.name[: LONGEST_NAME - 20]} (mock-up in {material})"
+    pinned.pop("welt.width", None)
+    return replace(job, name=name, settings=replace(job.settings, pinned=pinned))
 
 
 def draft(job: Job) -> Draft:
@@ -68,6 +110,7 @@ def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
         *fit.verdicts(job.settings, job.loft, job.zones, made),
         *sewing.verdicts(job.settings, made),
         *carry.verdicts(job.settings, made),
+        measured.verdict(job.settings, job.capture, job.loft),
     ]
     grave = list(Ruling)[::-1]
     return tuple(sorted(said, key=lambda v: grave.index(v.ruling)))

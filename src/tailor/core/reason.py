@@ -34,6 +34,10 @@ class Reason:
         """The same dimension with the maker's own value; the computed one is kept beside it."""
         return Reason(self.name, value, self.unit, PINNED, self.inputs, {**self.others, self.rule: self.value})
 
+    def corrected(self, value: float, rule: str) -> Reason:
+        """The same dimension as it was corrected; the computed one is kept beside it."""
+        return Reason(self.name, value, self.unit, rule, self.inputs, {**self.others, self.rule: self.value})
+
 
 def greatest(
     name: str, unit: str, candidates: Mapping[str, float], inputs: Mapping[str, float] | None = None

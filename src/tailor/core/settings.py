@@ -13,7 +13,9 @@ from dataclasses import dataclass, field
 from enum import Enum
 from types import MappingProxyType
 
+from tailor.core.corrections import Correction
 from tailor.core.errors import InputError
+from tailor.core.reason import Reason
 from tailor.core.units import System, format_length, parse_length, parse_pitch
 
 Value = float | int | str
@@ -122,6 +124,8 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("fit.clearance", _L, 0.5, 0, 20, "room between object and leather all round"),
         _key("fit.edge", _L, 2.0, 0, 30, "least room between a sharp edge and the welt"),
         _key("fit.point", _L, 3.0, 0, 60, "least room between the point and the welt"),
+        _key("fit.trigger", _L, 10.0, 2, 60, "least cover over a trigger"),
+        _key("fit.control", _L, 5.0, 0, 60, "least room kept free beside a button, aerial or lens"),
         _key("fit.approach", _A, None, 5, 85, "steepest angle at which the leather may come down to the welt"),
         _key("welt.layers", _C, None, 1, 12, "layers in the welt"),
         _key("welt.thickness", _L, None, 0.3, 15, "thickness of one welt layer"),
@@ -161,15 +165,25 @@ def key(name: str) -> Key:
     raise InputError("no such setting", f"'{name}'", hint)
 
 
+def _within(key: Key, computed: Value | None, by: float) -> float:
+    """A computed value as corrected, kept within what the key can be."""
+    assert isinstance(computed, int | float)
+    return float(min(max(computed + by, key.low), key.high))
+
+
 @dataclass(frozen=True)
 class Settings:
-    """The pinned values of a job; everything else is worked out or default."""
+    """The pinned values of a job, and its corrections; everything else is worked out or default."""
 
     pinned: Mapping[str, Value] = field(default_factory=dict)
+    corrections: tuple[Correction, ...] = ()
 
     def __post_init__(self) -> None:
         checked = {name: key(name).checked(value) for name, value in self.pinned.items()}
         object.__setattr__(self, "pinned", MappingProxyType(checked))
+        for correction in self.corrections:
+            if not correction.easing and key(correction.on).kind is not Kind.LENGTH:
+                raise InputError("it is not a length", f"correction of {correction.on}", "correct a length, or ease")
 
     def __iter__(self) -> Iterator[str]:
         return iter(self.pinned)
@@ -178,12 +192,16 @@ class Settings:
         return name in self.pinned
 
     def pin(self, name: str, value: Value) -> Settings:
-        return Settings({**self.pinned, key(name).name: value})
+        return Settings({**self.pinned, key(name).name: value}, self.corrections)
 
     def release(self, name: str) -> Settings:
         """Back to the computed or default value."""
         key(name)
-        return Settings({k: v for k, v in self.pinned.items() if k != name})
+        return Settings({k: v for k, v in self.pinned.items() if k != name}, self.corrections)
+
+    def corrected(self, name: str) -> float:
+        """What corrections add to a measure that is not pinned, mm."""
+        return sum(c.by for c in self.corrections if c.on == name)
 
     def typed(self, name: str, text: str, system: System = System.MM) -> Settings:
         """With what the maker typed for a key: a value in any unit, or `auto`."""
@@ -192,10 +210,24 @@ class Settings:
         return self.pin(name, key(name).parse(text, system))
 
     def number(self, name: str) -> float:
-        """The pinned or default number of a key that has a default."""
-        value = self.pinned.get(name, KEYS[name].default)
+        """The number of a key that has a default: the pinned one, or the default as it was corrected."""
+        if name not in self.pinned and (by := self.corrected(name)):
+            value: Value | None = _within(KEYS[name], KEYS[name].default, by)
+        else:
+            value = self.pinned.get(name, KEYS[name].default)
         assert isinstance(value, int | float), f"{name} is worked out by the draft"
         return float(value)
+
+    def settled(self, reason: Reason) -> Reason:
+        """The computed dimension, corrected; or the maker's own where it is pinned."""
+        if reason.name in self:
+            return reason.pin(self.number(reason.name))
+        mine = [c for c in self.corrections if c.on == reason.name]
+        if not mine:
+            return reason
+        because = "; ".join(c.because for c in mine)
+        value = _within(KEYS[reason.name], reason.value, sum(c.by for c in mine))
+        return reason.corrected(value, f"corrected after the mock-up: {because}")
 
     def word(self, name: str) -> str:
         return str(self.pinned.get(name, KEYS[name].default))

@@ -31,7 +31,7 @@ def job(name: str = FIRST) -> Job:
     """A demo job. Raises InputError for a name that is not one."""
     table = parse_csv(measurements(name))
     called, style, _, pinned = _JOBS[name]
-    return Job(called, style, table.stations, table.zones, Settings(pinned))
+    return Job(called, style, table.stations, settings=Settings(pinned)).measured(table)
 
 
 def write(folder: Path) -> list[Path]:

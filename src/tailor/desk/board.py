@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-from dataclasses import replace
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
@@ -20,10 +19,11 @@ from PyQt6.QtGui import (
 )  # fmt: skip
 from PyQt6.QtWidgets import QWidget
 
+from tailor.core.carried.calipers import Place
 from tailor.core.settings import Kind
 from tailor.core.units import format_length
 from tailor.desk import theme
-from tailor.desk.card import draw_rule, draw_scene, draw_strings, draw_zones
+from tailor.desk.card import draw_jaws, draw_rule, draw_scene, draw_strings, draw_zones
 from tailor.desk.columns import stand
 from tailor.desk.measures import AT_STAGE, LABELS, nudged, reading, told, why
 from tailor.desk.measures import typed as as_typed
@@ -31,11 +31,11 @@ from tailor.desk.scene import Scene, flat, made_up
 from tailor.desk.slip import Slip
 from tailor.desk.tag import Tag
 from tailor.desk.workbench import Workbench
+from tailor.desk.zoning import NEAR, Zoning
 from tailor.files.dyes import INK, WALNUT
 
 SIDE = 148  # px kept clear on each side for tags
 TOP, FOOT = 22, 40  # px kept clear above and below
-NEAR = 7  # px within which a line can be taken hold of
 CLOSEST, FURTHEST = 40.0, 0.3  # px per mm
 
 
@@ -69,6 +69,8 @@ class Board(QWidget):
         self._asked: str | None = None
         self._hold_from = QPointF()
         self._slip = Slip(self)
+        self.zoning = Zoning(self)
+        self.jaws: Place | None = None
         bench.changed.connect(self._stale)
         bench.drafted.connect(self.refresh)
         self.centre_bar()
@@ -126,6 +128,13 @@ class Board(QWidget):
     def _stale(self) -> None:
         for tag in self.tags.values():
             tag.show_reading(tag.reading, False)
+        self.update()
+
+    def show_jaws(self, place: Place | None) -> None:
+        """Show where a caliper's jaws go next, with the bar put there."""
+        self.jaws = place
+        if place is not None:
+            self.move_bar(place.y)
         self.update()
 
     def refresh(self) -> None:
@@ -219,6 +228,8 @@ class Board(QWidget):
         draw_scene(painter, view, self.scene, self.stage, bare)
         if bare and self.bench.made is not None:
             draw_zones(painter, view, self.scene, self.bench.made.mirrored)
+        if bare and self.jaws is not None and self.bench.made is not None:
+            draw_jaws(painter, view, self.jaws, self.bench.job.loft, self.bench.made.mirrored)
         self._draw_lines_across(painter)
         draw_strings(painter, view, self.scene, self.tags)
 
@@ -308,12 +319,8 @@ class Board(QWidget):
     def _under(self, at: QPointF) -> str | None:
         if self.bench.made is None or self.scene is None:
             return None
-        if not self.laid_flat and self.stage == "Object":
-            for i, _, x, low, high in self.scene.zones:
-                for end, y in (("low", low), ("high", high)):
-                    spot = self.to_screen(x, y)
-                    if abs(spot.x() - at.x()) < 10 and abs(spot.y() - at.y()) < NEAR:
-                        return f"zone {i} {end}"
+        if (zone := self.zoning.under(at)) is not None:
+            return zone
         mouth = self.to_screen(0, self.bench.made.value("mouth.y")).y()
         bar = self.to_screen(0, self.bar).y()
         if at.x() > self.width() - self._right - 52 and abs(bar - at.y()) < 11:
@@ -340,26 +347,13 @@ class Board(QWidget):
             self.move_bar(y)
         elif self._held == "mouth":
             self._take("mouth.y", f"{y:.1f}mm", "drag the mouth", joins="drag mouth")
-        elif self._held.startswith("zone"):
-            self._drag_zone(y)
+        elif self._held == "gutter" or self._held.startswith("zone"):
+            self._held = self.zoning.drag(self._held, self.to_mm(self._hold_from).y(), y)
         else:
             self._pan += at - self._hold_from
             self._hold_from = at
             self._place_tags()
             self.update()
-
-    def _drag_zone(self, y: float) -> None:
-        assert self._held is not None
-        _, number, end = self._held.split()
-        zones = list(self.bench.job.zones)
-        try:
-            zones[int(number)] = replace(zones[int(number)], **{end: round(y, 1)})
-        except ValueError as error:
-            self.refused.emit(told(str(error), self.bench.job.units))
-            return
-        self.bench.change(
-            f"move {zones[int(number)].kind}", replace(self.bench.job, zones=tuple(zones)), joins=self._held
-        )
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._held = None

@@ -6,8 +6,10 @@ from collections.abc import Mapping
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPen, QTransform
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF, QTransform
 
+from tailor.core.carried.calipers import Across, Place
+from tailor.core.carried.loft import Loft
 from tailor.core.units import System
 from tailor.desk import theme
 from tailor.desk.drawing import path, pen
@@ -80,15 +82,46 @@ def _draw_words(painter: QPainter, view: QTransform, scene: Scene) -> None:
         painter.restore()
 
 
+def draw_jaws(painter: QPainter, view: QTransform, place: Place, loft: Loft, left_hand: bool) -> None:
+    """Where a caliper's jaws go: on both sides for a width, over the middle for a thickness."""
+    x_spine, width, *_ = map(float, loft.sizes(place.y)[0])
+    sides = [-x_spine - width, -x_spine] if left_hand else [x_spine, x_spine + width]
+    left, right = (view.map(QPointF(x, place.y)) for x in sides)
+    painter.setPen(QPen(QColor(INK), 1.4))
+    painter.setBrush(QColor(theme.PAPER))
+    if place.across is Across.WIDTH:
+        for at, out in ((left, -1), (right, 1)):
+            tip = [at, at + QPointF(out * 9, -26), at + QPointF(out * 17, -26), at + QPointF(out * 17, 26)]
+            painter.drawPolygon(QPolygonF([*tip, at + QPointF(out * 9, 26)]))
+    else:
+        middle = (left + right) / 2
+        painter.drawRoundedRect(QRectF(middle.x() - 8, middle.y() - 30, 16, 60), 5, 5)
+        painter.setBrush(QColor(INK))
+        painter.drawEllipse(middle, 2.5, 2.5)
+    painter.setPen(QColor(INK))
+    painter.setFont(theme.text(10, bold=True))
+    spot = QRectF((left.x() + right.x()) / 2 - 70, left.y() - 50, 140, 18)
+    painter.drawText(spot, Qt.AlignmentFlag.AlignCenter, f"jaws: {place.across.value}")
+
+
+# Width in px, and lengths on and off in widths, of the bar of each kind of zone.
+ZONES: Mapping[str, tuple[float, list[float]]] = {
+    "edge": (4, [4, 2]), "point": (4, [1, 2]), "trigger": (6, [3, 1]), "grip": (4, []), "control": (3, [1, 1]),
+    "stop": (4, [4, 2, 1, 2]), "hollow": (2, [6, 2]),
+}  # fmt: skip
+
+
 def draw_zones(painter: QPainter, view: QTransform, scene: Scene, left_hand: bool) -> None:
     """The zones as bars beside the object, their names on the outer side."""
-    style = {"edge": Qt.PenStyle.DashLine, "point": Qt.PenStyle.DotLine, "grip": Qt.PenStyle.SolidLine,
-             "stop": Qt.PenStyle.DashDotLine}  # fmt: skip
     painter.setFont(theme.text(9.5, bold=True))
     bars = [view.map(QPointF(z[2], 0)).x() for z in scene.zones]
     for _, kind, x, low, high in scene.zones:
         a, b = view.map(QPointF(x, low)), view.map(QPointF(x, high))
-        painter.setPen(QPen(QColor(LOGWOOD), 4, style[kind], Qt.PenCapStyle.FlatCap))
+        width, dashes = ZONES[kind]
+        pen = QPen(QColor(LOGWOOD), width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap)
+        if dashes:
+            pen.setDashPattern(dashes)
+        painter.setPen(pen)
         painter.drawLine(a, b)
         painter.setPen(QPen(QColor(LOGWOOD), 2))
         for end in (a, b):

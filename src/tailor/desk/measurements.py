@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeySequence, QResizeEvent, QShortcut
 from PyQt6.QtWidgets import (
     QAbstractItemView,
+    QComboBox,
     QHBoxLayout,
     QHeaderView,
     QLabel,
@@ -33,10 +34,18 @@ HEADS = ("up", "spine", "seam", "front", "back", "shape", "corner")
 ZONE_COLUMNS = ("kind", "low", "high")
 
 
+# Where a zone of each kind mostly lies, as shares of the object's length.
+LIKELY = {
+    ZoneKind.EDGE: (0.0, 0.6), ZoneKind.POINT: (0.0, 0.05), ZoneKind.TRIGGER: (0.4, 0.5), ZoneKind.GRIP: (0.65, 1.0),
+    ZoneKind.CONTROL: (0.8, 0.9), ZoneKind.STOP: (0.6, 0.65), ZoneKind.HOLLOW: (0.55, 0.65),
+}  # fmt: skip
+
+
 class Measurements(QWidget):
-    """Both tables. refused: what was typed cannot be."""
+    """Both tables. refused: what was typed cannot be. kind_chosen: the kind of zone to draw on the board."""
 
     refused = pyqtSignal(str)
+    kind_chosen = pyqtSignal(str)
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -55,9 +64,16 @@ class Measurements(QWidget):
         all_ = QVBoxLayout(self)
         all_.setContentsMargins(10, 8, 8, 8)
         all_.setSpacing(5)
-        all_.addLayout(self._head("Stations, by caliper", (("Add", self.add_station), ("Remove", self.remove_station))))
+        all_.addLayout(self._head("Stations", (("Add", self.add_station), ("Remove", self.remove_station))))
         all_.addWidget(self.stations, 1)
-        all_.addLayout(self._head("Zones", (("Add", self.add_zone), ("Remove", self.remove_zone))))
+        self.kind = QComboBox()
+        self.kind.addItems(list(ZoneKind))
+        self.kind.setAccessibleName("Kind of zone to draw")
+        self.kind.setToolTip("drag beside the object to draw one of these")
+        self.kind.currentTextChanged.connect(lambda said: self.kind_chosen.emit(said))
+        zones = self._head("Zones", (("Add", self.add_zone), ("Remove", self.remove_zone)))
+        zones.insertWidget(1, self.kind)
+        all_.addLayout(zones)
         all_.addWidget(self.zones)
         self.caution = QLabel("Sharp: tape the edge while you measure and fit, and never draw towards your hand.")
         self.caution.setWordWrap(True)
@@ -99,7 +115,7 @@ class Measurements(QWidget):
         for text, does in buttons:
             button = QPushButton(text)
             button.setProperty("plain", "false")
-            button.setAccessibleName(f"{text} {said.split(',')[0].lower().rstrip('s')}")
+            button.setAccessibleName(f"{text} {said.lower().rstrip('s')}")
             button.clicked.connect(does)
             row.addWidget(button)
         return row
@@ -184,18 +200,10 @@ class Measurements(QWidget):
             self.refused.emit(str(error))
 
     def add_zone(self) -> None:
-        """A zone of the first kind that is not marked yet, over the middle of the object."""
-        job = self.bench.job
-        marked = {z.kind for z in job.zones}
-        kind = next((k for k in ZoneKind if k not in marked), ZoneKind.EDGE)
+        """A zone of the kind chosen, where one mostly lies."""
+        job, kind = self.bench.job, ZoneKind(self.kind.currentText())
         low, high = job.loft.tip, job.loft.top
-        share = {
-            ZoneKind.EDGE: (0.0, 0.6),
-            ZoneKind.POINT: (0.0, 0.05),
-            ZoneKind.GRIP: (0.65, 1.0),
-            ZoneKind.STOP: (0.6, 0.65),
-        }
-        a, b = (round(low + s * (high - low), 1) for s in share[kind])
+        a, b = (round(low + s * (high - low), 1) for s in LIKELY[kind])
         self.bench.change(f"add {kind}", replace(job, zones=(*job.zones, Zone(kind, a, b))))
         self.zones.setCurrentCell(len(job.zones), 0)
 

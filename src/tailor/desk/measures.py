@@ -15,7 +15,8 @@ STAGES = ("Object", "Leather", "Draft", "Stitch")
 LABELS = {
     "leather.thickness": "leather", "leather.temper": "temper", "leather.neutral": "neutral",
     "leather.fold_radius": "fold radius", "fit.clearance": "clearance", "fit.edge": "room at the edge",
-    "fit.point": "room at the point", "fit.approach": "approach", "welt.layers": "welt layers",
+    "fit.point": "room at the point", "fit.trigger": "cover over a trigger", "fit.control": "room beside a control",
+    "fit.approach": "approach", "welt.layers": "welt layers",
     "welt.thickness": "welt layer", "welt.width": "welt width", "welt.proud": "welt proud", "welt.skive": "welt end",
     "seam.standoff": "standoff", "seam.stitch_inset": "stitch inset", "seam.margin": "margin",
     "seam.pitch": "stitch spacing", "seam.toe": "toe", "seam.first_hole": "first hole", "seam.fold_hole": "last hole",

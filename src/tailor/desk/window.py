@@ -10,17 +10,19 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QRunnable, Qt, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMenu, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from tailor.core.carried.stations import read_csv
+from tailor.core.carried.zones import ZoneKind
 from tailor.core.checks.verdict import Verdict
 from tailor.core.errors import InputError
 from tailor.core.job import STYLES, Job
 from tailor.desk import keeping
 from tailor.desk.board import Board
+from tailor.desk.capture.easel import Easel
+from tailor.desk.capture.ways import Ways
 from tailor.desk.ledger import Ledger
 from tailor.desk.masthead import Masthead
-from tailor.desk.measurements import Measurements
 from tailor.desk.notice import Notice
 from tailor.desk.slice import Slice
 from tailor.desk.strap import Strap
@@ -28,7 +30,11 @@ from tailor.desk.workbench import Outcome, Workbench
 from tailor.files import job_file
 
 JOBS = "Tailor jobs (*.tailor)"
-OPENS = "Jobs and station tables (*.tailor *.csv)"
+MEASURED = {
+    **dict.fromkeys((".jpg", ".jpeg", ".png", ".webp"), "Photo"), **dict.fromkeys((".tif", ".tiff"), "Scan"),
+    **dict.fromkeys((".svg", ".dxf"), "Outline"), **dict.fromkeys((".stl", ".obj", ".ply"), "Mesh"),
+}  # fmt: skip
+OPENS = f"Jobs, tables and what to measure (*.tailor *.csv {' '.join('*' + kind for kind in MEASURED)})"
 
 
 class _Written(QObject):
@@ -68,7 +74,9 @@ class Window(QMainWindow):
         self.slice = Slice(self.bench)
         self.ledger = Ledger(self.bench)
         self.strap = Strap(self.bench)
-        self.measurements = Measurements(self.bench)
+        self.easel = Easel()
+        self.ways = Ways(self.bench, self.easel)
+        self.measurements = self.ways.measurements
         self.acts: dict[str, QAction] = {}
         self.masthead = Masthead(self.bench, self.acts, self._menu(), self)
         self._lay_out()
@@ -89,8 +97,11 @@ class Window(QMainWindow):
         middle = QHBoxLayout()
         middle.setSpacing(0)
         middle.setContentsMargins(4, 0, 4, 0)
-        middle.addWidget(self.measurements)
-        middle.addWidget(self.board, 1)
+        middle.addWidget(self.ways)
+        self._looked_at = QStackedWidget()
+        self._looked_at.addWidget(self.board)
+        self._looked_at.addWidget(self.easel)
+        middle.addWidget(self._looked_at, 1)
         side = QWidget()
         side.setLayout(right)
         right.setContentsMargins(0, 0, 0, 0)
@@ -147,7 +158,11 @@ class Window(QMainWindow):
         self.board.bar_moved.connect(self.slice.cut_at)
         self.board.shape_changed.connect(self._shaped)
         self.board.refused.connect(self._refuse)
-        self.measurements.refused.connect(self._refuse)
+        self.ways.refused.connect(self._refuse)
+        self.ways.chosen.connect(lambda _: self._look())
+        self.ways.chosen.connect(lambda _: self.notice.forgive())
+        self.ways.jaws.connect(self.board.show_jaws)
+        self.measurements.kind_chosen.connect(lambda said: setattr(self.board.zoning, "kind", ZoneKind(said)))
         self.ledger.show_me.connect(self.show_verdict)
         self.bench.changed.connect(self._title)
         self.bench.changed.connect(self.notice.forgive)
@@ -170,9 +185,15 @@ class Window(QMainWindow):
     def show_stage(self, stage: str) -> None:
         """Turn to a stage of the work."""
         self.strap.show_stage(stage)
-        self.measurements.setVisible(stage == "Object")
+        self.ways.setVisible(stage == "Object")
         self.board.show_stage(stage)
+        self._look()
         self.ledger.show_stage(stage)
+
+    def _look(self) -> None:
+        """Look at the easel while a way measures on it, else at the board."""
+        on_easel = self.board.stage == "Object" and self.ways.on_easel
+        self._looked_at.setCurrentWidget(self.easel if on_easel else self.board)
 
     def show_verdict(self, verdict: Verdict) -> None:
         """Show the place a verdict speaks of: its stage, with the bar put there."""
@@ -192,7 +213,9 @@ class Window(QMainWindow):
     def open(self, path: Path) -> bool:
         """Open a job or a station table; False, with the reason on the notice, where it cannot be."""
         try:
-            if path.suffix.lower() == ".csv":
+            if path.suffix.lower() in MEASURED:
+                self._measure(path)
+            elif path.suffix.lower() == ".csv":
                 self._lay_table(path)
             else:
                 self._lay(job_file.load(path), path)
@@ -202,14 +225,20 @@ class Window(QMainWindow):
             return False
         return True
 
+    def _measure(self, path: Path) -> None:
+        """Turn to the way of measuring that a file is for, and begin with it."""
+        self.show_stage("Object")
+        way = MEASURED[path.suffix.lower()]
+        self.ways.turn_to(way)
+        self.ways.panel(way).open(path)
+
     def _lay_table(self, path: Path) -> None:
         table = read_csv(path)
         job = Job(
             path.stem.replace("_", " ").replace("-", " ").capitalize(),
             next(iter(STYLES)),
             table.stations,
-            table.zones,
-        )
+        ).measured(table)
         self._lay(replace(job, units=self.bench.job.units), None, clean=False)
 
     def _lay(self, job: Job, path: Path | None, clean: bool = True) -> None:
@@ -335,7 +364,7 @@ class Window(QMainWindow):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """On a small screen the side panes give way, so that the board keeps its room."""
         self._side.setFixedWidth(min(max(round(0.305 * self.width()), 300), 388))
-        self.measurements.setFixedWidth(min(max(round(0.325 * self.width()), 300), 392))
+        self.ways.setFixedWidth(min(max(round(0.325 * self.width()), 300), 392))
         super().resizeEvent(event)
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
@@ -348,6 +377,7 @@ class Window(QMainWindow):
             self.open(path)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
+        self.ways.finish()
         QThreadPool.globalInstance().waitForDone()
         self.bench.finish()
         super().closeEvent(event)
@@ -356,5 +386,5 @@ class Window(QMainWindow):
 def _dropped(event: QDropEvent) -> Path | None:
     data = event.mimeData()
     files = [Path(u.toLocalFile()) for u in data.urls() if u.isLocalFile()] if data is not None else []
-    wanted = [p for p in files if p.suffix.lower() in (".csv", ".tailor")]
+    wanted = [p for p in files if p.suffix.lower() in (".csv", ".tailor", *MEASURED)]
     return wanted[0] if wanted else None

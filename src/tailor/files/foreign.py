@@ -104,7 +104,7 @@ def dxf(path: Path) -> Arrays:
         except TypeError:  # words, hatches and the like have no path
             continue
         for sub in drawn.sub_paths():
-            points = np.array([(v.x, v.y) for v in sub.flattening(FINE / (scale or 1.0), segments=8)])
+            points = np.array([(v.x, v.y) for v in sub.flattening(FINE / (scale or INCH), segments=8)])
             total += len(points)
             if total > MOST_POINTS:
                 raise InputError(f"it has more than {MOST_POINTS} points", "dxf", "leave out everything but the object")

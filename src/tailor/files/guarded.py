@@ -21,7 +21,7 @@ from numpy.typing import NDArray
 from tailor.core.errors import InputError
 
 LARGEST = {"svg": 20_000_000, "dxf": 40_000_000, "mesh": 150_000_000}  # bytes
-SECONDS = {"svg": 10, "dxf": 20, "mesh": 30}  # of the processor's time
+SECONDS = {"svg": 8, "dxf": 12, "mesh": 30}
 MEMORY = 3_000_000_000  # bytes
 REFUSED = 3  # exit status of a child that says why
 
@@ -43,7 +43,7 @@ def read(kind: str, path: Path) -> Arrays:
     threads = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}  # every thread takes address space
     try:
         done = subprocess.run(
-            [sys.executable, "-m", __name__, kind, str(path)], capture_output=True, timeout=2 * SECONDS[kind],
+            [sys.executable, "-m", __name__, kind, str(path)], capture_output=True, timeout=SECONDS[kind],
             env={**os.environ, **threads}, check=False,
         )  # fmt: skip
     except subprocess.TimeoutExpired:
@@ -71,7 +71,7 @@ def _limit(kind: str) -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
     resource.setrlimit(resource.RLIMIT_CPU, (SECONDS[kind], SECONDS[kind]))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
-    threading.Timer(2 * SECONDS[kind], lambda: os._exit(1)).start()
+    threading.Timer(SECONDS[kind] + 1, lambda: os._exit(1)).start()
 
 
 def main(kind: str, path: str) -> int:

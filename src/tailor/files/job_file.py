@@ -8,8 +8,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.stations import MOST_ROWS, Shape, Station, checked
 from tailor.core.carried.zones import Zone, ZoneKind
+from tailor.core.corrections import REACH, Correction
 from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.settings import Settings
@@ -17,8 +19,9 @@ from tailor.core.units import System
 from tailor.files import atomic
 
 FORMAT = "tailor-job"
-VERSION = 1
+VERSION = 2
 LARGEST = 20_000_000  # bytes
+MOST_CORRECTIONS = 500
 
 Number = Annotated[float, Field(allow_inf_nan=False)]
 
@@ -47,16 +50,35 @@ class ZoneEntry(_Strict):
     high: Number
 
 
+class CaptureEntry(_Strict):
+    """How the object was measured, and ± mm that 19 of 20 of its sizes keep within."""
+
+    way: Way
+    accuracy: Annotated[float, Field(gt=0, allow_inf_nan=False)]
+
+
+class CorrectionEntry(_Strict):
+    """What a mock-up showed: mm more on a setting, or eased out at a height y with a reach to either side."""
+
+    on: str
+    by: Number
+    because: str
+    y: Number = 0.0
+    reach: Number = REACH
+
+
 class JobEntry(_Strict):
     """A whole job. Settings hold only what the maker pinned, in mm, degrees, shares, counts or words."""
 
     format: Literal["tailor-job"] = "tailor-job"
-    version: Literal[1] = 1
+    version: Literal[1, 2] = 2
     name: str
     style: str
     units: System = System.MM
     stations: Annotated[list[StationEntry], Field(max_length=MOST_ROWS)]
     zones: list[ZoneEntry] = []
+    capture: CaptureEntry | None = None
+    corrections: Annotated[list[CorrectionEntry], Field(max_length=MOST_CORRECTIONS)] = []
     settings: dict[str, float | int | str] = {}
 
 
@@ -68,6 +90,8 @@ def to_text(job: Job) -> str:
         units=job.units,
         stations=[StationEntry(**vars(s)) for s in job.stations],
         zones=[ZoneEntry(kind=z.kind, low=z.low, high=z.high) for z in job.zones],
+        capture=CaptureEntry(way=job.capture.way, accuracy=job.capture.accuracy),
+        corrections=[CorrectionEntry(**vars(c)) for c in job.settings.corrections],
         settings=dict(job.settings.pinned),
     )
     return json.dumps(entry.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
@@ -105,8 +129,9 @@ def from_text(text: str) -> Job:
         entry.style,
         checked([Station(**s.model_dump()) for s in entry.stations]),
         tuple(Zone(z.kind, z.low, z.high) for z in entry.zones),
-        Settings(entry.settings),
+        Settings(entry.settings, tuple(Correction(**c.model_dump()) for c in entry.corrections)),
         entry.units,
+        Capture.usual(Way.CALIPER) if entry.capture is None else Capture(entry.capture.way, entry.capture.accuracy),
     )
 
 

@@ -57,6 +57,10 @@ def read(path: Path | str) -> Picture:
         raise InputError("no such file", str(path), "check the name and the folder") from None
     except InputError:
         raise
+    except Photo.DecompressionBombError:
+        raise InputError(
+            "it has far too many pixels", where, f"save it smaller, under {MOST_PIXELS / 1e6:.0f} megapixels"
+        ) from None
     except Exception:  # the readers of single formats raise errors of many kinds for damaged files
         raise InputError(
             "it cannot be read as a picture", where, "give a JPEG, PNG or TIFF that opens elsewhere"

@@ -18,8 +18,9 @@ from tailor.core.errors import InputError
 from tailor.core.units import INCH
 
 WHERE = "mesh"
-UNITS: Mapping[str, float] = MappingProxyType({"mm": 1.0, "cm": 10.0, "in": INCH, "m": 1000.0})
+UNITS: Mapping[str, float] = MappingProxyType({"mm": 1.0, "in": INCH, "cm": 10.0, "m": 1000.0})
 LIKELY = 40.0, 600.0  # mm: how long carried objects mostly are
+AXES = np.eye(3)
 MOST_FACES = 2_000_000
 MOST_OPEN = 0.15  # share of edges that may belong to one face only
 SLICES = 320
@@ -101,20 +102,27 @@ def scaled(mesh: Mesh, unit: str) -> Mesh:
 def axes(mesh: Mesh) -> Array:
     """Likely axes as rows (3, 3): across, through the thickness, and along the draw, which is the longest.
 
-    Principal axes of the surface, each face weighed by its area; turned in the cross-section where that makes
-    the box round it clearly less.
+    Principal axes of the surface, each face weighed by its area, turned in the cross-section where that makes
+    the box round it clearly less; the sides of the least box round it where that is clearly less still, as with
+    an aerial to one side.
     """
+    from trimesh.bounds import oriented_bounds  # slow to load
+
     a, b, c = (mesh.corners[mesh.faces[:, k]] for k in range(3))
     area = np.linalg.norm(np.cross(b - a, c - a), axis=1)
     middle = (a + b + c) / 3
     centre = (middle * area[:, None]).sum(axis=0) / area.sum()
     # the exact second moment of a triangle: its corners' and three times its middle's, over 12
     arms = np.concatenate([a - centre, b - centre, c - centre, 3 * (middle - centre)])
-    spread = (arms * np.tile(area, 4)[:, None]).T @ arms
-    _, ways = np.linalg.eigh(spread)
-    lengthwise = ways[:, 2]
+    _, ways = np.linalg.eigh((arms * np.tile(area, 4)[:, None]).T @ arms)
     across = ways[:, :2] @ _broad((mesh.corners - centre) @ ways[:, :2])
-    across = across * np.sign(across[np.abs(across).argmax()])
+    frame = np.array([across, np.cross(ways[:, 2], across), ways[:, 2]])
+    hull = mesh.corners[ConvexHull(mesh.corners).vertices]
+    boxed, size = oriented_bounds(hull)
+    if float(np.prod(size)) < CLEARLY * float(np.ptp(hull @ frame.T, axis=0).prod()):
+        frame = np.asarray(boxed)[:3, :3]
+        frame = frame[np.argsort(np.ptp(hull @ frame.T, axis=0))[[1, 0, 2]]]
+    across, _, lengthwise = (axis * np.sign(axis[np.abs(axis).argmax()]) for axis in frame)
     return np.vstack([across, np.cross(lengthwise, across), lengthwise])
 
 

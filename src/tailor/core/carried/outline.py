@@ -5,11 +5,14 @@ An outline is (n, 2), mm, counter-clockwise. Laid straight, x is across and y al
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter1d
 from shapely.geometry import Polygon
 
 from tailor.core.carried.capture import Capture
@@ -82,15 +85,22 @@ def laid(outline: Array, tip_up: bool | None = None, straighten: bool = True) ->
 
     tip_up: whether the tip is its upper end as given; None takes the narrower end. straighten: else only moved.
     """
-    centre, way = axis(outline) if straighten else (outline.mean(axis=0), np.array([0.0, 1.0]))
-    across = np.array([way[1], -way[0]])
-    straight = np.column_stack([(outline - centre) @ across, (outline - centre) @ way])
-    low, high = straight[:, 1].min(), straight[:, 1].max()
-    if tip_up is None:
-        near = [np.ptp(_crossings(straight, np.array([y]))) for y in (0.9 * low + 0.1 * high, 0.1 * low + 0.9 * high)]
-        tip_up = bool(near[1] < 0.95 * near[0])
-    turned = -straight if tip_up else straight
+    straight = _upright(outline) if straighten else outline
+    turned = -straight if (narrow_end_up(straight) if tip_up is None else tip_up) else straight
     return np.asarray(turned - [float(turned[:, 0].max() + turned[:, 0].min()) / 2, float(turned[:, 1].min())])
+
+
+def _upright(outline: Array) -> Array:
+    """The outline turned so that its long axis is up, about its middle."""
+    centre, way = axis(outline)
+    return np.column_stack([(outline - centre) @ [way[1], -way[0]], (outline - centre) @ way])
+
+
+def narrow_end_up(straight: Array) -> bool:
+    """Whether an upright outline is clearly narrower at its upper end."""
+    low, high = straight[:, 1].min(), straight[:, 1].max()
+    ends = [np.ptp(_crossings(straight, np.array([y]))) for y in (0.9 * low + 0.1 * high, 0.1 * low + 0.9 * high)]
+    return bool(ends[1] < 0.95 * ends[0])
 
 
 def _crossings(outline: Array, y: Array) -> Array:
@@ -145,6 +155,25 @@ def curvature(outline: Array) -> Array:
     return np.asarray((d[:, 0] * dd[:, 1] - d[:, 1] * dd[:, 0]) / np.maximum(np.hypot(*d.T), 1e-9) ** 3)
 
 
+def comb(outline: Array, tooth: float = 90.0, every: int = 4) -> list[Array]:
+    """Teeth that stand out from an outline by its curvature, each (2, 2); `tooth` mm for each 1/mm, 25 mm at most."""
+    even = evenly(outline, STEP)
+    bend = gaussian_filter1d(curvature(even), 2.0, mode="wrap")
+    along = np.roll(even, -1, axis=0) - np.roll(even, 1, axis=0)
+    out = np.column_stack([along[:, 1], -along[:, 0]]) / np.maximum(np.hypot(*along.T), 1e-9)[:, None]
+    ends = even + out * np.clip(tooth * bend, -25.0, 25.0)[:, None]
+    return [np.array([even[k], ends[k]]) for k in range(0, len(even), every)]
+
+
+def pulled(outline: Array, pulls: Sequence[Pull]) -> Array:
+    """The outline with places pulled by hand, each taking along what is near."""
+    moved = outline.copy()
+    for point, by, near in pulls:
+        share = np.exp(-(np.hypot(*(moved - point).T) ** 2) / (2 * (near / 2) ** 2))
+        moved = moved + share[:, None] * by
+    return np.asarray(moved)
+
+
 def evened(outline: Array) -> tuple[Array, float]:
     """A laid outline made the same on both sides of its centre line, and how unlike they were: mm, the most."""
     y = np.linspace(outline[:, 1].min(), outline[:, 1].max(), max(int(np.ptp(outline[:, 1]) / STEP), 16))
@@ -153,6 +182,49 @@ def evened(outline: Array) -> tuple[Array, float]:
     centre = float(np.average(middle, weights=half + 1e-9))
     right = np.column_stack([half, y])
     return np.vstack([right, (right * [-1, 1])[::-1]]), float(2 * np.abs(middle - centre)[half > 0.5].max())
+
+
+Pull = tuple[Array, Array, float]  # a point (2,), by how much (2,), and what is taken along, all mm
+
+
+@dataclass(frozen=True)
+class Finish:
+    """How a traced outline is finished: its sections' shape, how far it may be faired (mm), and how it lies.
+
+    sharp: corners are kept when fairing. even: both sides are made the same. tip_up: which end is the tip; None
+    for the narrower. other_end: the other one than that.
+    """
+
+    shape: Shape = Shape.SLAB
+    corner: float = 0.0
+    fair: float = 0.0
+    sharp: bool = True
+    even: bool = False
+    tip_up: bool | None = None
+    other_end: bool = False
+
+
+def finished(
+    outline: Array, finish: Finish, thickness: Array | float, capture: Capture, at: Array | None = None
+) -> tuple[Table, Array, tuple[str, ...]]:
+    """The station table of a traced outline (n, 2), the outline laid straight, and what was done to it, in words.
+
+    thickness: mm, one for all or (k,) at places `at` (k,) along its long axis from its lower end. Raises
+    InputError.
+    """
+    notes = []
+    if finish.fair > 0:
+        outline, moved = faired(outline, finish.fair)
+        notes.append(f"faired by {moved:.2f} mm at the most")
+    tip_up = narrow_end_up(_upright(outline)) if finish.tip_up is None else finish.tip_up
+    tip_up = tip_up != finish.other_end
+    straight = laid(outline, tip_up)
+    if at is not None and tip_up:
+        at, thickness = (float(straight[:, 1].max()) - at)[::-1], np.asarray(thickness)[::-1]
+    if finish.even:
+        straight, unlike = evened(straight)
+        notes.append(f"its sides were unlike by {unlike:.2f} mm at the most")
+    return stations(straight, thickness, capture, finish.shape, finish.corner, at), straight, tuple(notes)
 
 
 def stations(

@@ -12,8 +12,11 @@ from tailor.core.errors import InputError
 class ZoneKind(StrEnum):
     EDGE = "edge"  # sharp: covered, and the welt keeps clear of it
     POINT = "point"  # the sharp end: covered, with room below
+    TRIGGER = "trigger"  # lets something off: covered, with room to spare
     GRIP = "grip"  # where the hand goes: stays free
+    CONTROL = "control"  # a button, aerial or lens: stays free
     STOP = "stop"  # where the object comes to rest in the mouth
+    HOLLOW = "hollow"  # a place that moulded leather can lock into
 
 
 @dataclass(frozen=True)

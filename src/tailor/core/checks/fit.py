@@ -34,6 +34,8 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft
     yield _approach(draft)
     yield _passes(draft)
     yield from _covered(zones, draft)
+    yield from _guarded(settings, zones, draft)
+    yield from _free(settings, zones, draft)
     yield from _grip(loft, zones, draft)
 
 
@@ -149,6 +151,32 @@ def _covered(zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
             "Every edge and point lies below the mouth, scoop and all."
             + (" Raise the mouth or lessen its scoop." if over < COVER / 2 else ""),
             f"at {top:.0f} mm", top, let_go("mouth.y", "mouth.relief"), "Object",
+        )  # fmt: skip
+
+
+def _guarded(settings: Settings, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+    triggers = of_kind(zones, ZoneKind.TRIGGER)
+    if triggers:
+        top, wanted = max(z.high for z in triggers), settings.number("fit.trigger")
+        over = draft.value("mouth.y") - draft.value("mouth.relief") - top
+        yield Verdict(
+            "Trigger covered", at_least(over, wanted, wanted), over, wanted, "mm",
+            "Nothing may reach the trigger while it is carried. Fit with an inert dummy or an isolated tool, never a "
+            "live one; a hand-made holster's hold is not certified; check your local law."
+            + (" Raise the mouth or lessen its scoop." if over < wanted else ""),
+            f"at {top:.0f} mm", top, let_go("mouth.y", "mouth.relief"), "Object",
+        )  # fmt: skip
+
+
+def _free(settings: Settings, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+    for zone in of_kind(zones, ZoneKind.CONTROL):
+        wanted = settings.number("fit.control")
+        free = zone.low - draft.value("mouth.y")
+        yield Verdict(
+            "Control left free", at_least(free, wanted, 0.0), free, wanted, "mm",
+            "A button, aerial or lens must not lie under leather."
+            + (" Lower the mouth below it, or choose a construction open there." if free < wanted else ""),
+            f"at {zone.low:.0f} mm", zone.low, let_go("mouth.y"), "Object",
         )  # fmt: skip
 
 

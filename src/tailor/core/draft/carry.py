@@ -7,7 +7,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.seam import settled
 from tailor.core.leather.leather import Leather
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
@@ -111,14 +110,13 @@ def _width(settings: Settings, room: float) -> Reason:
         wanted, rule = WIDEST, "a wide foot; more would only cost leather"
     if wanted < NARROWEST:
         wanted, rule = NARROWEST, "least that does not tilt or tear"
-    return settled(settings, stated("loop.width", wanted, "mm", rule, room=room))
+    return settings.settled(stated("loop.width", wanted, "mm", rule, room=room))
 
 
 def _rise(settings: Settings, end: float, first_row: float, depth: float, radius: float) -> Reason:
     """How far the top of the loop stands above the mouth."""
     if settings.word("loop.landing") == "handle":
-        return settled(
-            settings,
+        return settings.settled(
             stated("loop.rise", end + BELOW_MOUTH, "mm", "the loop is sewn to itself beside the handle", loop=end),
         )
     level = 2 * radius + 4.0
@@ -129,7 +127,7 @@ def _rise(settings: Settings, end: float, first_row: float, depth: float, radius
         rules["the first row stays below the mouth"] = up
         rule = "the first row stays below the mouth"
     others = {r: v for r, v in rules.items() if r != rule}
-    return settled(settings, Reason("loop.rise", float(rules[rule]), "mm", rule, {"depth of back": depth}, others))
+    return settings.settled(Reason("loop.rise", float(rules[rule]), "mm", rule, {"depth of back": depth}, others))
 
 
 def row_places(width: float, inset: float, pitch: float) -> Array:

@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 
 from tailor.core.carried.loft import Array, Loft
-from tailor.core.draft.seam import THREAD_ROOM, Standoff, settled
+from tailor.core.draft.seam import THREAD_ROOM, Standoff
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line, fair
 from tailor.core.leather.leather import Leather
@@ -38,7 +38,7 @@ def toe_depth(settings: Settings, loft: Loft, stand: Standoff, inset: float, wel
         "as far as the seam stands off at the tip": float(stand.distance[0]),
         f"the end slopes down to the welt no steeper than {angle:g}°": float(over / np.tan(np.radians(angle))),
     }
-    return settled(settings, greatest("seam.toe", "mm", rules, {"thickness at the tip": tip.thickness, "welt": welt}))
+    return settings.settled(greatest("seam.toe", "mm", rules, {"thickness at the tip": tip.thickness, "welt": welt}))
 
 
 def stitch_line(rows: Array, path: Array, depth: float, most: float) -> Line:
@@ -121,7 +121,7 @@ def end_holes(settings: Settings, margin: float, leather: Leather) -> tuple[Reas
         },
         {"fold radius": leather.inside_radius, "neutral": leather.offset},
     )
-    return settled(settings, first), settled(settings, last)
+    return settings.settled(first), settings.settled(last)
 
 
 def flowing(stand: Standoff, panel: Panel, inset: float, depth: float) -> tuple[Standoff, Wrap]:

@@ -8,7 +8,6 @@ import numpy as np
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
-from tailor.core.draft.seam import settled
 from tailor.core.errors import InputError
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
@@ -21,6 +20,14 @@ RELIEF = 5.0  # mm
 SHORTEST = 12.0  # mm of case that can be sewn at all
 
 
+CLEAR = "leaves the controls free"
+
+
+def covering(sharp: Sequence[Zone], triggers: Sequence[Zone]) -> str:
+    """What the mouth must cover, in words."""
+    return "covers " + " and ".join(["the edge and the point"] * bool(sharp) + ["the trigger"] * bool(triggers))
+
+
 def mouth_height(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Reason:
     """Where the mouth stands on the object, mm along y.
 
@@ -28,23 +35,30 @@ def mouth_height(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Reaso
     Raises InputError when it is pinned off the object.
     """
     grips, stops = of_kind(zones, ZoneKind.GRIP), of_kind(zones, ZoneKind.STOP)
-    sharp = of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)
-    covered = max((z.high for z in sharp), default=loft.tip) + COVER
+    sharp, triggers = of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT), of_kind(zones, ZoneKind.TRIGGER)
+    over = [z.high + COVER for z in sharp] + [z.high + settings.number("fit.trigger") for z in triggers]
+    covered, must = max(over, default=loft.tip + COVER), covering(sharp, triggers)
+    controls = [z.low for z in of_kind(zones, ZoneKind.CONTROL) if z.low - settings.number("fit.control") >= covered]
+    clear = min(controls, default=np.inf) - settings.number("fit.control")
     if grips:
         grip = max(grips, key=lambda z: z.high)
         hold = max([grip.low, *(s.high for s in stops)]) + HOLD
         free = grip.high - FINGERS * FINGER
         rules = {"takes in enough of the grip to hold by": hold, "leaves three fingers of grip free": free}
+        if clear < np.inf:
+            rules[CLEAR] = clear
         rule = min(rules, key=lambda r: rules[r])
         if covered > rules[rule]:
-            rules["covers the edge and the point"] = covered
-            rule = "covers the edge and the point"
+            rules[must] = covered
+            rule = must
         inputs = {"grip from": grip.low, "grip to": grip.high, "finger": FINGER}
         others = {r: v for r, v in rules.items() if r != rule}
         reason = Reason("mouth.y", min(rules[rule], loft.top), "mm", rule, inputs, others)
+    elif clear < loft.top:
+        reason = stated("mouth.y", clear, "mm", CLEAR, control=clear + settings.number("fit.control"))
     else:
         reason = stated("mouth.y", loft.top, "mm", "no grip is marked, so it is covered to the top", top=loft.top)
-    reason = settled(settings, reason)
+    reason = settings.settled(reason)
     if reason.value > loft.top or reason.value < loft.tip + SHORTEST:
         raise InputError(
             f"the mouth at {reason.value:g} mm is off the object, which runs from {loft.tip:g} to {loft.top:g} mm",
@@ -65,7 +79,7 @@ def relief_depth(settings: Settings, mouth: float, width: float, zones: Sequence
     }
     rule = min(rules, key=lambda r: rules[r])
     others = {r: float(v) for r, v in rules.items() if r != rule and np.isfinite(v)}
-    return settled(settings, Reason("mouth.relief", float(rules[rule]), "mm", rule, {"width": width}, others))
+    return settings.settled(Reason("mouth.relief", float(rules[rule]), "mm", rule, {"width": width}, others))
 
 
 def front_edge(mouth: float, span: float, relief: float) -> Array:

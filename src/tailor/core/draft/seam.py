@@ -27,13 +27,6 @@ FLOWS = "the seam line flows on without a hollow"
 EASE_IN = 8.0  # mm over which the standoff grows where the object grows thick
 
 
-def settled(settings: Settings, reason: Reason) -> Reason:
-    """The computed dimension, or the maker's own where it is pinned."""
-    if reason.name in settings:
-        return reason.pin(settings.number(reason.name))
-    return reason
-
-
 def seam_half(loft: Loft, rows: Array, zones: Sequence[Zone]) -> tuple[float, float]:
     """Greatest thickness in the half of the object next to the seam, and the row it is at, mm.
 
@@ -52,14 +45,14 @@ def seam_half(loft: Loft, rows: Array, zones: Sequence[Zone]) -> tuple[float, fl
 
 def welt_layers(settings: Settings, leather: Leather, thickness: float, y: float) -> tuple[Reason, Reason]:
     """Thickness of one welt layer, and how many layers keep the object free of pinch."""
-    layer = settled(settings, stated("welt.thickness", leather.thickness, "mm", "welts are cut from the body leather"))
+    layer = settings.settled(stated("welt.thickness", leather.thickness, "mm", "welts are cut from the body leather"))
     wanted = int(np.ceil(thickness / layer.value - 1e-9))
     rule = "as thick as the object is beside the seam"
     if wanted > MOST_WELTS:
         rule = "as many as a welt can carry; thicker than this wants a gusset"
     count = min(max(wanted, 1), MOST_WELTS)
     inputs = {"thickness beside the seam": thickness, "at y": y, "one layer": layer.value}
-    return layer, settled(settings, Reason("welt.layers", float(count), "count", rule, inputs))
+    return layer, settings.settled(Reason("welt.layers", float(count), "count", rule, inputs))
 
 
 def seam_stack(leather: Leather, layer: float, layers: int) -> Stack:
@@ -79,8 +72,7 @@ class Widths:
 
 def widths(settings: Settings, stack: Stack) -> Widths:
     """Margin from the stack; inset and width from each other, whichever is pinned. mm."""
-    margin = settled(
-        settings,
+    margin = settings.settled(
         greatest(
             "seam.margin",
             "mm",
@@ -96,9 +88,8 @@ def widths(settings: Settings, stack: Stack) -> Widths:
         {less: whole - margin.value, "least that holds the thread": LEAST_INSET},
         {"welt width": whole, "margin": margin.value},
     )
-    inset = settled(settings, inset)
-    width = settled(
-        settings,
+    inset = settings.settled(inset)
+    width = settings.settled(
         stated("welt.width", inset.value + margin.value, "mm", "stitch inset and margin together",
                inset=inset.value, margin=margin.value),
     )  # fmt: skip
@@ -110,7 +101,7 @@ class Standoff:
     """Where the welt's inner edge runs: x_welt (n,) at rows (n,), mm, and why.
 
     wanted: (rules, n) the x that each rule asks for. let_out: (n,) mm further out for the line to flow.
-    pinned: the maker's own standoff, or None.
+    eased: (n,) mm further out as corrected after a mock-up. pinned: the maker's own standoff, or None.
     """
 
     rows: Array
@@ -119,6 +110,7 @@ class Standoff:
     rules: tuple[str, ...]
     wanted: Array
     let_out: Array
+    eased: Array
     inputs: Mapping[str, float]
     pinned: float | None
 
@@ -143,9 +135,10 @@ class Standoff:
         least = max(asked.values())
         if more > NOTICED:
             asked[FLOWS] = least + more
-        inputs = {"at y": float(self.rows[k]), **self.inputs, "let out to flow": more}
+        eased = float(self.eased[k])
+        inputs = {"at y": float(self.rows[k]), **self.inputs, "let out to flow": more, "eased after the mock-up": eased}
         told = greatest("seam.standoff", "mm", asked, inputs)
-        computed = replace(told, value=least + more)
+        computed = replace(told, value=least + more + eased)
         return computed if self.pinned is None else computed.pin(self.pinned)
 
 
@@ -184,7 +177,17 @@ def standoff(
     pinned = settings.number("seam.standoff") if "seam.standoff" in settings else None
     x_welt = wanted.max(axis=0) if pinned is None else x_seam + pinned
     inputs = {"welt": welt, "angle limit": angle.value}
-    return Standoff(rows, x_seam, x_welt, rules, wanted, np.zeros(len(rows)), inputs, pinned)
+    eased = _easing(settings, rows)
+    return Standoff(rows, x_seam, x_welt + eased, rules, wanted, np.zeros(len(rows)), eased, inputs, pinned)
+
+
+def _easing(settings: Settings, rows: Array) -> Array:
+    """How far corrections let the seam out at each row, (n,), mm: each a hump that dies away over its reach."""
+    every = np.full(len(rows), 0.0 if "seam.standoff" in settings else settings.corrected("seam.standoff"))
+    for c in settings.corrections:
+        if c.easing:
+            every += c.by * (1 + np.cos(np.pi * np.clip((rows - c.y) / c.reach, -1, 1))) / 2
+    return every
 
 
 def _seam_side(zones: Sequence[Zone], kind: ZoneKind, loft: Loft) -> tuple[tuple[float, float], ...]:
@@ -227,4 +230,4 @@ def hole_pitch(settings: Settings, leather: Leather) -> Reason:
     """Stitch spacing aimed at, mm: finer on thin leather."""
     by_leather = 3.0 if leather.thickness < 2 else 4.0
     rule = "fine stitching on thin leather" if leather.thickness < 2 else "usual for goods of this size"
-    return settled(settings, stated("seam.pitch", by_leather, "mm", rule, leather=leather.thickness))
+    return settings.settled(stated("seam.pitch", by_leather, "mm", rule, leather=leather.thickness))

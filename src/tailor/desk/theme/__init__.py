@@ -69,6 +69,7 @@ def _face(file: str) -> None:
     QFontDatabase.addApplicationFont(str(HERE / "fonts" / file))
 
 
+ICONS = (HERE / "icons").as_posix()
 SHEET = f"""
 QWidget {{ color: {INK}; }}
 QMainWindow, QWidget#bench {{ background: {BENCH}; }}
@@ -87,6 +88,16 @@ QLineEdit:focus {{ border: 2px solid {WALNUT}; }}
 QLineEdit#jobname {{ background: transparent; border: 1px solid transparent; }}
 QLineEdit#jobname:hover {{ border-color: {EDGE}; background: {PAPER}; }}
 QLineEdit#jobname:focus {{ border: 2px solid {WALNUT}; background: {PAPER}; }}
+QComboBox {{ background: {PAPER}; border: 1px solid {EDGE}; border-radius: 3px; padding: 1px 6px; min-height: 20px; }}
+QComboBox:focus {{ border: 2px solid {WALNUT}; }}
+QComboBox::drop-down {{ border: none; width: 18px; }}
+QComboBox::down-arrow {{ image: url({ICONS}/down.svg); width: 9px; height: 9px; }}
+QComboBox QAbstractItemView {{ background: {PAPER}; border: 1px solid {EDGE}; selection-background-color: {CARD};
+  selection-color: {INK}; }}
+QProgressBar {{ background: {CARD}; border: 1px solid {EDGE}; border-radius: 3px; text-align: center; }}
+QProgressBar::chunk {{ background: {ROOM}; }}
+QCheckBox:focus {{ text-decoration: underline; }}
+QScrollArea, QScrollArea > QWidget > QWidget {{ background: {BENCH}; }}
 QMenu {{ background: {PAPER}; border: 1px solid {EDGE}; padding: 4px; }}
 QMenu::item {{ padding: 4px 26px 4px 14px; border-radius: 3px; }}
 QMenu::item:selected {{ background: {CARD}; color: {INK}; border: 1px solid {WALNUT}; }}

@@ -18,6 +18,9 @@ from tailor.core.carried.outline import STEP, evenly
 from tailor.core.carried.photo.edge import normals
 from tailor.core.carried.photo.view import WHERE
 from tailor.core.errors import InputError
+from tailor.core.units import parse_length
+
+WHERE_HEIGHT = "height over the mat"
 
 
 @dataclass(frozen=True)
@@ -49,6 +52,25 @@ class Rise:
     def level(height: float, round: bool = False) -> Rise:
         """The same height all over, lying on the mat."""
         return Rise(np.array([0.0]), np.array([0.0]), np.array([float(height)]), round)
+
+    @staticmethod
+    def parse(text: str, unit: str, round: bool = False) -> Rise:
+        """Heights as typed: `5`, or places and heights such as `0: 4.5, 128: 11.7..16.2, 140: 28`.
+
+        Two heights with `..` between are the foot and the top of an object that does not lie on the mat there.
+        Raises InputError.
+        """
+        rows = []
+        for part in text.split(","):
+            place, colon, heights = part.rpartition(":")
+            foot, dots, top = heights.rpartition("..")
+            rows.append((
+                parse_length(place, unit, WHERE_HEIGHT) if colon else 0.0,
+                parse_length(foot, unit, WHERE_HEIGHT) if dots else 0.0,
+                parse_length(top, unit, WHERE_HEIGHT),
+            ))  # fmt: skip
+        along, feet, tops = np.array(sorted(rows)).T
+        return Rise(along, feet, tops, round)
 
     def at(self, along: Array) -> tuple[Array, Array]:
         return np.interp(along, self.along, self.foot), np.interp(along, self.along, self.top)

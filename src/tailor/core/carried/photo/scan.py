@@ -7,7 +7,7 @@ import numpy as np
 
 from tailor.core.carried.loft import Array
 from tailor.core.carried.photo.edge import follow
-from tailor.core.carried.photo.segment import GRAIN, Field, Stroke, doubled, rim_crossed, segment, study
+from tailor.core.carried.photo.segment import GRAIN, Field, Scene, Stroke, doubled, rim_crossed, segment, study
 from tailor.core.carried.photo.trace import DOUBT, EDGE, SPAN
 from tailor.core.carried.photo.view import Image
 from tailor.core.errors import InputError
@@ -22,13 +22,13 @@ def ruled(start: Array, end: Array, mm: float) -> float:
     apart = float(np.hypot(*(np.asarray(end) - np.asarray(start))))
     if not (mm > 0 and apart >= 20):
         raise InputError(
-            "the two marks of the ruler are too near each other", WHERE, "choose marks at least 50 mm apart"
+            "the two marks of the ruler are too near each other", WHERE, "choose marks 50 mm apart or more"
         )
     return apart / mm
 
 
-def trace(photo: Image, px_per_mm: float, strokes: tuple[Stroke, ...] = ()) -> tuple[Array, float]:
-    """The outline in a scan (h, w, 3), (n, 2) mm with y up, and ± mm that 19 of 20 of its points keep within.
+def trace(photo: Image, px_per_mm: float, strokes: tuple[Stroke, ...] = ()) -> tuple[Array, float, Scene]:
+    """The outline in a scan (h, w, 3), (n, 2) mm with y up, ± mm that 19 of 20 of its points keep within, and the scene.
 
     Raises InputError for a scale that cannot be, or when nothing stands out.
     """
@@ -51,4 +51,4 @@ def trace(photo: Image, px_per_mm: float, strokes: tuple[Stroke, ...] = ()) -> t
     edge, scatter, faint = follow(photo, project, mask, field)
     parts = [EDGE, scatter, TRUE_TO * float(np.ptp(edge, axis=0).max()) / 2]
     parts += [DOUBT * float(np.sqrt(share)) for share in (faint, doubled(scene, mask))]
-    return edge, SPAN * float(np.sqrt(np.sum(np.square(parts))))
+    return edge, SPAN * float(np.sqrt(np.sum(np.square(parts)))), scene

@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.carried.outline import axis, breadth
+from tailor.core.carried.outline import Pull, axis, breadth, pulled
 from tailor.core.carried.photo.edge import follow, normals
 from tailor.core.carried.photo.parallax import Rise, settled
 from tailor.core.carried.photo.segment import Mask, Scene, Stroke, doubled, look_down, rim_crossed, segment, study
@@ -64,8 +64,15 @@ def look(photo: Image, lens: Lens, rule: float = 100.0, tell: Tell = quietly) ->
     return Seen(photo, view, study(field))
 
 
-def trace(seen: Seen, rise: Rise, strokes: Sequence[Stroke] = (), sure: float = CALIPER, tell: Tell = quietly) -> Trace:
-    """The object's outline. rise: its height; sure: how well that is known, mm."""
+def trace(
+    seen: Seen,
+    rise: Rise,
+    strokes: Sequence[Stroke] = (),
+    pulls: Sequence[Pull] = (),
+    sure: float = CALIPER,
+    tell: Tell = quietly,
+) -> Trace:
+    """The object's outline. rise: its height; sure: how well that is known, mm; pulls: where the edge is mended."""
     tell("following the outline", 0.75)
     mask = segment(seen.scene, strokes)
     if rim_crossed(mask):
@@ -75,6 +82,7 @@ def trace(seen: Seen, rise: Rise, strokes: Sequence[Stroke] = (), sure: float = 
             "use a larger mat, or remove what lies at the edge",
         )
     edge, scatter, faint = follow(seen.photo, seen.view.project_flat, mask, seen.scene.field)
+    edge = pulled(edge, pulls)
     tell("allowing for height", 0.9)
     view = seen.view
     centre, way = axis(edge)

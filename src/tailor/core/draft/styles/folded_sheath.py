@@ -21,7 +21,6 @@ from tailor.core.draft.seam import (
     hole_pitch,
     seam_half,
     seam_stack,
-    settled,
     sewn,
     standoff,
     welt_layers,
@@ -54,7 +53,7 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Draft:
     width = widths(settings, stack)
     inset, margin = width.inset.value, width.margin.value
     rule = f"as steep as {leather.temper} leather comes down"
-    angle = settled(settings, stated("fit.approach", leather.approach, "°", rule))
+    angle = settings.settled(stated("fit.approach", leather.approach, "°", rule))
     stand = standoff(settings, loft, leather, zones, rows, height, angle)
     toe = toe_depth(settings, loft, stand, inset, height, angle.value)
 

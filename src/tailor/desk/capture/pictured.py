@@ -1,0 +1,324 @@
+"""Photo on the mat, and flat scan: an outline found in a picture, mended by hand where the picture misleads."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from PyQt6.QtGui import QPixmap
+from PyQt6.QtWidgets import QButtonGroup, QFileDialog, QHBoxLayout, QPushButton
+
+from tailor.core.carried.capture import Capture, Way
+from tailor.core.carried.loft import Array
+from tailor.core.carried.outline import Pull, comb, finished, pulled
+from tailor.core.carried.photo import scan
+from tailor.core.carried.photo.parallax import Rise
+from tailor.core.carried.photo.segment import Scene, Stroke
+from tailor.core.carried.photo.trace import Seen, look, trace
+from tailor.core.carried.stations import Table
+from tailor.core.errors import InputError
+from tailor.demo import captures
+from tailor.desk.capture.easel import Hand, Sketch, pixmap
+from tailor.desk.capture.labour import Tell
+from tailor.desk.capture.way import Outlined, kept
+from tailor.files import mat_sheet, outlines, photos
+from tailor.files.photos import Picture
+
+PICTURES = "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp)"
+HANDS = {Hand.MOVE: "Look", Hand.KEEP: "Keep", Hand.REMOVE: "Remove", Hand.PULL: "Pull"}
+KEYS = {Hand.MOVE: "Alt+L", Hand.KEEP: "Alt+K", Hand.REMOVE: "Alt+R", Hand.PULL: "Alt+P", Hand.RULER: "Alt+U"}
+TIPS = {
+    Hand.MOVE: "move and zoom the picture",
+    Hand.KEEP: "paint over what belongs to the object",
+    Hand.REMOVE: "paint over what does not",
+    Hand.PULL: "pull the outline where it should run",
+    Hand.RULER: "draw along the ruler in the picture",
+}
+
+
+@dataclass(frozen=True)
+class Found:
+    """What was found in a picture: the outline as seen and as measured, its table, and what to say of it."""
+
+    scene: Scene
+    seen: Array
+    outline: Array
+    straight: Array
+    table: Table
+    notes: tuple[str, ...]
+
+
+class Pictured(Outlined):
+    """What photo and scan share: the picture, the touches of the hand, and what follows from them."""
+
+    hands: tuple[Hand, ...] = (Hand.MOVE, Hand.KEEP, Hand.REMOVE, Hand.PULL)
+
+    def build(self) -> None:
+        self.strokes: list[Stroke] = []
+        self.pulls: list[Pull] = []
+        self._order: list[str] = []
+        self.found: Found | None = None
+        self.picture: Picture | None = None
+        self._pixmap: tuple[Scene, QPixmap] | None = None
+        self.named = self.file_row("picture", PICTURES, self.open, self.demo_picture)
+        self.ask_for()
+        row = QHBoxLayout()
+        self.group = QButtonGroup(self)
+        self.hand_buttons: dict[Hand, QPushButton] = {}
+        for hand in self.hands:
+            button = QPushButton(HANDS.get(hand, hand.value.capitalize()))
+            button.setCheckable(True)
+            button.setShortcut(KEYS[hand])
+            button.setToolTip(f"{TIPS[hand]} ({KEYS[hand]})")
+            button.clicked.connect(lambda _, h=hand: self.easel.take_hand(h))
+            self.group.addButton(button)
+            self.hand_buttons[hand] = button
+            row.addWidget(button)
+        self.hand_buttons[Hand.MOVE].setChecked(True)
+        self.undo_touch = QPushButton("Undo touch")
+        self.undo_touch.setShortcut("Alt+Backspace")
+        self.undo_touch.clicked.connect(self.untouch)
+        row.addStretch()
+        row.addWidget(self.undo_touch)
+        self.column.addLayout(row)
+        self.write = QPushButton("Write the outline …")
+        self.write.setProperty("plain", "false")
+        self.write.clicked.connect(self._ask_export)
+        self.column.addWidget(self.write)
+        self.easel.stroked.connect(self._stroked)
+        self.labour.done.connect(self._came)
+
+    def ask_for(self) -> None:
+        """The fields of this way."""
+        raise NotImplementedError
+
+    def demo_picture(self) -> Path:
+        raise NotImplementedError
+
+    def begin(self) -> None:
+        self.easel.take_hand(Hand.MOVE)
+        self.hand_buttons[Hand.MOVE].setChecked(True)
+        if self.found is None:
+            super().begin()
+        else:
+            self._show(self.found)
+
+    def open(self, path: Path) -> None:
+        """Begin with another picture."""
+        self.strokes, self.pulls, self._order, self.found, self._pixmap = [], [], [], None, None
+        self.picture = None
+        self.named.setText(path.name)
+        self.path = path
+        self.easel.show_sketch(None, self.asks)
+        self.again()
+
+    def _stroked(self, points: Array, hand: str) -> None:
+        if not self.isVisible() or self.found is None:
+            return
+        if hand == Hand.PULL:
+            self.pulls.append((points[0], points[-1] - points[0], 2 * self.easel.radius))
+            self._order.append("pull")
+        elif hand in (Hand.KEEP, Hand.REMOVE):
+            self.strokes.append(Stroke(points, self.easel.radius, hand == Hand.KEEP))
+            self._order.append("stroke")
+        else:
+            self.ruled(points)
+            return
+        self.again()
+
+    def ruled(self, points: Array) -> None:
+        """A line was drawn along a ruler."""
+
+    def untouch(self) -> None:
+        """Take back the last touch of the hand."""
+        if self._order:
+            (self.pulls if self._order.pop() == "pull" else self.strokes).pop()
+            self.again()
+
+    def _came(self, found: Found) -> None:
+        self.found = found
+        self.offer(found.table, self.sum_up(found.table, found.notes))
+        if self.isVisible():
+            self._show(found)
+
+    def _show(self, found: Found) -> None:
+        if self._pixmap is None or self._pixmap[0] is not found.scene:
+            self._pixmap = found.scene, pixmap(found.scene.field.colours)
+        field = found.scene.field
+        size = field.to_mm(np.array([[field.colours.shape[1] - 0.5, field.colours.shape[0] - 0.5]]))[0]
+        sketch = Sketch(self._pixmap[1], (field.left, float(size[1]), float(size[0]), field.top))
+        lowered = found.outline is not found.seen
+        sketch.lines = [("true", found.outline, True)] * lowered + [("outline", found.seen, True)]
+        if lowered:
+            middle = (field.left + float(size[0])) / 2
+            sketch.words.append(
+                (middle, float(size[1]) - 4, "full: the edge as seen · dots: true, brought down by its height")
+            )
+        sketch.lines += [("keep" if s.keeps else "remove", s.points, False) for s in self.strokes]
+        if self.comb.isChecked():
+            sketch.lines += [("comb", tooth, False) for tooth in comb(found.outline)]
+        self.easel.units = self.bench.job.units
+        self.easel.show_sketch(sketch)
+
+    def export(self, path: Path) -> None:
+        """Write the outline found as SVG or DXF."""
+        if self.found is not None:
+            outlines.write(self.found.straight, path)
+
+    def _ask_export(self) -> None:
+        found, _ = QFileDialog.getSaveFileName(self, "Write the outline", "outline.svg", "Outlines (*.svg *.dxf)")
+        if found:
+            try:
+                self.export(Path(found))
+            except InputError as error:
+                self.refused.emit(str(error))
+
+
+class PhotoWay(Pictured):
+    """A photo of the object on the printed mat."""
+
+    way = Way.PHOTO
+    called = "Photo"
+    asks = (
+        "Print the measuring mat, lay the object on it, and photograph it from above.\n"
+        "Give its height by caliper: what stands up is seen too far out."
+    )
+
+    def ask_for(self) -> None:
+        row = QHBoxLayout()
+        self.mats = {}
+        for paper in ("a4", "letter", "a3"):
+            button = QPushButton(paper.upper() if paper != "letter" else "Letter")
+            button.setProperty("plain", "false")
+            button.setAccessibleName(f"Write the mat for {paper}")
+            button.clicked.connect(lambda _, p=paper: self._ask_mat(p))
+            row.addWidget(button)
+            self.mats[paper] = button
+        row.addStretch()
+        self.form.addRow("print the mat", row)
+        self.finishing("height", "over the mat, by caliper; or places and heights: 0: 4.5, 128: 4.5, 140: 22")
+        self.round = self.check("sides are round, not upright", False, self.again)
+        self.form.addRow("", self.round)
+        self.rule = self.length_field("rule", "100mm", "what the printed 100 mm measure", self.again)
+        self.distance = self.length_field("camera at", "", "its distance, where the photo names no lens", self.again)
+        self._looked: tuple[Path, float, float | None, Seen] | None = None
+
+    def _ask_mat(self, paper: str) -> None:
+        found, _ = QFileDialog.getSaveFileName(self, "Write the mat", f"mat-{paper}.pdf", "PDF (*.pdf)")
+        if found:
+            mat_sheet.write(Path(found), paper)
+            self.said.setText(f"The mat is in {Path(found).name}. Print it at 100 % and measure its rule.")
+
+    def demo_picture(self) -> Path:
+        return kept("whetstone.jpg", captures.photo())
+
+    def demo_sizes(self) -> None:
+        self.thick.setText(self.size(captures.PHOTO_HEIGHT))
+
+    def again(self) -> None:
+        path = getattr(self, "path", None)
+        if path is None:
+            return
+        try:
+            text = self.thick.text().strip()
+            if not text:
+                raise InputError("it is blank", "height", "give the object's height over the mat, by caliper")
+            rise = Rise.parse(text, self.bench.job.units.bare, self.round.isChecked())
+            finish, rule, distance = self.finish(), self.needed(self.rule), self.length(self.distance)
+        except InputError as error:
+            self.offer(None, str(error))
+            return
+        looked = self._looked
+        strokes, pulls = tuple(self.strokes), tuple(self.pulls)
+
+        def work(tell: Tell) -> Found:
+            if looked is not None and looked[:3] == (path, rule, distance):
+                seen = looked[3]
+            else:
+                tell("reading the photo", 0.02)
+                picture = photos.read(path)
+                seen = look(picture.pixels, picture.lens(None, distance), rule, tell)
+            made = trace(seen, rise, strokes, pulls, tell=tell)
+            outline = made.outline
+            thick = rise.top - rise.foot
+            at = rise.along if len(thick) > 1 else None
+            table, straight, notes = finished(outline, finish, thick, Capture(Way.PHOTO, made.error), at)
+            self._looked = path, rule, distance, seen
+            told = f"camera {made.view.eye[2]:.0f} mm up, tilted {made.view.tilt:.0f}°"
+            return Found(seen.scene, made.seen, outline, straight, table, (*notes, told, *made.notes))
+
+        self.labour.start(work)
+
+
+class ScanWay(Pictured):
+    """A flat scan of the object or of its traced card."""
+
+    way = Way.SCAN
+    called = "Scan"
+    asks = (
+        "Scan the object, or the card it was traced on, with bare paper all round.\n"
+        "Where the scan does not say how fine it is, draw along a ruler in it."
+    )
+    hands = (Hand.MOVE, Hand.KEEP, Hand.REMOVE, Hand.PULL, Hand.RULER)
+
+    def ask_for(self) -> None:
+        self.finishing("thickness", "by caliper")
+        self.dpi = self.length_field("dpi", "", "dots to the inch, where the scan does not say", self.again)
+        self.ruler = self.length_field("ruler", "100mm", "the length you draw along the ruler", lambda: None)
+        self._scale: float | None = None
+
+    def demo_picture(self) -> Path:
+        return kept("gauge.png", captures.scan())
+
+    def demo_sizes(self) -> None:
+        self.thick.setText(self.size(captures.SCAN_THICKNESS))
+
+    def open(self, path: Path) -> None:
+        self._scale = None
+        super().open(path)
+
+    def ruled(self, points: Array) -> None:
+        """Set the scale from a line drawn along the ruler in the scan."""
+        assert self.found is not None
+        try:
+            drawn = float(np.hypot(*(points[-1] - points[0])))
+            self._scale = scan.ruled(np.zeros(2), np.array([drawn * self._used, 0.0]), self.needed(self.ruler))
+        except InputError as error:
+            self.refused.emit(str(error))
+            return
+        self.dpi.setText(f"{self._scale * 25.4:.0f}")
+        self.again()
+
+    def again(self) -> None:
+        path: Path | None = getattr(self, "path", None)
+        if path is None:
+            return
+        try:
+            picture = self.picture = self.picture or photos.read(path)
+            said = self.dpi.text().strip()
+            dpi = float(said) if said else picture.dpi
+            if self._scale is None and dpi is None:
+                dpi = 300.0
+                self.dpi.setText("300")
+            self._used = self._scale or photos.pixels_per_mm(dpi or 300.0)
+            thick, finish = self.needed(self.thick), self.finish()
+        except ValueError as error:
+            what = (
+                error
+                if isinstance(error, InputError)
+                else InputError("it is not a number", "dpi", "give dots to the inch")
+            )
+            self.offer(None, str(what))
+            return
+        used, strokes, pulls = self._used, tuple(self.strokes), tuple(self.pulls)
+
+        def work(tell: Tell) -> Found:
+            tell("telling the object from the paper", 0.2)
+            edge, error, scene = scan.trace(picture.pixels, used, strokes)
+            tell("measuring", 0.9)
+            outline = pulled(edge, pulls)
+            table, straight, notes = finished(outline, finish, thick, Capture(Way.SCAN, error))
+            return Found(scene, outline, outline, straight, table, notes)
+
+        self.labour.start(work)

@@ -1,0 +1,151 @@
+"""The ways of measuring side by side: choose one, and its panel and what it looks at take their places."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from types import MappingProxyType
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+
+from tailor.desk import theme
+from tailor.desk.capture.easel import Easel
+from tailor.desk.capture.way import Panel
+from tailor.desk.measurements import Measurements
+from tailor.desk.workbench import Workbench
+
+STATIONS = "Stations"
+ON_BOARD = (STATIONS, "Caliper")  # what looks at the board; the others look at the easel
+ACROSS = 4
+
+
+def _photo(bench: Workbench, easel: Easel) -> Panel:
+    from tailor.desk.capture.pictured import PhotoWay
+
+    return PhotoWay(bench, easel)
+
+
+def _scan(bench: Workbench, easel: Easel) -> Panel:
+    from tailor.desk.capture.pictured import ScanWay
+
+    return ScanWay(bench, easel)
+
+
+def _outline(bench: Workbench, easel: Easel) -> Panel:
+    from tailor.desk.capture.drawn import OutlineWay
+
+    return OutlineWay(bench, easel)
+
+
+def _mesh(bench: Workbench, easel: Easel) -> Panel:
+    from tailor.desk.capture.drawn import MeshWay
+
+    return MeshWay(bench, easel)
+
+
+def _tape(bench: Workbench, easel: Easel) -> Panel:
+    from tailor.desk.capture.told import TapeWay
+
+    return TapeWay(bench, easel)
+
+
+def _block(bench: Workbench, easel: Easel) -> Panel:
+    from tailor.desk.capture.told import BlockWay
+
+    return BlockWay(bench, easel)
+
+
+def _caliper(bench: Workbench, easel: Easel) -> Panel:
+    from tailor.desk.capture.wired import CaliperWay
+
+    return CaliperWay(bench, easel)
+
+
+# Each is laid out when it is first chosen: pictures and solids are slow to load.
+WAYS: Mapping[str, Callable[[Workbench, Easel], Panel]] = MappingProxyType({
+    "Caliper": _caliper, "Tape": _tape, "Block": _block, "Outline": _outline, "Photo": _photo, "Scan": _scan,
+    "Mesh": _mesh,
+})  # fmt: skip
+
+
+class Ways(QWidget):
+    """chosen: a way was turned to. refused: what was given cannot be used. jaws: where the caliper goes next."""
+
+    chosen = pyqtSignal(str)
+    refused = pyqtSignal(str)
+    jaws = pyqtSignal(object)
+
+    def __init__(self, bench: Workbench, easel: Easel, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("ways")
+        self.bench, self.easel = bench, easel
+        self.measurements = Measurements(bench)
+        self.measurements.refused.connect(self.refused)
+        self.panels: dict[str, Panel] = {}
+        self.way = STATIONS
+        self.stack = QStackedWidget()
+        self.stack.addWidget(self.measurements)
+        self._holders: dict[str, QWidget] = {STATIONS: self.measurements}
+        self.buttons: dict[str, QPushButton] = {}
+        group = QButtonGroup(self)
+        grid = QGridLayout()
+        grid.setSpacing(2)
+        grid.setContentsMargins(6, 6, 8, 0)
+        for k, name in enumerate((STATIONS, *WAYS)):
+            button = QPushButton(name)
+            button.setCheckable(True)
+            button.setFont(theme.text(10))
+            button.setAccessibleName(f"Measure by {name.lower()}")
+            button.clicked.connect(lambda _, n=name: self.turn_to(n))
+            group.addButton(button)
+            grid.addWidget(button, k // ACROSS, k % ACROSS)
+            self.buttons[name] = button
+        self.buttons[STATIONS].setChecked(True)
+        all_ = QVBoxLayout(self)
+        all_.setContentsMargins(0, 0, 0, 0)
+        all_.setSpacing(2)
+        all_.addLayout(grid)
+        all_.addWidget(self.stack, 1)
+
+    @property
+    def on_easel(self) -> bool:
+        """Whether the way chosen looks at the easel instead of the board."""
+        return self.way not in ON_BOARD
+
+    def panel(self, name: str) -> Panel:
+        """The panel of a way, laid out now if it was not before."""
+        if name not in self.panels:
+            made = WAYS[name](self.bench, self.easel)
+            made.refused.connect(self.refused)
+            made.taken.connect(lambda: self.turn_to(STATIONS))
+            if hasattr(made, "jaws"):
+                made.jaws.connect(self.jaws)
+            self.panels[name] = made
+            holder = QScrollArea()
+            holder.setWidgetResizable(True)
+            holder.setFrameShape(QScrollArea.Shape.NoFrame)
+            inner = QWidget()
+            inner.setObjectName("bench")
+            room = QVBoxLayout(inner)
+            room.setContentsMargins(10, 6, 8, 6)
+            room.addWidget(made)
+            holder.setWidget(inner)
+            self._holders[name] = holder
+            self.stack.addWidget(holder)
+        return self.panels[name]
+
+    def turn_to(self, name: str) -> None:
+        """Turn to a way of measuring."""
+        self.way = name
+        self.buttons[name].setChecked(True)
+        self.jaws.emit(None)
+        panel = None if name == STATIONS else self.panel(name)
+        self.stack.setCurrentWidget(self._holders[name])
+        self.chosen.emit(name)
+        if panel is not None:
+            panel.begin()
+
+    def finish(self) -> None:
+        """The window closes: no thread and no wire is left."""
+        for panel in self.panels.values():
+            panel.close_down()
