@@ -11,6 +11,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
+from bench import photo
 from tailor import demo
 from tailor.core.carried.stations import Station
 from tailor.core.draft.draft import Draft
@@ -107,6 +108,10 @@ def main() -> None:
         f"full redraft at 10 × stations             {1e3 * whole_many:7.1f} ms   {whole_many / floor_many:5.2f} × floor"
     )
     print(f"  growth of the redraft {whole_many / whole:5.2f} × for 10 × stations, {rows:.1f} × rows   (aim 10)")
+    seen, traced = best(*photo.works(), rounds=6)
+    print(f"opencv decode, markers, warp, 12 MP       {1e3 * seen:7.1f} ms   floor")
+    print(f"the photo traced                          {1e3 * traced:7.1f} ms   {traced / seen:5.2f} × floor   (aim 6)")
+    print(f"  longest wait of the window meanwhile    {1e3 * photo.longest_wait():7.1f} ms")
     (empty,), (opened, ready) = started(OPEN), started(OURS)
     print(f"empty PyQt6 window                        {1e3 * empty:7.1f} ms   floor")
     print(f"Tailor's window on the screen             {1e3 * opened:7.1f} ms   {opened / empty:5.2f} × floor   (aim 3)")

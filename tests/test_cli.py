@@ -3,12 +3,21 @@
 from __future__ import annotations
 
 import json
+import subprocess
+import sys
 from pathlib import Path
 
+import numpy as np
+import pdfplumber
 import pytest
 
 from tailor.cli import main
+from tailor.core.carried.calipers import parse_line
+from tailor.core.carried.photo.view import Lens, find
+from tailor.core.carried.stations import read_csv
 from tailor.core.settings import KEYS
+from tailor.demo import captures
+from tailor.files.pdf import POINT
 
 
 def run(capsys: pytest.CaptureFixture[str], *words: object) -> tuple[int, str, str]:
@@ -107,3 +116,91 @@ def test_a_job_that_cannot_be_drafted_says_why(key: str, folder: Path, capsys: p
         assert status == 2
         assert key.split("=")[0] in err
         assert err.count("\n") == 1
+
+
+def test_every_way_of_measuring_ends_in_the_same_station_table(tmp_path: Path, capsys) -> None:
+    kept = {
+        "w.jpg": captures.photo(),
+        "g.png": captures.scan(),
+        "h.svg": captures.drawing().encode(),
+        "r.stl": captures.solid("laser level"),
+        "t.csv": b"y,shape,width,girth\n0,oval,30,80\n90,oval,34,96\n",
+    }
+    for name, content in kept.items():
+        (tmp_path / name).write_bytes(content)
+    for words, long, most in (
+        (("photo", "w.jpg", "--height", "25"), 150, 0.8),
+        (("scan", "g.png", "--thickness", "14"), 178, 0.6),
+        (("scan", "g.png", "--thickness", "14", "--ruler", "100,100,100,493.7=50"), 178, 1.5),
+        (("outline", "h.svg", "--thickness", "5", "--fair", "0.2", "--tip", "down"), 192.8, 0.5),
+        (("mesh", "r.stl", "--along", "z"), 95, 0.1),
+        (("girth", "t.csv", "--straight-spine"), 90, 0.01),
+        (("block", "120", "60", "30", "--edge", "6"), 120, 0.01),
+        (("cylinder", "5 in", "25"), 127, 0.01),
+    ):
+        given = [tmp_path / w if (tmp_path / w).is_file() else w for w in words]
+        status, out, err = run(capsys, "measure", *given, "-o", tmp_path / "s.csv")
+        assert status == 0, err
+        assert "stations, ±" in out
+        table = read_csv(tmp_path / "s.csv")
+        assert table.stations[-1].y == pytest.approx(long, abs=most), words
+        assert table.capture is not None
+    job = tmp_path / "b.tailor"
+    assert run(capsys, "new", job, "--style", "folded-sheath", "--stations", tmp_path / "s.csv")[0] == 0
+    assert json.loads(job.read_text())["capture"] == {"way": "block", "accuracy": 0.3}
+
+
+def test_the_stand_in_caliper_speaks_on_a_port_of_its_own() -> None:
+    run_ = [sys.executable, "-m", "tailor.cli", "stand-in", "caliper", "--every", "0.05"]
+    with subprocess.Popen(run_, stdout=subprocess.PIPE, text=True) as spoken:
+        port = spoken.stdout.readline().split()[2].rstrip(";")
+        with open(port, "rb", buffering=0) as wire:
+            heard = b""
+            while heard.count(b"\n") < 3:
+                heard += wire.read(64)
+        spoken.kill()
+    lengths = [parse_line(line) for line in heard.decode().splitlines()[:3]]
+    assert all(0.5 < length < 250 for length in lengths)
+
+
+def test_the_mat_is_printed_true_and_a_photo_of_it_is_traced(tmp_path: Path, capsys) -> None:
+    for paper, (width, height) in {"a4": (210, 297), "letter": (215.9, 279.4), "a3": (297, 420)}.items():
+        assert run(capsys, "mat", "-o", tmp_path / "mat.pdf", "--paper", paper)[0] == 0
+        with pdfplumber.open(tmp_path / "mat.pdf") as pdf:
+            page = pdf.pages[0]
+            assert (page.width, page.height) == (pytest.approx(width * POINT), pytest.approx(height * POINT))
+            seen = page.to_image(resolution=200).original.convert("L")
+            rules = {round(line["x0"] / POINT, 2) for line in page.lines if abs(line["x1"] - line["x0"]) < 0.1}
+        view = find(np.asarray(seen, dtype=np.uint8), Lens(4000.0))
+        assert view.mat.paper == paper
+        assert len(view.seen) == len(view.mat.markers)
+        assert view.residual < 0.1
+        if paper == "a4":
+            left = view.mat.field[0]
+            assert {round(left, 2), round(left + 100, 2)} <= rules
+    (tmp_path / "w.jpg").write_bytes(captures.photo())
+    trace = ("trace", tmp_path / "w.jpg", "--height", "25")
+    status, out, _ = run(capsys, *trace, "--json", "-o", tmp_path / "o.svg")
+    said = json.loads(out)
+    assert status == 0
+    assert said["error_mm"] < 0.5
+    assert said["view"]["mat"] == "a4"
+    assert (tmp_path / "o.svg").read_text().startswith("<svg")
+    for extra, sentence in (
+        (("--distortion", "1,2"), "not one"),
+        (("--rule", "0"), "rule"),
+        (("-o", tmp_path / "o.png"), "name it .svg"),
+        (("--focal-px", "-5"), "focal"),
+    ):
+        status, _, err = run(capsys, *trace, *extra)
+        assert status == 2
+        assert sentence in err
+        assert err.count("\n") == 1
+    (tmp_path / "p.csv").write_text("along,foot,top\n0,0,25\n150,0,25\n")
+    assert run(capsys, "trace", tmp_path / "w.jpg", "--profile", tmp_path / "p.csv")[0] == 0
+    assert run(capsys, "trace", tmp_path / "w.jpg", "--profile", tmp_path / "w.jpg")[0] == 2
+
+
+def test_a_mock_up_is_drafted_from_the_command_line(folder: Path, capsys) -> None:
+    assert run(capsys, "draft", folder / "eaves-blade.tailor", "-o", folder / "m", "--mockup", "card")[0] == 0
+    assert "mock-up in card" in json.loads((folder / "m" / "report.json").read_text())["job"]["name"]

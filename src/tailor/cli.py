@@ -159,8 +159,9 @@ def _line(verdict: Verdict) -> str:
 
 def _demo_data(arguments: argparse.Namespace) -> int:
     from tailor import demo
+    from tailor.demo import captures
 
-    for path in demo.write(arguments.folder):
+    for path in [*demo.write(arguments.folder), *captures.write(arguments.folder)]:
         print(path)
     return 0
 

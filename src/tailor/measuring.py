@@ -42,6 +42,13 @@ def add(commands: Any) -> None:
     traced.add_argument("--json", action="store_true", help="print outline, error and view as JSON")
     traced.set_defaults(run=_trace)
 
+    stand_in = commands.add_parser(
+        "stand-in", help="a simulated caliper on a port of its own, measuring the demo blade"
+    )
+    stand_in.add_argument("device", choices=("caliper",))
+    stand_in.add_argument("--every", type=float, default=1.5, metavar="SECONDS", help="between presses")
+    stand_in.set_defaults(run=_stand_in)
+
     measure = commands.add_parser("measure", help="a station table from a mesh, outline, photo, scan, tape or block")
     ways = measure.add_subparsers(metavar="WAY", required=True, parser_class=type(measure))
 
@@ -75,6 +82,7 @@ def add(commands: Any) -> None:
 
     girth = ways.add_parser("girth", help="tape, roll or strip readings at stations (CSV)")
     girth.add_argument("file", type=Path)
+    girth.add_argument("--straight-spine", action="store_true", help="its spine side is straight, as on a blade")
     girth.set_defaults(run=_girth)
 
     for kind, sizes in (
@@ -117,6 +125,23 @@ def _shaped(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--even", action="store_true", help="make both sides the same")
 
 
+def _stand_in(arguments: argparse.Namespace) -> int:
+    import time
+
+    from tailor import demo
+    from tailor.standins.caliper import Caliper
+
+    caliper = Caliper.of(demo.job().stations)
+    print(f"listen at {caliper.port}; Ctrl+C ends it", flush=True)
+    try:
+        while caliper.press():
+            time.sleep(max(arguments.every, 0.05))
+    except KeyboardInterrupt:
+        pass
+    caliper.unplug()
+    return 0
+
+
 def _mat(arguments: argparse.Namespace) -> int:
     from tailor.files import mat_sheet
 
@@ -136,6 +161,8 @@ def _rise(arguments: argparse.Namespace) -> Rise:
         rows = list(csv.DictReader(arguments.profile.read_text(encoding="utf-8-sig").splitlines()))
     except OSError:
         raise InputError("no such file", str(arguments.profile), "check the name and the folder") from None
+    except (UnicodeDecodeError, csv.Error):
+        raise InputError("it cannot be read as text", where, "save the heights as CSV in UTF-8") from None
     names = ("along", "foot", "top")
     if not rows or any(row.get(n) is None for row in rows for n in names):
         raise InputError("it does not have the columns along, foot and top", where, "give one row for each place")
@@ -297,7 +324,7 @@ def _girth(arguments: argparse.Namespace) -> int:
 
     found, names = readings.read_csv(arguments.file)
     try:
-        table, notes = readings.table(found, names)
+        table, notes = readings.table(found, names, arguments.straight_spine)
     except InputError as error:
         raise error.within(arguments.file.name) from None
     _tell(notes)

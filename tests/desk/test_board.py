@@ -268,7 +268,7 @@ def test_the_pictures_are_made_by_one_command(qtbot: QtBot, tmp_path: Path) -> N
     from PyQt6.QtGui import QImage
 
     pictures = {p.stem: QImage(str(p)) for p in tmp_path.glob("*.png")}
-    assert set(pictures) == {"object", "leather", "draft", "stitch", "draft-made-up"}
+    assert set(pictures) == {*(s.lower() for s in STAGES), "draft-made-up", "tape", "photo", "mesh", "caliper"}
     for picture in pictures.values():
         assert (picture.width(), picture.height()) == (1280, 800)
         colours = {picture.pixelColor(x, y).name() for x in range(10, 1270, 20) for y in range(60, 740, 20)}

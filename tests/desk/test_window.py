@@ -301,7 +301,7 @@ def test_a_station_table_is_dropped_on_the_window(shown: Window, settle: Callabl
 
 def test_the_pattern_is_written_off_the_windows_thread(shown: Window, qtbot: QtBot, tmp_path: Path) -> None:
     with qtbot.waitSignal(shown.written, timeout=20000):
-        shown.export(tmp_path / "out")
+        shown.paperwork.export(tmp_path / "out")
     assert (tmp_path / "out" / "pattern.pdf").stat().st_size > 10_000
     assert "Pattern written" in shown.notice.said.text()
 
@@ -315,11 +315,11 @@ def test_print_hands_the_pdf_to_the_printer_or_says_where_it_lies(
     printer.chmod(0o755)
     monkeypatch.setenv("PATH", f"{printer.parent}:/usr/bin:/bin")
     with qtbot.waitSignal(shown.written, timeout=20000):
-        shown.print_()
+        shown.paperwork.print_()
     assert "print-scaling=none" in (tmp_path / "asked").read_text()
     printer.write_text("#!/bin/sh\nexit 1\n")
     with qtbot.waitSignal(shown.written, timeout=20000):
-        shown.print_()
+        shown.paperwork.print_()
     assert "No printer answers" in shown.notice.said.text()
 
 

@@ -16,19 +16,21 @@ from tailor.files import guarded, outlines, photos
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" '
 # A plate 40 x 60 mm with one rounded corner, said in many ways; each is told its outline's size.
 SVGS = {
-    "millimetres": HEAD + 'width="100mm" height="100mm" viewBox="0 0 100 100"><rect x="5" y="5" width="40" height="60"/></svg>',
-    "inches": HEAD + 'width="4in" height="4in" viewBox="0 0 101.6 101.6"><rect width="40" height="60"/></svg>',
-    "points and a viewBox": HEAD + 'width="144pt" height="144pt" viewBox="0 0 508 508"><rect width="400" height="600"/></svg>',
-    "pixels": HEAD + 'width="400px" height="400px"><rect width="151.1811" height="226.7717"/></svg>',
-    "pixels with a viewBox": HEAD
-    + 'width="377.9528px" height="377.9528px" viewBox="0 0 1000 1000"><rect width="400" height="600"/></svg>',
-    "nested transforms": HEAD + 'width="200mm" height="200mm" viewBox="0 0 200 200"><g transform="translate(90 20) rotate(90)">'
-    '<g transform="scale(2)"><path transform="matrix(1 0 0 .5 3 4)" d="m0 0h20v60h-20z"/></g></g></svg>',
-    "a use of a definition": HEAD + 'xmlns:xlink="http://www.w3.org/1999/xlink" width="200mm" height="200mm" '
-    'viewBox="0 0 200 200"><defs><rect id="a" width="40" height="60"/></defs><use xlink:href="#a" x="9"/></svg>',
-    "loose lines that meet": HEAD + 'width="90mm" height="90mm" viewBox="0 0 90 90"><path d="M0 0L40 0"/><path d="M40 60L40 0"/>'
-    '<line x1="0" y1="0" x2="0" y2="60"/><polyline points="0,60 40,60" fill="none"/></svg>',
+    "millimetres": 'width="100mm" height="100mm" viewBox="0 0 100 100"><rect x="5" y="5" width="40" height="60"/>',
+    "inches": 'width="4in" height="4in" viewBox="0 0 101.6 101.6"><rect width="40" height="60"/>',
+    "points and a viewBox": 'width="144pt" height="144pt" viewBox="0 0 508 508"><rect width="400" height="600"/>',
+    "pixels": 'width="400px" height="400px"><rect width="151.1811" height="226.7717"/>',
+    "pixels with a viewBox": 'width="377.9528px" height="377.9528px" viewBox="0 0 1000 1000">'
+    '<rect width="400" height="600"/>',
+    "nested transforms": 'width="200mm" height="200mm" viewBox="0 0 200 200">'
+    '<g transform="translate(90 20) rotate(90)"><g transform="scale(2)">'
+    '<path transform="matrix(1 0 0 .5 3 4)" d="m0 0h20v60h-20z"/></g></g>',
+    "a use of a definition": 'xmlns:xlink="http://www.w3.org/1999/xlink" width="200mm" height="200mm" '
+    'viewBox="0 0 200 200"><defs><rect id="a" width="40" height="60"/></defs><use xlink:href="#a" x="9"/>',
+    "loose lines that meet": 'width="90mm" height="90mm" viewBox="0 0 90 90"><path d="M0 0L40 0"/>'
+    '<path d="M40 60L40 0"/><line x1="0" y1="0" x2="0" y2="60"/><polyline points="0,60 40,60" fill="none"/>',
 }  # fmt: skip
+SVGS = {name: f"{HEAD}{said}</svg>" for name, said in SVGS.items()}
 
 
 def size(outline: np.ndarray) -> list[float]:

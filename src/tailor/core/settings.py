@@ -117,7 +117,7 @@ _L, _R, _A, _C = Kind.LENGTH, Kind.RATIO, Kind.ANGLE, Kind.COUNT
 KEYS: Mapping[str, Key] = MappingProxyType({
     key.name: key
     for key in (
-        _key("leather.thickness", _L, 3.0, 0.5, 10, "thickness of the body leather"),
+        _key("leather.thickness", _L, 3.0, 0.2, 10, "thickness of the body leather"),
         _pick("leather.temper", "firm", ("firm", "soft"), "firm holds a shape when wetted, soft drapes"),
         _key("leather.neutral", _R, 0.5, 0, 1, "unstretched surface, as a share of thickness from the flesh"),
         _key("leather.fold_radius", _R, 0.5, 0.05, 5, "inside radius of a fold, in thicknesses"),

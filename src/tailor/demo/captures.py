@@ -3,15 +3,32 @@
 from __future__ import annotations
 
 import io
+from pathlib import Path
 
 import numpy as np
 
 from tailor.core.carried.loft import Array
+from tailor.files import atomic
 
 PHOTO_HEIGHT = 25.0  # mm: the whetstone's
 SCAN_THICKNESS = 14.0  # mm: the marking gauge's
 DRAWING_THICKNESS = 5.0  # mm: the spar hook's
 FINE = 200  # dpi of the scan
+
+
+def write(folder: Path) -> list[Path]:
+    """Write them all into a folder; the paths written. caliper.txt is what the caliper said of the eaves blade."""
+    from tailor import demo
+    from tailor.core.carried.calipers import begin
+
+    said = "".join(f"{p.expected:+08.2f} mm\r\n" for p in begin(demo.job().stations).places)
+    kept = {
+        "whetstone.jpg": photo(), "marking-gauge.png": scan(), "spar-hook.svg": drawing().encode(),
+        "two-way-radio.stl": solid("radio"), "laser-level.stl": solid("laser level"), "caliper.txt": said.encode(),
+    }  # fmt: skip
+    for name, content in kept.items():
+        atomic.write(folder / name, content)
+    return [folder / name for name in kept]
 
 
 def rounded(width: float, length: float, corner: float) -> Array:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QKeyEvent,
@@ -23,7 +23,7 @@ from tailor.core.carried.calipers import Place
 from tailor.core.settings import Kind
 from tailor.core.units import format_length
 from tailor.desk import theme
-from tailor.desk.card import draw_jaws, draw_rule, draw_scene, draw_strings, draw_zones
+from tailor.desk.card import draw_eases, draw_jaws, draw_rule, draw_scene, draw_strings, draw_zones
 from tailor.desk.columns import stand
 from tailor.desk.measures import AT_STAGE, LABELS, nudged, reading, told, why
 from tailor.desk.measures import typed as as_typed
@@ -43,12 +43,13 @@ class Board(QWidget):
     """What lies on the board at a stage, and the measures on it.
 
     bar_moved: the slice bar now stands at y mm. refused: what was typed or dragged cannot be, and why.
-    shape_changed: laid flat, or made up.
+    shape_changed: laid flat, or made up. noting: a correction is to be noted for a height, mm, near a place, px.
     """
 
     bar_moved = pyqtSignal(float)
     refused = pyqtSignal(str)
     shape_changed = pyqtSignal(bool)
+    noting = pyqtSignal(float, QPoint)
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -231,6 +232,7 @@ class Board(QWidget):
         if bare and self.jaws is not None and self.bench.made is not None:
             draw_jaws(painter, view, self.jaws, self.bench.job.loft, self.bench.made.mirrored)
         self._draw_lines_across(painter)
+        draw_eases(painter, view, self.bench.job.settings.corrections, self.width() - self._right, self.bench.job.units)
         draw_strings(painter, view, self.scene, self.tags)
 
     def _draw_lines_across(self, painter: QPainter) -> None:
@@ -355,6 +357,15 @@ class Board(QWidget):
             self._place_tags()
             self.update()
 
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        if self.stage != "Object" and self.scene is not None:
+            self.noting.emit(float(self.to_mm(event.position()).y()), event.position().toPoint())
+
+    def note_here(self) -> None:
+        """Begin a note at the slice bar."""
+        self.noting.emit(self.bar, self.to_screen(0, self.bar).toPoint())
+
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._held = None
         self.bench.settle()
@@ -379,6 +390,8 @@ class Board(QWidget):
         key = event.key()
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self.move_bar(self.bar + (step if key == Qt.Key.Key_Up else -step))
+        elif key == Qt.Key.Key_N and self.stage != "Object":
+            self.note_here()
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
             self.zoom(1 / 1.2 if key == Qt.Key.Key_Minus else 1.2)
         else:

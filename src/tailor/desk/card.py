@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -10,7 +10,8 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF, QTransform
 
 from tailor.core.carried.calipers import Across, Place
 from tailor.core.carried.loft import Loft
-from tailor.core.units import System
+from tailor.core.corrections import Correction
+from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.drawing import path, pen
 from tailor.desk.scene import Scene
@@ -138,6 +139,21 @@ def draw_zones(painter: QPainter, view: QTransform, scene: Scene, left_hand: boo
         painter.rotate(-90)
         painter.drawText(QRectF(-60, -19, 120, 14), Qt.AlignmentFlag.AlignCenter, kind)
         painter.restore()
+
+
+def draw_eases(
+    painter: QPainter, view: QTransform, corrections: Sequence[Correction], right: float, units: System
+) -> None:
+    """Where the seam is eased after a mock-up: a diamond and how much, at the right of the card."""
+    painter.setFont(theme.text(9.5, bold=True))
+    for c in corrections:
+        if c.easing:
+            at = QPointF(right - 62, view.map(QPointF(0, c.y)).y())
+            painter.setPen(QPen(QColor(LOGWOOD), 1.4))
+            painter.setBrush(QColor(theme.PAPER))
+            painter.drawPolygon(QPolygonF([at + QPointF(*d) for d in ((0, -6), (6, 0), (0, 6), (-6, 0))]))
+            said = f"{'+' if c.by > 0 else '−'}{format_length(abs(c.by), units)}"
+            painter.drawText(QRectF(at.x() + 10, at.y() - 9, 80, 18), Qt.AlignmentFlag.AlignVCenter, said)
 
 
 def draw_strings(painter: QPainter, view: QTransform, scene: Scene, tags: Mapping[str, Tag]) -> None:

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import shutil
-import subprocess
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QRunnable, Qt, QThreadPool, pyqtSignal
+from PyQt6.QtCore import Qt, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
@@ -16,14 +14,16 @@ from tailor.core.carried.stations import read_csv
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.checks.verdict import Verdict
 from tailor.core.errors import InputError
-from tailor.core.job import STYLES, Job
+from tailor.core.job import MOCK_UPS, STYLES, Job
 from tailor.desk import keeping
 from tailor.desk.board import Board
 from tailor.desk.capture.easel import Easel
 from tailor.desk.capture.ways import Ways
 from tailor.desk.ledger import Ledger
 from tailor.desk.masthead import Masthead
+from tailor.desk.notes import NoteLine, Notes
 from tailor.desk.notice import Notice
+from tailor.desk.paperwork import Paperwork
 from tailor.desk.slice import Slice
 from tailor.desk.strap import Strap
 from tailor.desk.workbench import Outcome, Workbench
@@ -37,27 +37,6 @@ MEASURED = {
 OPENS = f"Jobs, tables and what to measure (*.tailor *.csv {' '.join('*' + kind for kind in MEASURED)})"
 
 
-class _Written(QObject):
-    """Carries what a writing thread says back to the window."""
-
-    done = pyqtSignal(list)
-    failed = pyqtSignal(str)
-
-
-class _Writing(QRunnable):
-    def __init__(self, job: Job, folder: Path, paper: str, tell: _Written) -> None:
-        super().__init__()
-        self._job, self._folder, self._paper, self._tell = job, folder, paper, tell
-
-    def run(self) -> None:
-        from tailor.files import pattern  # the paper and drawing libraries are slow to load, so only when wanted
-
-        try:
-            self._tell.done.emit(pattern.write(self._job, self._folder, self._paper))
-        except InputError as error:
-            self._tell.failed.emit(str(error))
-
-
 class Window(QMainWindow):
     """The whole window on one job."""
 
@@ -67,10 +46,12 @@ class Window(QMainWindow):
         super().__init__()
         self.setMinimumSize(1000, 660)
         self.setAcceptDrops(True)
-        self.paper = paper
         self.bench = Workbench(job, path, self, outcome)
         self.notice = Notice()
+        self.paperwork = Paperwork(self.bench, self.notice, paper, self)
+        self.paperwork.written.connect(self.written)
         self.board = Board(self.bench)
+        self.notes = Notes(self.bench, NoteLine(self.board))
         self.slice = Slice(self.bench)
         self.ledger = Ledger(self.bench)
         self.strap = Strap(self.bench)
@@ -78,7 +59,7 @@ class Window(QMainWindow):
         self.ways = Ways(self.bench, self.easel)
         self.measurements = self.ways.measurements
         self.acts: dict[str, QAction] = {}
-        self.masthead = Masthead(self.bench, self.acts, self._menu(), self)
+        self.masthead = Masthead(self.bench, self.acts, self._menu(paper), self)
         self._lay_out()
         self._wire()
         self.show_stage("Draft")
@@ -99,7 +80,14 @@ class Window(QMainWindow):
         middle.setContentsMargins(4, 0, 4, 0)
         middle.addWidget(self.ways)
         self._looked_at = QStackedWidget()
-        self._looked_at.addWidget(self.board)
+        tried = QWidget()
+        over = QVBoxLayout(tried)
+        over.setContentsMargins(0, 0, 0, 0)
+        over.setSpacing(0)
+        over.addWidget(self.notes)
+        over.addWidget(self.board, 1)
+        self._tried = tried
+        self._looked_at.addWidget(tried)
         self._looked_at.addWidget(self.easel)
         middle.addWidget(self._looked_at, 1)
         side = QWidget()
@@ -125,7 +113,7 @@ class Window(QMainWindow):
         self.acts[key] = action
         return action
 
-    def _menu(self) -> QMenu:
+    def _menu(self, paper: str) -> QMenu:
         menu = QMenu(self)
         menu.addAction(self._act("new", "New from a station table …", "Ctrl+N", self.ask_new))
         menu.addAction(self._act("open", "Open …", "Ctrl+O", self.ask_open))
@@ -136,11 +124,16 @@ class Window(QMainWindow):
         menu.addAction(self._act("save as", "Save as …", "Ctrl+Shift+S", self.ask_save_as))
         menu.addSeparator()
         menu.addAction(self._act("export", "Write the pattern …", "Ctrl+E", self.ask_export))
-        menu.addAction(self._act("print", "Print at true scale", "Ctrl+P", self.print_))
+        menu.addAction(self._act("print", "Print at true scale", "Ctrl+P", self.paperwork.print_))
+        mock_up = menu.addMenu("Print a mock-up")
+        for material in MOCK_UPS:
+            said = "Foam as thick as the leather" if material == "foam" else material.capitalize()
+            mock_up.addAction(said, lambda m=material: self.paperwork.print_mock_up(m))
+        menu.addAction(self._act("note", "Note a correction", "Ctrl+T", lambda: self.board.note_here()))
         papers = menu.addMenu("Paper")
         self._papers: dict[str, QAction] = {}
         for name, said in (("a4", "A4"), ("letter", "Letter")):
-            action = QAction(said, self, checkable=True, checked=name == self.paper)
+            action = QAction(said, self, checkable=True, checked=name == paper)
             action.triggered.connect(lambda _, n=name: self.set_paper(n))
             papers.addAction(action)
             self._papers[name] = action
@@ -158,10 +151,13 @@ class Window(QMainWindow):
         self.board.bar_moved.connect(self.slice.cut_at)
         self.board.shape_changed.connect(self._shaped)
         self.board.refused.connect(self._refuse)
+        self.board.noting.connect(self.notes.line.open)
+        self.notes.refused.connect(self._refuse)
         self.ways.refused.connect(self._refuse)
         self.ways.chosen.connect(lambda _: self._look())
         self.ways.chosen.connect(lambda _: self.notice.forgive())
         self.ways.jaws.connect(self.board.show_jaws)
+        self.ways.taken.connect(self._settle_soon)
         self.measurements.kind_chosen.connect(lambda said: setattr(self.board.zoning, "kind", ZoneKind(said)))
         self.ledger.show_me.connect(self.show_verdict)
         self.bench.changed.connect(self._title)
@@ -193,7 +189,7 @@ class Window(QMainWindow):
     def _look(self) -> None:
         """Look at the easel while a way measures on it, else at the board."""
         on_easel = self.board.stage == "Object" and self.ways.on_easel
-        self._looked_at.setCurrentWidget(self.easel if on_easel else self.board)
+        self._looked_at.setCurrentWidget(self.easel if on_easel else self._tried)
 
     def show_verdict(self, verdict: Verdict) -> None:
         """Show the place a verdict speaks of: its stage, with the bar put there."""
@@ -248,6 +244,10 @@ class Window(QMainWindow):
         self.bench.lay_down(job, path, clean)
         if kept:
             self.notice.say(f"Unsaved work on {name} is kept; it is offered when Tailor starts again.")
+        self._settle_soon()
+
+    def _settle_soon(self) -> None:
+        """Put another object in view once it is drafted."""
         self.bench.drafted.connect(self._settle_bar, Qt.ConnectionType.SingleShotConnection)
 
     def _settle_bar(self) -> None:
@@ -317,47 +317,14 @@ class Window(QMainWindow):
     # Paper
 
     def set_paper(self, paper: str) -> None:
-        self.paper = paper
+        self.paperwork.paper = paper
         for name, action in self._papers.items():
             action.setChecked(name == paper)
 
     def ask_export(self) -> None:
         found = QFileDialog.getExistingDirectory(self, "Write the pattern into", str(self._folder()))
         if found:
-            self.export(Path(found))
-
-    def export(self, folder: Path) -> None:
-        """Write the pattern into a folder, off the window's thread."""
-        self._write(
-            folder,
-            lambda paths: self.notice.say(f"Pattern written to {paths[0].parent}: " + ", ".join(p.name for p in paths)),
-        )
-
-    def print_(self) -> None:
-        """Send the pattern to the printer at true scale; where there is none, say where the PDF lies."""
-        self._write(keeping.folder() / "print", lambda paths: self._send(paths[0]))
-
-    def _send(self, path: Path) -> None:
-        command = shutil.which("lp")
-        sent = command and subprocess.run(
-            [command, "-o", "print-scaling=none", "-o", f"media={self.paper.capitalize()}", str(path)],
-            capture_output=True,
-        )  # fmt: skip
-        if sent and sent.returncode == 0:
-            self.notice.say("Sent to the printer at 100 %. Measure the check square before you cut.")
-        else:
-            self.notice.say(f"No printer answers; print {path} at 100 % from another program.", grave=True)
-
-    def _write(self, folder: Path, then: Callable[[list[Path]], None]) -> None:
-        if self.bench.error is not None:
-            self._refuse(f"The pattern cannot be written: {self.bench.error}")
-            return
-        self.notice.say("Writing the pattern …")
-        tell = _Written(self)
-        tell.done.connect(then)
-        tell.done.connect(self.written)
-        tell.failed.connect(self._refuse)
-        QThreadPool.globalInstance().start(_Writing(self.bench.job, folder, self.paper, tell))
+            self.paperwork.export(Path(found))
 
     # The window itself
 

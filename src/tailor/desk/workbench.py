@@ -88,7 +88,7 @@ class Workbench(QObject):
         self.clean: Job | None = job
         self._undo: list[Change] = []
         self._redo: list[Change] = []
-        self._busy = False
+        self._busy = self._finished = False
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
         self._worked_out.connect(self._take)
@@ -179,6 +179,7 @@ class Workbench(QObject):
 
     def finish(self) -> None:
         """The window closes: what is not saved is kept, and no thread is left running."""
+        self._finished = True
         self._keeper.stop()
         self.keep()
         self._pool.waitForDone()
@@ -190,7 +191,7 @@ class Workbench(QObject):
         self._start()
 
     def _start(self) -> None:
-        if self._busy or self.fresh:
+        if self._busy or self.fresh or self._finished:
             return
         self._busy = True
         job = self.job

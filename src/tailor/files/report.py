@@ -28,7 +28,10 @@ def report(job: Job, made: Draft, said: Sequence[Verdict]) -> dict[str, Any]:
     return {
         "format": FORMAT,
         "units": "mm",
-        "job": {"name": job.name, "style": job.style, "settings": settled(job, made), "pinned": list(job.settings)},
+        "job": {
+            "name": job.name, "style": job.style, "settings": settled(job, made), "pinned": list(job.settings),
+            "capture": vars(job.capture), "corrections": [vars(c) for c in job.settings.corrections],
+        },
         "stations": [vars(row) for row in made.rows],
         "pieces": [_piece(p) for p in made.pieces],
         "seams": [

@@ -72,7 +72,8 @@ def lying(loft: Loft, level: float, at: Array, angle: float, colour: Sequence[fl
 class Shot:
     """How a photo is taken. distance: eye to the middle of the mat, mm. tilt, around, roll: degrees.
 
-    focal: full-frame equivalent, mm. noise: levels of 255. shadow: how dark, 0 to 1. blur: px.
+    focal: full-frame equivalent, mm. noise: levels of 255. shadow: how dark, glare: how bright a
+    shine on the object, 0 to 1. blur: px.
     """
 
     size: tuple[int, int] = (2400, 1800)
@@ -82,6 +83,7 @@ class Shot:
     roll: float = 0.0
     noise: float = 3.0
     shadow: float = 0.35
+    glare: float = 0.0
     blur: float = 0.6
     fill: float = 0.93
     distortion: tuple[float, ...] = ()
@@ -150,8 +152,11 @@ def photograph(solids: Sequence[Solid], shot: Shot, paper: str = "a4") -> bytes:
     )
     tint = np.array([1.0, 0.99, 0.96]) * (1 + 0.03 * rng.standard_normal(3))
     seen = (grey[..., None] * tint * 255).clip(0, 255).astype(np.uint8)
+    bare = seen.copy() if shot.glare else seen
     for solid in solids:
         _paint(seen, solid, fine, turn, move)
+    if shot.glare:
+        seen = _shining(seen, (seen != bare).any(axis=2), shot.glare, rng)
     seen = cv2.resize(seen, shot.size, interpolation=cv2.INTER_AREA)
     if shot.distortion:
         seen = _bent(seen, matrix, shot.distortion)
@@ -204,6 +209,17 @@ def _paint(seen: Image, solid: Solid, matrix: Array, turn: Array, move: Array) -
     depth = [float(space[list(f), 2].mean()) for f in solid.faces]
     for k in np.argsort(depth)[::-1]:
         cv2.fillPoly(seen, [_fixed(spots[list(solid.faces[k])])], solid.colours[k].clip(0, 255).tolist(), shift=4)
+
+
+def _shining(seen: Image, there: NDArray[np.bool_], glare: float, rng: np.random.Generator) -> Image:
+    """The picture with a shine somewhere on what stands in it."""
+    y, x = np.nonzero(there)
+    k = int(rng.integers(len(x)))
+    across, down = np.arange(seen.shape[1]) - x[k], np.arange(seen.shape[0]) - y[k]
+    size = 0.06 * seen.shape[1]
+    spot = np.exp(-((down[:, None] / size) ** 2)) * np.exp(-((across[None, :] / (0.4 * size)) ** 2))
+    share = (glare * spot * there)[..., None]
+    return np.asarray(seen * (1 - share) + 255 * share, dtype=np.uint8)
 
 
 def _bent(seen: Image, matrix: Array, distortion: tuple[float, ...]) -> Image:

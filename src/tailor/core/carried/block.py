@@ -9,7 +9,7 @@ import numpy as np
 
 from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.loft import Array
-from tailor.core.carried.stations import Shape, Station, Table, checked
+from tailor.core.carried.stations import Shape, Station, Table, neat
 from tailor.core.errors import InputError
 
 CARD_CORNER = 3.2  # mm: rounding of a card's corners
@@ -78,4 +78,4 @@ def _sound(**sizes: float) -> None:
 
 
 def _table(stations: list[Station]) -> Table:
-    return Table(checked(stations), capture=Capture.usual(Way.BLOCK))
+    return Table(neat(stations), capture=Capture.usual(Way.BLOCK))

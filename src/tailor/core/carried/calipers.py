@@ -14,7 +14,7 @@ from enum import StrEnum
 import numpy as np
 
 from tailor.core.carried.capture import Capture, Way
-from tailor.core.carried.stations import Shape, Station, Table, checked
+from tailor.core.carried.stations import Shape, Station, Table, neat
 from tailor.core.errors import InputError
 from tailor.core.units import INCH
 
@@ -103,7 +103,9 @@ def begin(stations: Sequence[Station], times: int = 1) -> Session:
 
 def parse_line(line: str) -> float:
     """The reading in a line, mm. Raises InputError for one that holds no length."""
-    found = re.search(r"([+-]?\s*\d+(?:[.,]\d+)?)\s*(mm|in|\"|cm)?\s*$", line.strip(), re.IGNORECASE)
+    found = re.fullmatch(
+        r"(?:[0-9A-Z]{3}(?=[+-]))?([+-]?\s*\d+(?:[.,]\d+)?)\s*(mm|in|\"|cm)?", line.strip(), re.IGNORECASE
+    )
     if found is None:
         raise InputError(
             f"'{line.strip()[:40]}' is not a reading", WHERE, "check its port and that it sends plain numbers"
@@ -189,4 +191,4 @@ def table(session: Session, stations: Sequence[Station]) -> Table:
         made.append(replace(s, corner=corner))
     spreads = [t.spread for t in session.taken if len(t.good) > 1]
     off = max(float(np.hypot(JAWS, np.mean(spreads))) if spreads else 0.2, JAWS)
-    return Table(checked(made), capture=Capture(Way.CALIPER, round(off, 3)))
+    return Table(neat(made), capture=Capture(Way.CALIPER, round(off, 3)))

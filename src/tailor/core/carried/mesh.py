@@ -13,7 +13,7 @@ from scipy.spatial import ConvexHull, QhullError
 from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.rows import adaptive
-from tailor.core.carried.stations import REACH, Shape, Station, Table, checked
+from tailor.core.carried.stations import REACH, Shape, Station, Table, neat
 from tailor.core.errors import InputError
 from tailor.core.units import INCH
 
@@ -28,6 +28,8 @@ TRUE_TO = 0.03  # mm within which stations follow the slices
 AROUND = np.linspace(0, 2 * np.pi, 72, endpoint=False)
 WAYS = np.column_stack([np.cos(AROUND), np.sin(AROUND)])
 CLEARLY = 0.99  # of its box: a turn that saves less than this is left
+SQUARE = 0.02  # cosine below which two directions are square
+MOSTLY = 0.45  # of its surface: flat sides that settle how it stands
 FIRST = {
     Shape.SLAB: 0.01,
     Shape.OVAL: 0.0,
@@ -102,28 +104,44 @@ def scaled(mesh: Mesh, unit: str) -> Mesh:
 def axes(mesh: Mesh) -> Array:
     """Likely axes as rows (3, 3): across, through the thickness, and along the draw, which is the longest.
 
-    Principal axes of the surface, each face weighed by its area, turned in the cross-section where that makes
-    the box round it clearly less; the sides of the least box round it where that is clearly less still, as with
-    an aerial to one side.
+    The directions its flat sides face, where it is mostly flat sides square to each other; else principal axes of
+    the surface, each face weighed by its area, turned in the cross-section where that makes the box round it
+    clearly less.
     """
-    from trimesh.bounds import oriented_bounds  # slow to load
-
     a, b, c = (mesh.corners[mesh.faces[:, k]] for k in range(3))
-    area = np.linalg.norm(np.cross(b - a, c - a), axis=1)
+    facing = np.cross(b - a, c - a)
+    area = np.linalg.norm(facing, axis=1)
     middle = (a + b + c) / 3
     centre = (middle * area[:, None]).sum(axis=0) / area.sum()
-    # the exact second moment of a triangle: its corners' and three times its middle's, over 12
-    arms = np.concatenate([a - centre, b - centre, c - centre, 3 * (middle - centre)])
-    _, ways = np.linalg.eigh((arms * np.tile(area, 4)[:, None]).T @ arms)
-    across = ways[:, :2] @ _broad((mesh.corners - centre) @ ways[:, :2])
-    frame = np.array([across, np.cross(ways[:, 2], across), ways[:, 2]])
-    hull = mesh.corners[ConvexHull(mesh.corners).vertices]
-    boxed, size = oriented_bounds(hull)
-    if float(np.prod(size)) < CLEARLY * float(np.ptp(hull @ frame.T, axis=0).prod()):
-        frame = np.asarray(boxed)[:3, :3]
-        frame = frame[np.argsort(np.ptp(hull @ frame.T, axis=0))[[1, 0, 2]]]
+    frame = _flat_sides(facing, area)
+    if frame is None:
+        # the exact second moment of a triangle: its corners' and three times its middle's, over 12
+        arms = np.concatenate([a - centre, b - centre, c - centre, 3 * (middle - centre)])
+        _, ways = np.linalg.eigh((arms * np.tile(area, 4)[:, None]).T @ arms)
+        across = ways[:, :2] @ _broad((mesh.corners - centre) @ ways[:, :2])
+        frame = np.array([across, np.cross(ways[:, 2], across), ways[:, 2]])
+    else:
+        frame = frame[np.argsort(np.ptp(mesh.corners @ frame.T, axis=0))[[1, 0, 2]]]
     across, _, lengthwise = (axis * np.sign(axis[np.abs(axis).argmax()]) for axis in frame)
     return np.vstack([across, np.cross(lengthwise, across), lengthwise])
+
+
+def _flat_sides(facing: Array, area: Array) -> Array | None:
+    """Three directions square to each other (3, 3) that flat sides face, or None where too little of it is flat."""
+    whole = area > 0
+    ways, area = facing[whole] / area[whole, None], area[whole]
+    ways = ways * np.where(ways[np.arange(len(ways)), np.abs(ways).argmax(axis=1)] < 0, -1.0, 1.0)[:, None]
+    _, kind = np.unique(np.round(ways * 50), axis=0, return_inverse=True)
+    first = ways[np.bincount(kind.ravel(), area).argmax() == kind.ravel()][0]
+    square = np.abs(ways @ first) < SQUARE
+    if not square.any():
+        return None
+    second = ways[square][np.bincount(kind.ravel()[square], area[square]).argmax() == kind.ravel()[square]][0]
+    second = second - (second @ first) * first
+    second /= np.linalg.norm(second)
+    frame = np.array([first, second, np.cross(first, second)])
+    flat = (np.abs(ways @ frame.T) > 1 - SQUARE**2).any(axis=1)
+    return frame if area[flat].sum() > MOSTLY * area.sum() else None
 
 
 def _broad(flat: Array) -> Array:
@@ -235,7 +253,7 @@ def stations(mesh: Mesh) -> tuple[Table, float]:
     kept = adaptive(y, sizes, TRUE_TO)
     made = [_station(y[k], sizes[k], shapes[k]) for k in kept]
     error = _most(np.array([missed[s][k] for k, s in enumerate(shapes)]), np.gradient(y)) + TRUE_TO
-    return Table(checked(made), capture=Capture(Way.MESH, max(round(error, 3), 0.05))), error
+    return Table(neat(made), capture=Capture(Way.MESH, max(round(error, 3), 0.05))), error
 
 
 def _most(misses: Array, weights: Array) -> float:

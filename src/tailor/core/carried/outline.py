@@ -18,7 +18,7 @@ from shapely.geometry import Polygon
 from tailor.core.carried.capture import Capture
 from tailor.core.carried.loft import Array
 from tailor.core.carried.rows import adaptive
-from tailor.core.carried.stations import REACH, Shape, Station, Table, checked
+from tailor.core.carried.stations import REACH, Shape, Station, Table, neat
 from tailor.core.errors import InputError
 from tailor.core.fairing import flowed
 
@@ -250,18 +250,9 @@ def stations(
     places = np.zeros(1) if at is None else np.asarray(at, dtype=float)
     thick = np.interp(y, places, thickness) if len(thickness) > 1 else np.full_like(y, thickness[0])
     kept = adaptive(y, np.column_stack([low, high, thick]), TRUE_TO)
-    return Table(
-        checked([
-            Station(
-                round(float(y[k]), 3), round(float(low[k]), 3), round(float(max(high[k], low[k] + 0.05)), 3),
-                float(thick[k]) / 2, float(thick[k]) / 2, shape,
-                _fits(corner, float(high[k] - low[k]), float(thick[k])) if shape is Shape.SLAB else 0.0,
-            )
-            for k in kept
-        ]),
-        capture=capture,
-    )  # fmt: skip
-
-
-def _fits(corner: float, width: float, thickness: float) -> float:
-    return float(np.floor(min(corner, max(width, 0.05) / 2, thickness / 2) * 1000) / 1000)
+    made = [
+        Station(float(y[k]), float(low[k]), float(max(high[k], low[k] + 0.05)), *(float(thick[k]) / 2,) * 2, shape,
+                corner if shape is Shape.SLAB else 0.0)
+        for k in kept
+    ]  # fmt: skip
+    return Table(neat(made), capture=capture)

@@ -15,7 +15,7 @@ from pathlib import Path
 
 from tailor.core.carried.capture import USUAL, Capture, Way
 from tailor.core.carried.girth import Section, rolled, section, stripped
-from tailor.core.carried.stations import Shape, Station, Table, checked, unit_of
+from tailor.core.carried.stations import Shape, Station, Table, checked, neat, unit_of
 from tailor.core.errors import InputError
 from tailor.core.units import parse_length
 
@@ -61,10 +61,13 @@ class Reading:
         return section(self.shape, self.width, thickness, girth, self.corner or 0.0, where)
 
 
-def table(readings: Sequence[Reading], names: Sequence[str] | None = None) -> tuple[Table, tuple[str, ...]]:
-    """The station table of readings, set evenly about the middle, and what the third readings say.
+def table(
+    readings: Sequence[Reading], names: Sequence[str] | None = None, straight: bool = False
+) -> tuple[Table, tuple[str, ...]]:
+    """The station table of readings, and what the third readings say.
 
-    Raises InputError naming the reading.
+    straight: the spine side is straight, as on a blade; else widths lie evenly about the middle. Raises InputError
+    naming the reading.
     """
     names = list(names) if names is not None else [f"reading {k + 1}" for k in range(len(readings))]
     stations, notes, worst = [], [], 0.0
@@ -76,10 +79,12 @@ def table(readings: Sequence[Reading], names: Sequence[str] | None = None) -> tu
             worst = max(worst, abs(found.residual) / math.pi)
         w, t = found.width / 2, found.thickness / 2
         corner = min(reading.corner or 0.0, w, t) if reading.shape is Shape.SLAB else 0.0
-        stations.append(Station(reading.y, -w, w, t, t, reading.shape, corner))
+        left = 0.0 if straight else -w
+        stations.append(Station(reading.y, left, left + 2 * w, t, t, reading.shape, corner))
     ways = {r.way for r in readings}
     way = max(ways, key=lambda w: USUAL[w]) if ways else Way.TAPE
-    return Table(checked(stations, names), capture=Capture(way, max(USUAL[way], worst))), tuple(notes)
+    checked(stations, names)
+    return Table(neat(stations), capture=Capture(way, max(USUAL[way], worst))), tuple(notes)
 
 
 def contradictions(readings: Sequence[Reading]) -> tuple[int, ...]:

@@ -85,6 +85,23 @@ def checked(stations: Sequence[Station], names: Sequence[str] | None = None) -> 
     return tuple(sorted(stations, key=lambda s: s.y))
 
 
+def neat(stations: Sequence[Station]) -> tuple[Station, ...]:
+    """Stations as captured, in hundredths of a millimetre, which is all that any way of measuring can tell.
+
+    Stations that thereby fall together become one.
+    """
+    made: dict[float, Station] = {}
+    for s in stations:
+        sizes = {k: round(getattr(s, k), 2) + 0.0 for k in ("y", "x_spine", "x_seam", "front", "back")}
+        sizes["x_seam"] = max(sizes["x_seam"], round(sizes["x_spine"] + 0.01, 2))
+        if sizes["front"] + sizes["back"] < 0.01:
+            sizes["front"] = sizes["back"] = 0.01
+        trial = Station(**sizes, shape=s.shape)
+        corner = math.floor(min(s.corner, trial.width / 2, trial.thickness / 2) * 100) / 100
+        made.setdefault(trial.y, replace(trial, corner=max(corner, 0.0)))
+    return checked(list(made.values()))
+
+
 def _check(s: Station, name: str) -> None:
     for column in ("y", "x_spine", "x_seam", "front", "back", "corner"):
         value = getattr(s, column)

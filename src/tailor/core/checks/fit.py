@@ -28,6 +28,13 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft
             "No edge, point or grip is marked, so the whole seam side counts as an edge; mark the zones.",
             "object", loft.tip, stage="Object",
         )  # fmt: skip
+    for zone in zones:
+        if zone.low >= loft.top or zone.high <= loft.tip:
+            yield Verdict(
+                f"The {zone.kind} lies on the object", Ruling.LOOK, zone.low, loft.top, "mm",
+                "It was marked on another object, perhaps; move it or remove it.",
+                f"at {zone.low:.0f} mm", loft.top, stage="Object", ceiling=True,
+            )  # fmt: skip
     yield from _clear(settings, loft, zones, draft)
     yield _room(settings, draft)
     yield _pinch(draft)

@@ -183,7 +183,7 @@ def standoff(
 
 def _easing(settings: Settings, rows: Array) -> Array:
     """How far corrections let the seam out at each row, (n,), mm: each a hump that dies away over its reach."""
-    every = np.full(len(rows), 0.0 if "seam.standoff" in settings else settings.corrected("seam.standoff"))
+    every = np.full(len(rows), 0.0 if "seam.standoff" in settings else float(settings.corrected("seam.standoff")))
     for c in settings.corrections:
         if c.easing:
             every += c.by * (1 + np.cos(np.pi * np.clip((rows - c.y) / c.reach, -1, 1))) / 2

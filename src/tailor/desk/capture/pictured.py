@@ -18,6 +18,7 @@ from tailor.core.carried.photo.segment import Scene, Stroke
 from tailor.core.carried.photo.trace import Seen, look, trace
 from tailor.core.carried.stations import Table
 from tailor.core.errors import InputError
+from tailor.core.units import INCH
 from tailor.demo import captures
 from tailor.desk.capture.easel import Hand, Sketch, pixmap
 from tailor.desk.capture.labour import Tell
@@ -27,7 +28,7 @@ from tailor.files.photos import Picture
 
 PICTURES = "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp)"
 HANDS = {Hand.MOVE: "Look", Hand.KEEP: "Keep", Hand.REMOVE: "Remove", Hand.PULL: "Pull"}
-KEYS = {Hand.MOVE: "Alt+L", Hand.KEEP: "Alt+K", Hand.REMOVE: "Alt+R", Hand.PULL: "Alt+P", Hand.RULER: "Alt+U"}
+KEYS = {Hand.MOVE: "Alt+L", Hand.KEEP: "Alt+K", Hand.REMOVE: "Alt+X", Hand.PULL: "Alt+P", Hand.RULER: "Alt+U"}
 TIPS = {
     Hand.MOVE: "move and zoom the picture",
     Hand.KEEP: "paint over what belongs to the object",
@@ -37,15 +38,20 @@ TIPS = {
 }
 
 
+GUESSED = 300.0  # dpi a scan is shown at until its fineness is known
+UNKNOWN = "It does not say how fine it was scanned: type its dpi, or draw along a ruler in it."
+
+
 @dataclass(frozen=True)
 class Found:
-    """What was found in a picture: the outline as seen and as measured, its table, and what to say of it."""
+    """What was found in a picture: the outline as seen and as measured, its table (None while its size is not
+    known), and what to say of it."""
 
     scene: Scene
     seen: Array
     outline: Array
     straight: Array
-    table: Table
+    table: Table | None
     notes: tuple[str, ...]
 
 
@@ -59,7 +65,7 @@ class Pictured(Outlined):
         self.pulls: list[Pull] = []
         self._order: list[str] = []
         self.found: Found | None = None
-        self.picture: Picture | None = None
+        self.path: Path | None = None
         self._pixmap: tuple[Scene, QPixmap] | None = None
         self.named = self.file_row("picture", PICTURES, self.open, self.demo_picture)
         self.ask_for()
@@ -77,15 +83,19 @@ class Pictured(Outlined):
             row.addWidget(button)
         self.hand_buttons[Hand.MOVE].setChecked(True)
         self.undo_touch = QPushButton("Undo touch")
+        self.undo_touch.setProperty("plain", "false")
         self.undo_touch.setShortcut("Alt+Backspace")
+        self.undo_touch.setToolTip("take back the last touch of the hand (Alt+Backspace)")
         self.undo_touch.clicked.connect(self.untouch)
         row.addStretch()
-        row.addWidget(self.undo_touch)
         self.column.addLayout(row)
         self.write = QPushButton("Write the outline …")
         self.write.setProperty("plain", "false")
         self.write.clicked.connect(self._ask_export)
-        self.column.addWidget(self.write)
+        below = QHBoxLayout()
+        below.addWidget(self.undo_touch)
+        below.addWidget(self.write, 1)
+        self.column.addLayout(below)
         self.easel.stroked.connect(self._stroked)
         self.labour.done.connect(self._came)
 
@@ -107,7 +117,6 @@ class Pictured(Outlined):
     def open(self, path: Path) -> None:
         """Begin with another picture."""
         self.strokes, self.pulls, self._order, self.found, self._pixmap = [], [], [], None, None
-        self.picture = None
         self.named.setText(path.name)
         self.path = path
         self.easel.show_sketch(None, self.asks)
@@ -138,7 +147,7 @@ class Pictured(Outlined):
 
     def _came(self, found: Found) -> None:
         self.found = found
-        self.offer(found.table, self.sum_up(found.table, found.notes))
+        self.offer(found.table, self.sum_up(found.table, found.notes) if found.table else found.notes[0])
         if self.isVisible():
             self._show(found)
 
@@ -217,7 +226,7 @@ class PhotoWay(Pictured):
         self.thick.setText(self.size(captures.PHOTO_HEIGHT))
 
     def again(self) -> None:
-        path = getattr(self, "path", None)
+        path = self.path
         if path is None:
             return
         try:
@@ -266,7 +275,8 @@ class ScanWay(Pictured):
         self.finishing("thickness", "by caliper")
         self.dpi = self.length_field("dpi", "", "dots to the inch, where the scan does not say", self.again)
         self.ruler = self.length_field("ruler", "100mm", "the length you draw along the ruler", lambda: None)
-        self._scale: float | None = None
+        self._scale: float | None = None  # px to the mm, from a ruler
+        self._read: tuple[Path, Picture, float] | None = None
 
     def demo_picture(self) -> Path:
         return kept("gauge.png", captures.scan())
@@ -280,45 +290,45 @@ class ScanWay(Pictured):
 
     def ruled(self, points: Array) -> None:
         """Set the scale from a line drawn along the ruler in the scan."""
-        assert self.found is not None
+        assert self._read is not None
         try:
-            drawn = float(np.hypot(*(points[-1] - points[0])))
-            self._scale = scan.ruled(np.zeros(2), np.array([drawn * self._used, 0.0]), self.needed(self.ruler))
+            drawn = float(np.hypot(*(points[-1] - points[0]))) * self._read[2]
+            self._scale = scan.ruled(np.zeros(2), np.array([drawn, 0.0]), self.needed(self.ruler))
         except InputError as error:
             self.refused.emit(str(error))
             return
-        self.dpi.setText(f"{self._scale * 25.4:.0f}")
+        self.dpi.setText(f"{self._scale * INCH:.0f}")
         self.again()
 
     def again(self) -> None:
-        path: Path | None = getattr(self, "path", None)
+        path = self.path
         if path is None:
             return
+        said = self.dpi.text().strip()
         try:
-            picture = self.picture = self.picture or photos.read(path)
-            said = self.dpi.text().strip()
-            dpi = float(said) if said else picture.dpi
-            if self._scale is None and dpi is None:
-                dpi = 300.0
-                self.dpi.setText("300")
-            self._used = self._scale or photos.pixels_per_mm(dpi or 300.0)
+            typed = float(said) if said else None
             thick, finish = self.needed(self.thick), self.finish()
-        except ValueError as error:
-            what = (
-                error
-                if isinstance(error, InputError)
-                else InputError("it is not a number", "dpi", "give dots to the inch")
-            )
-            self.offer(None, str(what))
+        except InputError as error:
+            self.offer(None, str(error))
             return
-        used, strokes, pulls = self._used, tuple(self.strokes), tuple(self.pulls)
+        except ValueError:
+            self.offer(None, f"dpi: '{said}' is not a number; give dots to the inch.")
+            return
+        read, scale = self._read, self._scale
+        strokes, pulls = tuple(self.strokes), tuple(self.pulls)
 
         def work(tell: Tell) -> Found:
-            tell("telling the object from the paper", 0.2)
+            tell("reading the scan", 0.1)
+            picture = read[1] if read is not None and read[0] == path else photos.read(path)
+            dpi = typed or picture.dpi
+            used = scale or photos.pixels_per_mm(dpi or GUESSED)
+            self._read = path, picture, used
+            tell("telling the object from the paper", 0.4)
             edge, error, scene = scan.trace(picture.pixels, used, strokes)
             tell("measuring", 0.9)
             outline = pulled(edge, pulls)
             table, straight, notes = finished(outline, finish, thick, Capture(Way.SCAN, error))
-            return Found(scene, outline, outline, straight, table, notes)
+            known = scale is not None or dpi is not None
+            return Found(scene, outline, outline, straight, table if known else None, notes if known else (UNKNOWN,))
 
         self.labour.start(work)

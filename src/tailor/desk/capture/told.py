@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
 from tailor.core.carried import readings
 from tailor.core.carried.block import KINDS
 from tailor.core.carried.capture import Way
+from tailor.core.carried.stations import Shape
 from tailor.core.errors import InputError
 from tailor.core.units import System, format_length
 from tailor.desk import theme
@@ -46,6 +47,8 @@ class TapeWay(Panel):
 
     def build(self) -> None:
         self.by = self.choice("measured by", list(KINDS_OF_READING), self._turn)
+        self.straight = self.check("the spine side is straight", False, self.again)
+        self.form.addRow("", self.straight)
         self.cells = QTableWidget(3, len(COLUMNS))
         self.cells.setAccessibleName("Readings")
         self.cells.setHorizontalHeaderLabels(HEADS)
@@ -96,6 +99,8 @@ class TapeWay(Panel):
     def as_it_is(self) -> None:
         """Begin from the stations the job has: their heights, shapes and widths; girths are left to be taped."""
         stations = self.bench.job.stations
+        blade = [s.x_spine for s in stations if s.shape is Shape.WEDGE] or [-1.0]
+        self.straight.setChecked(max(map(abs, blade)) < 0.05)
         self.cells.blockSignals(True)
         self.cells.setRowCount(len(stations))
         for r, s in enumerate(stations):
@@ -126,7 +131,7 @@ class TapeWay(Panel):
         rows = self._said()
         try:
             found = [readings.typed(row, f"reading {k + 1}", self.bench.job.units.bare) for k, row in enumerate(rows)]
-            table, notes = readings.table(found)
+            table, notes = readings.table(found, straight=self.straight.isChecked())
         except InputError as error:
             self.offer(None, str(error))
             return

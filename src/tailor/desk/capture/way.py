@@ -134,6 +134,8 @@ class Panel(QWidget):
     def choice(self, label: str, words: list[str], changed: Callable[[], object]) -> QComboBox:
         box = QComboBox()
         box.addItems(words)
+        box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        box.setMinimumContentsLength(8)
         box.setAccessibleName(label)
         box.currentIndexChanged.connect(lambda _: changed())
         self.form.addRow(label, box)

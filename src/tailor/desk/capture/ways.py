@@ -69,9 +69,12 @@ WAYS: Mapping[str, Callable[[Workbench, Easel], Panel]] = MappingProxyType({
 
 
 class Ways(QWidget):
-    """chosen: a way was turned to. refused: what was given cannot be used. jaws: where the caliper goes next."""
+    """chosen: a way was turned to. taken: what was measured is the job's now. refused: what was given cannot be
+    used, and why. jaws: where the caliper goes next.
+    """
 
     chosen = pyqtSignal(str)
+    taken = pyqtSignal()
     refused = pyqtSignal(str)
     jaws = pyqtSignal(object)
 
@@ -118,6 +121,7 @@ class Ways(QWidget):
             made = WAYS[name](self.bench, self.easel)
             made.refused.connect(self.refused)
             made.taken.connect(lambda: self.turn_to(STATIONS))
+            made.taken.connect(self.taken)
             if hasattr(made, "jaws"):
                 made.jaws.connect(self.jaws)
             self.panels[name] = made

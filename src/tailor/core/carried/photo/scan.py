@@ -28,7 +28,7 @@ def ruled(start: Array, end: Array, mm: float) -> float:
 
 
 def trace(photo: Image, px_per_mm: float, strokes: tuple[Stroke, ...] = ()) -> tuple[Array, float, Scene]:
-    """The outline in a scan (h, w, 3), (n, 2) mm with y up, ± mm that 19 of 20 of its points keep within, and the scene.
+    """The outline in a scan (h, w, 3), (n, 2) mm with y up, ± mm that 19 of 20 of its points keep within, its scene.
 
     Raises InputError for a scale that cannot be, or when nothing stands out.
     """

@@ -127,6 +127,11 @@ def find(image: Image, lens: Lens, rule: float = 100.0) -> View:
     The pose and the focal length are solved together by least squares on the marker corners, with what is known
     of the lens as a soft constraint. Raises InputError where the markers do not tell enough.
     """
+    if not 50.0 <= rule <= 200.0:
+        raise InputError(f"its 100 mm cannot measure {rule:g} mm", "rule of the mat", "measure it from 0 to 100 again")
+    for name, value in (("focal length", lens.focal), ("camera distance", lens.distance)):
+        if value is not None and not 1.0 < value < 1e6:
+            raise InputError(f"it is {value:g}", name, "give a number above 1, or leave it out")
     mat, numbers, pixels = _markers(image)
     size = image.shape[1], image.shape[0]
     scale = rule / 100.0

@@ -1,0 +1,359 @@
+"""Every way of measuring, through the real window, with mouse and keys."""
+
+from __future__ import annotations
+
+import json
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image as Photo
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QLineEdit, QPushButton, QWidget
+from pytestqt.qtbot import QtBot
+from shapely.geometry import Polygon
+
+from tailor.core.carried.capture import Way
+from tailor.core.carried.loft import Loft
+from tailor.core.carried.zones import Zone, ZoneKind
+from tailor.desk.capture.drawn import MeshWay, OutlineWay
+from tailor.desk.capture.easel import Hand
+from tailor.desk.capture.pictured import PhotoWay, ScanWay
+from tailor.desk.capture.told import BlockWay, TapeWay
+from tailor.desk.capture.way import Panel
+from tailor.desk.capture.wired import CaliperWay
+from tailor.desk.window import Window
+from tailor.standins.caliper import Caliper
+
+Key, Button = Qt.Key, Qt.MouseButton
+Settle = Callable[[], None]
+
+
+@pytest.fixture
+def way(shown: Window, qtbot: QtBot) -> Callable[[str], Panel]:
+    shown.show_stage("Object")
+
+    def turn(name: str) -> Panel:
+        QTest.mouseClick(shown.ways.buttons[name], Button.LeftButton)
+        panel = shown.ways.panel(name)
+        qtbot.waitUntil(panel.isVisible)
+        return panel
+
+    return turn
+
+
+def named(panel: QWidget, name: str) -> QPushButton:
+    return next(b for b in panel.findChildren(QPushButton) if name in (b.accessibleName(), b.text()))
+
+
+def demo(panel: Panel, label: str, qtbot: QtBot) -> None:
+    """Take the demo's, and wait until it is measured."""
+    QTest.mouseClick(named(panel, f"Demo {label}"), Button.LeftButton)
+    qtbot.waitUntil(lambda: panel.table is not None and not panel.labour.busy, timeout=30000)
+
+
+def typed(field: QLineEdit, text: str) -> None:
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClick(field, Key.Key_Delete)
+    QTest.keyClicks(field, text)
+    QTest.keyClick(field, Key.Key_Return)
+
+
+def drag(shown: Window, hand: Hand, points: list[tuple[float, float]]) -> None:
+    """Drag on the easel from place to place, mm."""
+    easel = shown.easel
+    spots = [easel.view.map(QPointF(*p)).toPoint() for p in points]
+    assert easel.hand is hand
+    QTest.mousePress(easel, Button.LeftButton, pos=spots[0])
+    for spot in spots[1:]:
+        QTest.mouseMove(easel, spot)
+    QTest.mouseRelease(easel, Button.LeftButton, pos=spots[-1])
+
+
+def test_a_photo_is_measured_mended_by_hand_and_taken(shown: Window, way, qtbot: QtBot, settle: Settle) -> None:
+    panel = way("Photo")
+    assert isinstance(panel, PhotoWay)
+    demo(panel, "picture", qtbot)
+    before = shown.bench.job
+    assert panel.table.stations[-1].y == pytest.approx(150, abs=0.8)
+    assert max(s.width for s in panel.table.stations) == pytest.approx(50, abs=0.8)
+
+    def again() -> Polygon:
+        qtbot.waitUntil(lambda: not panel.labour.busy and panel.table is not None, timeout=10000)
+        return Polygon(panel.found.outline)
+
+    whole = again()
+    QTest.mouseClick(named(panel, "Remove"), Button.LeftButton)
+    shown.easel.radius = 8.0
+    middle = whole.centroid
+    drag(shown, Hand.REMOVE, [(middle.x - 40, 95), (middle.x, 94), (middle.x + 40, 93)])  # off with its foot
+    assert again().area < 0.95 * whole.area
+    QTest.mouseClick(named(panel, "Undo touch"), Button.LeftButton)
+    assert again().area == pytest.approx(whole.area, rel=1e-6)
+    QTest.mouseClick(named(panel, "Pull"), Button.LeftButton)
+    edge = panel.found.seen[panel.found.seen[:, 0].argmax()]
+    drag(shown, Hand.PULL, [tuple(edge), (edge[0] + 6, edge[1])])
+    assert again().bounds[2] > whole.bounds[2] + 2
+    QTest.mouseClick(named(panel, "Undo touch"), Button.LeftButton)
+    again()
+    typed(panel.thick, "1 in")
+    assert again().area > 0
+    assert panel.table.stations[3].thickness == pytest.approx(25.4)
+    QTest.mouseClick(panel.take_it, Button.LeftButton)
+    settle()
+    assert shown.bench.job.capture.way is Way.PHOTO
+    assert shown.ways.way == "Stations"
+    assert shown.bench.undoes == "measure by photo"
+    shown.bench.undo()
+    assert shown.bench.job == before
+
+
+def test_a_photo_that_cannot_be_measured_says_so_and_changes_nothing(shown, way, qtbot: QtBot, tmp_path: Path) -> None:
+    panel = way("Photo")
+    before = shown.bench.job
+    (tmp_path / "bad.jpg").write_bytes(b"no picture")
+    panel.thick.setText("9")
+    shown.open(tmp_path / "bad.jpg")
+    qtbot.waitUntil(lambda: "cannot be read" in shown.notice.said.text(), timeout=10000)
+    assert not panel.take_it.isEnabled()
+    typed(panel.thick, "nine")
+    assert "height" in panel.said.text()
+    assert shown.bench.job == before
+
+
+def test_long_work_can_be_stopped_and_what_is_stale_is_never_shown(shown, way, qtbot: QtBot) -> None:
+    panel = way("Photo")
+    told = []
+
+    def slow(tell) -> str:
+        for k in range(400):
+            tell("working", k / 400)
+            time.sleep(0.01)
+        return "late"
+
+    panel.labour.done.disconnect(panel._came)
+    panel.labour.done.connect(told.append)
+    panel.labour.start(slow)
+    qtbot.waitUntil(lambda: panel.bar.isVisible() and panel.bar.value() > 1)
+    assert not panel.take_it.isEnabled()
+    QTest.mouseClick(panel.halt, Button.LeftButton)
+    assert "Stopped" in panel.said.text()
+    panel.labour.start(lambda tell: "fresh")
+    qtbot.waitUntil(lambda: bool(told), timeout=6000)
+    QTest.qWait(60)
+    assert told == ["fresh"]
+
+
+def test_a_scan_is_measured_and_scaled_by_a_ruler_in_it(shown, way, qtbot: QtBot, tmp_path: Path) -> None:
+    panel = way("Scan")
+    assert isinstance(panel, ScanWay)
+    demo(panel, "picture", qtbot)
+    assert panel.table.stations[-1].y == pytest.approx(178, abs=0.6)
+    assert panel._read is not None
+    Photo.fromarray(panel._read[1].pixels[..., ::-1]).save(tmp_path / "plain.png")  # says nothing of its fineness
+    panel.open(tmp_path / "plain.png")
+    qtbot.waitUntil(lambda: "does not say how fine" in panel.said.text(), timeout=10000)
+    assert not panel.take_it.isEnabled()
+    typed(panel.ruler, "50mm")
+    QTest.mouseClick(named(panel, "Ruler"), Button.LeftButton)
+    fifty = 50 * 200 / 300  # mm of the scan as it is shown, at 300 dpi
+    drag(shown, Hand.RULER, [(10.0, 40.0), (10.0, 60.0), (10.0, 40.0 + fifty)])
+    qtbot.waitUntil(lambda: panel.table is not None, timeout=10000)
+    assert panel.table.stations[-1].y == pytest.approx(178, abs=3.0)
+
+
+def test_an_outline_comes_in_is_picked_faired_and_written_back(shown, way, qtbot: QtBot, tmp_path: Path) -> None:
+    panel = way("Outline")
+    assert isinstance(panel, OutlineWay)
+    demo(panel, "drawing", qtbot)
+    long = panel.table.stations[-1].y
+    tip = panel.straight[panel.straight[:, 1].argmin(), 0]
+    panel.over.click()
+    qtbot.waitUntil(lambda: not panel.labour.busy and panel.table is not None)
+    assert panel.table.stations[-1].y == pytest.approx(long, abs=0.5)
+    assert panel.straight[panel.straight[:, 1].argmax(), 0] == pytest.approx(-tip, abs=1)
+    panel.comb.click()
+    qtbot.waitUntil(lambda: any(kind == "comb" for kind, *_ in shown.easel.sketch.lines))
+    (tmp_path / "n.svg").write_text('<svg xmlns="http://www.w3.org/2000/svg"><rect width="4" height="9"/></svg>')
+    shown.open(tmp_path / "n.svg")
+    qtbot.waitUntil(lambda: "does not say its unit" in panel.said.text(), timeout=10000)
+    panel.unit.setCurrentText("in")
+    qtbot.waitUntil(lambda: panel.table is not None, timeout=10000)
+    assert panel.table.stations[-1].y == pytest.approx(9 * 25.4, abs=0.2)
+
+
+def test_a_solid_is_sliced_on_the_axis_chosen(shown: Window, way, qtbot: QtBot, settle: Settle) -> None:
+    panel = way("Mesh")
+    assert isinstance(panel, MeshWay)
+    demo(panel, "solid", qtbot)
+    there = Loft(panel.table.stations).sections(60.0)
+    assert float(there.x_seam[0] - there.x_spine[0]) == pytest.approx(58, abs=0.2)
+    assert panel.table.stations[-1].y > 130  # the aerial stands out
+    panel.along.setCurrentText("x")
+    qtbot.waitUntil(lambda: panel.table is not None and panel.table.stations[-1].y < 60, timeout=20000)
+    QTest.keyClick(shown, Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+    qtbot.waitUntil(lambda: shown.bench.job.capture.way is Way.MESH)
+    settle()
+
+
+def test_tape_roll_and_strip_are_typed_and_contradictions_told(shown: Window, way, settle: Settle) -> None:
+    panel = way("Tape")
+    assert isinstance(panel, TapeWay)
+    assert panel.table is not None
+    columns = {name: c for c, name in enumerate(("y", "shape", "width", "thickness", "girth"))}
+
+    def put(row: int, name: str, text: str) -> None:
+        panel.cells.item(row, columns[name]).setText(text)
+
+    put(10, "shape", "oval")
+    put(10, "girth", "95")
+    assert "contradict" in panel.said.text()
+    put(10, "thickness", "")
+    assert "contradict" not in panel.said.text()
+    found = panel.table.stations[10]
+    assert found.thickness == pytest.approx(32.0, abs=2.0)
+    put(10, "girth", "20")
+    assert "cannot go round" in panel.said.text()
+    assert not panel.take_it.isEnabled()
+    put(10, "girth", "95")
+    panel.by.setCurrentIndex(1)
+    assert panel.cells.isColumnHidden(columns["girth"])
+    assert "two readings" in panel.said.text()
+    panel.by.setCurrentIndex(0)
+    QTest.mouseClick(panel.take_it, Button.LeftButton)
+    settle()
+    assert shown.bench.job.capture.way is Way.TAPE
+
+
+def test_a_block_is_told_by_its_sizes(shown: Window, way) -> None:
+    panel = way("Block")
+    assert isinstance(panel, BlockWay)
+    typed(panel.long, "6 in")
+    assert panel.table.stations[-1].y == pytest.approx(152.4)
+    panel.kind.setCurrentText("cylinder")
+    assert panel.table.stations[0].shape == "oval"
+    typed(panel.wide, "")
+    assert "diameter" in panel.said.text()
+    assert not panel.take_it.isEnabled()
+
+
+def test_the_caliper_drives_the_window_and_unplugging_loses_nothing(shown, way, qtbot: QtBot, settle: Settle) -> None:
+    panel = way("Caliper")
+    assert isinstance(panel, CaliperWay)
+    stations = shown.bench.job.stations
+    hand = Caliper([p.expected + 0.4 for p in panel.session.places], seed=5, twice_in=6)
+    panel.ports.setCurrentText(hand.port)
+    QTest.mouseClick(panel.listen, Button.LeftButton)
+    assert panel.wire is not None
+    for k in range(7):
+        assert shown.board.jaws == panel.session.places[k]
+        assert shown.board.bar == pytest.approx(panel.session.places[k].y)
+        hand.press()
+        qtbot.waitUntil(lambda n=k: panel.session.count == n + 1, timeout=3000)
+    qtbot.waitUntil(lambda: len(panel.session.taken[5].readings) == 2)  # the sixth was pressed twice
+    hand.say("Err4")
+    qtbot.waitUntil(lambda: "is not a reading" in shown.notice.said.text())
+    hand.say("+0099.00 mm")
+    qtbot.waitUntil(lambda: "is far from" in panel.said.text().lower())
+    QTest.mouseClick(named(panel, "Forget the last"), Button.LeftButton)
+    assert panel.session.count == 7
+    hand.unplug()
+    qtbot.waitUntil(lambda: "no longer answers; its 7 readings are kept" in shown.notice.said.text(), timeout=3000)
+    assert not panel.listen.isChecked()
+    again = Caliper([p.expected + 0.4 for p in panel.session.places[7:]], seed=6, twice_in=0)
+    assert panel.plug(again.port)
+    while again.press():
+        pass
+    qtbot.waitUntil(lambda: panel.session.done, timeout=5000)
+    QTest.mouseClick(panel.take_it, Button.LeftButton)
+    settle()
+    made = shown.bench.job
+    assert made.capture.way is Way.CALIPER
+    for before, after in zip(stations, made.stations, strict=True):
+        assert after.width == pytest.approx(before.width + 0.4, abs=0.15)
+        assert after.thickness == pytest.approx(before.thickness + 0.4, abs=0.15)
+    assert not panel.plug("no-such-port")
+    assert "cannot be opened" in shown.notice.said.text()
+
+
+def test_zones_are_drawn_beside_the_object(shown: Window, settle: Settle) -> None:
+    shown.show_stage("Object")
+    board = shown.board
+    shown.measurements.kind.setCurrentText("control")
+    left = min(z[2] for z in board.scene.zones) - 6
+    start, end = (board.to_screen(left, y).toPoint() for y in (200.0, 214.0))
+    QTest.mousePress(board, Button.LeftButton, pos=start)
+    for share in (0.3, 0.6, 1.0):
+        QTest.mouseMove(board, start + (end - start) * share)
+    QTest.mouseRelease(board, Button.LeftButton, pos=end)
+    settle()
+    drawn = shown.bench.job.zones[-1]
+    assert drawn.kind is ZoneKind.CONTROL
+    assert (drawn.low, drawn.high) == (pytest.approx(200, abs=1.5), pytest.approx(214, abs=1.5))
+    assert shown.bench.undoes == "draw control"
+    shown.bench.undo()
+    assert drawn not in shown.bench.job.zones
+    for kind in ZoneKind:
+        shown.measurements.kind.setCurrentText(kind)
+        QTest.mouseClick(named(shown.measurements, "Add zone"), Button.LeftButton)
+        settle()
+    assert {z.kind for z in shown.bench.job.zones} == set(ZoneKind)
+    assert shown.grab().width() > 0
+    assert isinstance(shown.bench.job.zones[0], Zone)
+
+
+def test_a_correction_is_noted_in_place_kept_and_taken_away(shown, settle: Settle, qtbot, tmp_path: Path) -> None:
+    board, line = shown.board, shown.notes.line
+    before = shown.bench.made
+    place = board.to_screen(20.0, 60.0).toPoint()
+    QTest.mouseDClick(board, Button.LeftButton, pos=place)
+    assert line.isVisible()
+    QTest.keyClicks(line, "ease 2mm here: tight at the heel")
+    QTest.keyClick(line, Key.Key_Return)
+    settle()
+    correction = shown.bench.job.settings.corrections[0]
+    assert (correction.on, correction.by) == ("ease", 2.0)
+    assert correction.y == pytest.approx(60, abs=1.0)
+    assert shown.bench.made.piece("body").area > before.piece("body").area + 50
+    board.setFocus()
+    QTest.keyClick(board, Key.Key_N)
+    QTest.keyClicks(line, "mouth 8mm lower: the hand does not reach")
+    QTest.keyClick(line, Key.Key_Return)
+    settle()
+    assert shown.bench.made.value("mouth.y") == pytest.approx(before.value("mouth.y") - 8)
+    assert "the hand does not reach" in shown.bench.made.reasons["mouth.y"].rule
+    QTest.keyClick(board, Key.Key_N)
+    QTest.keyClicks(line, "colour 3 lower")
+    QTest.keyClick(line, Key.Key_Return)
+    assert "cannot be corrected" in shown.notice.said.text()
+    assert line.text() == "colour 3 lower"  # nothing typed is lost
+    QTest.keyClick(line, Key.Key_Escape)
+    assert shown.bench.job.capture.way is Way.CALIPER
+    with qtbot.waitSignal(shown.written, timeout=60000) as wrote:
+        shown.paperwork.print_mock_up("card")
+    report = json.loads(next(p for p in wrote.args[0] if p.suffix == ".json").read_text())
+    assert "mock-up in card" in report["job"]["name"]
+    assert report["job"]["settings"]["leather.thickness"] == 0.4
+    QTest.mouseClick(shown.notes.slips[0], Button.LeftButton)
+    settle()
+    assert len(shown.bench.job.settings.corrections) == 1
+
+
+def test_every_way_can_be_reached_and_looks_whole(shown: Window, way) -> None:
+    for size in ((1280, 800), (1000, 700)):
+        shown.resize(*size)
+        for name in shown.ways.buttons:
+            QTest.mouseClick(shown.ways.buttons[name], Button.LeftButton)
+            assert shown.ways.way == name
+            shown.grab()
+            panel = shown.ways.stack.currentWidget()
+            wide = [b for b in panel.findChildren(QPushButton) if b.isVisible()]
+            over = [b.text() for b in wide if b.mapTo(shown.ways, QPoint(b.width(), 0)).x() > shown.ways.width()]
+            assert not over, name
+    shown.show_stage("Draft")
+    assert shown.board.isVisible()
+    assert np.isfinite(shown.board.bar)
