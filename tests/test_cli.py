@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import shutil
 import subprocess
 import sys
 from pathlib import Path
@@ -29,10 +30,16 @@ def run(capsys: pytest.CaptureFixture[str], *words: object) -> tuple[int, str, s
     return status, out, err
 
 
+@pytest.fixture(scope="module")
+def crew(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo data, written once."""
+    assert main(["demo-data", str(written := tmp_path_factory.mktemp("crew"))]) == 0
+    return written
+
+
 @pytest.fixture
-def folder(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> Path:
-    assert run(capsys, "demo-data", tmp_path / "demo")[0] == 0
-    return tmp_path / "demo"
+def folder(tmp_path: Path, crew: Path) -> Path:
+    return Path(shutil.copytree(crew, tmp_path / "demo"))
 
 
 def test_from_measurements_to_pattern(folder: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -50,7 +50,8 @@ def lying(loft: Loft, level: float, at: Array, angle: float, colour: Sequence[fl
     """
     y = np.unique(np.concatenate([loft.ys, np.arange(loft.tip, loft.top, 2.0)]))
     s = loft.sections(y)
-    ring = np.stack([np.hstack([s.x, s.x[:, ::-1]]), np.hstack([s.front, -s.back[:, ::-1]])], axis=2)
+    x, front, back = s.x[:, ::4], s.front[:, ::4], s.back[:, ::4]
+    ring = np.stack([np.hstack([x, x[:, ::-1]]), np.hstack([front, -back[:, ::-1]])], axis=2)
     rows, around = ring.shape[:2]
     turn = np.radians(angle)
     flat = np.stack([ring[..., 0], np.broadcast_to(y[:, None] - loft.tip, ring.shape[:2])], axis=2)
@@ -151,7 +152,7 @@ def photograph(solids: Sequence[Solid], shot: Shot, paper: str = "a4") -> bytes:
         page, plane, (width, height), dst=table, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_TRANSPARENT
     )
     tint = np.array([1.0, 0.99, 0.96]) * (1 + 0.03 * rng.standard_normal(3))
-    seen = (grey[..., None] * tint * 255).clip(0, 255).astype(np.uint8)
+    seen = np.asarray(cv2.merge([cv2.convertScaleAbs(grey, alpha=255 * float(t)) for t in tint]), dtype=np.uint8)
     bare = seen.copy() if shot.glare else seen
     for solid in solids:
         _paint(seen, solid, fine, turn, move)
@@ -185,10 +186,12 @@ def _shade(solids: Sequence[Solid], mat: Mat, shot: Shot, rng: np.random.Generat
         for solid in solids:
             cast = solid.corners[:, :2] + solid.corners[:, 2:] * lamp
             spots = np.column_stack([cast[:, 0] * coarse, shape[0] - cast[:, 1] * coarse])
+            fixed = _fixed(spots)
             for face in solid.faces:
-                cv2.fillConvexPoly(mask, _fixed(spots[list(face)]), 1, shift=4) if len(face) <= 4 else cv2.fillPoly(
-                    mask, [_fixed(spots[list(face)])], 1, shift=4
-                )
+                if len(face) == 4:
+                    cv2.fillConvexPoly(mask, fixed[np.array(face)], 1, shift=4)
+                else:
+                    cv2.fillPoly(mask, [fixed[np.array(face)]], 1, shift=4)
         dark += mask / len(lamps)
     dark = cv2.GaussianBlur(dark, (0, 0), 1.2 * coarse)
     slope = rng.normal(0, 0.06, 2)

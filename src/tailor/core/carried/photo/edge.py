@@ -6,7 +6,11 @@ from collections.abc import Callable
 
 import cv2
 import numpy as np
-from scipy.ndimage import gaussian_filter1d, median_filter
+import shapely
+from numpy.typing import NDArray
+from scipy.interpolate import Akima1DInterpolator
+from scipy.ndimage import binary_dilation, gaussian_filter1d, label, median_filter
+from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.carried.outline import STEP, evenly
@@ -17,6 +21,7 @@ REACH = 1.2  # mm to either side of the rough outline
 FINE = 0.06  # mm between samples across the edge
 LIKELY = 0.6  # mm: the edge is likely to be this near the rough outline
 FAINT = 32.0  # levels of 255 to the mm: a gentler edge cannot be told from a shadow's
+SHORT = 12.0  # mm: a faint stretch longer than this is left as it was found
 SLIP = 0.3  # mm off its neighbours, an edge point is taken for a slip
 FIRST_SLIP = 0.9  # the same while the outline is still rough, so that a sharp tip is reached
 
@@ -42,8 +47,18 @@ def follow(photo: Image, project: Callable[[Array], Array], mask: Mask, field: F
     """The edge round a mask: refined time and again, so that sharp tips are reached; what refine gives at last."""
     outline = rough(mask, field)
     for _ in range(2):
-        outline = evenly(refine(photo, project, outline, FIRST_SLIP)[0], STEP)
+        outline = evenly(_simple(refine(photo, project, outline, FIRST_SLIP)[0]), STEP)
     return refine(photo, project, outline)
+
+
+def _simple(loop: Array) -> Array:
+    """The loop (n, 2) without the knots that neighbouring points can tie where normals cross."""
+    ring = Polygon(loop)
+    if ring.is_valid:
+        return loop
+    parts = [p for p in shapely.get_parts(shapely.make_valid(ring)) if isinstance(p, Polygon)]
+    biggest = shapely.orient_polygons(Polygon(max(parts, key=lambda p: p.area).exterior))
+    return np.asarray(biggest.exterior.coords)[:-1]
 
 
 def refine(
@@ -75,5 +90,19 @@ def refine(
     smooth = gaussian_filter1d(off, 1.2, mode="wrap")
     scatter = float(np.sqrt(np.mean((off - smooth) ** 2)))
     smooth = np.where(np.abs(off - smooth) > 3 * scatter, off, smooth)  # a tip is not a scatter
-    faint = float((plain[rows, k] < FAINT * FINE).mean())
-    return outline + smooth[:, None] * out, scatter, faint
+    faint = plain[rows, k] < FAINT * FINE
+    return _bridged(outline + smooth[:, None] * out, faint), scatter, float(faint.mean())
+
+
+def _bridged(loop: Array, faint: NDArray[np.bool_]) -> Array:
+    """The loop (n, 2) with its short faint stretches, where a shadow leads astray, drawn on from what is sure."""
+    doubtful = binary_dilation(faint, iterations=2)
+    runs, count = label(doubtful)
+    long = np.flatnonzero(np.bincount(runs.ravel(), minlength=count + 1)[1:] > SHORT / STEP) + 1
+    doubtful &= ~np.isin(runs, long)
+    sure, n = np.flatnonzero(~doubtful), len(loop)
+    if len(sure) == n or len(sure) < n // 2:
+        return loop
+    at = np.concatenate([sure - n, sure, sure + n])
+    drawn = Akima1DInterpolator(at, np.vstack([loop[sure]] * 3))(np.arange(n))
+    return np.asarray(np.where(doubtful[:, None], drawn, loop))
