@@ -33,7 +33,8 @@ def run(capsys: pytest.CaptureFixture[str], *words: object) -> tuple[int, str, s
 @pytest.fixture(scope="module")
 def crew(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """The demo data, written once."""
-    assert main(["demo-data", str(written := tmp_path_factory.mktemp("crew"))]) == 0
+    written = tmp_path_factory.mktemp("crew")
+    assert main(["demo-data", str(written)]) == 0
     return written
 
 
@@ -211,3 +212,54 @@ def test_the_mat_is_printed_true_and_a_photo_of_it_is_traced(tmp_path: Path, cap
 def test_a_mock_up_is_drafted_from_the_command_line(folder: Path, capsys) -> None:
     assert run(capsys, "draft", folder / "eaves-blade.tailor", "-o", folder / "m", "--mockup", "card")[0] == 0
     assert "mock-up in card" in json.loads((folder / "m" / "report.json").read_text())["job"]["name"]
+
+
+WRONG = (
+    ("measure mesh NOWHERE.stl", "NOWHERE.stl: no such file"),
+    ("measure mesh t.csv", "is not a kind of mesh"),
+    ("measure mesh r.stl --unit m", "check its unit"),
+    ("measure outline h.svg --thickness 0", "thickness of 0"),
+    ("measure outline h.svg --thickness thick", "thick"),
+    ("measure outline h.svg --thickness 5 --pick 9", "no closed line number 9"),
+    ("measure outline r.stl --thickness 5", "is not a kind of outline"),
+    ("measure scan g.png --thickness 14 --ruler 1,2,3=50", "write it as X1,Y1,X2,Y2"),
+    ("measure scan g.png --thickness 14 --ruler 1,2,3,2=50", "too near each other"),
+    ("measure scan g.png --thickness 14 --dpi 3", "cannot be used"),
+    ("measure scan t.csv --thickness 14", "cannot be read as a picture"),
+    ("measure photo g.png --height 25", "no marker of the measuring mat"),
+    ("measure photo w.jpg --height 0", "above its foot"),
+    ("measure girth w.jpg", "cannot be read as text"),
+    ("measure girth bad.csv", "line 2: a girth of 40 cannot go round a width of 30"),
+    ("measure block 120 60 30 --edge 20", "do not fit it"),
+    ("measure cylinder 120 -4", "diameter is -4"),
+    ("measure", "WAY"),
+    ("trace w.jpg", "--height"),
+    ("mat --paper a0", "a0"),
+    ("stand-in kettle", "kettle"),
+)
+
+
+@pytest.fixture(scope="module")
+def pieces(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """What the crew measured from, and a reading that cannot be."""
+    folder = tmp_path_factory.mktemp("pieces")
+    for name, content in (
+        ("w.jpg", captures.photo()), ("g.png", captures.scan()), ("h.svg", captures.drawing().encode()),
+        ("r.stl", captures.solid("radio")), ("t.csv", b"y,shape,width,girth\n0,oval,30,80\n90,oval,34,96\n"),
+        ("bad.csv", b"y,shape,width,girth\n0,oval,30,40\n90,oval,34,96\n"),
+    ):  # fmt: skip
+        (folder / name).write_bytes(content)
+    return folder
+
+
+@pytest.mark.parametrize(("said", "sentence"), WRONG)
+def test_wrong_measuring_exits_two_with_one_sentence(said: str, sentence: str, pieces: Path, tmp_path, capsys) -> None:
+    words = [str(pieces / w) if "." in w and not w.startswith("-") and w[0].isalpha() else w for w in said.split()]
+    out = tmp_path / "s.csv"
+    words += ["-o", str(out)] if words[:1] != ["stand-in"] and len(words) > 1 else []
+    status, printed, err = run(capsys, *words)
+    assert status == 2
+    assert sentence in err
+    assert err.strip().count("\n") == 0
+    assert "Traceback" not in err + printed
+    assert not out.exists()

@@ -271,9 +271,7 @@ def _outline(arguments: argparse.Namespace) -> int:
 
     loops = outlines.read(arguments.file, arguments.unit)
     if not 1 <= arguments.pick <= len(loops):
-        raise InputError(
-            f"it has {len(loops)} closed lines, not {arguments.pick}", arguments.file.name, "pick one of them"
-        )
+        raise InputError(f"it has no closed line number {arguments.pick}", arguments.file.name, "pick one of them")
     return _write(
         _laid_table(arguments, loops[arguments.pick - 1], arguments.thickness, Capture.usual(Way.OUTLINE)),
         arguments.out,

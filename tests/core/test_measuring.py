@@ -7,6 +7,7 @@ import pytest
 import trimesh
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.interpolate import PchipInterpolator
 
 from tailor.core.carried import mesh as meshes
 from tailor.core.carried import outline as outlines
@@ -15,7 +16,8 @@ from tailor.core.carried.block import KINDS
 from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.girth import round_, section, stripped
 from tailor.core.carried.loft import Loft
-from tailor.core.carried.stations import Shape, parse_csv, to_csv
+from tailor.core.carried.rows import adaptive
+from tailor.core.carried.stations import Shape, Station, neat, parse_csv, to_csv
 from tailor.core.errors import InputError
 
 INCH = 25.4
@@ -237,3 +239,35 @@ def test_a_table_written_is_read_back_the_same(eaves) -> None:
         parse_csv("# capture: guess ± 3\n" + to_csv(table))
     with pytest.raises(InputError, match="cannot be"):
         parse_csv("# capture: tape ± 0\n" + to_csv(table))
+
+
+@given(seed=st.integers(0, 10_000), most=st.floats(0.02, 0.5))
+def test_chosen_rows_keep_the_loft_within_the_bound(seed: int, most: float) -> None:
+    rng = np.random.default_rng(seed)
+    y = np.linspace(0, 200, 400)
+    knots = np.sort(rng.uniform(0, 200, 4))
+    sizes = np.column_stack(
+        [20 + np.cumsum(rng.normal(0, 3)) + 6 * np.tanh((y - k) / rng.uniform(3, 20)) for k in knots]
+    )
+    kept = adaptive(y, sizes, most)
+    assert kept[0] == 0
+    assert kept[-1] == len(y) - 1
+    assert (np.diff(kept) > 0).all()
+    assert np.abs(PchipInterpolator(y[kept], sizes[kept], axis=0)(y) - sizes).max() <= most
+    assert len(adaptive(y, sizes, 2 * most)) <= len(kept) + 4  # a looser bound asks for no more
+
+
+@given(seed=st.integers(0, 10_000))
+def test_stations_are_kept_in_hundredths_and_stay_what_they_were(seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    heights, shares = np.cumsum(rng.uniform(0.001, 9, 9)), rng.uniform(0, 1, 9)
+    raw = [
+        Station(y, -w / 2, w / 2, t / 2, t / 2, Shape.SLAB, min(w, t) / 2 * c)
+        for y, w, t, c in zip(heights.tolist(), *rng.uniform(0.002, 60, (2, 9)).tolist(), shares.tolist(), strict=True)
+    ]
+    made = neat(raw)
+    assert neat(made) == made
+    for before, after in zip(raw, made, strict=False) if len(made) == len(raw) else ():
+        assert after.width == pytest.approx(before.width, abs=0.012)
+        assert after.thickness == pytest.approx(before.thickness, abs=0.025)
+        assert after.corner <= min(after.width, after.thickness) / 2

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -16,9 +17,10 @@ from PyQt6.QtWidgets import QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 from shapely.geometry import Polygon
 
-from tailor.core.carried.capture import Way
+from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone, ZoneKind
+from tailor.core.units import System
 from tailor.desk.capture.drawn import MeshWay, OutlineWay
 from tailor.desk.capture.easel import Hand
 from tailor.desk.capture.pictured import PhotoWay, ScanWay
@@ -357,3 +359,149 @@ def test_every_way_can_be_reached_and_looks_whole(shown: Window, way) -> None:
     shown.show_stage("Draft")
     assert shown.board.isVisible()
     assert np.isfinite(shown.board.bar)
+
+
+def test_a_photos_fields_are_checked_and_followed(shown: Window, way, qtbot: QtBot) -> None:
+    panel = way("Photo")
+    demo(panel, "picture", qtbot)
+    wide = max(s.width for s in panel.table.stations)
+
+    def ready() -> None:
+        qtbot.waitUntil(lambda: not panel.labour.busy, timeout=20000)
+
+    typed(panel.rule, "98mm")
+    ready()
+    assert max(s.width for s in panel.table.stations) == pytest.approx(0.98 * wide, abs=0.3)
+    typed(panel.rule, "20mm")
+    ready()
+    assert "rule of the mat" in panel.said.text()
+    assert panel.table is None
+    typed(panel.rule, "100mm")
+    ready()
+    typed(panel.distance, "4 in")
+    ready()
+    assert panel.table is None or panel.table.capture.accuracy > 0
+    typed(panel.distance, "")
+    ready()
+    panel.round.click()
+    ready()
+    round_sides = max(s.width for s in panel.table.stations)
+    assert abs(round_sides - wide) > 0.5  # taken for round, the same edge lies elsewhere
+    panel.round.click()
+    panel.shape.setCurrentText("oval")
+    ready()
+    assert {s.shape for s in panel.table.stations} == {"oval"}
+    typed(panel.thick, "0: 20, 150: 30")
+    ready()
+    assert panel.table.stations[-1].thickness == pytest.approx(30, abs=1.0)
+    assert panel.table.stations[0].thickness == pytest.approx(20, abs=1.0)
+    panel.over.click()
+    ready()
+    assert panel.table.stations[0].thickness == pytest.approx(30, abs=1.0)
+    panel.comb.click()
+    ready()
+    assert any(kind == "comb" for kind, *_ in shown.easel.sketch.lines)
+    typed(panel.fair, "-1")
+    ready()
+    panel.even.click()
+    ready()
+    assert "sides were unlike" in panel.said.text()
+    shown.ways.turn_to("Block")
+    shown.ways.turn_to("Photo")
+    assert shown.easel.sketch.picture is not None  # what was found is still there
+
+
+def test_each_place_is_read_as_often_as_asked_and_can_be_gone_back_to(shown: Window, way) -> None:
+    panel = way("Caliper")
+    assert isinstance(panel, CaliperWay)
+    clock = iter(np.arange(0.0, 500.0, 2.0))
+    panel._clock = lambda: float(next(clock))
+    panel.times.setCurrentIndex(1)
+    first, second = panel.session.places[:2]
+    panel.hear(f"{first.expected:.2f}")
+    assert panel.session.at == 0
+    panel.hear(f"{first.expected + 0.04:.2f}")
+    assert panel.session.at == 1
+    assert panel.places.item(0, 4).text() == "0.04"
+    panel.hear(f"{second.expected:.2f}")
+    panel.hear(f"{second.expected + 5:.2f}")
+    assert "measure it again" in panel.said.text()
+    panel.hear(f"{second.expected + 0.02:.2f}")
+    assert panel.session.at == 2
+    assert "(" in panel.places.item(1, 2).text()  # the outlier is shown, in brackets
+    QTest.mouseClick(named(panel, "Back"), Button.LeftButton)
+    assert panel.session.at == 1
+    QTest.mouseClick(named(panel, "Next"), Button.LeftButton)
+    QTest.mouseClick(named(panel, "Next"), Button.LeftButton)
+    assert panel.session.at == 3
+    assert shown.board.jaws == panel.session.places[3]
+    panel.times.setCurrentIndex(0)
+    assert panel.session.count == 2  # what was read is kept
+    assert panel.session.at == 2
+    shown.ways.turn_to("Block")
+    shown.ways.turn_to("Caliper")
+    assert panel.session.count == 2
+    shown.show_stage("Draft")
+    shown.show_stage("Object")
+    assert shown.board.isVisible()
+
+
+def test_readings_are_added_removed_and_begun_anew(shown: Window, way) -> None:
+    panel = way("Tape")
+    assert isinstance(panel, TapeWay)
+    assert panel.straight.isChecked()  # the demo's blade has a straight spine
+    assert panel.table.stations[5].x_spine == 0
+    panel.straight.click()
+    assert panel.table.stations[5].x_spine == pytest.approx(-panel.table.stations[5].width / 2, abs=0.01)
+    count = len(panel.table.stations)
+    panel.cells.setCurrentCell(3, 0)
+    QTest.mouseClick(named(panel, "Remove"), Button.LeftButton)
+    assert len(panel.table.stations) == count - 1
+    QTest.mouseClick(named(panel, "Add"), Button.LeftButton)
+    assert len(panel.table.stations) == count - 1  # an empty row is no reading
+    QTest.mouseClick(named(panel, "As it is now"), Button.LeftButton)
+    assert len(panel.table.stations) == count
+    panel.cells.item(2, 0).setText("twelve")
+    assert "reading 3" in panel.said.text()
+    shown.bench.change("inches", replace(shown.bench.job, units=System.INCH))
+    QTest.mouseClick(named(panel, "As it is now"), Button.LeftButton)
+    assert panel.table.stations[-1].y == pytest.approx(240, abs=0.3)
+
+
+def test_the_ledger_tells_a_coarse_measurement_and_puts_it_right(shown: Window, way, settle: Settle) -> None:
+    coarse = replace(shown.bench.job, capture=Capture(Way.WRAP, 1.25))
+    shown.bench.change("measure by wrap", coarse)
+    settle()
+    names = [v.name for v in shown.ledger.lines.shown]
+    shown.ledger.lines.choose(names.index("Measured finely enough"))
+    assert shown.strap.keepers["Object"].waiting()[0] >= 1
+    QTest.keyClick(shown, Key.Key_R, Qt.KeyboardModifier.AltModifier)
+    QTest.qWait(150)
+    settle()
+    assert shown.bench.job.settings.number("fit.clearance") == pytest.approx(1.3)
+
+
+def test_a_pin_goes_before_a_correction_and_says_so(shown: Window, settle: Settle) -> None:
+    line = shown.notes.line
+    shown.notes.write("mouth 5 lower: deep", 60.0)
+    settle()
+    assert "mouth −5.0 mm" in shown.notes.slips[0].text()
+    shown.bench.type("mouth.y", "170mm", "pin the mouth")
+    settle()
+    assert "(pinned over)" in shown.notes.slips[0].text()
+    assert shown.bench.made.value("mouth.y") == 170
+    for _ in range(2):
+        shown.bench.undo()
+    settle()
+    assert not shown.notes.isVisible()
+    shown.board.setFocus()
+    QTest.keyClick(shown.board, Key.Key_N)
+    QTest.keyClick(line, Key.Key_Return)
+    assert not line.isVisible()  # nothing written, nothing done
+    QTest.keyClick(shown.board, Key.Key_N)
+    QTest.keyClicks(line, "ease 2")
+    shown.ledger.setFocus()
+    assert line.isVisible()  # what was typed stays until it is taken or let be
+    QTest.keyClick(line, Key.Key_Escape)
+    assert not line.isVisible()
+    assert shown.bench.job.settings.corrections == ()

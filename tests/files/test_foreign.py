@@ -1,5 +1,6 @@
 """Outlines and meshes from elsewhere: at true size whatever their conventions, and refused when hostile."""
 
+import sys
 import time
 
 import ezdxf
@@ -13,6 +14,7 @@ from tailor.core.carried.outline import sound
 from tailor.core.errors import InputError
 from tailor.files import guarded, outlines, photos
 
+SYSTEM_PYTHON = sys.executable
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" '
 # A plate 40 x 60 mm with one rounded corner, said in many ways; each is told its outline's size.
 SVGS = {
@@ -170,3 +172,21 @@ def test_pictures_that_cannot_be_read_are_refused(tmp_path) -> None:
         with pytest.raises(InputError, match=said):
             photos.read(tmp_path / name)
     assert photos.read(tmp_path / "c.png").dpi == pytest.approx(300, abs=0.1)
+
+
+def test_a_reader_that_dies_or_hangs_is_told_as_such(tmp_path, monkeypatch) -> None:
+    path = tmp_path / "a.svg"
+    path.write_text(SVGS["millimetres"])
+    for stand_in in ("import os; os.kill(os.getpid(), 9)", "bytearray(10**11)", "import time; time.sleep(60)"):
+        monkeypatch.setattr(guarded.sys, "executable", str(_python(tmp_path, stand_in)))
+        monkeypatch.setitem(guarded.SECONDS, "svg", 2)
+        with pytest.raises(InputError, match=r"a\.svg: reading it takes far more"):
+            outlines.read(path)
+
+
+def _python(folder, code: str):
+    """Something that is called like the interpreter, and runs the code instead."""
+    made = folder / "python"
+    made.write_text(f"#!{SYSTEM_PYTHON}\n{code}\n")
+    made.chmod(0o755)
+    return made

@@ -97,7 +97,7 @@ def neat(stations: Sequence[Station]) -> tuple[Station, ...]:
         if sizes["front"] + sizes["back"] < 0.01:
             sizes["front"] = sizes["back"] = 0.01
         trial = Station(**sizes, shape=s.shape)
-        corner = math.floor(min(s.corner, trial.width / 2, trial.thickness / 2) * 100) / 100
+        corner = math.floor(min(s.corner, trial.width / 2, trial.thickness / 2) * 100 + 1e-6) / 100
         made.setdefault(trial.y, replace(trial, corner=max(corner, 0.0)))
     return checked(list(made.values()))
 
