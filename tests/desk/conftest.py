@@ -5,9 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from tailor import demo
+from tailor.desk.capture.way import Panel
 from tailor.desk.start import application
 from tailor.desk.window import Window
 
@@ -27,3 +30,16 @@ def shown(qtbot: QtBot) -> Iterator[Window]:
 @pytest.fixture
 def settle(qtbot: QtBot, shown: Window) -> Callable[[], None]:
     return lambda: qtbot.waitUntil(lambda: shown.bench.fresh, timeout=5000)
+
+
+@pytest.fixture
+def way(shown: Window, qtbot: QtBot) -> Callable[[str], Panel]:
+    shown.show_stage("Object")
+
+    def turn(name: str) -> Panel:
+        QTest.mouseClick(shown.ways.buttons[name], Qt.MouseButton.LeftButton)
+        panel = shown.ways.panel(name)
+        qtbot.waitUntil(panel.isVisible)
+        return panel
+
+    return turn

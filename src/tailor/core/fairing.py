@@ -112,23 +112,31 @@ def fair(points: Array, most: float) -> Line:
     return Line(*_stiffest(mirrored, np.array([0]), landed, raw, most))
 
 
-def flowed(points: Array, most: float, loop: bool = False) -> tuple[Array, float]:
+def flowed(points: Array, most: float, loop: bool = False, waves: float = np.inf) -> tuple[Array, float]:
     """The stiffest line within `most` mm of evenly spaced points (n, 2), ends held, and the most it moved any.
 
-    loop: the points close on themselves and no end is held.
+    loop: the points close on themselves and no end is held. waves: mm; what is longer than this from bump to bump
+    is shape, and is left (the half-power wavelength of third-difference smoothing is 2π·step·stiffness^(1/6)).
     """
+    step = float(np.hypot(*(points[1] - points[0])))
+    stiffest = min(STIFFEST, (waves / (2 * np.pi * step)) ** 6)
     n = len(points)
     if most <= 0 or n < 8:
         return points, 0.0
     if not loop:
-        return _stiffest(points, np.array([0, n - 1]), lambda moved: moved, points, most)
+        return _stiffest(points, np.array([0, n - 1]), lambda moved: moved, points, most, stiffest)
     ghosts = min(n - 1, 60)
     round_ = np.vstack([points[-ghosts:], points, points[:ghosts]])
-    return _stiffest(round_, np.array([], dtype=int), lambda moved: moved[ghosts : ghosts + n], points, most)
+    return _stiffest(round_, np.array([], dtype=int), lambda moved: moved[ghosts : ghosts + n], points, most, stiffest)
 
 
 def _stiffest(
-    points: Array, held: NDArray[np.int_], kept: Callable[[Array], Array], raw: Array, most: float
+    points: Array,
+    held: NDArray[np.int_],
+    kept: Callable[[Array], Array],
+    raw: Array,
+    most: float,
+    stiffest: float = STIFFEST,
 ) -> tuple[Array, float]:
     """Whittaker smoothing with a third-difference penalty, as stiff as `most` allows; and the most it moved.
 
@@ -145,8 +153,8 @@ def _stiffest(
         moved = kept(np.asarray(solveh_banded(bands, load, overwrite_ab=True, overwrite_b=True, check_finite=False)))
         return moved, float(np.hypot(*(moved - raw).T).max())
 
-    best, deviation = smoothed(STIFFEST)
-    low, high = np.log10(SOFTEST), np.log10(STIFFEST)
+    best, deviation = smoothed(stiffest)
+    low, high = np.log10(SOFTEST), np.log10(stiffest)
     if deviation > most:
         best, deviation = raw, 0.0
         for _ in range(HALVINGS):

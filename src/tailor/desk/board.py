@@ -34,6 +34,7 @@ from tailor.desk.workbench import Workbench
 from tailor.desk.zoning import NEAR, Zoning
 from tailor.files.dyes import INK, WALNUT
 
+EMPTY = "Nothing on the board yet.\nDrop a station table here, or open a job."
 SIDE = 148  # px kept clear on each side for tags
 TOP, FOOT = 22, 40  # px kept clear above and below
 CLOSEST, FURTHEST = 40.0, 0.3  # px per mm
@@ -66,7 +67,7 @@ class Board(QWidget):
         self.tags: dict[str, Tag] = {}
         self._zoom = 1.0
         self._pan = QPointF(0, 0)
-        self._held: str | None = None
+        self._held: str | None = None  # what the hand holds
         self._asked: str | None = None
         self._hold_from = QPointF()
         self._slip = Slip(self)
@@ -217,11 +218,7 @@ class Board(QWidget):
         painter.drawRect(card)
         if self.scene is None:
             painter.setFont(theme.heading(15))
-            painter.drawText(
-                card,
-                Qt.AlignmentFlag.AlignCenter,
-                "Nothing on the board yet.\nDrop a station table here, or open a job.",
-            )
+            painter.drawText(card, Qt.AlignmentFlag.AlignCenter, EMPTY)
             return
         painter.setClipRect(card)
         view, bare = self.view, self.stage == "Object" and not self.laid_flat

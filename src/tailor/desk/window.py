@@ -10,6 +10,7 @@ from PyQt6.QtCore import Qt, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
+from tailor.core.carried.block import block
 from tailor.core.carried.stations import read_csv
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.checks.verdict import Verdict
@@ -18,7 +19,7 @@ from tailor.core.job import MOCK_UPS, STYLES, Job
 from tailor.desk import keeping
 from tailor.desk.board import Board
 from tailor.desk.capture.easel import Easel
-from tailor.desk.capture.ways import Ways
+from tailor.desk.capture.ways import STATIONS, Ways
 from tailor.desk.ledger import Ledger
 from tailor.desk.masthead import Masthead
 from tailor.desk.notes import NoteLine, Notes
@@ -30,6 +31,7 @@ from tailor.desk.workbench import Outcome, Workbench
 from tailor.files import job_file
 
 JOBS = "Tailor jobs (*.tailor)"
+PLAIN = 150.0, 40.0, 20.0, 3.0  # mm: the block that a new job begins with
 MEASURED = {
     **dict.fromkeys((".jpg", ".jpeg", ".png", ".webp"), "Photo"), **dict.fromkeys((".tif", ".tiff"), "Scan"),
     **dict.fromkeys((".svg", ".dxf"), "Outline"), **dict.fromkeys((".stl", ".obj", ".ply"), "Mesh"),
@@ -115,6 +117,7 @@ class Window(QMainWindow):
 
     def _menu(self, paper: str) -> QMenu:
         menu = QMenu(self)
+        menu.addAction(self._act("measure", "New, to be measured", "Ctrl+Shift+N", self.begin_anew))
         menu.addAction(self._act("new", "New from a station table …", "Ctrl+N", self.ask_new))
         menu.addAction(self._act("open", "Open …", "Ctrl+O", self.ask_open))
         self._recent = menu.addMenu("Recent")
@@ -220,6 +223,13 @@ class Window(QMainWindow):
             self._refuse(str(error))
             return False
         return True
+
+    def begin_anew(self) -> None:
+        """A new job on a plain block, at the Object stage, to be measured in whatever way."""
+        plain = Job("New object", next(iter(STYLES)), block(*PLAIN).stations, units=self.bench.job.units)
+        self._lay(plain, None, clean=False)
+        self.show_stage("Object")
+        self.ways.turn_to(STATIONS)
 
     def _measure(self, path: Path) -> None:
         """Turn to the way of measuring that a file is for, and begin with it."""

@@ -25,6 +25,7 @@ from tailor.core.fairing import flowed
 WHERE = "outline"
 STEP = 0.5  # mm between points of an outline once it is evened out
 TRUE_TO = 0.04  # mm within which stations follow the outline
+WAVES = 30.0  # times the bound: bumps shorter than this are faired out, what is longer is the object's
 CORNER = 40.0  # degrees of turning within a short stretch that make a corner
 ARM = 4  # points to either side that a corner's turning is measured over
 
@@ -139,11 +140,11 @@ def faired(outline: Array, most: float, sharp: bool = True) -> tuple[Array, floa
     even = evenly(outline, STEP)
     kept = corners(even) if sharp else np.array([], dtype=np.intp)
     if len(kept) == 0:
-        return flowed(even, most, loop=True)
+        return flowed(even, most, loop=True, waves=WAVES * most)
     turned = np.roll(even, -int(kept[0]), axis=0)
     ends = [*(int(k - kept[0]) for k in kept), len(turned)]
     closed = np.vstack([turned, turned[:1]])
-    runs = [flowed(closed[a : b + 1], most) for a, b in pairwise(ends)]
+    runs = [flowed(closed[a : b + 1], most, waves=WAVES * most) for a, b in pairwise(ends)]
     return np.vstack([run[:-1] for run, _ in runs]), max(moved for _, moved in runs)
 
 

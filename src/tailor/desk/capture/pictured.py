@@ -161,9 +161,7 @@ class Pictured(Outlined):
         sketch.lines = [("true", found.outline, True)] * lowered + [("outline", found.seen, True)]
         if lowered:
             middle = (field.left + float(size[0])) / 2
-            sketch.words.append(
-                (middle, float(size[1]) - 4, "full: the edge as seen · dots: true, brought down by its height")
-            )
+            sketch.words.append((middle, float(size[1]) - 4, "full: as seen · dots: as it truly lies"))
         sketch.lines += [("keep" if s.keeps else "remove", s.points, False) for s in self.strokes]
         if self.comb.isChecked():
             sketch.lines += [("comb", tooth, False) for tooth in comb(found.outline)]

@@ -1,0 +1,43 @@
+"""What a hand does in the window: clicks, types and drags, for tests of the ways of measuring."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QLineEdit, QPushButton, QWidget
+from pytestqt.qtbot import QtBot
+
+from tailor.desk.capture.easel import Hand
+from tailor.desk.capture.way import Panel
+from tailor.desk.window import Window
+
+Key, Button = Qt.Key, Qt.MouseButton
+
+
+def named(panel: QWidget, name: str) -> QPushButton:
+    return next(b for b in panel.findChildren(QPushButton) if name in (b.accessibleName(), b.text()))
+
+
+def demo(panel: Panel, label: str, qtbot: QtBot) -> None:
+    """Take the demo's, and wait until it is measured."""
+    QTest.mouseClick(named(panel, f"Demo {label}"), Button.LeftButton)
+    qtbot.waitUntil(lambda: panel.table is not None and not panel.labour.busy, timeout=30000)
+
+
+def typed(field: QLineEdit, text: str) -> None:
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClick(field, Key.Key_Delete)
+    QTest.keyClicks(field, text)
+    QTest.keyClick(field, Key.Key_Return)
+
+
+def drag(shown: Window, hand: Hand, points: list[tuple[float, float]]) -> None:
+    """Drag on the easel from place to place, mm."""
+    easel = shown.easel
+    spots = [easel.view.map(QPointF(*p)).toPoint() for p in points]
+    assert easel.hand is hand
+    QTest.mousePress(easel, Button.LeftButton, pos=spots[0])
+    for spot in spots[1:]:
+        QTest.mouseMove(easel, spot)
+    QTest.mouseRelease(easel, Button.LeftButton, pos=spots[-1])
