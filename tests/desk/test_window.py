@@ -299,30 +299,6 @@ def test_a_station_table_is_dropped_on_the_window(shown: Window, settle: Callabl
     assert shown.bench.made.panel.loft.top == pytest.approx(264)
 
 
-def test_the_pattern_is_written_off_the_windows_thread(shown: Window, qtbot: QtBot, tmp_path: Path) -> None:
-    with qtbot.waitSignal(shown.written, timeout=20000):
-        shown.paperwork.export(tmp_path / "out")
-    assert (tmp_path / "out" / "pattern.pdf").stat().st_size > 10_000
-    assert "Pattern written" in shown.notice.said.text()
-
-
-def test_print_hands_the_pdf_to_the_printer_or_says_where_it_lies(
-    shown: Window, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    printer = tmp_path / "bin" / "lp"
-    printer.parent.mkdir()
-    printer.write_text(f'#!/bin/sh\necho "$@" > {tmp_path}/asked\n')
-    printer.chmod(0o755)
-    monkeypatch.setenv("PATH", f"{printer.parent}:/usr/bin:/bin")
-    with qtbot.waitSignal(shown.written, timeout=20000):
-        shown.paperwork.print_()
-    assert "print-scaling=none" in (tmp_path / "asked").read_text()
-    printer.write_text("#!/bin/sh\nexit 1\n")
-    with qtbot.waitSignal(shown.written, timeout=20000):
-        shown.paperwork.print_()
-    assert "No printer answers" in shown.notice.said.text()
-
-
 def test_work_not_saved_survives_the_window(shown: Window, qtbot: QtBot, settle: Callable[[], None]) -> None:
     shown.bench.type("welt.proud", "4.5mm", "proud")
     settle()
