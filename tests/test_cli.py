@@ -195,7 +195,7 @@ def test_the_mat_is_printed_true_and_a_photo_of_it_is_traced(tmp_path: Path, cap
     assert said["view"]["mat"] == "a4"
     assert (tmp_path / "o.svg").read_text().startswith("<svg")
     for extra, sentence in (
-        (("--distortion", "1,2"), "not one"),
+        (("--distortion", "1,2"), "not a distortion"),
         (("--rule", "0"), "rule"),
         (("-o", tmp_path / "o.png"), "name it .svg"),
         (("--focal-px", "-5"), "focal"),

@@ -172,14 +172,10 @@ def _rise(arguments: argparse.Namespace) -> Rise:
 
 def _traced(arguments: argparse.Namespace) -> Trace:
     from tailor.core.carried.photo.trace import look, trace
+    from tailor.core.carried.photo.view import distortion
     from tailor.files import photos
 
-    try:
-        bent = tuple(float(k) for k in (arguments.distortion or "").split(",") if k)
-    except ValueError:
-        bent = (0.0,)
-    if len(bent) not in (0, 4, 5):
-        raise InputError(f"'{arguments.distortion}' is not one", "--distortion", "give K1,K2,P1,P2[,K3]")
+    bent = distortion(arguments.distortion or "", "--distortion")
     rise = _rise(arguments)
     picture = photos.read(arguments.file)
     try:

@@ -128,6 +128,10 @@ def test_zones_are_drawn_beside_the_object(shown: Window, settle: Settle) -> Non
         QTest.mouseClick(named(shown.measurements, "Add zone"), Button.LeftButton)
         settle()
     assert {z.kind for z in shown.bench.job.zones} == set(ZoneKind)
+    tag = board.tags["fit.trigger"]  # each kind brings the tag of its distance
+    QTest.keyClick(tag, Key.Key_Up)
+    settle()
+    assert shown.bench.job.settings.pinned["fit.trigger"] > 10
     assert shown.grab().width() > 0
     assert isinstance(shown.bench.job.zones[0], Zone)
 

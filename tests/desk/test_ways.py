@@ -171,6 +171,9 @@ def test_a_photos_fields_are_checked_and_followed(shown: Window, way, qtbot: QtB
     ready()
     assert panel.table is None or panel.table.capture.accuracy > 0
     typed(panel.distance, "")
+    typed(panel.lens, "0.1, soft")
+    assert "not a distortion" in panel.said.text()
+    typed(panel.lens, "0, 0, 0, 0")
     ready()
     panel.round.click()
     ready()

@@ -176,7 +176,8 @@ def test_the_slice_bar_and_the_mouth_are_dragged(shown: Window, settle: Callable
 def test_stages_show_their_measures_and_keep_slice_and_ledger(shown: Window) -> None:
     for number, stage in enumerate(STAGES, 1):
         shortcut(shown, f"Alt+{number}")
-        assert list(shown.board.tags) == list(AT_STAGE[stage])
+        unmarked = ("fit.trigger", "fit.control")  # no zone of theirs is on the blade
+        assert list(shown.board.tags) == [k for k in AT_STAGE[stage] if k not in unmarked]
         assert shown.measurements.isVisible() == (stage == "Object")
         if stage == "Object":
             table = shown.measurements.stations

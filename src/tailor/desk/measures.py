@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from tailor.core.carried.zones import ZoneKind
 from tailor.core.draft.draft import Draft
 from tailor.core.job import Job
 from tailor.core.reason import Reason
@@ -27,7 +28,7 @@ LABELS = {
 }  # fmt: skip
 
 AT_STAGE = {
-    "Object": ("mouth.y", "fit.clearance", "hand"),
+    "Object": ("mouth.y", "fit.clearance", "hand", "fit.edge", "fit.point", "fit.trigger", "fit.control"),
     "Leather": (
         "leather.thickness", "leather.temper", "leather.neutral", "leather.fold_radius", "fit.clearance",
         "fit.approach", "welt.layers", "welt.thickness", "welt.width",
@@ -41,6 +42,10 @@ AT_STAGE = {
         "seam.stack", "seam.fairing", "seam.fold_hole", "seam.chord",
     ),
 }  # fmt: skip
+
+
+# The measures that belong to a kind of zone, there only where such a zone is marked.
+OF_ZONE = {f"fit.{kind}": kind for kind in (ZoneKind.EDGE, ZoneKind.POINT, ZoneKind.TRIGGER, ZoneKind.CONTROL)}
 
 
 @dataclass(frozen=True)

@@ -78,6 +78,7 @@ def made_up(job: Job, made: Draft, bare: bool) -> Scene:
         lane = next(n for n in range(9) if lanes.get(n, -1e9) <= zone.low + 1e-6)
         lanes[lane] = zone.high
         scene.zones.append((i, zone.kind.value, left - 7 * lane, zone.low, zone.high))
+        scene.places[f"fit.{zone.kind}"] = (left - 7 * lane, 0.12 * zone.low + 0.88 * zone.high)
     if bare:
         scene.stations = [(s.x_spine, s.x_seam, s.y) for s in job.stations]
     _places_made_up(scene, made, fold_x, mouth)

@@ -24,6 +24,8 @@ AXES = np.eye(3)
 MOST_FACES = 2_000_000
 MOST_OPEN = 0.15  # share of edges that may belong to one face only
 SLICES = 320
+JUMP = 1.0  # mm from slice to slice: more, and it is sliced closer there
+CLOSER = 4  # times over
 TRUE_TO = 0.03  # mm within which stations follow the slices
 AROUND = np.linspace(0, 2 * np.pi, 72, endpoint=False)
 WAYS = np.column_stack([np.cos(AROUND), np.sin(AROUND)])
@@ -220,6 +222,24 @@ def _slice(mesh: Mesh, heights: Array) -> list[Array]:
     return hulls
 
 
+def _closely(mesh: Mesh, y: Array) -> tuple[Array, list[Array], Array]:
+    """Slices at heights y, and closer where the shape jumps: heights, hulls, and their boxes (n, 4)."""
+
+    def boxed(hulls: list[Array]) -> Array:
+        return np.array([(*h.min(axis=0), *h.max(axis=0)) for h in hulls])
+
+    hulls = _slice(mesh, y)
+    for _ in range(CLOSER):
+        jumps = np.abs(np.diff(boxed(hulls), axis=0)).max(axis=1) > JUMP
+        between = ((y[1:] + y[:-1]) / 2)[jumps]
+        if not len(between):
+            break
+        hulls += _slice(mesh, between)
+        order = np.argsort(np.concatenate([y, between]))
+        y, hulls = np.concatenate([y, between])[order], [hulls[k] for k in order]
+    return y, hulls, boxed(hulls)
+
+
 def stations(mesh: Mesh) -> tuple[Table, float]:
     """The station table of a mesh that is laid, and by how much its sections miss the mesh's hulls, mm.
 
@@ -228,8 +248,7 @@ def stations(mesh: Mesh) -> tuple[Table, float]:
     length = float(mesh.extent[1])
     shy = length * 1e-5
     y = np.clip((1 - np.cos(np.linspace(0, np.pi, SLICES))) / 2 * length, shy, length - shy)
-    hulls = _slice(mesh, y)
-    boxes = np.array([(*h.min(axis=0), *h.max(axis=0)) for h in hulls])
+    y, hulls, boxes = _closely(mesh, y)
     middle = float(np.average((boxes[:, 1] + boxes[:, 3]) / 2, weights=boxes[:, 3] - boxes[:, 1]))
     front, back = boxes[:, 3] - middle, middle - boxes[:, 1]
     if min(front.min(), back.min()) < -0.05:

@@ -16,6 +16,7 @@ from tailor.core.carried.photo import scan
 from tailor.core.carried.photo.parallax import Rise
 from tailor.core.carried.photo.segment import Scene, Stroke
 from tailor.core.carried.photo.trace import Seen, look, trace
+from tailor.core.carried.photo.view import distortion
 from tailor.core.carried.stations import Table
 from tailor.core.errors import InputError
 from tailor.core.units import INCH
@@ -209,7 +210,8 @@ class PhotoWay(Pictured):
         self.form.addRow("", self.round)
         self.rule = self.length_field("rule", "100mm", "what the printed 100 mm measure", self.again)
         self.distance = self.length_field("camera at", "", "its distance, where the photo names no lens", self.again)
-        self._looked: tuple[Path, float, float | None, Seen] | None = None
+        self.lens = self.length_field("lens", "", "its distortion k1, k2, p1, p2, where it is known", self.again)
+        self._looked: tuple[Path, float, float | None, tuple[float, ...], Seen] | None = None
 
     def _ask_mat(self, paper: str) -> None:
         found, _ = QFileDialog.getSaveFileName(self, "Write the mat", f"mat-{paper}.pdf", "PDF (*.pdf)")
@@ -233,6 +235,7 @@ class PhotoWay(Pictured):
                 raise InputError("it is blank", "height", "give the object's height over the mat, by caliper")
             rise = Rise.parse(text, self.bench.job.units.bare, self.round.isChecked())
             finish, rule, distance = self.finish(), self.needed(self.rule), self.length(self.distance)
+            bent = distortion(self.lens.text(), "lens")
         except InputError as error:
             self.offer(None, str(error))
             return
@@ -240,18 +243,18 @@ class PhotoWay(Pictured):
         strokes, pulls = tuple(self.strokes), tuple(self.pulls)
 
         def work(tell: Tell) -> Found:
-            if looked is not None and looked[:3] == (path, rule, distance):
-                seen = looked[3]
+            if looked is not None and looked[:4] == (path, rule, distance, bent):
+                seen = looked[4]
             else:
                 tell("reading the photo", 0.02)
                 picture = photos.read(path)
-                seen = look(picture.pixels, picture.lens(None, distance), rule, tell)
+                seen = look(picture.pixels, picture.lens(None, distance, bent), rule, tell)
             made = trace(seen, rise, strokes, pulls, tell=tell)
             outline = made.outline
             thick = rise.top - rise.foot
             at = rise.along if len(thick) > 1 else None
             table, straight, notes = finished(outline, finish, thick, Capture(Way.PHOTO, made.error), at)
-            self._looked = path, rule, distance, seen
+            self._looked = path, rule, distance, bent, seen
             told = f"camera {made.view.eye[2]:.0f} mm up, tilted {made.view.tilt:.0f}°"
             return Found(seen.scene, made.seen, outline, straight, table, (*notes, told, *made.notes))
 

@@ -47,6 +47,19 @@ class Lens:
         return mm * float(np.hypot(width, height)) / FULL_FRAME
 
 
+def distortion(text: str, where: str) -> tuple[float, ...]:
+    """A lens's distortion as typed, `k1, k2, p1, p2[, k3]`; empty for none. Raises InputError."""
+    try:
+        found = tuple(float(k) for k in text.replace(";", ",").split(",") if k.strip())
+    except ValueError:
+        found = (np.nan,)
+    if len(found) not in (0, 4, 5) or not np.isfinite(found).all():
+        raise InputError(
+            f"'{text.strip()}' is not a distortion", where, "give K1,K2,P1,P2[,K3] as a calibration has them"
+        )
+    return found
+
+
 @dataclass(frozen=True)
 class View:
     """The camera over the mat. state: log focal length px, rotation vector (3,), translation (3,), mm.
