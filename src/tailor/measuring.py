@@ -307,7 +307,7 @@ def _scan(arguments: argparse.Namespace) -> int:
             raise InputError("it does not say how fine it was scanned", arguments.file.name, "give --dpi or --ruler")
         scale = photos.pixels_per_mm(dpi)
     try:
-        outline, error, _ = scan.trace(picture.pixels, scale)
+        outline, error = scan.trace(picture.pixels, scale, scan.look(picture.pixels, scale))
     except InputError as fault:
         raise fault.within(arguments.file.name) from None
     return _write(_laid_table(arguments, outline, arguments.thickness, Capture(Way.SCAN, error)), arguments.out)

@@ -179,7 +179,7 @@ def test_photos_that_cannot_be_measured_are_refused_in_a_sentence() -> None:
     with pytest.raises(InputError, match="blurred"):
         look(seen(block, Shot(tilt=5, size=(1200, 900), blur=9)), lens)
     with pytest.raises(InputError, match="no object stands out"):
-        look(seen([], shot), lens)
+        trace(look(seen([], shot), lens), Rise.level(5.0))
     over = prism(BLOCK + np.array([90, 0]), 5, DARK[0])
     with pytest.raises(InputError, match="edge of the plain field"):
         trace(look(seen([over], shot), lens), Rise.level(5.0))
@@ -215,13 +215,13 @@ def test_a_scan_of_known_fineness_gives_the_outline_at_true_size() -> None:
     px = np.column_stack([BLOCK[:, 0] - 50, 240 - BLOCK[:, 1]]) * fine - 0.5
     cv2.fillPoly(flat, [np.round(px * 16).astype(np.int32)], (60, 80, 110), shift=4, lineType=cv2.LINE_AA)
     flat = cv2.add(flat, cv2.randn(np.empty(flat.shape, np.int16), 0, 3), dtype=cv2.CV_8U)
-    outline, error, _ = scan.trace(flat, fine)
+    outline, error = scan.trace(flat, fine, scan.look(flat, fine))
     truth = np.column_stack([BLOCK[:, 0] - 50, BLOCK[:, 1] - 240 + 1500 / fine])
     assert np.quantile(misses(truth, outline), 0.95) < error < 0.4
     assert scan.ruled((100, 50), (100, 50 + 100 * fine), 100.0) == pytest.approx(fine)
     card = np.full((1500, 900, 3), 225, np.uint8)
     cv2.polylines(card, [np.round(px * 16).astype(np.int32)], True, (70, 70, 70), 5, cv2.LINE_AA, 4)
-    traced, _, _ = scan.trace(card, fine)  # a pencil line round the object
+    traced, _ = scan.trace(card, fine, scan.look(card, fine))  # a pencil line round the object
     assert np.quantile(misses(truth, traced), 0.95) < 0.5
     with pytest.raises(InputError, match="dpi"):
-        scan.trace(flat, 0.5)
+        scan.look(flat, 0.5)

@@ -19,6 +19,7 @@ from tailor.desk.capture.drawn import MeshWay, OutlineWay
 from tailor.desk.capture.easel import Hand
 from tailor.desk.capture.pictured import PhotoWay, ScanWay
 from tailor.desk.window import Window
+from tailor.standins.camera import Shot, photograph
 from tests.desk.hands import Button, Key, demo, drag, named, typed
 
 Settle = Callable[[], None]
@@ -73,6 +74,24 @@ def test_a_photo_that_cannot_be_measured_says_so_and_changes_nothing(shown, way,
     typed(panel.thick, "nine")
     assert "height" in panel.said.text()
     assert shown.bench.job == before
+
+
+def test_what_stands_out_nowhere_can_be_painted(shown: Window, way, qtbot: QtBot, tmp_path: Path) -> None:
+    panel = way("Photo")
+    panel.thick.setText("3mm")
+    shown.open(tmp_path / "bare.jpg")
+    qtbot.waitUntil(lambda: "no such file" in panel.said.text(), timeout=10000)
+    assert shown.easel.sketch is None
+    (tmp_path / "bare.jpg").write_bytes(photograph([], Shot(size=(1600, 1200), tilt=4)))
+    shown.open(tmp_path / "bare.jpg")
+    qtbot.waitUntil(lambda: "no object stands out" in panel.said.text(), timeout=10000)
+    assert shown.easel.sketch.picture is not None  # it can be painted on all the same
+    assert panel.table is None
+    QTest.mouseClick(named(panel, "Keep"), Button.LeftButton)
+    shown.easel.radius = 12.0
+    drag(shown, Hand.KEEP, [(105.0, 100.0), (105.0, 150.0), (105.0, 190.0)])
+    qtbot.waitUntil(lambda: panel.table is not None, timeout=10000)
+    assert panel.table.capture.accuracy > 0.5  # there is no edge there, and it says so
 
 
 def test_long_work_can_be_stopped_and_what_is_stale_is_never_shown(shown, way, qtbot: QtBot) -> None:

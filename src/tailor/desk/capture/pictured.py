@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QButtonGroup, QFileDialog, QHBoxLayout, QPushButton
 
@@ -59,6 +60,7 @@ class Found:
 class Pictured(Outlined):
     """What photo and scan share: the picture, the touches of the hand, and what follows from them."""
 
+    looked = pyqtSignal(object)  # the scene, as soon as it is there, so that it can be painted on
     hands: tuple[Hand, ...] = (Hand.MOVE, Hand.KEEP, Hand.REMOVE, Hand.PULL)
 
     def build(self) -> None:
@@ -66,6 +68,8 @@ class Pictured(Outlined):
         self.pulls: list[Pull] = []
         self._order: list[str] = []
         self.found: Found | None = None
+        self.scene: Scene | None = None
+        self.looked.connect(self._looked_at)
         self.path: Path | None = None
         self._pixmap: tuple[Scene, QPixmap] | None = None
         self.named = self.file_row("picture", PICTURES, self.open, self.demo_picture)
@@ -110,21 +114,22 @@ class Pictured(Outlined):
     def begin(self) -> None:
         self.easel.take_hand(Hand.MOVE)
         self.hand_buttons[Hand.MOVE].setChecked(True)
-        if self.found is None:
+        if self.scene is None:
             super().begin()
         else:
-            self._show(self.found)
+            self._show()
 
     def open(self, path: Path) -> None:
         """Begin with another picture."""
-        self.strokes, self.pulls, self._order, self.found, self._pixmap = [], [], [], None, None
+        self.strokes, self.pulls, self._order = [], [], []
+        self.found = self.scene = self._pixmap = None
         self.named.setText(path.name)
         self.path = path
         self.easel.show_sketch(None, self.asks)
         self.again()
 
     def _stroked(self, points: Array, hand: str) -> None:
-        if not self.isVisible() or self.found is None:
+        if not self.isVisible() or self.scene is None:
             return
         if hand == Hand.PULL:
             self.pulls.append((points[0], points[-1] - points[0], 2 * self.easel.radius))
@@ -146,25 +151,39 @@ class Pictured(Outlined):
             (self.pulls if self._order.pop() == "pull" else self.strokes).pop()
             self.again()
 
+    def _looked_at(self, scene: Scene) -> None:
+        """The picture is there, and nothing found in it yet that belongs to what is asked now."""
+        self.scene, self.found = scene, None
+        if self.isVisible():
+            self._show()
+
+    def _failed(self, said: str) -> None:
+        self.found = None
+        super()._failed(said)
+        if self.isVisible() and self.scene is not None:
+            self._show()
+
     def _came(self, found: Found) -> None:
-        self.found = found
+        self.found, self.scene = found, found.scene
         self.offer(found.table, self.sum_up(found.table, found.notes) if found.table else found.notes[0])
         if self.isVisible():
-            self._show(found)
+            self._show()
 
-    def _show(self, found: Found) -> None:
-        if self._pixmap is None or self._pixmap[0] is not found.scene:
-            self._pixmap = found.scene, pixmap(found.scene.field.colours)
-        field = found.scene.field
+    def _show(self) -> None:
+        assert self.scene is not None
+        if self._pixmap is None or self._pixmap[0] is not self.scene:
+            self._pixmap = self.scene, pixmap(self.scene.field.colours)
+        field, found = self.scene.field, self.found
         size = field.to_mm(np.array([[field.colours.shape[1] - 0.5, field.colours.shape[0] - 0.5]]))[0]
         sketch = Sketch(self._pixmap[1], (field.left, float(size[1]), float(size[0]), field.top))
-        lowered = found.outline is not found.seen
-        sketch.lines = [("true", found.outline, True)] * lowered + [("outline", found.seen, True)]
-        if lowered:
-            middle = (field.left + float(size[0])) / 2
-            sketch.words.append((middle, float(size[1]) - 4, "full: as seen · dots: as it truly lies"))
+        if found is not None:
+            lowered = found.outline is not found.seen
+            sketch.lines = [("true", found.outline, True)] * lowered + [("outline", found.seen, True)]
+            if lowered:
+                middle = (field.left + float(size[0])) / 2
+                sketch.words.append((middle, float(size[1]) - 4, "full: as seen · dots: as it truly lies"))
         sketch.lines += [("keep" if s.keeps else "remove", s.points, False) for s in self.strokes]
-        if self.comb.isChecked():
+        if found is not None and self.comb.isChecked():
             sketch.lines += [("comb", tooth, False) for tooth in comb(found.outline)]
         self.easel.units = self.bench.job.units
         self.easel.show_sketch(sketch)
@@ -249,6 +268,7 @@ class PhotoWay(Pictured):
                 tell("reading the photo", 0.02)
                 picture = photos.read(path)
                 seen = look(picture.pixels, picture.lens(None, distance, bent), rule, tell)
+                self.looked.emit(seen.scene)
             made = trace(seen, rise, strokes, pulls, tell=tell)
             outline = made.outline
             thick = rise.top - rise.foot
@@ -277,7 +297,7 @@ class ScanWay(Pictured):
         self.dpi = self.length_field("dpi", "", "dots to the inch, where the scan does not say", self.again)
         self.ruler = self.length_field("ruler", "100mm", "the length you draw along the ruler", lambda: None)
         self._scale: float | None = None  # px to the mm, from a ruler
-        self._read: tuple[Path, Picture, float] | None = None
+        self._read: tuple[Path, Picture, float, Scene] | None = None
 
     def demo_picture(self) -> Path:
         return kept("gauge.png", captures.scan())
@@ -323,9 +343,14 @@ class ScanWay(Pictured):
             picture = read[1] if read is not None and read[0] == path else photos.read(path)
             dpi = typed or picture.dpi
             used = scale or photos.pixels_per_mm(dpi or GUESSED)
-            self._read = path, picture, used
             tell("telling the object from the paper", 0.4)
-            edge, error, scene = scan.trace(picture.pixels, used, strokes)
+            if read is not None and (read[0], read[2]) == (path, used):
+                scene = read[3]
+            else:
+                scene = scan.look(picture.pixels, used)
+                self.looked.emit(scene)
+            self._read = path, picture, used, scene
+            edge, error = scan.trace(picture.pixels, used, scene, strokes)
             tell("measuring", 0.9)
             outline = pulled(edge, pulls)
             table, straight, notes = finished(outline, finish, thick, Capture(Way.SCAN, error))

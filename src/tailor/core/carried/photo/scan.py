@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import cv2
 import numpy as np
 
@@ -27,11 +29,8 @@ def ruled(start: Array, end: Array, mm: float) -> float:
     return apart / mm
 
 
-def trace(photo: Image, px_per_mm: float, strokes: tuple[Stroke, ...] = ()) -> tuple[Array, float, Scene]:
-    """The outline in a scan (h, w, 3), (n, 2) mm with y up, ± mm that 19 of 20 of its points keep within, its scene.
-
-    Raises InputError for a scale that cannot be, or when nothing stands out.
-    """
+def look(photo: Image, px_per_mm: float) -> Scene:
+    """Study a scan (h, w, 3). Raises InputError for a scale that cannot be."""
     if not LEAST <= px_per_mm <= MOST:
         raise InputError(
             f"{px_per_mm:g} px to the mm cannot be used", WHERE, f"scan at {LEAST * 25.4:.0f} to {MOST * 25.4:.0f} dpi"
@@ -40,15 +39,22 @@ def trace(photo: Image, px_per_mm: float, strokes: tuple[Stroke, ...] = ()) -> t
     ratio = GRAIN / px_per_mm
     small = cv2.resize(photo, None, fx=ratio, fy=ratio, interpolation=cv2.INTER_AREA if ratio < 1 else cv2.INTER_LINEAR)
     field = Field(np.asarray(small, dtype=np.uint8), 0.0, height / px_per_mm)
-    scene = study(field)
+    return study(field)
+
+
+def trace(photo: Image, px_per_mm: float, scene: Scene, strokes: Sequence[Stroke] = ()) -> tuple[Array, float]:
+    """The outline in a scan, (n, 2) mm with y up, and ± mm that 19 of 20 of its points keep within.
+
+    Raises InputError when nothing stands out, or it runs over the edge.
+    """
     mask = segment(scene, strokes)
     if rim_crossed(mask):
         raise InputError("the object runs over the edge of the scan", WHERE, "scan it with bare paper all round")
 
     def project(mm: Array) -> Array:
-        return np.column_stack([mm[:, 0], height / px_per_mm - mm[:, 1]]) * px_per_mm - 0.5
+        return np.column_stack([mm[:, 0], scene.field.top - mm[:, 1]]) * px_per_mm - 0.5
 
-    edge, scatter, faint = follow(photo, project, mask, field)
+    edge, scatter, faint = follow(photo, project, mask, scene.field)
     parts = [EDGE, scatter, TRUE_TO * float(np.ptp(edge, axis=0).max()) / 2]
     parts += [DOUBT * float(np.sqrt(share)) for share in (faint, doubled(scene, mask))]
-    return edge, SPAN * float(np.sqrt(np.sum(np.square(parts)))), scene
+    return edge, SPAN * float(np.sqrt(np.sum(np.square(parts))))

@@ -59,11 +59,11 @@ def look_down(photo: Image, view: View) -> Field:
     """The plain field out of a photo (h, w, 3)."""
     left, bottom, right, top = (v * view.rule for v in view.mat.field)
     width, height = round((right - left) * GRAIN), round((top - bottom) * GRAIN)
-    across, down = np.meshgrid(np.arange(width), np.arange(height))
     field = Field(np.zeros((0, 0, 3), np.uint8), left, top)
-    mm = field.to_mm(np.column_stack([across.ravel(), down.ravel()]).astype(float))
     if view.distortion.any():
-        at = view.project(np.column_stack([mm, np.zeros(len(mm))])).reshape(height, width, 2).astype(np.float32)
+        across, down = np.meshgrid(np.arange(width, dtype=float), np.arange(height, dtype=float))
+        mm = field.to_mm(np.column_stack([across.ravel(), down.ravel()]))
+        at = view.project_flat(mm).reshape(height, width, 2).astype(np.float32)
         seen = cv2.remap(photo, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     else:
         frame = np.array([[0, 0], [width - 1, 0], [width - 1, height - 1], [0, height - 1]], dtype=float)
@@ -91,7 +91,7 @@ class Scene:
 
 
 def study(field: Field) -> Scene:
-    """Light, edges and sure places of a field. Raises InputError when there is no object in it."""
+    """Light, edges and sure places of a field; no sure place of an object where none stands out."""
     colours = cv2.GaussianBlur(field.colours, (0, 0), 0.9).astype(np.float32)
     share = colours / np.maximum(_paper_light(colours), 1.0)
     steep = _sharp(share)
@@ -108,11 +108,6 @@ def study(field: Field) -> Scene:
     enclosed = cv2.morphologyEx((~paper).astype(np.uint8), cv2.MORPH_OPEN, _disc(3))
     inner = cv2.erode(_filled(enclosed), _disc(5)).astype(bool)
     thing = _great(inner | (cv2.erode(unlike.astype(np.uint8), _disc(3)).astype(bool) & ~paper))
-    if not thing.any():
-        raise InputError(
-            "no object stands out from the mat's plain field", WHERE,
-            "lay it inside the plain field, light it evenly, or paint over it with the keep brush",
-        )  # fmt: skip
     sure_paper = cv2.erode(paper.astype(np.uint8), _disc(2)).astype(bool)
     relief = np.clip(steep * 1800, 0, 255).astype(np.uint8)
     return Scene(field, relief, edges.astype(bool), sure_paper & ~thing, thing)
@@ -121,8 +116,14 @@ def study(field: Field) -> Scene:
 def segment(scene: Scene, strokes: Sequence[Stroke] = ()) -> Mask:
     """Where the object is, (h, w): flooding from sure places until they meet on the steepest edge.
 
-    What the maker painted counts for more than what was seen. Raises InputError when nothing is left.
+    What the maker painted counts for more than what was seen. Raises InputError when nothing stands out, or nothing
+    is left.
     """
+    if not scene.thing.any() and not any(stroke.keeps for stroke in strokes):
+        raise InputError(
+            "no object stands out from the plain field", WHERE,
+            "lay it inside the field, light it evenly, or paint over it with the keep brush",
+        )  # fmt: skip
     seeds = np.zeros(scene.relief.shape, dtype=np.int32)
     seeds[scene.paper], seeds[scene.thing] = 1, 2
     for stroke in strokes:
