@@ -39,7 +39,8 @@ def test_a_photo_is_measured_mended_by_hand_and_taken(shown: Window, way, qtbot:
 
     whole = again()
     QTest.mouseClick(named(panel, "Remove"), Button.LeftButton)
-    shown.easel.radius = 8.0
+    typed(panel.brush, "8 mm")
+    assert shown.easel.radius == 8.0
     middle = whole.centroid
     drag(shown, Hand.REMOVE, [(middle.x - 40, 95), (middle.x, 94), (middle.x + 40, 93)])  # off with its foot
     assert again().area < 0.95 * whole.area

@@ -74,6 +74,9 @@ class Pictured(Outlined):
         self._pixmap: tuple[Scene, QPixmap] | None = None
         self.named = self.file_row("picture", PICTURES, self.open, self.demo_picture)
         self.ask_for()
+        self.brush = self.length_field(
+            "brush", "3mm", "radius of the brush and of what is pulled", self._brushed
+        )
         row = QHBoxLayout()
         self.group = QButtonGroup(self)
         self.hand_buttons: dict[Hand, QPushButton] = {}
@@ -103,6 +106,13 @@ class Pictured(Outlined):
         self.column.addLayout(below)
         self.easel.stroked.connect(self._stroked)
         self.labour.done.connect(self._came)
+
+    def _brushed(self) -> None:
+        """The brush has another radius."""
+        try:
+            self.easel.radius = min(max(self.needed(self.brush), 0.3), 60.0)
+        except InputError as error:
+            self.refused.emit(str(error))
 
     def ask_for(self) -> None:
         """The fields of this way."""

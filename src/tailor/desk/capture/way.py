@@ -115,6 +115,7 @@ class Panel(QWidget):
         field = QLineEdit(value)
         field.setAccessibleName(label)
         field.setToolTip(tip)
+        field.setPlaceholderText(tip)
         field.editingFinished.connect(changed)
         self.form.addRow(label, field)
         return field
