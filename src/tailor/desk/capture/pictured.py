@@ -74,9 +74,7 @@ class Pictured(Outlined):
         self._pixmap: tuple[Scene, QPixmap] | None = None
         self.named = self.file_row("picture", PICTURES, self.open, self.demo_picture)
         self.ask_for()
-        self.brush = self.length_field(
-            "brush", "3mm", "radius of the brush and of what is pulled", self._brushed
-        )
+        self.brush = self.length_field("brush", "3mm", "radius of the brush and of what is pulled", self._brushed)
         row = QHBoxLayout()
         self.group = QButtonGroup(self)
         self.hand_buttons: dict[Hand, QPushButton] = {}
