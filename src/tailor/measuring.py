@@ -9,6 +9,7 @@ import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from tailor.core.carried.stations import Shape
 from tailor.core.errors import InputError
 from tailor.core.units import parse_length
 
@@ -21,7 +22,6 @@ if TYPE_CHECKING:
 # Each command imports what it needs when it runs: pictures and meshes are slow to load.
 
 MATS = ("a4", "letter", "a3")
-SHAPES = ("slab", "oval", "wedge", "diamond")
 
 
 def _mm(text: str) -> float:
@@ -118,7 +118,7 @@ def _thick(parser: argparse.ArgumentParser) -> None:
 
 
 def _shaped(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--shape", choices=SHAPES, default="slab", help="of its sections")
+    parser.add_argument("--shape", choices=tuple(Shape), default="slab", help="of its sections")
     parser.add_argument("--corner", type=_mm, default=0.0, metavar="MM", help="radius of a slab's corners")
     parser.add_argument("--tip", choices=("up", "down"), help="which end of the picture is the tip; else the narrower")
     parser.add_argument("--fair", type=_mm, default=0.0, metavar="MM", help="let it flow, moved by no more than this")
@@ -229,7 +229,6 @@ def _write(table: Table, out: Path) -> int:
 
 def _laid_table(arguments: argparse.Namespace, outline: Array, thickness: Any, capture: Any, at: Any = None) -> Table:
     from tailor.core.carried.outline import Finish, finished
-    from tailor.core.carried.stations import Shape
 
     tip_up = None if arguments.tip is None else arguments.tip == "up"
     finish = Finish(Shape(arguments.shape), arguments.corner, arguments.fair, True, arguments.even, tip_up)

@@ -295,3 +295,24 @@ def test_a_new_job_begins_at_the_object_and_keeps_what_lay_there(shown: Window, 
     assert shown.board.stage == "Object"
     assert shown.bench.error is None
     assert "is kept" in shown.notice.said.text()
+
+
+def test_readings_of_one_object_are_never_put_to_another(shown: Window, way, settle: Settle) -> None:
+    tape = way("Tape")
+    caliper = way("Caliper")
+    assert isinstance(caliper, CaliperWay)
+    caliper.hear("5.00")
+    caliper.hear("1.30")
+    assert caliper.session.count == 2
+    shown.begin_anew()
+    settle()
+    shown.ways.turn_to("Caliper")
+    assert caliper.session.count == 0
+    assert [p.y for p in caliper.session.places[::2]] == [s.y for s in shown.bench.job.stations]
+    shown.ways.turn_to("Tape")
+    assert tape.table.stations[-1].y == pytest.approx(150)
+    shown.ways.turn_to("Caliper")
+    caliper.hear("30.00")
+    shown.measurements.add_station()  # the places are no longer those that were asked for
+    shown.ways.turn_to("Caliper")
+    assert [p.y for p in caliper.session.places[::2]] == [s.y for s in shown.bench.job.stations]

@@ -190,3 +190,28 @@ def _python(folder, code: str):
     made.write_text(f"#!{SYSTEM_PYTHON}\n{code}\n")
     made.chmod(0o755)
     return made
+
+
+def test_reading_can_be_stopped_and_leaves_no_child_behind(tmp_path, monkeypatch) -> None:
+    path = tmp_path / "a.svg"
+    path.write_text(SVGS["millimetres"])
+    monkeypatch.setattr(guarded.sys, "executable", str(_python(tmp_path, "import time; time.sleep(60)")))
+
+    class EnoughError(Exception):
+        pass
+
+    asked = []
+
+    def still() -> None:
+        asked.append(1)
+        if len(asked) > 2:
+            raise EnoughError
+
+    children = []
+    real = guarded.subprocess.Popen
+    monkeypatch.setattr(guarded.subprocess, "Popen", lambda *a, **k: children.append(real(*a, **k)) or children[-1])
+    begun = time.monotonic()
+    with pytest.raises(EnoughError):
+        outlines.read(path, still=still)
+    assert time.monotonic() - begun < 5
+    assert children[0].poll() is not None

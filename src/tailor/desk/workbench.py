@@ -68,12 +68,14 @@ class Workbench(QObject):
     """Holds the job and what follows from it.
 
     changed: the job changed. drafted: the outcome for the present job is there. Until then `fresh` is False and
-    `made` is the last good draft. not_kept: why unsaved work could not be kept.
+    `made` is the last good draft. laid: another job lies here. not_kept: why unsaved work
+    could not be kept.
     """
 
     changed = pyqtSignal()
     drafted = pyqtSignal()
     saved = pyqtSignal()
+    laid = pyqtSignal()
     not_kept = pyqtSignal(str)
     _worked_out = pyqtSignal(object)
 
@@ -157,6 +159,7 @@ class Workbench(QObject):
         self.path = path
         self.clean = job if clean else None
         self._set(job)
+        self.laid.emit()
 
     def save(self, path: Path) -> None:
         """Save to a file. Raises InputError when it cannot be written."""

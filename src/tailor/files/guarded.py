@@ -5,13 +5,15 @@ Whatever such a file holds, the window and its job stay as they were.
 
 from __future__ import annotations
 
+import contextlib
 import io
 import json
 import os
 import subprocess
 import sys
 import threading
-from collections.abc import Mapping
+import time
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
 
@@ -28,8 +30,11 @@ REFUSED = 3  # exit status of a child that says why
 Arrays = dict[str, NDArray[Any]]
 
 
-def read(kind: str, path: Path) -> Arrays:
-    """The arrays a reader of foreign.py finds in a file. Raises InputError naming the file."""
+def read(kind: str, path: Path, still: Callable[[], object] = bool) -> Arrays:
+    """The arrays a reader of foreign.py finds in a file. Raises InputError naming the file.
+
+    still: called time and again meanwhile; what it raises ends the reading.
+    """
     path = Path(path)
     try:
         size = path.stat().st_size
@@ -41,20 +46,31 @@ def read(kind: str, path: Path) -> Arrays:
             "leave out everything but the object, and save it again",
         )  # fmt: skip
     threads = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}  # every thread takes address space
-    try:
-        done = subprocess.run(
-            [sys.executable, "-m", __name__, kind, str(path)], capture_output=True, timeout=SECONDS[kind],
-            env={**os.environ, **threads}, check=False,
-        )  # fmt: skip
-    except subprocess.TimeoutExpired:
-        raise _too_much(path) from None
-    if done.returncode == REFUSED:
-        said: Mapping[str, str] = json.loads(done.stderr)
+    command = [sys.executable, "-m", __name__, kind, str(path)]
+    pipe = subprocess.PIPE
+    with subprocess.Popen(command, env={**os.environ, **threads}, stdout=pipe, stderr=pipe) as child:
+        try:
+            out, err = _waited(child, SECONDS[kind], still)
+        finally:
+            child.kill()
+    if child.returncode == REFUSED:
+        said: Mapping[str, str] = json.loads(err)
         raise InputError(said["what"], path.name, said["remedy"])
-    if done.returncode != 0:
+    if child.returncode != 0:
         raise _too_much(path)
-    with np.load(io.BytesIO(done.stdout), allow_pickle=False) as found:
+    with np.load(io.BytesIO(out), allow_pickle=False) as found:
         return {name: found[name] for name in found.files}
+
+
+def _waited(child: subprocess.Popen[bytes], seconds: float, still: Callable[[], object]) -> tuple[bytes, bytes]:
+    """What a child says on its two outputs, cut short when its time is up."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            return child.communicate(timeout=0.1)
+        still()
+    child.kill()
+    return child.communicate()
 
 
 def _too_much(path: Path) -> InputError:

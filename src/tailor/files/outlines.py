@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Callable
 from pathlib import Path
 from xml.etree import ElementTree as ET
 
@@ -21,16 +22,17 @@ AS_DRAWN = {**UNITS, "px": INCH / 96}
 BORDER = 5.0  # mm round a written outline
 
 
-def read(path: Path, unit: str | None = None) -> list[Array]:
+def read(path: Path, unit: str | None = None, still: Callable[[], object] = bool) -> list[Array]:
     """The closed outlines in an SVG or DXF file, mm, the largest first.
 
-    unit: what the file's lengths are where it does not say. Raises InputError naming the file.
+    unit: what the file's lengths are where it does not say. still: as guarded.read has it. Raises InputError naming
+    the file.
     """
     path = Path(path)
     kind = path.suffix.lower().lstrip(".")
     if kind not in ("svg", "dxf"):
         raise InputError(f"'.{kind}' is not a kind of outline that Tailor reads", path.name, "give SVG or DXF")
-    found = guarded.read(kind, path)
+    found = guarded.read(kind, path, still)
     scale = 1.0
     if float(found["scale"]) == 0.0:
         if unit is None:
@@ -53,9 +55,9 @@ def _sound(loop: Array) -> Array | None:
         return None
 
 
-def read_mesh(path: Path) -> Mesh:
+def read_mesh(path: Path, still: Callable[[], object] = bool) -> Mesh:
     """A mesh, in its own unit. Raises InputError naming the file."""
-    found = guarded.read("mesh", Path(path))
+    found = guarded.read("mesh", Path(path), still)
     try:
         return meshes.sound(found["corners"], found["faces"])
     except InputError as error:

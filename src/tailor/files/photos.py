@@ -17,7 +17,7 @@ from tailor.core.units import INCH
 
 MOST_PIXELS = 120_000_000
 LARGEST = 200_000_000  # bytes
-FOCAL_35MM, EXIF_BLOCK = 41989, 0x8769
+FOCAL_35MM, EXIF_BLOCK = 41989, 0x8769  # where EXIF notes the equivalent focal length
 
 
 @dataclass(frozen=True)

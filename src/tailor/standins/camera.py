@@ -15,11 +15,11 @@ from PIL import Image as Photo
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.photo.mat import CELLS, MATS, Mat, cells
 from tailor.core.carried.photo.view import Image, Lens
+from tailor.files.photos import EXIF_BLOCK, FOCAL_35MM
 
 FINE = 10  # px of the mat's own picture to the mm
 LAMPS = 40  # points of light that make a soft shadow
 ACROSS = 2  # samples a side in every pixel
-FOCAL_35MM, EXIF_BLOCK = 41989, 0x8769  # where EXIF notes the equivalent focal length
 
 
 @dataclass(frozen=True)

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtWidgets import QFileDialog, QPushButton
-
 from tailor.core.carried import mesh as meshes
 from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.loft import Array
@@ -30,15 +28,11 @@ class OutlineWay(Outlined):
 
     def build(self) -> None:
         self.path: Path | None = None
-        self.straight: Array | None = None
         self.named = self.file_row("drawing", "Drawings (*.svg *.dxf)", self.open, self.demo_drawing)
         self.unit = self.choice("its unit", ["as it says", *outlines.AS_DRAWN], self.again)
         self.pick = self.choice("which line", ["the largest"], self.again)
         self.finishing("thickness", "by caliper")
-        self.write = QPushButton("Write the outline …")
-        self.write.setProperty("plain", "false")
-        self.write.clicked.connect(self._ask_export)
-        self.column.addWidget(self.write)
+        self.column.addWidget(self.write_button())
         self.labour.done.connect(self._came)
 
     def demo_drawing(self) -> Path:
@@ -76,8 +70,7 @@ class OutlineWay(Outlined):
         number = max(self.pick.currentIndex(), 0)
 
         def work(tell: Tell) -> Made:
-            tell("reading the drawing", 0.2)
-            loops = outlines.read(path, unit)
+            loops = outlines.read(path, unit, lambda: tell("reading the drawing", 0.2))
             tell("measuring", 0.8)
             picked = loops[min(number, len(loops) - 1)]
             return *finished(picked, finish, thick, Capture.usual(Way.OUTLINE)), len(loops)
@@ -99,17 +92,6 @@ class OutlineWay(Outlined):
         assert self.straight is not None
         teeth = comb(self.straight) if self.comb.isChecked() else None
         self.easel.show_sketch(of_table(self.table, self.bench.job.units, teeth))
-
-    def _ask_export(self) -> None:
-        if self.straight is None:
-            self.refused.emit("There is no outline yet to write.")
-            return
-        found, _ = QFileDialog.getSaveFileName(self, "Write the outline", "outline.svg", "Outlines (*.svg *.dxf)")
-        if found:
-            try:
-                outlines.write(self.straight, Path(found))
-            except InputError as error:
-                self.refused.emit(str(error))
 
 
 class MeshWay(Panel):
@@ -156,8 +138,10 @@ class MeshWay(Panel):
         read = self._read
 
         def work(tell: Tell) -> tuple[Table, tuple[str, ...]]:
-            tell("reading the solid", 0.1)
-            solid = read[1] if read is not None and read[0] == path else outlines.read_mesh(path)
+            if read is not None and read[0] == path:
+                solid = read[1]
+            else:
+                solid = outlines.read_mesh(path, lambda: tell("reading the solid", 0.1))
             self._read = path, solid
             taken = unit or meshes.likely_unit(solid)
             tell("turning it to its draw", 0.4)

@@ -25,7 +25,7 @@ from tailor.demo import captures
 from tailor.desk.capture.easel import Hand, Sketch, pixmap
 from tailor.desk.capture.labour import Tell
 from tailor.desk.capture.way import Outlined, kept
-from tailor.files import mat_sheet, outlines, photos
+from tailor.files import mat_sheet, photos
 from tailor.files.photos import Picture
 
 PICTURES = "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp)"
@@ -95,12 +95,9 @@ class Pictured(Outlined):
         self.undo_touch.clicked.connect(self.untouch)
         row.addStretch()
         self.column.addLayout(row)
-        self.write = QPushButton("Write the outline …")
-        self.write.setProperty("plain", "false")
-        self.write.clicked.connect(self._ask_export)
         below = QHBoxLayout()
         below.addWidget(self.undo_touch)
-        below.addWidget(self.write, 1)
+        below.addWidget(self.write_button(), 1)
         self.column.addLayout(below)
         self.easel.stroked.connect(self._stroked)
         self.labour.done.connect(self._came)
@@ -130,7 +127,7 @@ class Pictured(Outlined):
     def open(self, path: Path) -> None:
         """Begin with another picture."""
         self.strokes, self.pulls, self._order = [], [], []
-        self.found = self.scene = self._pixmap = None
+        self.found = self.scene = self.straight = self._pixmap = None
         self.named.setText(path.name)
         self.path = path
         self.easel.show_sketch(None, self.asks)
@@ -161,18 +158,18 @@ class Pictured(Outlined):
 
     def _looked_at(self, scene: Scene) -> None:
         """The picture is there, and nothing found in it yet that belongs to what is asked now."""
-        self.scene, self.found = scene, None
+        self.scene, self.found, self.straight = scene, None, None
         if self.isVisible():
             self._show()
 
     def _failed(self, said: str) -> None:
-        self.found = None
+        self.found = self.straight = None
         super()._failed(said)
         if self.isVisible() and self.scene is not None:
             self._show()
 
     def _came(self, found: Found) -> None:
-        self.found, self.scene = found, found.scene
+        self.found, self.scene, self.straight = found, found.scene, found.straight
         self.offer(found.table, self.sum_up(found.table, found.notes) if found.table else found.notes[0])
         if self.isVisible():
             self._show()
@@ -195,19 +192,6 @@ class Pictured(Outlined):
             sketch.lines += [("comb", tooth, False) for tooth in comb(found.outline)]
         self.easel.units = self.bench.job.units
         self.easel.show_sketch(sketch)
-
-    def export(self, path: Path) -> None:
-        """Write the outline found as SVG or DXF."""
-        if self.found is not None:
-            outlines.write(self.found.straight, path)
-
-    def _ask_export(self) -> None:
-        found, _ = QFileDialog.getSaveFileName(self, "Write the outline", "outline.svg", "Outlines (*.svg *.dxf)")
-        if found:
-            try:
-                self.export(Path(found))
-            except InputError as error:
-                self.refused.emit(str(error))
 
 
 class PhotoWay(Pictured):
@@ -243,7 +227,11 @@ class PhotoWay(Pictured):
     def _ask_mat(self, paper: str) -> None:
         found, _ = QFileDialog.getSaveFileName(self, "Write the mat", f"mat-{paper}.pdf", "PDF (*.pdf)")
         if found:
-            mat_sheet.write(Path(found), paper)
+            try:
+                mat_sheet.write(Path(found), paper)
+            except InputError as error:
+                self.refused.emit(str(error))
+                return
             self.said.setText(f"The mat is in {Path(found).name}. Print it at 100 % and measure its rule.")
 
     def demo_picture(self) -> Path:
@@ -321,8 +309,8 @@ class ScanWay(Pictured):
         """Set the scale from a line drawn along the ruler in the scan."""
         assert self._read is not None
         try:
-            drawn = float(np.hypot(*(points[-1] - points[0]))) * self._read[2]
-            self._scale = scan.ruled(np.zeros(2), np.array([drawn, 0.0]), self.needed(self.ruler))
+            used = self._read[2]
+            self._scale = scan.ruled(points[0] * used, points[-1] * used, self.needed(self.ruler))
         except InputError as error:
             self.refused.emit(str(error))
             return

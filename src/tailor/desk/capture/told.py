@@ -89,6 +89,9 @@ class TapeWay(Panel):
             self.as_it_is()
         self.again()
 
+    def forget_object(self) -> None:
+        self.as_it_is()
+
     def add(self) -> None:
         self.cells.insertRow(self.cells.rowCount())
 

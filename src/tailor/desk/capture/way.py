@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 )  # fmt: skip
 
 from tailor.core.carried.capture import Capture, Way
+from tailor.core.carried.loft import Array
 from tailor.core.carried.outline import Finish
 from tailor.core.carried.stations import Shape, Table
 from tailor.core.errors import InputError
@@ -30,6 +31,7 @@ from tailor.desk import theme
 from tailor.desk.capture.easel import Easel
 from tailor.desk.capture.labour import Labour
 from tailor.desk.workbench import Workbench
+from tailor.files import outlines
 
 
 class Panel(QWidget):
@@ -85,6 +87,10 @@ class Panel(QWidget):
         self.column.addStretch()
         self._rest()
         self.offer(None)
+        bench.laid.connect(self.forget_object)
+
+    def forget_object(self) -> None:
+        """Another job lies on the bench: what was read of the last object is not for it."""
 
     def build(self) -> None:
         """Lay out what this way asks for."""
@@ -225,7 +231,30 @@ class Panel(QWidget):
 
 
 class Outlined(Panel):
-    """A way that ends in an outline with a thickness: the fields that say how it is finished."""
+    """A way that ends in an outline with a thickness: the fields that say how it is finished, and writing it out.
+
+    straight: the outline as it was finished, or None while there is none.
+    """
+
+    straight: Array | None = None
+
+    def write_button(self) -> QPushButton:
+        """The button that writes the outline as SVG or DXF."""
+        self.write = QPushButton("Write the outline …")
+        self.write.setProperty("plain", "false")
+        self.write.clicked.connect(self._ask_export)
+        return self.write
+
+    def _ask_export(self) -> None:
+        if self.straight is None:
+            self.refused.emit("There is no outline yet to write.")
+            return
+        found, _ = QFileDialog.getSaveFileName(self, "Write the outline", "outline.svg", "Outlines (*.svg *.dxf)")
+        if found:
+            try:
+                outlines.write(self.straight, Path(found))
+            except InputError as error:
+                self.refused.emit(str(error))
 
     def finishing(self, thickness: str, tip: str) -> None:
         """Add the fields: thickness under a name of its own, shape, corner, fairing, and how it lies."""

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
+from importlib import import_module
 from types import MappingProxyType
 
 from PyQt6.QtCore import pyqtSignal
@@ -19,52 +20,11 @@ ON_BOARD = (STATIONS, "Caliper")  # what looks at the board; the others look at 
 ACROSS = 4
 
 
-def _photo(bench: Workbench, easel: Easel) -> Panel:
-    from tailor.desk.capture.pictured import PhotoWay
-
-    return PhotoWay(bench, easel)
-
-
-def _scan(bench: Workbench, easel: Easel) -> Panel:
-    from tailor.desk.capture.pictured import ScanWay
-
-    return ScanWay(bench, easel)
-
-
-def _outline(bench: Workbench, easel: Easel) -> Panel:
-    from tailor.desk.capture.drawn import OutlineWay
-
-    return OutlineWay(bench, easel)
-
-
-def _mesh(bench: Workbench, easel: Easel) -> Panel:
-    from tailor.desk.capture.drawn import MeshWay
-
-    return MeshWay(bench, easel)
-
-
-def _tape(bench: Workbench, easel: Easel) -> Panel:
-    from tailor.desk.capture.told import TapeWay
-
-    return TapeWay(bench, easel)
-
-
-def _block(bench: Workbench, easel: Easel) -> Panel:
-    from tailor.desk.capture.told import BlockWay
-
-    return BlockWay(bench, easel)
-
-
-def _caliper(bench: Workbench, easel: Easel) -> Panel:
-    from tailor.desk.capture.wired import CaliperWay
-
-    return CaliperWay(bench, easel)
-
-
-# Each is laid out when it is first chosen: pictures and solids are slow to load.
-WAYS: Mapping[str, Callable[[Workbench, Easel], Panel]] = MappingProxyType({
-    "Caliper": _caliper, "Tape": _tape, "Block": _block, "Outline": _outline, "Photo": _photo, "Scan": _scan,
-    "Mesh": _mesh,
+# Module and panel of each way, loaded when it is first chosen: pictures and solids are slow to load.
+WAYS: Mapping[str, tuple[str, str]] = MappingProxyType({
+    "Caliper": ("wired", "CaliperWay"), "Tape": ("told", "TapeWay"), "Block": ("told", "BlockWay"),
+    "Outline": ("drawn", "OutlineWay"), "Photo": ("pictured", "PhotoWay"), "Scan": ("pictured", "ScanWay"),
+    "Mesh": ("drawn", "MeshWay"),
 })  # fmt: skip
 
 
@@ -118,7 +78,8 @@ class Ways(QWidget):
     def panel(self, name: str) -> Panel:
         """The panel of a way, laid out now if it was not before."""
         if name not in self.panels:
-            made = WAYS[name](self.bench, self.easel)
+            module, kind = WAYS[name]
+            made: Panel = getattr(import_module(f"tailor.desk.capture.{module}"), kind)(self.bench, self.easel)
             made.refused.connect(self.refused)
             made.taken.connect(lambda: self.turn_to(STATIONS))
             made.taken.connect(self.taken)

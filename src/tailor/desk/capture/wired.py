@@ -92,9 +92,15 @@ class CaliperWay(Panel):
 
     def begin(self) -> None:
         self._list_ports()
-        if self.session is None:
+        if self.session is None or [p.y for p in self.session.places[::2]] != [s.y for s in self.bench.job.stations]:
             self._again()
         self._show()
+
+    def forget_object(self) -> None:
+        self.session = None
+        self.unplug()
+        if self.isVisible():
+            self.begin()
 
     def _list_ports(self) -> None:
         said = self.ports.currentText()

@@ -13,6 +13,7 @@ from tailor.core.carried.photo.segment import GRAIN, Field, Scene, Stroke, doubl
 from tailor.core.carried.photo.trace import DOUBT, EDGE, SPAN
 from tailor.core.carried.photo.view import Image
 from tailor.core.errors import InputError
+from tailor.core.units import INCH
 
 WHERE = "scan"
 TRUE_TO = 0.001  # share of a length by which a scanner's feed may be off
@@ -33,7 +34,7 @@ def look(photo: Image, px_per_mm: float) -> Scene:
     """Study a scan (h, w, 3). Raises InputError for a scale that cannot be."""
     if not LEAST <= px_per_mm <= MOST:
         raise InputError(
-            f"{px_per_mm:g} px to the mm cannot be used", WHERE, f"scan at {LEAST * 25.4:.0f} to {MOST * 25.4:.0f} dpi"
+            f"{px_per_mm:g} px to the mm cannot be used", WHERE, f"scan at {LEAST * INCH:.0f} to {MOST * INCH:.0f} dpi"
         )
     height = photo.shape[0]
     ratio = GRAIN / px_per_mm
