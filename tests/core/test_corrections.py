@@ -58,6 +58,10 @@ def test_a_capture_without_repeats_knows_the_caliper_is_no_truer_than_its_hand(e
     for k, place in enumerate(session.places):
         session, _ = calipers.pressed(session, place.expected, 2.0 * k)
     assert session.done
+    last = session.places[-1].expected
+    session, said = calipers.pressed(session, last, 2.0 * (len(session.places) - 1) + 0.2)
+    assert "pressed twice" in said  # the last place too
+    assert session.taken[-1].readings == (last, last)
     with pytest.raises(InputError, match="after the last place"):
         calipers.pressed(session, 5.0, 999.0)
     table = calipers.table(session, eaves.stations)

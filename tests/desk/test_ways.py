@@ -221,3 +221,22 @@ def test_a_photos_fields_are_checked_and_followed(shown: Window, way, qtbot: QtB
     shown.ways.turn_to("Block")
     shown.ways.turn_to("Photo")
     assert shown.easel.sketch.picture is not None  # what was found is still there
+
+
+def test_nothing_stale_can_be_taken(shown: Window, way, qtbot: QtBot) -> None:
+    panel = way("Outline")
+    demo(panel, "drawing", qtbot)
+    before = shown.bench.job
+    typed(panel.thick, "8mm")  # worked out anew from here on
+    assert panel.labour.busy
+    assert panel.table is None
+    panel.take()
+    assert shown.bench.job == before
+    typed(panel.thick, "thick")  # and what is under way is not for this
+    assert not panel.labour.busy
+    QTest.qWait(1500)
+    assert panel.table is None
+    assert "thick" in panel.said.text()
+    typed(panel.thick, "8mm")
+    qtbot.waitUntil(lambda: panel.table is not None, timeout=10000)
+    assert panel.table.stations[3].thickness == 8

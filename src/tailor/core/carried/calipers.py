@@ -13,7 +13,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from tailor.core.carried.capture import Capture, Way
+from tailor.core.carried.capture import USUAL, Capture, Way
 from tailor.core.carried.stations import Shape, Station, Table, neat
 from tailor.core.errors import InputError
 from tailor.core.units import INCH
@@ -124,7 +124,8 @@ def pressed(session: Session, value: float, when: float) -> tuple[Session, str]:
     Raises InputError when every place has been measured.
     """
     doubled = session.last is not None and when - session.last[0] < TWICE and abs(value - session.last[1]) <= SAME
-    if doubled and session.at > 0 and not session.taken[min(session.at, len(session.taken) - 1)].readings:
+    moved_on = session.at > 0 and (session.done or not session.taken[session.at].readings)
+    if doubled and moved_on:
         back = session.at - 1
         said = f"pressed twice: {value:.2f} is kept as a second reading of {_named(session.places[back])}"
         return replace(_with(session, back, value), last=(when, value)), said
@@ -190,5 +191,6 @@ def table(session: Session, stations: Sequence[Station]) -> Table:
         corner = min(s.corner, s.width / 2, s.thickness / 2) if s.shape is Shape.SLAB else 0.0
         made.append(replace(s, corner=corner))
     spreads = [t.spread for t in session.taken if len(t.good) > 1]
-    off = max(float(np.hypot(JAWS, np.mean(spreads))) if spreads else 0.2, JAWS)
+    repeated = 2 * len(spreads) >= len(session.taken)  # a repeat here and there says little of the rest
+    off = float(np.hypot(JAWS, np.mean(spreads))) if repeated else USUAL[Way.CALIPER]
     return Table(neat(made), capture=Capture(Way.CALIPER, round(off, 3)))

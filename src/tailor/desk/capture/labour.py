@@ -29,10 +29,11 @@ class _Job(QRunnable):
 class Labour(QObject):
     """One piece of work at a time; a newer one takes the place of the one under way.
 
-    progress: what it is at, and its share done. done: what came of it. failed: why nothing did. idle: nothing is
-    under way any more.
+    begun: what came before is stale now. progress: what it is at, and its share done. done: what came of it.
+    failed: why nothing did. idle: nothing is under way any more.
     """
 
+    begun = pyqtSignal()
     progress = pyqtSignal(str, float)
     done = pyqtSignal(object)
     failed = pyqtSignal(str)
@@ -54,6 +55,7 @@ class Labour(QObject):
         self._wanted += 1
         mine = self._wanted
         self.busy = True
+        self.begun.emit()
 
         def tell(said: str, share: float) -> None:
             if self._wanted != mine:

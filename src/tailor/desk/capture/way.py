@@ -52,6 +52,7 @@ class Panel(QWidget):
         self.table: Table | None = None
         self.labour = Labour(self)
         self._fetching = Labour(self)
+        self.labour.begun.connect(self._begun)
         self.labour.progress.connect(self._progress)
         self.labour.failed.connect(self._failed)
         self.labour.idle.connect(self._rest)
@@ -104,7 +105,9 @@ class Panel(QWidget):
         self.easel.show_sketch(None, self.asks)
 
     def offer(self, table: Table | None, said: str = "") -> None:
-        """What could be taken now, and what to say of it."""
+        """What could be taken now, and what to say of it; with nothing, what is under way is let go of too."""
+        if table is None and self.labour.busy:
+            self.labour.stop()
         self.table = table
         self.take_it.setEnabled(table is not None)
         self.said.setText(said)
@@ -208,6 +211,11 @@ class Panel(QWidget):
         return "\n".join(lines)
 
     # Labour
+
+    def _begun(self) -> None:
+        """What was there is stale: it can no longer be taken."""
+        self.table = None
+        self.take_it.setEnabled(False)
 
     def _progress(self, said: str, share: float) -> None:
         self.bar.setVisible(True)
