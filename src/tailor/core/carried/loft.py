@@ -95,12 +95,12 @@ class Loft:
         size = self.sizes(y)
         return np.asarray(size[:, 0] + size[:, 1])
 
-    def sections(self, y: Array | float, toe: float = 0.0) -> Sections:
+    def sections(self, y: Array | float, toe: float = 0.0, towards: float = 0.0) -> Sections:
         """Sections at rows y, (n,).
 
         Between stations of different shape the two profiles are blended in proportion. Past the tip the
-        object is taken to run out on a straight cone to the spine line over `toe` mm: that is the form the
-        leather takes there.
+        object is taken to run out on a straight cone over `toe` mm, to the line that lies `towards` of its width
+        from the spine: that is the form the leather takes there.
         """
         y = np.atleast_1d(np.asarray(y, dtype=float))
         size = self.sizes(y)
@@ -117,7 +117,7 @@ class Loft:
             back[rows] += weight[rows, None] * b
         left = np.clip(1 - (self.tip - y) / toe, 0, 1) if toe > 0 else np.where(y < self.tip, 0.0, 1.0)
         left = np.where(y < self.tip, left, 1.0)[:, None]
-        x = size[:, :1] + left * size[:, 1:2] * SHARES
+        x = size[:, :1] + size[:, 1:2] * ((1 - left) * towards + left * SHARES)
         return Sections(y, x, left * front, left * back)
 
     def at_stations(self, low: float = -np.inf, high: float = np.inf) -> Array:

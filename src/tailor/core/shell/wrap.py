@@ -89,8 +89,13 @@ class Chain:
         return np.asarray(np.where(before % 2 == 0, arc, straight))
 
     def _point_where(self, length: Array) -> Array:
-        rows = np.arange(len(length))
-        k = np.clip((self.at <= length[:, None]).sum(axis=1) - 1, 0, self.at.shape[1] - 2)
+        """Points (n, 2) on the line at lengths (n,)."""
+        return np.column_stack([part[:, 0] for part in self.sampled(length[:, None])])
+
+    def sampled(self, length: Array) -> tuple[Array, Array]:
+        """x and height, (n, m) each, on the line at lengths (n, m), none of them past its landing."""
+        rows = np.arange(len(length))[:, None]
+        k = np.clip((self.at[:, None, :] <= length[:, :, None]).sum(axis=2) - 1, 0, self.at.shape[1] - 2)
         span = self.at[rows, k + 1] - self.at[rows, k]
         t = np.clip(np.where(span > 0, (length - self.at[rows, k]) / np.where(span > 0, span, 1), 0.0), 0, 1)
         disc = k // 2
@@ -101,7 +106,7 @@ class Chain:
             np.where(turning, c[rows, disc] + radius * n, m[rows, k] + t * (m[rows, k + 1] - m[rows, k]))
             for c, m, n in ((self.cx, self.kx, -np.cos(phi)), (self.cz, self.kz, np.sin(phi)))
         )
-        return np.column_stack([x, z])
+        return x, z
 
 
 def _stands_out(dx: Array, dz: Array, wider: float) -> tuple[Array, Array]:
@@ -122,16 +127,18 @@ def chain(x: Array, z: Array, clearance: float, fold: Array, fold_radius: float,
     """The taut neutral line over one side of each section.
 
     x, z: (n, k) points of the profile, x rising, z concave. fold: (n,) x of the fold disc's centre (its height
-    is 0) and fold_radius its inside radius. corner: (n, 2) the welt's inner corner. offset: flesh face to
-    neutral surface. Lengths in mm. Source: geometry, "Wrap: one section, exactly".
+    is 0), or (n, 2) x and height of whatever disc the line sets out from; fold_radius: its inside radius. corner:
+    (n, 2) the welt's inner corner. offset: flesh face to neutral surface. Lengths in mm. Source: geometry, "Wrap:
+    one section, exactly".
     """
     n, k = x.shape
+    fold, fold_z = (fold, np.zeros(n)) if fold.ndim == 1 else (fold[:, 0], fold[:, 1])
     # Point i is the section's outermost while phi is between the slopes of its two edges, ...
     edges = np.maximum.accumulate(HALF_PI - np.arctan2(np.diff(z, axis=1), np.diff(x, axis=1)), axis=1)
     low = np.concatenate([np.zeros((n, 1)), edges], axis=1)
     high = np.concatenate([edges, np.full((n, 1), np.pi)], axis=1)
     # ... and it carries the leather where it stands out further than the fold disc too.
-    rises, sinks = _stands_out(x - fold[:, None], z, clearance - fold_radius)
+    rises, sinks = _stands_out(x - fold[:, None], z - fold_z[:, None], clearance - fold_radius)
     enter, leave = np.clip(rises, low, high), np.clip(sinks, low, high)
     on_a_straight = (high - low < 1e-12) & (rises < low - 1e-9) & (sinks > high + 1e-9)
     carries = (leave - enter > 1e-12) | on_a_straight
@@ -143,13 +150,13 @@ def chain(x: Array, z: Array, clearance: float, fold: Array, fold_radius: float,
     on_fold[:, -1] = ~carries[:, -1]
     later = carries[:, 1:]
     cx, cz = (_interleaved(part, later) for part in (x, z))
-    cx, cz = np.where(on_fold, fold[:, None], cx), np.where(on_fold, 0.0, cz)
+    cx, cz = np.where(on_fold, fold[:, None], cx), np.where(on_fold, fold_z[:, None], cz)
     turn = np.empty((n, 2 * k + 2))
     turn[:, 0], turn[:, 1:-1:2], turn[:, 2:-1:2], turn[:, -1] = 0.0, enter, leave, np.pi
 
     # The welt's corner takes over once it stands out further than every one of them.
     onto = [_stands_out(corner[:, :1] - x, corner[:, 1:] - z, -clearance),
-            _stands_out(corner[:, :1] - fold[:, None], corner[:, 1:], -fold_radius)]  # fmt: skip
+            _stands_out(corner[:, :1] - fold[:, None], corner[:, 1:] - fold_z[:, None], -fold_radius)]  # fmt: skip
     phi_on = np.concatenate([np.where(sinks - rises > 1e-9, rises, np.pi) for rises, sinks in onto], axis=1).max(axis=1)
     return _brought_down(
         cx, cz, np.where(on_fold, fold_radius, clearance), turn, np.clip(phi_on, 0, np.pi), corner, offset

@@ -1,0 +1,204 @@
+"""Mould: wet leather pressed on to the object, turning into every hollow on a ball.
+
+Leather follows the object and comes down to the welt in a valley whose grain side has a radius; the flesh face
+turns there with one thickness more. So its inside is the closing of the object (grown by its clearance) and the
+welt by a ball of that radius, rolled over the whole height field and not section by section: first where the
+ball's centre can go (the field grown by the ball), then how deep the ball comes (that shrunk again, by the ball
+less the neutral offset, so that the neutral line comes out at once).
+
+Seen from above a wall has no height and a top no width. So each flank is looked at askew, from half way between
+above and beside: along a = (x - z)/√2 the line from ridge over top, wall, valley and welt is one height
+b = (x + z)/√2 that never rises or falls by more than it goes along. Source: geometry, "Moulded"; grey closing.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from tailor.core.carried.loft import Array
+from tailor.core.shell.run import Run, interpolated
+
+STEP = 0.2  # mm between places along a
+ROLL = 1.0  # mm between the rows that the ball rolls over
+ROOT = np.sqrt(2.0)
+FAR = 400.0  # mm that a level top and an upright wall are taken to go on
+TOUCHES = 1e-7  # mm
+FACING = np.radians(np.linspace(-44, 90, 68))  # from half way inward over straight up to straight out
+
+
+@dataclass(frozen=True)
+class Flank:
+    """What the ball rolls over: profiles outward from a ridge.
+
+    profile: rows (k,) to x (k, m) rising and z (k, m), heights over the plane that `floor` is measured from; it is
+    asked for rows from low to high only. ridge: x that the line is measured from. foot: height at which the
+    object's sides end.
+    """
+
+    profile: Callable[[Array], tuple[Array, Array]]
+    low: float
+    high: float
+    ridge: float
+    foot: float
+
+
+def moulded(
+    flank: Flank, rows: Array, clearance: float, floor: float, offset: float, ball: float,
+    step: float = STEP, roll: float = ROLL,
+) -> Run:  # fmt: skip
+    """The neutral line of moulded leather over one flank at rows (n,), from the ridge outward.
+
+    clearance: mm round the object. floor: the welt's face. offset: flesh face to neutral surface. ball: radius
+    that the flesh face turns with in a valley. step, roll: mm between places along and between rows of the grid.
+    """
+    reach = clearance + ball
+    grid = _rows(flank, rows, floor + ball, reach, roll)
+    x, z = flank.profile(grid[(grid >= flank.low) & (grid <= flank.high)])
+    low, high = _span(flank, x, z, reach, floor, ball)
+    a = np.arange(low, high + step, step)
+    centre = _grown(flank, grid, a, reach)
+    rest = a + ROOT * (floor + ball)  # the ball's centre while it lies on the welt
+    valley = _valleys(a, centre, rest)
+    b = _shrunk(np.maximum(centre, rest), grid, rows, step, ball - offset, a, valley)
+    return _measured(a, b, rows, grid, valley, flank.ridge, floor + offset)
+
+
+def touch_down(flank: Flank, clearance: float, floor: float, ball: float, step: float = STEP) -> tuple[Array, Array]:
+    """Rows (k,) that moulded leather comes down on, and the x (k,) where it does. mm."""
+    reach = clearance + ball
+    grid = _rows(flank, np.array([flank.low, flank.high]), floor + ball, reach, ROLL)
+    x, z = flank.profile(grid[(grid >= flank.low) & (grid <= flank.high)])
+    low, high = _span(flank, x, z, reach, floor, ball)
+    a = np.arange(low, high + step, step)
+    rest = a + ROOT * (floor + ball)
+    valley = _valleys(a, _grown(flank, grid, a, reach), rest)
+    there = np.isfinite(valley[:, 0])
+    return grid[there], (valley[there, 0] + valley[there, 1]) / ROOT
+
+
+def end_reach(height: float, centre: float, reach: float) -> float:
+    """How far before an end as high as that the ball comes to rest, mm; 0 where it rolls right over it."""
+    over = max(centre - height, 0.0)
+    return float(np.sqrt(reach**2 - over**2)) if over < reach else 0.0
+
+
+def _rows(flank: Flank, rows: Array, centre: float, reach: float, roll: float) -> Array:
+    """Rows for the ball's centre, from where it lies against the end of the object."""
+    _, z = flank.profile(np.array([flank.low]))
+    first = flank.low - end_reach(float(z.max()), centre, reach)
+    last = min(max(float(rows.max()) + reach, first + roll), flank.high + reach)
+    return first + roll * np.arange(int(np.ceil((last - first) / roll)) + 1)
+
+
+def _span(flank: Flank, x: Array, z: Array, reach: float, floor: float, ball: float) -> tuple[float, float]:
+    top = max(float(z.max()), floor) + reach
+    return (flank.ridge - 2 * ball - top) / ROOT, (float(x.max()) + reach + ball - floor) / ROOT + ball
+
+
+def _grown(flank: Flank, grid: Array, a: Array, reach: float) -> Array:
+    """b of the ball's centre while it touches the object, (rows, places): the object grown by its reach."""
+    on = np.flatnonzero((grid >= flank.low) & (grid <= flank.high))
+    touched = _outermost(*flank.profile(grid[on]), flank.foot)
+    grown = np.full((len(grid), len(a)), -np.inf)
+    roll = grid[1] - grid[0]
+    for apart in range(-int(reach / roll), int(reach / roll) + 1):
+        wide = np.sqrt(reach**2 - (apart * roll) ** 2)
+        mine = on - apart
+        there = (mine >= 0) & (mine < len(grid))
+        mine = mine[there]
+        grown[mine] = np.maximum(grown[mine], _askew(touched[there], np.full(len(mine), wide), a))
+    end = _outermost(*flank.profile(np.array([flank.low])), flank.foot)
+    near = np.flatnonzero(np.abs(grid - flank.low) <= reach)
+    wide_near = np.sqrt(np.maximum(reach**2 - (grid[near] - flank.low) ** 2, 0.0))
+    grown[near] = np.maximum(grown[near], _askew(np.repeat(end, len(near), axis=0), wide_near, a))
+    return grown
+
+
+def _outermost(x: Array, z: Array, foot: float) -> Array:
+    """The points (n, q, 2) of each profile that stand out furthest, for every way of FACING; last, its foot."""
+    out = x[:, :, None] * np.sin(FACING) + z[:, :, None] * np.cos(FACING)
+    which = out.argmax(axis=1)
+    rows = np.arange(len(x))[:, None]
+    points = np.stack([x[rows, which], z[rows, which]], axis=2)
+    feet = np.stack([points[:, -1, 0], np.full(len(x), min(foot, float(z.min())))], axis=1)
+    return np.concatenate([points, feet[:, None, :]], axis=1)
+
+
+def _askew(points: Array, wide: Array, a: Array) -> Array:
+    """b at places a of profiles grown by `wide` (n,), (n, places)."""
+    facing = np.append(FACING, FACING[-1])
+    x = points[:, :, 0] + wide[:, None] * np.sin(facing)
+    z = points[:, :, 1] + wide[:, None] * np.cos(facing)
+    known, value = (x - z) / ROOT, (x + z) / ROOT
+    known = np.column_stack([known[:, 0] - FAR, known, known[:, -1] + FAR])
+    value = np.column_stack([value[:, 0] - FAR, value, value[:, -1] - FAR])
+    return interpolated(np.broadcast_to(a, (len(points), len(a))), known, value)
+
+
+def _valleys(a: Array, centre: Array, rest: Array) -> Array:
+    """(rows, 2) the place a, b where the ball lies against object and welt at once; nan where it never does."""
+    over = centre - rest
+    touches = over >= -TOUCHES
+    found = np.full((len(centre), 2), np.nan)
+    has = np.flatnonzero(touches.any(axis=1))
+    last = len(a) - 1 - touches[has, ::-1].argmax(axis=1)
+    after = np.minimum(last + 1, len(a) - 1)
+    o, p = over[has, last], over[has, after]
+    share = np.where(last == after, 0.0, np.clip(o / np.maximum(o - p, 1e-12), 0, 1))
+    found[has, 0] = a[last] + share * (a[after] - a[last])
+    found[has, 1] = rest[last] + share * (rest[after] - rest[last])
+    return found
+
+
+def _shrunk(centre: Array, grid: Array, rows: Array, step: float, ball: float, a: Array, valley: Array) -> Array:
+    """b of the surface the ball leaves at rows, (n, places), with its centre on (grid, places)."""
+    left = np.full((len(rows), len(a)), np.inf)
+    roll = grid[1] - grid[0]
+    nearest = np.rint((rows - grid[0]) / roll).astype(int)
+    shifts = int(ball / step) + 1
+    wide_a = np.pad(centre, ((0, 0), (shifts, shifts)), mode="reflect", reflect_type="odd")
+    for apart in range(-int(ball / roll) - 1, int(ball / roll) + 2):
+        j = nearest + apart
+        across = rows - (grid[0] + j * roll)
+        # past the grid there is only the welt below, and only more of the same above
+        mine = np.flatnonzero(np.abs(across) < ball)
+        if not len(mine):
+            continue
+        j = np.clip(j[mine], 0, len(grid) - 1)
+        wide = np.sqrt(ball**2 - across[mine] ** 2)
+        at, best = wide_a[j], left[mine]
+        for shift in range(-shifts, shifts + 1):
+            deep = wide**2 - (shift * step) ** 2
+            fits = deep > 0
+            if fits.all():
+                lowered = at[:, shifts + shift : shifts + shift + len(a)] - np.sqrt(deep)[:, None]
+                np.minimum(best, lowered, out=best)
+            elif fits.any():
+                lowered = at[fits, shifts + shift : shifts + shift + len(a)] - np.sqrt(deep[fits])[:, None]
+                best[fits] = np.minimum(best[fits], lowered)
+        v = valley[j]
+        deep_at = wide[:, None] ** 2 - (a - v[:, :1]) ** 2
+        in_reach = deep_at > 0
+        lowered = np.where(in_reach, v[:, 1:] - np.sqrt(np.where(in_reach, deep_at, 0.0)), np.inf)
+        left[mine] = np.fmin(best, lowered)
+    return left
+
+
+def _measured(a: Array, b: Array, rows: Array, grid: Array, valley: Array, ridge: float, floor: float) -> Run:
+    x, z = (a + b) / ROOT, np.maximum((b - a) / ROOT, floor)
+    x = np.maximum.accumulate(x, axis=1)
+    at = np.zeros_like(x)
+    np.cumsum(np.hypot(np.diff(x, axis=1), np.diff(z, axis=1)), axis=1, out=at[:, 1:])
+    there = np.flatnonzero(np.isfinite(valley[:, 0]))
+    out = (valley[there, 0] + valley[there, 1]) / ROOT
+    lies = (rows >= grid[there[0]] - 1e-9) & (rows <= grid[there[-1]] + 1e-9) if len(there) else rows > np.inf
+    x_land = np.where(lies, np.interp(rows, grid[there], out), ridge) if len(there) else np.full(len(rows), ridge)
+    x_land = np.maximum(x_land, ridge)
+    start = interpolated(np.full((len(rows), 1), ridge), x, at)
+    at = at - start
+    landed = np.maximum(interpolated(x_land[:, None], x, at)[:, 0], 0.0)
+    n = len(rows)
+    return Run(x, z, at, np.full(n, floor), x_land, landed, np.zeros(n))

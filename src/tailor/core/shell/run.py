@@ -1,0 +1,109 @@
+"""Run: the neutral line of one side of each section as points, from a straight reference outward to the welt.
+
+A taut line (Chain) is exact; moulded leather and the sides of a two-sided case are runs. Both answer to the same
+questions: how far is it to x, what lies that far out, where does it come down on the welt.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tailor.core.carried.loft import Array
+from tailor.core.shell.wrap import Chain
+
+POINTS = 96  # points to a run
+APART = 1e5  # mm between the rows of a table that is searched in one go
+
+
+def interpolated(at: Array, known: Array, value: Array) -> Array:
+    """Row by row linear interpolation: (n, p) values at `at` (n, p), for known (n, m) rising to value (n, m).
+
+    Beyond the first and last known place the end values go on.
+    """
+    shift = APART * np.arange(len(known))[:, None]
+    inside = np.clip(at, known[:, :1], known[:, -1:])
+    found = np.interp((inside + shift).ravel(), (known + shift).ravel(), value.ravel())
+    return np.asarray(found.reshape(at.shape))
+
+
+@dataclass(frozen=True)
+class Run:
+    """The neutral line of one side for n rows.
+
+    x, z, at: (n, m) places, and their lengths from the reference, 0 there; z over the middle plane or the flat
+    back. floor: (n,) height of the neutral line over the welt. x_land, landed: (n,) where it comes down, and its
+    length there. approach: (n,) angle at which it comes down, radians (0 where it is moulded). mm.
+    """
+
+    x: Array
+    z: Array
+    at: Array
+    floor: Array
+    x_land: Array
+    landed: Array
+    approach: Array
+
+    def length_to(self, x: Array) -> Array:
+        """Length from the reference to x, (n,), mm; beyond the landing it runs flat."""
+        x = np.asarray(x, dtype=float)
+        on = interpolated(x[:, None], self.x, self.at)[:, 0]
+        return np.where(x >= self.x_land, self.landed + x - self.x_land, np.minimum(on, self.landed))
+
+    def sampled(self, length: Array) -> tuple[Array, Array]:
+        """x and height, (n, m) each, at lengths (n, m)."""
+        over = length - self.landed[:, None]
+        x, z = (interpolated(length, self.at, part) for part in (self.x, self.z))
+        return np.where(over >= 0, self.x_land[:, None] + over, x), np.where(over >= 0, self.floor[:, None], z)
+
+    def point_at(self, length: Array) -> Array:
+        """The point (x, height) that far from the reference, (n, 2), mm."""
+        return np.column_stack([part[:, 0] for part in self.sampled(np.asarray(length, dtype=float)[:, None])])
+
+    def along(self, row: int, lengths: Array) -> Array:
+        """Points of one row at lengths from the reference, (m, 2), mm."""
+        one = Run(**{name: part[row : row + 1] for name, part in vars(self).items()})
+        return np.column_stack([part[0] for part in one.sampled(np.asarray(lengths)[None, :])])
+
+    def points(self, row: int, end: float, step: float = 0.1) -> Array:
+        """The line of one row as points from the reference to x = end, (m, 2), for drawing."""
+        last = self.landed[row] + max(end - self.x_land[row], 0.0)
+        return self.along(row, np.unique(np.append(np.arange(0, last, 3 * step), [self.landed[row], last])))
+
+    def rows(self, which: Array) -> Run:
+        """Some of the rows."""
+        return Run(**{name: part[which] for name, part in vars(self).items()})
+
+    def mirrored(self) -> Run:
+        """The same on the other side of x = 0."""
+        return Run(-self.x, self.z, self.at, self.floor, -self.x_land, self.landed, self.approach)
+
+
+def of_chain(line: Chain, start: Array | None = None) -> Run:
+    """A taut line as a run from its fold, or from x = start, (n,), where it begins further on."""
+    first = np.zeros(len(line.floor)) if start is None else np.minimum(line.length_to(start), line.landed)
+    share = np.linspace(0, 1, POINTS)
+    at = first[:, None] + (line.landed - first)[:, None] * share
+    x, z = line.sampled(at)
+    landed = line.landed - first
+    return Run(x, z, at - first[:, None], line.floor, line.x_land, landed, line.approach)
+
+
+def level(x: Array, floor: Array) -> Run:
+    """A run that lies flat all the way out from x, (n,)."""
+    n = len(x)
+    at = np.zeros((n, 2))
+    at[:, 1] = 1e-6
+    return Run(x[:, None] + at, np.repeat(floor[:, None], 2, axis=1), at, floor, x, np.zeros(n), np.zeros(n))
+
+
+def blended(taut: Run, moulded: Run, share: Array) -> Run:
+    """Between two runs of the same rows, share by share: 0 is taut, 1 is moulded, (n,)."""
+    part = np.linspace(0, 1, POINTS)
+    one, other = (run.sampled(run.landed[:, None] * part) for run in (taut, moulded))
+    s = share[:, None]
+    x, z = ((1 - s) * a + s * b for a, b in zip(one, other, strict=True))
+    at = np.zeros_like(x)
+    np.cumsum(np.hypot(np.diff(x, axis=1), np.diff(z, axis=1)), axis=1, out=at[:, 1:])
+    return Run(x, z, at, taut.floor, x[:, -1], at[:, -1], (1 - share) * taut.approach)
