@@ -33,15 +33,15 @@ def best(*works: Callable[[], object], rounds: int = 20) -> list[float]:
 
 def floor_of(made: Draft) -> Callable[[], object]:
     """The bare Shapely calls for a wrap of the same rows: grow, join, hull, join, grow, measure, on arrays."""
-    rows, sections, leather = made.panel.rows, made.wrap.sections, made.panel.leather
+    rows, sections, leather = made.shell.rows, made.shell.wrapped.sections, made.shell.leather
     things = shapely.polygons([sections.outline(k) for k in range(len(rows))])
-    x_welt, half = made.standoff.x_welt, made.panel.welt / 2
-    centres = shapely.points(sections.x_spine - made.panel.clearance + leather.inside_radius, np.zeros(len(rows)))
+    x_welt, half = made.standoff.x_welt, made.shell.welt / 2
+    centres = shapely.points(sections.x_spine - made.shell.clearance + leather.inside_radius, np.zeros(len(rows)))
     edges = shapely.linestrings([[(x, -half), (x, half)] for x in x_welt])
     slabs = shapely.box(x_welt, -half, x_welt + 20, half)
 
     def wrap() -> object:
-        grown = shapely.buffer(things, made.panel.clearance, quad_segs=ARC)
+        grown = shapely.buffer(things, made.shell.clearance, quad_segs=ARC)
         discs = shapely.buffer(centres, leather.inside_radius, quad_segs=ARC)
         kernel = shapely.convex_hull(shapely.union(shapely.union(grown, discs), edges))
         return shapely.length(shapely.buffer(shapely.union(kernel, slabs), leather.offset, quad_segs=ARC))
@@ -100,10 +100,10 @@ def main() -> None:
     made_many = draft(many)
     floor, whole, ledger = best(floor_of(made), lambda: draft(job), lambda: judge(job, made))
     floor_many, whole_many = best(floor_of(made_many), lambda: draft(many))
-    print(f"shapely wrap of the {len(made.panel.rows)} rows of the demo     {1e3 * floor:7.1f} ms   floor")
+    print(f"shapely wrap of the {len(made.shell.rows)} rows of the demo     {1e3 * floor:7.1f} ms   floor")
     print(f"full redraft of the demo                  {1e3 * whole:7.1f} ms   {whole / floor:5.2f} × floor   (aim 3)")
     print(f"its ledger                                {1e3 * ledger:7.1f} ms   {ledger / floor:5.2f} × floor")
-    rows = len(made_many.panel.rows) / len(made.panel.rows)
+    rows = len(made_many.shell.rows) / len(made.shell.rows)
     print(
         f"full redraft at 10 × stations             {1e3 * whole_many:7.1f} ms   {whole_many / floor_many:5.2f} × floor"
     )

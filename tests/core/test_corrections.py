@@ -72,13 +72,13 @@ def test_a_capture_without_repeats_knows_the_caliper_is_no_truer_than_its_hand(e
 def test_an_ease_lets_the_seam_out_where_it_was_noted_and_nowhere_else(eaves: Job, sheath: Draft) -> None:
     job = eaves.corrected(Correction("ease", 3.0, "tight at the heel", y=80.0, reach=25.0))
     eased = draft(job)
-    more = eased.standoff.distance - np.interp(eased.panel.rows, sheath.panel.rows, sheath.standoff.distance)
-    near = np.abs(eased.panel.rows - 80) < 3
-    far = np.abs(eased.panel.rows - 80) > 60
+    more = eased.standoff.distance - np.interp(eased.shell.rows, sheath.shell.rows, sheath.standoff.distance)
+    near = np.abs(eased.shell.rows - 80) < 3
+    far = np.abs(eased.shell.rows - 80) > 60
     assert more[near] == pytest.approx(3.0, abs=0.7)  # the line must flow on, so a little may come of that
     assert np.abs(more[far]).max() < 0.3
     assert eased.standoff.eased.max() == pytest.approx(3.0, abs=0.1)
-    k = int(np.abs(eased.panel.rows - 80).argmin())
+    k = int(np.abs(eased.shell.rows - 80).argmin())
     assert eased.standoff.reason_at(k).inputs["eased after the mock-up"] == pytest.approx(3.0, abs=0.2)
 
 
@@ -122,7 +122,7 @@ def test_a_mock_up_has_the_lines_of_the_case_in_another_thickness(eaves: Job, sh
     assert tried.value("mouth.y") == sheath.value("mouth.y")
     assert tried.value("seam.margin") == sheath.value("seam.margin")
     assert tried.value("seam.stitch_inset") == sheath.value("seam.stitch_inset")
-    there = np.interp(sheath.panel.rows, tried.panel.rows, tried.standoff.x_welt)
+    there = np.interp(sheath.shell.rows, tried.shell.rows, tried.standoff.x_welt)
     assert np.abs(there - sheath.standoff.x_welt).max() < 0.7
     body = tried.piece("body").area / sheath.piece("body").area
     assert (body < 0.97) if material == "card" else body == pytest.approx(1.0, abs=0.01)

@@ -100,7 +100,7 @@ def test_drafting_is_pure_and_follows_the_flat_path(eaves: Job, sheath: Draft) -
 
 
 def test_carried_to_flat_and_back_a_line_is_the_same(sheath: Draft) -> None:
-    panel = sheath.panel
+    panel = sheath.shell
     y = np.linspace(-0.5 * panel.toe, 180, 60)
     x = panel.welt_edge(y) + np.linspace(-8, 12, 60)
     x = np.maximum(x, panel.loft.sizes(0.0)[0, 0] + 1.0)
@@ -125,7 +125,7 @@ def test_the_loop_goes_round_the_belt_and_its_rows_meet(eaves: Job) -> None:
         loop, tab = made.loop, made.tab
         assert loop is not None
         assert tab is not None
-        sheet = made.panel.leather.grain_inside()
+        sheet = made.shell.leather.grain_inside()
         r, thick = sheet.inside_radius, keys.get("belt.thickness", 4.0) + 0.5
         lands = loop.first_row - made.value("seam.margin")
         disc = shapely.Point(r, r).buffer(r, quad_segs=800)

@@ -152,7 +152,7 @@ def test_the_welt_is_proud_by_what_was_said_and_trims_to_the_margin(job: Job, pr
     assert outer.hausdorff_distance(trimmed) >= proud - 1e-6
     body = Polygon(made.piece("body").cut)
     assert trimmed.difference(body.buffer(0.05)).area < 2.5  # flush, but for the body's nipped corner
-    assert away.min() == pytest.approx(made.panel.leather.quarter_bend)  # it ends where the fold begins to bend
+    assert away.min() == pytest.approx(made.shell.leather.quarter_bend)  # it ends where the fold begins to bend
     assert line.distance(outer) < 1e-6
 
 
@@ -186,7 +186,7 @@ def test_a_loop_lets_its_belt_through_and_lies_on_its_fellow(job: Job, belt: flo
     assert loop.opening == pytest.approx(belt + play)
     # Never shorter than there and back along the belt, nor longer than round a box about it.
     assert loop.turned > loop.first_row
-    sheet = made.panel.leather.thickness
+    sheet = made.shell.leather.thickness
     assert loop.turned < loop.first_row + 2 * (thick + 0.5 + 2 * sheet)
     assert tab.tab_rows[1] - tab.tab_rows[0] == pytest.approx(tab.back_rows[0] - tab.back_rows[1])
     body = Polygon(made.piece("body").cut)

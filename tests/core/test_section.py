@@ -22,7 +22,7 @@ def flesh_and_grain(leather: np.ndarray) -> tuple[LineString, LineString]:
 
 
 def check_layers(cut: Section, made: Draft, clearance: float) -> None:
-    thick = made.panel.leather.thickness
+    thick = made.shell.leather.thickness
     leather = [Polygon(p) for p in (cut.front, cut.back)]
     layers = [*leather, *map(Polygon, cut.welts)]
     for k, layer in enumerate(layers):
@@ -45,7 +45,7 @@ def check_layers(cut: Section, made: Draft, clearance: float) -> None:
 @given(jobs(symmetric=False), st.floats(0.02, 0.98))
 def test_layers_have_their_thickness_and_do_not_run_into_each_other(job: Job, share: float) -> None:
     made = draft(job)
-    y = made.panel.loft.tip + share * (made.value("mouth.y") - made.panel.loft.tip)
+    y = made.shell.loft.tip + share * (made.value("mouth.y") - made.shell.loft.tip)
     clearance = job.settings.number("fit.clearance")
     cut = section(made, y, clearance)
     assert cut.y == pytest.approx(y)
@@ -69,11 +69,11 @@ def test_above_the_mouth_the_object_stands_free_and_past_the_tip_there_is_none(s
     above = section(sheath, sheath.value("mouth.y") + 5, 0.5)
     assert above.front is None
     assert above.thing is not None
-    below = section(sheath, sheath.panel.loft.tip - 2, 0.5)
+    below = section(sheath, sheath.shell.loft.tip - 2, 0.5)
     assert below.thing is None
     assert below.front is not None
     far = section(sheath, 1e6, 0.5)
-    assert far.y == sheath.panel.loft.top
+    assert far.y == sheath.shell.loft.top
 
 
 def test_clearance_is_drawn_square_to_the_object(sheath: Draft) -> None:

@@ -59,7 +59,7 @@ def test_a_tag_takes_units_and_everything_follows(shown: Window, settle: Callabl
     assert tag.reading.pinned
     assert shown.bench.made.piece("body").area > before
     assert shown.slice.section.front_path == pytest.approx(
-        float(shown.bench.made.panel.wrap([shown.board.bar]).front.length_to([shown.slice.section.stitch[0, 0]])[0]),
+        float(shown.bench.made.shell.wrap([shown.board.bar]).front.length_to([shown.slice.section.stitch[0, 0]])[0]),
         abs=1e-6,
     )
     type_on(tag, "+1")
@@ -297,7 +297,7 @@ def test_a_station_table_is_dropped_on_the_window(shown: Window, settle: Callabl
     shown.dropEvent(QDropEvent(QPointF(10, 10), Qt.DropAction.CopyAction, data, *none))
     settle()
     assert shown.bench.job.name == "Ridge knife"
-    assert shown.bench.made.panel.loft.top == pytest.approx(264)
+    assert shown.bench.made.shell.loft.top == pytest.approx(264)
 
 
 def test_work_not_saved_survives_the_window(shown: Window, qtbot: QtBot, settle: Callable[[], None]) -> None:

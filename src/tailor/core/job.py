@@ -15,13 +15,13 @@ from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.corrections import Correction
 from tailor.core.draft import styles
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.styles import folded_sheath
+from tailor.core.draft.styles import flat_back, folded_sheath, two_panel
 from tailor.core.errors import InputError
 from tailor.core.settings import KEYS, Kind, Settings
 from tailor.core.units import System
 
 STYLES: Mapping[str, Callable[[Settings, Loft, Sequence[Zone]], Draft]] = MappingProxyType(
-    {styles.FOLDED_SHEATH: folded_sheath.draft}
+    {styles.FOLDED_SHEATH: folded_sheath.draft, styles.TWO_PANEL: two_panel.draft, styles.FLAT_BACK: flat_back.draft}
 )
 LONGEST_NAME = 120
 

@@ -15,6 +15,7 @@ from types import MappingProxyType
 
 from tailor.core.corrections import Correction
 from tailor.core.errors import InputError
+from tailor.core.leather.moulding import EVERYWHERE, HOLLOWS, METHODS
 from tailor.core.reason import Reason
 from tailor.core.units import System, format_length, parse_length, parse_pitch
 
@@ -121,6 +122,15 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _pick("leather.temper", "firm", ("firm", "soft"), "firm holds a shape when wetted, soft drapes"),
         _key("leather.neutral", _R, 0.5, 0, 1, "unstretched surface, as a share of thickness from the flesh"),
         _key("leather.fold_radius", _R, 0.5, 0.05, 5, "inside radius of a fold, in thicknesses"),
+        _key("leather.stretch_along", _R, 0.10, 0.01, 0.6, "wet stretch it bears along the backbone of the hide"),
+        _key("leather.stretch_across", _R, 0.16, 0.01, 0.6, "wet stretch it bears across the hide"),
+        _key("leather.gather", _R, 0.08, 0.01, 0.5, "share that wet leather takes up before it wrinkles"),
+        _key("leather.turn", _A, 0.0, -90, 90, "angle from the draw to the backbone of the hide"),
+        _pick("mould.method", "taut", ("taut", *METHODS), "drawn taut, or moulded wet: with what it is pressed on"),
+        _pick("mould.where", EVERYWHERE, (EVERYWHERE, HOLLOWS), "moulded all over, or only round the hollows marked"),
+        _key("mould.valley", _R, None, 0.25, 6, "grain-side radius of a moulded valley, in thicknesses"),
+        _key("mould.stretch", _R, None, 0, 0.2, "share that the leather gives in moulding, and is cut shorter by"),
+        _key("mould.margin", _L, None, 0, 80, "form margin: leather outside the blank's cut line, trimmed when dry"),
         _key("fit.clearance", _L, 0.5, 0, 20, "room between object and leather all round"),
         _key("fit.edge", _L, 2.0, 0, 30, "least room between a sharp edge and the welt"),
         _key("fit.point", _L, 3.0, 0, 60, "least room between the point and the welt"),

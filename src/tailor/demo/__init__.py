@@ -12,7 +12,25 @@ from tailor.core.settings import Settings
 from tailor.files import atomic, job_file
 
 # name: (what it is called, its construction, its raw measurements, what the maker pinned)
-_JOBS = {"eaves-blade": ("Eaves blade", "folded-sheath", "eaves_blade.csv", {"belt.width": 40.0})}
+_JOBS: dict[str, tuple[str, str, str, dict[str, float | int | str]]] = {
+    "eaves-blade": ("Eaves blade", "folded-sheath", "eaves_blade.csv", {"belt.width": 40.0}),
+    "spar-hook": (
+        "Spar hook", "two-panel", "spar_hook.csv",
+        {"hand": "left", "mould.method": "bone", "leather.thickness": 2.8},
+    ),
+    "shears": (
+        "Sheep-foot shears", "flat-back", "shears.csv",
+        {"mould.method": "bone", "leather.thickness": 2.4},
+    ),
+    "radio": (
+        "Two-way radio", "two-panel", "radio.csv",
+        {"mould.method": "boards", "leather.thickness": 2.0, "fit.clearance": 0.6},
+    ),
+    "whetstone": (
+        "Whetstone", "folded-sheath", "whetstone.csv",
+        {"leather.thickness": 2.4, "fit.clearance": 0.8, "loop.landing": "none"},
+    ),
+}  # fmt: skip
 FIRST = "eaves-blade"
 
 

@@ -82,7 +82,7 @@ class Board(QWidget):
 
     def centre_bar(self) -> None:
         if self.bench.made is not None:
-            self.bar = round(0.5 * (self.bench.made.panel.loft.tip + self.bench.made.value("mouth.y")), 1)
+            self.bar = round(0.5 * (self.bench.made.shell.loft.tip + self.bench.made.value("mouth.y")), 1)
 
     def show_stage(self, stage: str) -> None:
         """Show a stage of the work, with its measures."""
@@ -312,7 +312,7 @@ class Board(QWidget):
         """Put the slice bar at a height, mm, within the case and its object."""
         if self.bench.made is None:
             return
-        loft = self.bench.made.panel.loft
+        loft = self.bench.made.shell.loft
         self.bar = float(np.clip(y, loft.tip - self.bench.made.value("seam.toe"), loft.top))
         self.update()
         self.bar_moved.emit(self.bar)

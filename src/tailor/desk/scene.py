@@ -47,10 +47,10 @@ class Scene:
 
 def made_up(job: Job, made: Draft, bare: bool) -> Scene:
     """The case with the object in it. bare: the object stands out and the leather is only hinted at."""
-    plan, panel = made.plan, made.panel
+    plan, panel = made.plan, made.shell
     mouth = made.value("mouth.y")
     thing = outline(panel.loft)
-    fold = np.vstack([[plan.cut[-1, 0], plan.cut[-1, 1]], np.column_stack([made.wrap.x_fold, panel.rows])])
+    fold = np.vstack([[plan.cut[-1, 0], plan.cut[-1, 1]], np.column_stack([made.shell.wrapped.x_fold, panel.rows])])
     fold_x = float(fold[-1, 0])
     leather = np.vstack([plan.cut, fold, plan.mouth])
     scene = Scene()
@@ -86,9 +86,9 @@ def made_up(job: Job, made: Draft, bare: bool) -> Scene:
 
 
 def _places_made_up(scene: Scene, made: Draft, fold_x: float, mouth: float) -> None:
-    rows, stand = made.panel.rows, made.standoff
+    rows, stand = made.shell.rows, made.standoff
     inset, margin = made.value("seam.stitch_inset"), made.value("seam.margin")
-    tip = made.panel.loft.tip
+    tip = made.shell.loft.tip
     height = mouth - tip
 
     def across(share: float) -> tuple[float, float, float]:

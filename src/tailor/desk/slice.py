@@ -34,7 +34,7 @@ class Slice(QWidget):
         """Cut at y mm."""
         self.y = y
         if self.bench.made is not None:
-            self.section = section(self.bench.made, y, self.bench.made.panel.clearance)
+            self.section = section(self.bench.made, y, self.bench.made.shell.clearance)
         self.update()
 
     def _view(self, cut: Section) -> QTransform:

@@ -125,6 +125,20 @@ class Loft:
         return self.ys[(self.ys >= low) & (self.ys <= high)]
 
 
+@dataclass(frozen=True)
+class Turned(Loft):
+    """The same object seen from behind: x runs the other way, so that its spine side is its seam side."""
+
+    def sizes(self, y: Array | float) -> Array:
+        size = super().sizes(y).copy()
+        size[:, 0] = -(size[:, 0] + size[:, 1])
+        return size
+
+    def sections(self, y: Array | float, toe: float = 0.0, towards: float = 0.0) -> Sections:
+        seen = Loft(self.stations).sections(y, toe, 1 - towards)
+        return Sections(seen.y, -seen.x[:, ::-1], seen.front[:, ::-1], seen.back[:, ::-1])
+
+
 def _profiles(shape: Shape, size: Array) -> tuple[Array, Array]:
     """Front and back heights, each (n, SAMPLES), of a shape at sizes (n, 5)."""
     width, front, back, corner = (size[:, k : k + 1] for k in (1, 2, 3, 4))

@@ -53,7 +53,7 @@ def _landing(settings: Settings, draft: Draft, mouth: float, margin: float) -> V
     if settings.word("loop.landing") == "handle":
         spare = low - margin - mouth
     else:
-        spare = min(mouth - high - 3.0, low - margin - (draft.panel.loft.tip - draft.value("seam.toe")))
+        spare = min(mouth - high - 3.0, low - margin - (draft.shell.loft.tip - draft.value("seam.toe")))
     ruling = Ruling.OK if spare >= -1e-6 else Ruling.STOP
     return Verdict(
         "Loop lands on leather", ruling, spare, 0.0, "mm",

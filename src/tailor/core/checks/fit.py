@@ -15,7 +15,6 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.mouth import COVER, FINGER, FINGERS
 from tailor.core.draft.seam import MOST_WELTS, THREAD_ROOM
 from tailor.core.settings import Settings
-from tailor.core.shell.wrap import inner_girth
 
 SLIGHT = 0.05  # mm that no knife keeps to
 
@@ -104,7 +103,7 @@ def _pinch(draft: Draft) -> Verdict:
     why = draft.reasons["welt.layers"].inputs
     thick, y, height = why["thickness beside the seam"], why["at y"], draft.value("welt.stack")
     wanted = max(int(np.ceil(thick / draft.value("welt.thickness") - 1e-9)), 1)
-    steep = np.degrees(max(draft.wrap.front.approach.max(), draft.wrap.back.approach.max()))
+    steep = np.degrees(draft.shell.steepest().max())
     bare = 0.6 * thick if steep > draft.value("fit.approach") + 1.0 else 0.0  # far enough out, the leather takes it up
     advice = (
         f"Use {wanted} layers, or a thicker welt." if wanted <= MOST_WELTS else "So thick an object wants a gusset."
@@ -119,10 +118,10 @@ def _pinch(draft: Draft) -> Verdict:
 
 
 def _approach(draft: Draft) -> Verdict:
-    steep = np.degrees(np.maximum(draft.wrap.front.approach, draft.wrap.back.approach))
+    steep = np.degrees(draft.shell.steepest())
     k = int(steep.argmax())
     limit = draft.value("fit.approach")
-    y = float(draft.panel.rows[k])
+    y = float(draft.shell.rows[k])
     return Verdict(
         "Leather comes down gently", at_most(steep[k], limit + 1.0, limit + 15.0), float(steep[k]), limit, "°",
         "Steeper than its temper likes, the leather bridges and the seam gapes."
@@ -133,13 +132,12 @@ def _approach(draft: Draft) -> Verdict:
 
 def _passes(draft: Draft) -> Verdict:
     """Every section still inside must pass each row between it and the mouth."""
-    room = inner_girth(draft.wrap, draft.panel.leather)
-    girth = draft.wrap.sections.girth()
+    room, girth = draft.shell.girths()
     widest = np.maximum.accumulate(girth)
     spare = room - widest
     k = int(spare.argmin())
-    y = float(draft.panel.rows[k])
-    from_y = float(draft.panel.rows[int(girth[: k + 1].argmax())])
+    y = float(draft.shell.rows[k])
+    from_y = float(draft.shell.rows[int(girth[: k + 1].argmax())])
     return Verdict(
         "The widest part comes out", at_least(spare[k], 0.0, -0.02 * widest[k]), float(room[k]), float(widest[k]), "mm",
         f"The part at {from_y:.0f} mm must pass here on its way out: girth inside against girth of the part."

@@ -13,6 +13,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.seam import LEAST_INSET
 from tailor.core.fairing import bumps
 from tailor.core.settings import Settings
+from tailor.core.shell.panel import Panel
 
 GOOD_FOLD, SHARPEST_FOLD = 0.5, 0.25  # inside radius of a fold, in thicknesses
 
@@ -25,7 +26,8 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
     yield from _welt(draft)
     yield _flow(draft)
     yield _meet(draft)
-    yield _fold(settings, draft)
+    if isinstance(draft.shell, Panel):
+        yield _fold(settings, draft)
 
 
 def _margin(draft: Draft) -> Verdict:
@@ -45,8 +47,10 @@ def _end_holes(draft: Draft) -> Iterator[Verdict]:
         "About one margin in from an end, so that the open edge does not tear.",
         "mouth", draft.value("mouth.y"), let_go("seam.first_hole"), "Stitch",
     )  # fmt: skip
-    bend, last = draft.panel.leather.quarter_bend, draft.value("seam.fold_hole")
-    foot = draft.panel.loft.tip - draft.value("seam.toe")
+    if not isinstance(draft.shell, Panel):
+        return
+    bend, last = draft.shell.leather.quarter_bend, draft.value("seam.fold_hole")
+    foot = draft.shell.loft.tip - draft.value("seam.toe")
     yield Verdict(
         "Last hole clear of the fold", at_least(last, bend, 0.6 * bend), last, bend, "mm",
         "On the bend of the fold a hole cannot be pierced square.",
@@ -56,9 +60,8 @@ def _end_holes(draft: Draft) -> Iterator[Verdict]:
 
 def _on_the_flat(draft: Draft) -> Verdict:
     """The stitch must lie where the leather is already down on the welt."""
-    rows = draft.panel.rows
-    land = np.maximum(draft.wrap.front.x_land, draft.wrap.back.x_land)
-    flat = draft.standoff.x_welt + draft.value("seam.stitch_inset") - land
+    rows = draft.shell.rows
+    flat = draft.shell.level_at(draft.value("seam.stitch_inset"))
     k = int(flat.argmin())
     y = float(rows[k])
     return Verdict(
@@ -109,7 +112,7 @@ def _meet(draft: Draft) -> Verdict:
 
 def _fold(settings: Settings, draft: Draft) -> Verdict:
     radius = settings.number("leather.fold_radius")
-    rows = draft.panel.rows
+    rows = draft.shell.rows
     return Verdict(
         "Fold is not too sharp", at_least(radius, GOOD_FOLD, SHARPEST_FOLD), radius, GOOD_FOLD, "×",
         "The grain cracks on a fold sharper than half the thickness, unless it is gouged or skived.",

@@ -15,8 +15,9 @@ from tailor.core.draft.seam import Standoff
 from tailor.core.fairing import Line
 from tailor.core.leather.stack import Stack
 from tailor.core.reason import Reason
+from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
-from tailor.core.shell.wrap import Wrap
+from tailor.core.shell.two_sided import TwoSided
 
 
 @dataclass(frozen=True)
@@ -33,12 +34,18 @@ class Row:
 
 @dataclass(frozen=True)
 class Plan:
-    """The made-up case seen from the front, as curves (n, 2) in x and y, mm."""
+    """The made-up case seen from the front, as curves (n, 2) in x and y, mm.
+
+    outline: all the leather, closed. strip: the welt, closed. fold, loop: None where there is none.
+    """
 
     welt: Array
     stitch: Array
     cut: Array
     mouth: Array
+    outline: Array
+    strip: Array
+    fold: Array | None = None
     loop: Array | None = None
 
 
@@ -46,18 +53,19 @@ class Plan:
 class Draft:
     """Pieces, seams and the numbers behind them.
 
-    pieces are as cut, mirrored for a left hand; everything else is drawn for the right. wrap is the leather at
-    panel.rows. front, back, inner are the flat lines of the seam. loop and tab are None where there is none.
+    pieces are as cut, mirrored for a left hand; everything else is drawn for the right. shell is the leather round
+    the object. standoffs: the seam side's, and then the spine side's where that is sewn too. front, back: how each
+    is sewn, in the flat or, where it is pierced when dry, as seen from the front; inner: the welt's inner edge there.
+    formed: the panels formed and flat, front first. loop and tab are None where there is none.
     """
 
     pieces: tuple[Piece, ...]
     seams: tuple[Seam, ...]
     rows: tuple[Row, ...]
     reasons: Mapping[str, Reason]
-    panel: Panel
-    wrap: Wrap
+    shell: Panel | TwoSided
     stack: Stack
-    standoff: Standoff
+    standoffs: tuple[Standoff, ...]
     front: Side
     back: Side
     inner: Line
@@ -65,6 +73,12 @@ class Draft:
     loop: Loop | None
     tab: Tab | None
     mirrored: bool
+    formed: tuple[Formed, ...] = ()
+
+    @property
+    def standoff(self) -> Standoff:
+        """The standoff on the seam side."""
+        return self.standoffs[0]
 
     def value(self, name: str) -> float:
         """The settled number of a dimension by its name."""
@@ -78,5 +92,11 @@ class Draft:
 
     @property
     def drift(self) -> float:
-        """Greatest distance along the draw by which front and back holes miss each other, mm."""
-        return float(np.abs(self.front.holes.points[:, 1] - self.back.holes.points[:, 1]).max())
+        """Greatest distance by which holes that meet miss each other once the panels are formed, mm."""
+        if isinstance(self.shell, Panel) or self.front is self.back:
+            return float(np.abs(self.front.holes.points[:, 1] - self.back.holes.points[:, 1]).max())
+        sides = zip(self.formed, (self.front, self.back), strict=False)
+        seen = [panel.to_plan(side.holes.points) for panel, side in sides]
+        if self.shell.flat_back:
+            seen.append(self.back.holes.points)
+        return float(np.hypot(*(seen[0] - seen[1]).T).max())

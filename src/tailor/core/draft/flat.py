@@ -15,7 +15,6 @@ from tailor.core.leather.leather import Leather
 from tailor.core.reason import Reason, greatest
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
-from tailor.core.shell.wrap import Wrap
 
 ROUNDS, CLOSE = 5, 0.2  # tries at a seam line without hollows, and the mm that fairing then takes up
 DEEPEST = 40.0  # mm that a toe goes down to round a corner
@@ -31,7 +30,7 @@ def toe_depth(settings: Settings, loft: Loft, stand: Standoff, inset: float, wel
     over = max(tip.front, tip.back) - welt / 2
     room = settings.number("fit.edge") + settings.number("seam.fairing")
     rules = {
-        "the toe rounds the tip's corner with room": _round_corner(
+        "the toe rounds the tip's corner with room": round_corner(
             stand, tip.width, min(room, stand.distance[0]), inset
         ),
         "room below the point": settings.number("fit.point"),
@@ -62,16 +61,16 @@ def inner_line(rows: Array, path: Array, inset: float, toe: float, most: float) 
     return fair(_with_toe(rows, inner, toe), most)
 
 
-def _round_corner(stand: Standoff, width: float, room: float, inset: float) -> float:
+def round_corner(stand: Standoff, width: float, room: float, inset: float) -> float:
     """The least depth of toe that keeps welt and stitch their room from the corner of a blunt tip, mm."""
     slope = float((stand.x_welt[1] - stand.x_welt[0]) / (stand.rows[1] - stand.rows[0]))
     first = np.array([width + stand.distance[0], 0.0])
     for depth in np.arange(room, DEEPEST, 0.5):
-        both = [
-            np.hypot(*(_toe(first + np.array([out, 0.0]), slope, float(depth) + out) - [width, 0.0]).T).min() - wanted
-            for out, wanted in ((0.0, 0.98 * room), (inset, room + min(inset, THREAD_ROOM)))
-        ]
-        if min(both) >= 0:
+        clear = True
+        for out, wanted in ((0.0, 0.98 * room), (inset, room + min(inset, THREAD_ROOM))):
+            apart = toe_curve(first + np.array([out, 0.0]), slope, float(depth) + out) - [width, 0.0]
+            clear &= float(np.hypot(*apart.T).min()) >= wanted
+        if clear:
             return float(depth)
     return DEEPEST
 
@@ -79,11 +78,11 @@ def _round_corner(stand: Standoff, width: float, room: float, inset: float) -> f
 def _with_toe(rows: Array, path: Array, depth: float) -> Array:
     """The line down the rows, then round the toe to meet the fold square, (n, 2)."""
     slope = (path[1] - path[0]) / (rows[1] - rows[0])
-    toe = _toe(np.array([path[0], rows[0]]), float(slope), depth)
+    toe = toe_curve(np.array([path[0], rows[0]]), float(slope), depth)
     return np.vstack([np.column_stack([path, rows])[::-1], toe])
 
 
-def _toe(first: Array, slope: float, depth: float) -> Array:
+def toe_curve(first: Array, slope: float, depth: float) -> Array:
     """The toe from a point of the seam, which comes down with a slope (across over down), to the fold, (n, 2)."""
     out, tip = map(float, first)
     last = np.array([0.0, tip - depth])
@@ -124,15 +123,15 @@ def end_holes(settings: Settings, margin: float, leather: Leather) -> tuple[Reas
     return settings.settled(first), settings.settled(last)
 
 
-def flowing(stand: Standoff, panel: Panel, inset: float, depth: float) -> tuple[Standoff, Wrap]:
-    """The standoff taken out where front or back would have a hollow in its seam line, and the wrap on it.
+def flowing(stand: Standoff, panel: Panel, inset: float, depth: float) -> tuple[Standoff, Panel]:
+    """The standoff taken out where front or back would have a hollow in its seam line, and the panel on it.
 
     Going out by one millimetre lengthens the path by about the cosine of the approach.
     """
-    wrapped = panel.wrap(stand.rows)
     if stand.pinned is not None:
-        return stand, wrapped
+        return stand, panel
     for _ in range(ROUNDS):
+        wrapped = panel.wrapped
         lines = (wrapped.front,) if wrapped.back is wrapped.front else (wrapped.front, wrapped.back)
         further = np.maximum.reduce([
             hollows(stand.rows, line.length_to(stand.x_welt + inset), depth) / np.cos(np.clip(line.approach, 0, 1.2))
@@ -141,5 +140,5 @@ def flowing(stand: Standoff, panel: Panel, inset: float, depth: float) -> tuple[
         if further.max() < CLOSE:
             break
         stand = stand.flowing(further)
-        wrapped = replace(panel, x_welt=stand.x_welt).wrap(stand.rows)
-    return stand, wrapped
+        panel = replace(panel, x_welt=stand.x_welt)
+    return stand, panel

@@ -42,4 +42,6 @@ def plan(
         left, right = fold - on.right, fold - on.left
         low, high = min(on.back_rows) - 6.0, on.begins + 3.0
         loop = np.array([[left, low], [right, low], [right, high], [left, high]])
-    return Plan(welt, stitch, cut, edge, loop)
+    fold_line = np.vstack([cut[-1:], np.column_stack([panel.wrapped.x_fold, panel.rows])])
+    outline = np.vstack([cut, fold_line, edge])
+    return Plan(welt, stitch, cut, edge, outline, np.vstack([welt, cut[::-1]]), fold_line, loop)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.loft import Array, Loft, Sections
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.holes import HoleLine
 from tailor.core.draft.piece import Seam
@@ -23,6 +23,7 @@ LEAST_INSET = 4.0  # mm: nearer the welt's inner edge the thread has nothing to 
 THREAD_ROOM = 3.0  # mm of leather wanted between a sharp edge's room and the thread
 LEAST_ROOM = 1.0  # mm between object and welt that any welt keeps
 NOTICED = 0.5  # mm: let out by less than this, a standoff is told by the rule that asked for most of it
+TOUCHES = "the moulded leather is down on the welt, fairing allowed for"
 FLOWS = "the seam line flows on without a hollow"
 EASE_IN = 8.0  # mm over which the standoff grows where the object grows thick
 
@@ -150,11 +151,15 @@ def standoff(
     rows: Array,
     welt: float,
     angle: Reason,
+    over: Sections | None = None,
+    down: Array | None = None,
 ) -> Standoff:
     """The least standoff that clears edges and point, comes down gently enough and leaves the welt its room.
 
-    rows: (n,) rising. welt: height of the welt's layers, mm. angle: steepest approach, degrees. A pinned
-    standoff is the same on every row.
+    rows: (n,) rising. welt: height of the welt's layers, mm. angle: steepest approach, degrees. over: what the
+    leather goes over, where that is not the object as it is: heights over half the welt. down: (n,) x at which
+    moulded leather touches down on the welt, which then rules in place of the approach. A pinned standoff is the
+    same on every row.
     """
     clearance = settings.number("fit.clearance")
     x_seam = loft.x_seam(rows)
@@ -163,14 +168,17 @@ def standoff(
     rules = (
         f"the welt keeps {edge:g} mm from the edge, fairing allowed for",
         f"the welt keeps {point:g} mm from the point, fairing allowed for",
-        f"the leather comes down no steeper than {angle.value:g}°",
+        f"the leather comes down no steeper than {angle.value:g}°" if down is None else TOUCHES,
         "the welt keeps its room beside the object",
     )
     cleared = _cleared(loft, rows, _seam_side(zones, ZoneKind.EDGE, loft), edge + faired)
     pointed = _cleared(loft, rows, _seam_side(zones, ZoneKind.POINT, loft), point + faired)
     room = x_seam + max(clearance, LEAST_ROOM)
-    sections = loft.sections(rows)
-    gentle = approach_welt(sections, leather, clearance, welt, np.radians(angle.value))
+    if down is None:
+        sections = loft.sections(rows) if over is None else over
+        gentle = approach_welt(sections, leather, clearance, welt, np.radians(angle.value))
+    else:
+        gentle = down + faired
     near = np.maximum.reduce([cleared, pointed, room])
     excess = _eased(rows, np.maximum(gentle - near, 0.0))
     wanted = np.vstack([cleared, pointed, np.where(excess > 1e-9, near + excess, gentle), room])

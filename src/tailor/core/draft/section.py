@@ -11,6 +11,7 @@ from shapely.geometry import Polygon
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.reason import Reason
+from tailor.core.shell.two_sided import TwoSided
 from tailor.core.shell.wrap import Wrap, folded
 
 
@@ -19,8 +20,9 @@ class Section:
     """The slice at y. Closed outlines are (n, 2) in x and z, mm; z is up towards the front.
 
     thing: the object, or None past the tip. room: the object with its clearance. front, back: the leather, or
-    None above the mouth. welts: each layer from the front. stitch: (2, 2) the thread through the stack.
-    front_path, back_path: flat lengths from the fold to the stitch. reason: why the standoff is what it is.
+    None above the mouth. welts: each layer from the front. stitches: (2, 2) each, the thread through the stack.
+    neutral: the front's unstretched surface. front_path, back_path: flat lengths from the fold, or from one seam,
+    to the stitch. reason: why the standoff is what it is. two_sided: there is a seam on either side.
     """
 
     y: float
@@ -29,24 +31,32 @@ class Section:
     front: Array | None
     back: Array | None
     welts: tuple[Array, ...]
-    stitch: Array | None
+    stitches: tuple[Array, ...]
     neutral: Array | None
     front_path: float
     back_path: float
     reason: Reason | None
+    two_sided: bool = False
+
+    @property
+    def stitch(self) -> Array | None:
+        """The thread on the seam side."""
+        return self.stitches[0] if self.stitches else None
 
 
 def section(draft: Draft, y: float, clearance: float) -> Section:
     """The slice through a draft at height y, mm; clamped between the toe and the top of the object."""
-    panel = draft.panel
+    panel = draft.shell
     y = float(np.clip(y, panel.loft.tip - 0.98 * panel.toe, panel.loft.top))
-    sections = panel.loft.sections(np.array([y]), panel.toe)
+    sections = panel.loft.sections(np.array([y]), panel.toe)  # past the tip a folded panel goes over a cone
     thing = sections.outline(0) if y >= panel.loft.tip else None
     room = None
     if thing is not None and clearance > 0:
         room = np.asarray(Polygon(thing).buffer(clearance).exterior.coords)
     if y > draft.value("mouth.y"):
-        return Section(y, thing, None, None, None, (), None, None, 0.0, 0.0, None)
+        return Section(y, thing, None, None, None, (), (), None, 0.0, 0.0, None)
+    if isinstance(panel, TwoSided):
+        return _two_sided(draft, panel, y, thing, room)
     x_welt = panel.welt_edge(np.array([y]))
 
     def skin(neutral: float) -> Wrap:
@@ -70,8 +80,52 @@ def section(draft: Draft, y: float, clearance: float) -> Section:
     lengths = [float(middle.side(side).length_to(np.array([x_stitch]))[0]) for side in ("front", "back")]
     return Section(
         y, thing, room, sides[0], sides[1], welts,
-        np.array([(x_stitch, half), (x_stitch, -half)]), middle.front.points(0, x_stitch), lengths[0], lengths[1],
+        (np.array([(x_stitch, half), (x_stitch, -half)]),), middle.front.points(0, x_stitch), lengths[0], lengths[1],
         draft.standoff.reason_at(int(np.abs(draft.standoff.rows - y).argmin())),
+    )  # fmt: skip
+
+
+def _two_sided(draft: Draft, case: TwoSided, y: float, thing: Array | None, room: Array | None) -> Section:
+    """The slice through leather that is sewn on both sides; heights over the object's middle plane."""
+    inset, row = draft.value("seam.stitch_inset"), np.array([y])
+    right, left = (float(x[0]) for x in case.edges(row))
+    stitch = right + inset, left - inset
+    mirror = np.array([-1.0, 1.0])
+    cut = max(_edge_at(draft.plan.cut, y), stitch[0] + 0.5), -max(_edge_at(draft.plan.cut * mirror, y), 0.5 - stitch[1])
+    down = case.plane
+
+    def skin(side: str, neutral: float) -> Array:
+        bent = replace(case, leather=replace(case.leather, neutral=neutral))
+        face = bent.face(side, row)
+        half = face.left.points(0, -cut[1])[::-1] * mirror
+        return np.vstack([half[:-1], face.right.points(0, cut[0])])
+
+    turned = np.array([1.0, -1.0])
+    front = np.vstack([skin("front", 0.0), skin("front", 1.0)[::-1]]) - [0.0, down]
+    thick = case.leather.thickness
+    if case.flat_back:
+        back = np.array([(cut[1], -down), (cut[0], -down), (cut[0], -down - thick), (cut[1], -down - thick)])
+    else:
+        back = np.vstack([skin("back", 0.0), skin("back", 1.0)[::-1]]) * turned
+    layer, count, top = draft.value("welt.thickness"), round(draft.value("welt.layers")), case.floor - down
+    welts = tuple(
+        np.array([(a, top - k * layer), (b, top - k * layer), (b, top - (k + 1) * layer), (a, top - (k + 1) * layer)])
+        for a, b in ((right, cut[0]), (cut[1], left)) for k in range(count)
+    )  # fmt: skip
+    high, low = top + thick, top - case.welt - thick
+    lengths = []
+    for side in ("front", "back"):
+        if side == "back" and case.flat_back:
+            lengths.append(stitch[0] - stitch[1])
+            continue
+        face = case.face(side, row)
+        both = face.right.length_to(np.array([stitch[0]])) + face.left.length_to(np.array([-stitch[1]]))
+        lengths.append(float(both[0]))
+    at = int(np.abs(draft.standoff.rows - y).argmin())
+    told = max((s.reason_at(at) for s in draft.standoffs), key=lambda r: r.value)
+    return Section(
+        y, thing, room, front, back, welts, tuple(np.array([(x, high), (x, low)]) for x in stitch),
+        skin("front", case.leather.neutral) - [0.0, down], lengths[0], lengths[1], told, True,
     )  # fmt: skip
 
 

@@ -88,9 +88,10 @@ def end_reach(height: float, centre: float, reach: float) -> float:
 def _rows(flank: Flank, rows: Array, centre: float, reach: float, roll: float) -> Array:
     """Rows for the ball's centre, from where it lies against the end of the object."""
     _, z = flank.profile(np.array([flank.low]))
-    first = flank.low - end_reach(float(z.max()), centre, reach)
-    last = min(max(float(rows.max()) + reach, first + roll), flank.high + reach)
-    return first + roll * np.arange(int(np.ceil((last - first) / roll)) + 1)
+    end = flank.low - end_reach(float(z.max()), centre, reach)
+    first = end + roll * max(int((float(rows.min()) - reach - end) / roll) - 1, 0)  # no lower than rows need
+    last = max(min(float(rows.max()) + reach, flank.high + reach), flank.low + roll)
+    return np.asarray(first + roll * np.arange(int(np.ceil((last - first) / roll)) + 1))
 
 
 def _span(flank: Flank, x: Array, z: Array, reach: float, floor: float, ball: float) -> tuple[float, float]:
@@ -114,17 +115,16 @@ def _grown(flank: Flank, grid: Array, a: Array, reach: float) -> Array:
     near = np.flatnonzero(np.abs(grid - flank.low) <= reach)
     wide_near = np.sqrt(np.maximum(reach**2 - (grid[near] - flank.low) ** 2, 0.0))
     grown[near] = np.maximum(grown[near], _askew(np.repeat(end, len(near), axis=0), wide_near, a))
-    return grown
+    return np.asarray(grown, dtype=np.float64)
 
 
 def _outermost(x: Array, z: Array, foot: float) -> Array:
     """The points (n, q, 2) of each profile that stand out furthest, for every way of FACING; last, its foot."""
     out = x[:, :, None] * np.sin(FACING) + z[:, :, None] * np.cos(FACING)
     which = out.argmax(axis=1)
-    rows = np.arange(len(x))[:, None]
-    points = np.stack([x[rows, which], z[rows, which]], axis=2)
-    feet = np.stack([points[:, -1, 0], np.full(len(x), min(foot, float(z.min())))], axis=1)
-    return np.concatenate([points, feet[:, None, :]], axis=1)
+    points = np.stack([np.take_along_axis(part, which, axis=1) for part in (x, z)], axis=2)
+    feet = np.column_stack([points[:, -1, 0], np.full(len(x), min(foot, float(z.min())))])
+    return np.asarray(np.append(points, feet[:, None, :], axis=1))
 
 
 def _askew(points: Array, wide: Array, a: Array) -> Array:

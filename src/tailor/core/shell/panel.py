@@ -7,12 +7,13 @@ bends one way only. The panel goes on flat over the welt, and past the tip on th
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.leather.leather import Leather
-from tailor.core.shell.wrap import Wrap, folded
+from tailor.core.shell.wrap import Wrap, folded, inner_girth
 
 ROW_STEP = 2.5  # mm between rows
 
@@ -56,6 +57,23 @@ class Panel:
         y = np.asarray(y, dtype=float)
         sections = self.loft.sections(y, self.toe)
         return folded(sections, self.leather, self.clearance, self.welt, self.welt_edge(y))
+
+    @cached_property
+    def wrapped(self) -> Wrap:
+        """The leather round the object at the rows of the panel."""
+        return self.wrap(self.rows)
+
+    def steepest(self) -> Array:
+        """Steepest angle at which either side comes down on the welt at each row, (n,), radians."""
+        return np.maximum(self.wrapped.front.approach, self.wrapped.back.approach)
+
+    def level_at(self, inset: float) -> Array:
+        """How much level leather lies between landing and stitch at each row, (n,), mm."""
+        return self.x_welt + inset - np.maximum(self.wrapped.front.x_land, self.wrapped.back.x_land)
+
+    def girths(self) -> tuple[Array, Array]:
+        """Length round the inside of the case, and round the object, at each row, (n,) each, mm."""
+        return inner_girth(self.wrapped, self.leather), self.wrapped.sections.girth()
 
     def to_flat(self, plan: Array, side: str) -> Array:
         """Points seen from the front (x, y) to flat (u, v), (n, 2); side is "front" or "back"."""

@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from tailor.core.carried.loft import Array
 from tailor.core.shell.wrap import Chain
@@ -71,7 +72,7 @@ class Run:
         last = self.landed[row] + max(end - self.x_land[row], 0.0)
         return self.along(row, np.unique(np.append(np.arange(0, last, 3 * step), [self.landed[row], last])))
 
-    def rows(self, which: Array) -> Run:
+    def rows(self, which: NDArray[np.bool_] | NDArray[np.intp]) -> Run:
         """Some of the rows."""
         return Run(**{name: part[which] for name, part in vars(self).items()})
 
@@ -82,12 +83,15 @@ class Run:
 
 def of_chain(line: Chain, start: Array | None = None) -> Run:
     """A taut line as a run from its fold, or from x = start, (n,), where it begins further on."""
-    first = np.zeros(len(line.floor)) if start is None else np.minimum(line.length_to(start), line.landed)
-    share = np.linspace(0, 1, POINTS)
-    at = first[:, None] + (line.landed - first)[:, None] * share
-    x, z = line.sampled(at)
-    landed = line.landed - first
-    return Run(x, z, at - first[:, None], line.floor, line.x_land, landed, line.approach)
+    n = len(line.floor)
+    first = np.zeros(n) if start is None else line.length_to(start)
+    landed = np.maximum(line.landed - first, 0.0)  # a line that is level from the start is down already
+    at = landed[:, None] * np.linspace(0, 1, POINTS)
+    x, z = line.sampled(first[:, None] + at)
+    x_land = line.x_land if start is None else np.maximum(line.x_land, start)
+    down = (landed <= 0.0)[:, None]
+    x, z = np.where(down, x_land[:, None], x), np.where(down, line.floor[:, None], z)
+    return Run(x, z, at, line.floor, x_land, landed, line.approach)
 
 
 def level(x: Array, floor: Array) -> Run:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 
@@ -59,8 +58,8 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Draft:
 
     depth, most = toe.value + inset, number("seam.fairing")
     panel = Panel(loft, leather, number("fit.clearance"), height, rows, stand.x_welt, toe.value)
-    stand, wrapped = flowing(stand, panel, inset, depth)
-    panel = replace(panel, x_welt=stand.x_welt)
+    stand, panel = flowing(stand, panel, inset, depth)
+    wrapped = panel.wrapped
     x_stitch = stand.x_welt + inset
     paths = wrapped.front.length_to(x_stitch), wrapped.back.length_to(x_stitch)
     front_line = stitch_line(rows, paths[0], depth, most)
@@ -107,10 +106,9 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Draft:
         seams=seams,
         rows=tuple(Row(*map(float, row)) for row in columns[known]),
         reasons={r.name: r for r in reasons},
-        panel=panel,
-        wrap=wrapped,
+        shell=panel,
         stack=stack,
-        standoff=stand,
+        standoffs=(stand,),
         front=front,
         back=back,
         inner=inner,

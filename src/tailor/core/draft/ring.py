@@ -1,0 +1,186 @@
+"""Ring: the lines of a two-sided case seen from the front, from mouth to mouth round the toe.
+
+Over the welt the leather lies level, so in this view inner edge, stitch and cut are true; the welt and the template
+that is laid on a dried panel are cut from them as they are.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from shapely.geometry import LineString, Polygon
+from shapely.ops import split
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.body import stitched
+from tailor.core.draft.flat import toe_curve
+from tailor.core.draft.holes import HoleLine, equal_chords, stitches
+from tailor.core.draft.mouth import front_edge
+from tailor.core.draft.offset import offset
+from tailor.core.draft.piece import FLIP, Hole, Mark, Piece, Rule, punched, title
+from tailor.core.draft.seam import Standoff, Widths
+from tailor.core.errors import InputError
+from tailor.core.fairing import Line, flowed, spaced
+
+HIGH = 1e3  # mm, higher than any mouth
+
+
+@dataclass(frozen=True)
+class Ring:
+    """Lines (mouth right, toe, mouth left) seen from the front, each carried on above the mouth.
+
+    inner: the welt's inner edge. stitch, cut: true offsets of it. mouth: y. holes: on the stitch line. deviation:
+    the most that fairing moved the inner edge. mm.
+    """
+
+    inner: Line
+    stitch: Line
+    cut: Line
+    mouth: float
+    ridge: float
+    holes: HoleLine
+
+    @property
+    def foot(self) -> float:
+        """y of the lowest of the cut line."""
+        return float(self.cut.points[:, 1].min())
+
+    def edges(self, line: Line, y: Array) -> tuple[Array, Array]:
+        """x of a line on the right and on the left at rows y, (n,) each; at its foot where it does not reach."""
+        low = int(line.points[:, 1].argmin())
+        right, left = line.points[: low + 1][::-1], line.points[low:]
+        return np.interp(y, right[:, 1], right[:, 0]), np.interp(y, left[:, 1], left[:, 0])
+
+
+def inner_edge(right: Standoff, left: Standoff, ridge: float, toe: float, above: float, most: float) -> Line:
+    """The welt's inner edge, faired within `most` mm and carried on straight `above` mm over the mouth.
+
+    left: the other side's standoff as if mirrored. toe: tip to inner edge along the ridge. mm.
+    """
+    sides = []
+    for stand, way in ((right, 1.0), (left, -1.0)):
+        out = stand.x_welt - way * ridge
+        slope = float((out[1] - out[0]) / (stand.rows[1] - stand.rows[0]))
+        toe_part = toe_curve(np.array([out[0], stand.rows[0]]), slope, toe)
+        top = np.array([[out[-1], stand.rows[-1] + above]])
+        side = np.vstack([top, np.column_stack([out, stand.rows])[::-1], toe_part])
+        sides.append(side * np.array([way, 1.0]) + np.array([ridge, 0.0]))
+    points = spaced(np.vstack([sides[0], sides[1][::-1][1:]]))
+    return Line(*flowed(points, most))
+
+
+def ring(inner: Line, widths: Widths, mouth: float, ridge: float, first: float, pitch: float) -> Ring:
+    """Stitch and cut line round an inner edge, and holes with equal chords from either mouth to the foot."""
+    inset, margin = widths.inset.value, widths.margin.value
+    stitch, cut = (Line(spaced(offset(inner, out))) for out in (inset, inset + margin))
+    return Ring(inner, stitch, cut, mouth, ridge, placed(stitch, mouth - first, pitch))
+
+
+def placed(line: Line, top: float, pitch: float) -> HoleLine:
+    """Holes along a line that begins and ends above `top`: as many on either side of its foot as suit the pitch."""
+    start, foot, end = anchors(line, top)
+    return holes_on(line, (start, foot, end), (stitches(foot - start, pitch), stitches(end - foot, pitch)))
+
+
+def anchors(line: Line, top: float) -> tuple[float, float, float]:
+    """Lengths along a line at which it comes down to `top`, reaches its foot, and comes up to `top` again."""
+    s = np.linspace(0, line.length, 4 * len(line.points))
+    low = float(s[line(s)[:, 1].argmin()])
+    backward = Line(line.points[::-1])
+    return line.where(top, 1, "seam.first_hole"), low, line.length - backward.where(top, 1, "seam.first_hole")
+
+
+def holes_on(line: Line, at: tuple[float, float, float], counts: tuple[int, int]) -> HoleLine:
+    """Equal chords on either side of the middle anchor."""
+    one, other = equal_chords(line, at[0], at[1], counts[0]), equal_chords(line, at[1], at[2], counts[1])
+    return HoleLine(
+        np.concatenate([one.at, other.at[1:]]), np.vstack([one.points, other.points[1:]]),
+        (one.chord * counts[0] + other.chord * counts[1]) / sum(counts),
+    )  # fmt: skip
+
+
+def brim(mouth: float, low: float, high: float, relief: float) -> Array:
+    """The mouth's edge from x = low to high, scooped by `relief` in between, (n, 2)."""
+    return np.asarray(front_edge(mouth, high - low, relief) + np.array([low, 0.0]))
+
+
+def below(lines: tuple[Array, Array | None], edge: Array, name: str) -> Array:
+    """What lies between an outer line and an inner one (or all inside it), below an edge across it, (n, 2).
+
+    Raises InputError where no whole piece is left.
+    """
+    outer, inner = lines
+    whole = outer if inner is None else np.vstack([outer, inner[::-1]])
+    shape = Polygon(whole)
+    across = np.vstack([edge[0] - [HIGH, 0.0], edge, edge[-1] + [HIGH, 0.0]])
+    if not shape.is_valid:
+        raise InputError("its outline crosses itself", name, "widen the standoff or lessen the margin")
+    cut_up = [p for p in split(shape, LineString(across)).geoms if isinstance(p, Polygon)]
+    parts = [p for p in cut_up if p.representative_point().y < edge[:, 1].min() + 1.0]
+    if not parts:
+        raise InputError("nothing of it lies below the mouth", name, "raise the mouth")
+    kept = max(parts, key=lambda p: p.area)
+    ring_ = np.asarray(kept.exterior.coords)[:-1]
+    apart = np.hypot(*(ring_ - np.roll(ring_, 1, axis=0)).T) > 1e-6
+    return np.asarray(ring_[apart] if kept.exterior.is_ccw else ring_[apart][::-1])
+
+
+def strip(
+    of: Ring, name: str, count: int, stuff: str, thickness: float, outer: float, trim: float | None,
+    holes: tuple[Hole, ...], said: str,
+) -> Piece:  # fmt: skip
+    """The strip from the inner edge to `outer` mm outside the stitch: a welt, or the template for a dried panel."""
+    level = np.array([[-HIGH, of.mouth], [HIGH, of.mouth]])
+
+    def cut_at(out: float) -> Array:
+        return below((offset(of.stitch, out), of.inner.points), level, name)
+
+    middle = float(of.holes.at[len(of.holes.at) // 4])
+    place, normal = of.stitch(np.array([middle]))[0], of.stitch.normal(np.array([middle]))[0]
+    upright = float(np.degrees(np.arctan2(normal[0], -normal[1])))
+    spot = place - 0.45 * normal * (of.stitch.points[0, 0] - of.inner.points[0, 0])
+    marks = (
+        Mark("title", float(spot[0]), float(spot[1]), f"{title(name, count, thickness)} · {said}", angle=upright),
+        *_register(of),
+    )
+    return Piece(
+        name, count, stuff, thickness, "grain", cut_at(outer), None if trim is None else cut_at(trim),
+        stitch=(stitched(of.stitch, of.holes),), holes=holes, marks=marks,
+    )  # fmt: skip
+
+
+def _register(of: Ring) -> list[Mark]:
+    count, marks = len(of.holes.points), []
+    for k in (count // 6, count // 2, 5 * count // 6):
+        p, n = of.holes.points[k], of.stitch.normal(of.holes.at[k : k + 1])[0]
+        start, end = p + 1.5 * n, p + 4.0 * n
+        marks.append(Mark("register", float(start[0]), float(start[1]), "", (float(end[0]), float(end[1]))))
+    return marks
+
+
+def sheet(
+    name: str, said: tuple[str, ...], thickness: float, cut: Array, line: Line | None, holes: HoleLine | None,
+    seam: str, edge: str, diameter: float, rules: tuple[Rule, ...] = (), turned: bool = False,
+) -> Piece:  # fmt: skip
+    """A whole panel seen from its grain side. line, holes: where it is sewn, if it is pierced flat.
+
+    said: what is written on it, line by line. turned: drawn as seen from the front, it is turned over, as a back is.
+    """
+    way = FLIP if turned else np.ones(2)
+    low, high = cut.min(axis=0), cut.max(axis=0)
+    x, y = float(way[0] * (low[0] + high[0]) / 2), float(low[1] + 0.62 * (high[1] - low[1]))
+    step = 7.0
+    words = [
+        Mark("face", x, y, "grain side up"), Mark("top", x, y + 9, "top", (x, y + 20)),
+        Mark("title", x, y - 2 * step, title(name, 1, thickness)),
+        *(Mark("note", x, y - (3 + k) * step, text) for k, text in enumerate(said)),
+        Mark("side", x, y - step, "right hand"),
+    ]  # fmt: skip
+    pierced = () if holes is None else punched(seam, edge, holes.points * way, diameter)
+    stitch = () if line is None or holes is None else (stitched(line, holes) * way,)
+    outline = cut * way
+    return Piece(
+        name, 1, "body", thickness, "grain", outline if not turned else outline[::-1], stitch=stitch, holes=pierced,
+        rules=tuple(Rule(r.kind, r.points * way) for r in rules), marks=tuple(words),
+    )  # fmt: skip

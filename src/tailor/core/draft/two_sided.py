@@ -1,0 +1,349 @@
+"""Two-sided cases: two panels with a welt all round, or a front over a flat back. Taut or moulded.
+
+Taut panels are cut and pierced flat, from the flattening. Moulded ones are cut as blanks, pressed, dried, and only
+then marked and pierced by a template, which lies true on the dried flange as the welt does.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from tailor.core.carried.loft import Array, Loft, Turned
+from tailor.core.carried.zones import Zone, ZoneKind, of_kind
+from tailor.core.draft.body import Side
+from tailor.core.draft.draft import Draft, Plan, Row
+from tailor.core.draft.flat import round_corner
+from tailor.core.draft.mouth import mouth_height, relief_depth
+from tailor.core.draft.offset import offset
+from tailor.core.draft.piece import Piece, Rule, punched
+from tailor.core.draft.ring import Ring, anchors, below, brim, holes_on, inner_edge, ring, sheet, strip
+from tailor.core.draft.seam import (
+    Standoff,
+    Widths,
+    hole_pitch,
+    seam_half,
+    seam_stack,
+    sewn,
+    standoff,
+    welt_layers,
+    widths,
+)
+from tailor.core.fairing import Line, flowed, spaced
+from tailor.core.leather.leather import Leather
+from tailor.core.leather.moulding import METHODS, TAUT, Method, Moulding
+from tailor.core.leather.stack import Stack
+from tailor.core.reason import Reason, greatest, stated
+from tailor.core.settings import Settings
+from tailor.core.shell.formed import Formed
+from tailor.core.shell.panel import covered_rows
+from tailor.core.shell.two_sided import TwoSided, ridge_of
+
+MAIN = "main"
+HOLD = 5.0  # mm of form margin to hold a blank by, at the least
+DRAWN = 0.25  # share of how far the edge travels that the blank is left larger by
+CARD = 0.4  # mm
+
+
+def moulding_of(settings: Settings) -> tuple[Moulding, tuple[Reason, ...]]:
+    """How the leather is moulded, and why its numbers are what they are."""
+    method = settings.word("mould.method")
+    gives = METHODS.get(method, Method(1.0, 0.0))
+    said = "leather that is only drawn taut" if method == TAUT else f"what {method} can press"
+    valley = settings.settled(stated("mould.valley", gives.valley, "", said))
+    stretch = settings.settled(stated("mould.stretch", gives.stretch, "", said))
+    moulding = Moulding(method, valley.value, stretch.value if method != TAUT else 0.0, settings.word("mould.where"))
+    return moulding, (() if method == TAUT else (valley, stretch))
+
+
+def leather_of(settings: Settings) -> Leather:
+    number = settings.number
+    return Leather(
+        number("leather.thickness"), number("leather.neutral"), number("leather.fold_radius"),
+        settings.word("leather.temper"),
+    )  # fmt: skip
+
+
+def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool) -> Draft:
+    """A two-sided case for the loft. Raises InputError where the measures cannot make one."""
+    number = settings.number
+    leather, (moulding, said) = leather_of(settings), moulding_of(settings)
+    mouth = mouth_height(settings, loft, zones)
+    rows = covered_rows(loft, mouth.value)
+    ridge = ridge_of(loft, rows)
+    layer, layers = welt_layers(settings, leather, *_thickness(loft, rows, zones, flat_back))
+    stack = seam_stack(leather, layer.value, int(layers.value))
+    height = layer.value * layers.value
+    width = widths(settings, stack)
+    angle = settings.settled(
+        stated("fit.approach", leather.approach, "°", f"as steep as {leather.temper} leather comes down")
+    )
+    bare = TwoSided(
+        loft, leather, moulding, number("fit.clearance"), height, mouth.value, ridge, 1.0,
+        lambda y: (np.full(len(y), ridge), np.full(len(y), ridge)),
+        tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW)), flat_back,
+    )  # fmt: skip
+    stands = _standoffs(settings, bare, zones, rows, angle)
+    toe = _toe_depth(settings, bare, stands, width, angle.value)
+    inset, margin, fairing = width.inset.value, width.margin.value, number("seam.fairing")
+    above = 3 * (inset + margin) + 30.0
+    inner = inner_edge(*stands, ridge, toe.value, above, fairing)
+    pitch = hole_pitch(settings, leather)
+    first = settings.settled(
+        Reason("seam.first_hole", margin, "mm", "one margin in from the mouth", {"margin": margin})
+    )
+    lines = ring(inner, width, mouth.value, ridge, first.value, pitch.value)
+    case = replace(bare, toe=toe.value, edges=lambda y: lines.edges(inner, y))
+    panels = tuple(
+        case.panel(side, lambda y: lines.edges(lines.cut, y)[0], lambda y: lines.edges(lines.cut, y)[1],
+                   lines.foot + 0.6)
+        for side in case.sides
+    )  # fmt: skip
+    spread = float(np.ptp(lines.inner.points[[0, -1], 0]))
+    relief = relief_depth(settings, mouth.value, spread, zones)
+    made = _Cut(settings, case, lines, width, leather, stack, layer.value, int(layers.value), relief.value, panels)
+    pieces, front, back, more = made.pieces()
+    seam = sewn(MAIN, tuple(p.name for p in pieces if p.holes), ("front", "welt", "back"), front.holes, stack)
+    reasons = (
+        mouth, relief, layer, layers, width.width, width.inset, width.margin, angle, *said,
+        max((s.reason() for s in stands), key=lambda r: r.value), toe, pitch, first, *more,
+        stated("welt.stack", height, "mm", "its layers together", layers=len(stack.layers) - 2),
+        stated("seam.stack", stack.height, "mm", "front, welts and back", body=leather.thickness, welts=height),
+        stated("seam.chord", seam.chord, "mm", "equal chords nearest to the spacing aimed at",
+               stitches=seam.count - 1, length=seam.length),
+        stated("seam.thread", seam.thread, "mm", "both threads cross the stack and run the spacing, and tails",
+               stitches=seam.count - 1, stack=stack.height, chord=seam.chord),
+        stated("seam.faired", inner.deviation, "mm", "the most that fairing moved the stitch line", allowed=fairing),
+    )  # fmt: skip
+    mirrored = settings.word("hand") == "left"
+    return Draft(
+        pieces=tuple(p.mirrored() for p in pieces) if mirrored else pieces,
+        seams=(seam,),
+        rows=_rows(case, stands[0], inset, mouth.value),
+        reasons={r.name: r for r in reasons},
+        shell=case,
+        stack=stack,
+        standoffs=stands,
+        front=front,
+        back=back,
+        inner=inner,
+        plan=_plan(lines, relief.value),
+        loop=None,
+        tab=None,
+        mirrored=mirrored,
+        formed=panels,
+    )
+
+
+def _thickness(loft: Loft, rows: Array, zones: Sequence[Zone], flat_back: bool) -> tuple[float, float]:
+    """What the welt must be as thick as, and where: beside a flat back the front comes down by itself."""
+    thick, y = seam_half(loft, rows, zones)
+    edges = of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)
+    return (thick, y) if edges and not flat_back else (min(thick, 0.1), y)
+
+
+def _standoffs(
+    settings: Settings, case: TwoSided, zones: Sequence[Zone], rows: Array, angle: Reason
+) -> tuple[Standoff, Standoff]:
+    """The standoff of either side, the left as if mirrored. Moulded, the welt may not begin before touch-down."""
+    touched = None
+    if not case.moulding.taut:
+        sides = [case.touched(side) for side in case.sides]
+        touched = [np.maximum.reduce([way * np.interp(rows, *s[k]) for s in sides]) for k, way in ((0, 1), (1, -1))]
+    lofts = case.loft, Turned(case.loft.stations)
+    made = [
+        standoff(
+            settings, loft, case.leather, zones, rows, case.welt, angle,
+            over=case.gone_over(loft, rows), down=None if touched is None else touched[k],
+        )
+        for k, loft in enumerate(lofts)
+    ]  # fmt: skip
+    return made[0], made[1]
+
+
+def _toe_depth(
+    settings: Settings, case: TwoSided, stands: tuple[Standoff, Standoff], width: Widths, angle: float
+) -> Reason:
+    """From the tip down to the welt's inner edge along the ridge, mm."""
+    tip = case.loft.stations[0]
+    room = settings.number("fit.edge") + settings.number("seam.fairing")
+    corner = 0.0
+    for stand, way in zip(stands, (1.0, -1.0), strict=True):
+        own = replace(stand, x_welt=stand.x_welt - way * case.ridge, x_seam=stand.x_seam - way * case.ridge)
+        corner = max(corner, round_corner(own, float(own.x_seam[0]), min(room, stand.distance[0]), width.inset.value))
+    rules = {
+        "the toe rounds the tip's corner with room": corner,
+        "room below the point": settings.number("fit.point"),
+        "as far as the seam stands off at the tip": float(min(s.distance[0] for s in stands)),
+    }
+    high = float(case.profiles(case.loft, "front")(np.array([case.loft.tip]))[1].max())
+    if case.moulding.taut:
+        rules[f"the end slopes down to the welt no steeper than {angle:g}°"] = float(
+            max(high - case.floor, 0.0) / np.tan(np.radians(angle))
+        )
+    else:
+        rules["the leather is down on the welt below the tip"] = case.end + settings.number("seam.fairing")
+    return settings.settled(
+        greatest("seam.toe", "mm", rules, {"thickness at the tip": tip.thickness, "welt": case.welt})
+    )
+
+
+def _rows(case: TwoSided, stand: Standoff, inset: float, mouth: float) -> tuple[Row, ...]:
+    """What the wrap gives at the measured stations, on the seam side."""
+    known = case.loft.at_stations(high=mouth)
+    at = np.searchsorted(stand.rows, known)
+    x_stitch = stand.x_welt[at] + inset
+    on = np.searchsorted(case.formed_rows, known - 1e-9)
+    paths = []
+    for side in ("front", "back"):
+        face = case.front if side == "front" else case.back
+        paths.append(face.right.rows(on).length_to(x_stitch))
+    columns = np.column_stack([known, stand.distance[at], stand.x_welt[at], x_stitch, *paths])
+    return tuple(Row(*map(float, row)) for row in columns)
+
+
+def _plan(lines: Ring, relief: float) -> Plan:
+    level = np.array([[-1e3, lines.mouth], [1e3, lines.mouth]])
+    right, left = (float(v[0]) for v in lines.edges(lines.inner, np.array([lines.mouth])))
+    edge = np.vstack([level[:1], brim(lines.mouth, left, right, relief), level[1:]])
+    strip_ = below((lines.cut.points, lines.inner.points), level, "welt")
+    inner, stitch, cut = (_up_to(line.points, lines.mouth) for line in (lines.inner, lines.stitch, lines.cut))
+    mouth_line = np.vstack([cut[-1:], brim(lines.mouth, left, right, relief), cut[:1]])
+    return Plan(inner, stitch, cut, mouth_line, below((lines.cut.points, None), edge, "front"), strip_)
+
+
+def _up_to(points: Array, mouth: float) -> Array:
+    """The part of a line that begins and ends above the mouth which lies below it, its ends level with it."""
+    inside = np.flatnonzero(points[:, 1] < mouth)
+    first, last = int(inside[0]), int(inside[-1])
+    ends = []
+    for a, b in ((points[first - 1], points[first]), (points[last + 1], points[last])):
+        ends.append(b + (a - b) * (mouth - b[1]) / (a[1] - b[1]))
+    return np.vstack([ends[:1], points[first : last + 1], ends[1:]])
+
+
+@dataclass(frozen=True)
+class _Cut:
+    """What the pieces are cut from."""
+
+    settings: Settings
+    case: TwoSided
+    lines: Ring
+    width: Widths
+    leather: Leather
+    stack: Stack
+    layer: float
+    layers: int
+    relief: float
+    panels: tuple[Formed, ...]
+
+    def pieces(self) -> tuple[tuple[Piece, ...], Side, Side, tuple[Reason, ...]]:
+        """The pieces, the lines and holes of front and back as they are pierced, and further reasons."""
+        flat_back, taut = self.case.flat_back, self.case.moulding.taut
+        inset, margin = self.width.inset.value, self.width.margin.value
+        true = Side(self.lines.stitch, self.lines.holes, self.lines.cut.points)
+        proud, hole = self.settings.number("welt.proud"), self.settings.number("seam.hole")
+        beyond = self.width.width.value - inset
+        outer = beyond if beyond < margin - 1e-9 else max(margin + proud, beyond)
+        trim = margin if outer > margin + 1e-9 else None
+        welts = strip(
+            self.lines, "welt", self.layers, "welt", self.layer, outer, trim,
+            punched(MAIN, "welt", self.lines.holes.points, hole), "grain side up",
+        )  # fmt: skip
+        if taut:
+            front, back = (self._flat_side(p) for p in (self.panels[0], self.panels[-1]))
+            back = true if flat_back else back
+            pieces = [self._panel(self.panels[0], front), welts, self._back(true) if flat_back else
+                      self._panel(self.panels[1], back)]  # fmt: skip
+            return tuple(pieces), front, back, ()
+        form = self._form_margin()
+        blanks = [self._blank(p, form.value) for p in self.panels]
+        template = strip(
+            self.lines, "template", 1, "card", CARD, margin, None,
+            punched(MAIN, "front", self.lines.holes.points, hole),
+            "lay on the dried panel: mark cut and holes" + ("" if flat_back else "; turn over for the back"),
+        )  # fmt: skip
+        if flat_back:
+            return (blanks[0], template, welts, self._back(true)), true, true, (form,)
+        template = replace(template, holes=(*template.holes, *punched(MAIN, "back", self.lines.holes.points, hole)))
+        return (*blanks, template, welts), true, true, (form,)
+
+    def _flat_side(self, panel: Formed) -> Side:
+        """Where a taut panel is sewn, flat: its stitch line faired, holes in step with the welt's, and its cut line."""
+        stitch = self.lines.stitch
+        points, moved = flowed(spaced(panel.to_flat(stitch.points)), self.settings.number("seam.fairing"))
+        line = Line(points, moved)
+        ends = panel.to_flat(stitch(np.array([self.lines.holes.at[k] for k in (0, -1)])))
+        low = anchors(stitch, self.lines.mouth)[1]
+        foot = panel.to_flat(stitch(np.array([low])))
+        at = tuple(_nearest(line, p) for p in (ends[0], foot[0], ends[1]))
+        count = int(np.searchsorted(self.lines.holes.at, low + 1e-6)) - 1
+        holes = holes_on(line, (at[0], at[1], at[2]), (count, len(self.lines.holes.at) - 1 - count))
+        return Side(line, holes, offset(line, self.width.margin.value))
+
+    def _edge(self, panel: Formed, relief: float, up: float = 0.0) -> Array:
+        """The mouth's edge on a flat panel, from left to right, `up` mm above the mouth, (n, 2)."""
+        right, left = (float(v[0]) for v in self.lines.edges(self.lines.cut, np.array([self.lines.mouth])))
+        inner = [float(v[0]) for v in self.lines.edges(self.lines.inner, np.array([self.lines.mouth]))]
+        edge = brim(self.lines.mouth, inner[1], inner[0], relief)
+        whole = np.vstack([[left, self.lines.mouth], edge, [right, self.lines.mouth]])
+        flat = panel.to_flat(whole)
+        return np.asarray(flat + np.array([0.0, up]))
+
+    def _panel(self, panel: Formed, side: Side) -> Piece:
+        turned = panel.side == "back"
+        cut = below((side.cut, None), self._edge(panel, 0.0 if turned else self.relief), panel.side)
+        rule = Rule("welt", panel.to_flat(_up_to(self.lines.inner.points, self.lines.mouth)))
+        return sheet(
+            panel.side, (), self.leather.thickness, cut, side.line, side.holes, MAIN, panel.side,
+            self.settings.number("seam.hole"), (rule,), turned,
+        )  # fmt: skip
+
+    def _back(self, true: Side) -> Piece:
+        """A flat back, cut from the lines seen from the front."""
+        level = np.array([[-1e3, self.lines.mouth], [1e3, self.lines.mouth]])
+        rule = Rule("welt", _up_to(self.lines.inner.points, self.lines.mouth))
+        return sheet(
+            "back", (), self.leather.thickness, below((true.cut, None), level, "back"), true.line, true.holes, MAIN,
+            "back", self.settings.number("seam.hole"), (rule,), turned=True,
+        )  # fmt: skip
+
+    def _blank(self, panel: Formed, form: float) -> Piece:
+        """A panel to be moulded: its flat outline with the form margin all round, and where its mouth will be."""
+        points, _ = flowed(spaced(panel.to_flat(self.lines.stitch.points)), self.settings.number("seam.fairing"))
+        margin = self.width.margin.value
+        outline = offset(Line(points), margin + form)
+        turned = panel.side == "back"
+        mouth = self._edge(panel, 0.0 if turned else self.relief)
+        cut = below((outline, None), self._edge(panel, 0.0, form), panel.side)
+        known = Rule("welt", panel.to_flat(_up_to(self.lines.inner.points, self.lines.mouth)))
+        after = Rule("trim", np.vstack([panel.to_flat(_up_to(self.lines.cut.points, self.lines.mouth)), mouth]))
+        return sheet(
+            f"{panel.side} blank", ("cut before moulding", "trim by the template", "when it is dry"),
+            self.leather.thickness, cut, None, None, MAIN, panel.side, 0.0, (known, after), turned,
+        )  # fmt: skip
+
+    def _form_margin(self) -> Reason:
+        """How much larger a blank is left, from how far its edge travels in while it is pressed."""
+        edge = _up_to(self.lines.cut.points, self.lines.mouth)
+        ridge = np.array([self.case.ridge, 0.0])
+        travel = max(float(np.hypot(*(p.to_flat(edge) - (edge - ridge)).T).max()) for p in self.panels)
+        return self.settings.settled(
+            greatest(
+                "mould.margin", "mm",
+                {"a quarter of how far the edge is drawn in": DRAWN * travel, "enough to hold the blank by": HOLD},
+                {"the edge is drawn in by": travel},
+            )
+        )  # fmt: skip
+
+
+def _nearest(line: Line, point: Array) -> float:
+    """Length along a line at which it comes nearest to a point."""
+    low, high = 0.0, line.length
+    for _ in range(4):
+        s = np.linspace(low, high, len(line.points) if low == 0.0 else 65)
+        k = int(np.hypot(*(line(s) - point).T).argmin())
+        low, high = float(s[max(k - 1, 0)]), float(s[min(k + 1, len(s) - 1)])
+    return (low + high) / 2

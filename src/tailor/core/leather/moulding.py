@@ -1,0 +1,46 @@
+"""Moulding: how wet leather is pressed on to the object, and what each way gives."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from types import MappingProxyType
+
+TAUT = "taut"
+
+
+@dataclass(frozen=True)
+class Method:
+    """valley: grain-side radius it can press, in thicknesses. stretch: share of its length wet leather gives to it."""
+
+    valley: float
+    stretch: float
+
+
+METHODS: Mapping[str, Method] = MappingProxyType(
+    {"fingers": Method(2.0, 0.01), "bone": Method(1.0, 0.02), "boards": Method(0.75, 0.03)}
+)
+EVERYWHERE, HOLLOWS = "everywhere", "hollows"
+
+
+@dataclass(frozen=True)
+class Moulding:
+    """As settled for a job. method: a name of METHODS, or TAUT for leather that is only drawn tight."""
+
+    method: str = TAUT
+    valley: float = 1.0
+    stretch: float = 0.0
+    where: str = EVERYWHERE
+
+    @property
+    def taut(self) -> bool:
+        return self.method == TAUT
+
+    def ball(self, thickness: float) -> float:
+        """Radius that the flesh face turns with in a valley, mm."""
+        return thickness * (1 + self.valley)
+
+    @property
+    def shrink(self) -> float:
+        """Flat length to cut for each mm of formed length over the object."""
+        return 1 / (1 + self.stretch)

@@ -1,0 +1,218 @@
+"""Formed: one panel as it will lie round the object, the same panel laid flat, and the map between the two.
+
+The panel is a grid: rows across the draw, columns along it at the same shares of each row's way over the object
+and over the welt. Laid flat with as little strain as it will bear, then cut shorter over the object by the share
+that wet leather stretches when it is moulded.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial import cKDTree
+
+from tailor.core.carried.loft import Array
+from tailor.core.errors import InputError
+from tailor.core.shell.flatten import Flattening, Sheet
+from tailor.core.shell.run import Run
+
+Indices = NDArray[np.intp]
+
+OVER, WELT = 15, 5  # columns to a side over the object, and over the welt
+LEAST_OVER, MOST_OVER = 0.35, 0.9  # share of a row's way that its columns over the object may take
+ROW = 2.5  # mm between rows that lie level
+WALL = 3.5  # mm from row to row above which a wall is given rows of its own
+ROUNDS, CLOSE = 40, 1e-9
+
+
+class Spot(NamedTuple):
+    """Places on a panel's grid, in rows and columns and parts of them, (n,) each."""
+
+    row: Array
+    column: Array
+
+
+@dataclass(frozen=True)
+class Formed:
+    """A panel formed and flat.
+
+    side: "front" or "back". places: (r, c, 3) mm, z outward from the middle plane or the flat back. middle: the
+    column that is the ridge or the fold. over: (r, c) the part of each place's way that lies over the object.
+    laid: as it flattens. uv: (r, c, 2) as it is cut, ridge or fold upright at u = 0 and level with the case at its
+    mouth. eased: share by which leather is cut shorter over the object.
+    """
+
+    side: str
+    places: Array
+    middle: int
+    over: Array
+    laid: Flattening
+    sheet: Sheet
+    uv: Array
+    eased: float
+
+    @property
+    def rows(self) -> Array:
+        """y of every row, (r,); two of a wall may be the same."""
+        return np.asarray(self.places[:, 0, 1])
+
+    @property
+    def triangles(self) -> Indices:
+        return np.asarray(self.sheet.triangles, dtype=np.intp)
+
+    def spot(self, plan: Array) -> Spot:
+        """Where points (n, 2) seen from the front lie on the panel; past its edges it goes on straight."""
+        rows = self.rows
+        k = np.clip(np.searchsorted(rows, plan[:, 1], side="right") - 1, 0, len(rows) - 2)
+        share = (plan[:, 1] - rows[k]) / np.maximum(rows[k + 1] - rows[k], 1e-12)
+        x = self.places[k, :, 0] * (1 - share)[:, None] + self.places[k + 1, :, 0] * share[:, None]
+        j = np.clip((x <= plan[:, :1]).sum(axis=1) - 1, 0, x.shape[1] - 2)
+        n = np.arange(len(plan))
+        apart = x[n, j + 1] - x[n, j]
+        return Spot(k + share, j + np.where(apart > 1e-9, (plan[:, 0] - x[n, j]) / np.maximum(apart, 1e-9), 0.0))
+
+    def at(self, spot: Spot, what: Array) -> Array:
+        """A value (r, c, d) of the grid at spots, (n, d)."""
+        k, j, a, b = self._cell(spot)
+        a, b = a[:, None], b[:, None]
+        low = what[k, j] * (1 - b) + what[k, j + 1] * b
+        high = what[k + 1, j] * (1 - b) + what[k + 1, j + 1] * b
+        return np.asarray(low * (1 - a) + high * a)
+
+    def _cell(self, spot: Spot) -> tuple[Indices, Indices, Array, Array]:
+        r, c = self.places.shape[:2]
+        k = np.clip(np.floor(spot.row), 0, r - 2).astype(np.intp)
+        j = np.clip(np.floor(spot.column), 0, c - 2).astype(np.intp)
+        return k, j, spot.row - k, spot.column - j
+
+    def to_flat(self, plan: Array) -> Array:
+        """Points (n, 2) seen from the front to where they lie on the flat leather, (n, 2)."""
+        return self.at(self.spot(plan), self.uv)
+
+    def to_plan(self, flat: Array) -> Array:
+        """Flat points (n, 2) back to where they are seen from the front, (n, 2). Raises InputError far off it."""
+        return self.at(self.spot_of(flat), self.places)[:, :2]
+
+    @cached_property
+    def _tree(self) -> cKDTree:
+        middles = (self.uv[:-1, :-1] + self.uv[1:, :-1] + self.uv[:-1, 1:] + self.uv[1:, 1:]) / 4
+        return cKDTree(middles.reshape(-1, 2))
+
+    def spot_of(self, flat: Array) -> Spot:
+        """Where flat points (n, 2) lie on the panel: Newton's way over its four-sided cells."""
+        _, nearest = self._tree.query(flat)
+        width = self.places.shape[1] - 1
+        row, column = nearest // width + 0.5, nearest % width + 0.5
+        for _ in range(ROUNDS):
+            k, j, a, b = self._cell(Spot(row, column))
+            corner = [self.uv[k + i, j + m] for i in (0, 1) for m in (0, 1)]
+            low, high = (corner[2 * i] + (corner[2 * i + 1] - corner[2 * i]) * b[:, None] for i in (0, 1))
+            miss = flat - (low + (high - low) * a[:, None])
+            if np.abs(miss).max() < CLOSE:
+                return Spot(row, column)
+            up = high - low
+            out = (corner[1] - corner[0]) * (1 - a)[:, None] + (corner[3] - corner[2]) * a[:, None]
+            turn = up[:, 0] * out[:, 1] - up[:, 1] * out[:, 0]
+            turn = np.where(np.abs(turn) < 1e-12, 1e-12, turn)
+            row = row + np.clip((miss[:, 0] * out[:, 1] - miss[:, 1] * out[:, 0]) / turn, -1.5, 1.5)
+            column = column + np.clip((up[:, 0] * miss[:, 1] - up[:, 1] * miss[:, 0]) / turn, -1.5, 1.5)
+        far = flat[int(np.abs(miss).max(axis=1).argmax())]
+        raise InputError(
+            f"the point {far[0]:.1f}, {far[1]:.1f} mm lies on no part of it", f"flat {self.side}",
+            "keep within the leather",
+        )  # fmt: skip
+
+
+def columns(run: Run, edge: Array) -> tuple[Array, Array]:
+    """Lengths (n, c) of a row's columns out to x = edge, (n,), and how much of each lies over the object."""
+    whole = run.length_to(edge)
+    over = np.clip(run.landed, LEAST_OVER * whole, MOST_OVER * whole)
+    first = over[:, None] * np.linspace(0, 1, OVER + 1)
+    then = over[:, None] + (whole - over)[:, None] * np.linspace(0, 1, WELT + 1)[1:]
+    length = np.concatenate([first, then], axis=1)
+    return length, np.minimum(length, run.landed[:, None])
+
+
+def half(run: Run, rows: Array, edge: Array) -> tuple[Array, Array]:
+    """Places (n, c, 3) of one side of a panel, outward from its ridge, and how much of each way is over the object."""
+    length, over = columns(run, edge)
+    x, z = run.sampled(length)
+    return np.stack([x, np.broadcast_to(rows[:, None], x.shape), z], axis=2), over
+
+
+def formed(
+    side: str, right: tuple[Array, Array], left: tuple[Array, Array] | None, eased: float, mouth: float,
+    before: Formed | None = None,
+) -> Formed:  # fmt: skip
+    """The panel laid flat, from its halves (places, over) as `half` gives them, left as if mirrored.
+
+    left: None where the panel ends at a fold, which is then held straight. before: an earlier one to set out from.
+    """
+    places, over = right
+    middle = 0
+    if left is not None:
+        mirrored = left[0] * np.array([-1.0, 1.0, 1.0])
+        middle = mirrored.shape[1] - 1
+        places = np.concatenate([mirrored[:, :0:-1], places], axis=1)
+        over = np.concatenate([left[1][:, :0:-1], over], axis=1)
+    places, over = _with_walls(places, over)
+    r, c = places.shape[:2]
+    fold = np.arange(r) * c if left is None else None
+    sheet = Sheet(places.reshape(-1, 3), grid_triangles(r, c), fold)
+    start = None
+    if before is not None and before.places.shape == places.shape:
+        start = before.laid.uv
+    laid = sheet.laid(start)
+    uv = _upright(laid.uv.reshape(r, c, 2), middle, mouth, free=left is not None)
+    laid = replace(laid, uv=uv.reshape(-1, 2))
+    out = np.sign(np.arange(c) - middle)
+    cut = uv.copy()
+    cut[:, :, 0] -= out * (1 - 1 / (1 + eased)) * over
+    return Formed(side, places, middle, over, laid, sheet, cut, eased)
+
+
+def grid_triangles(r: int, c: int) -> Indices:
+    """Triangles (m, 3) of a grid of r rows and c columns, facing up where columns run right and rows up."""
+    at = np.arange(r * c).reshape(r, c)
+    a, b, d, e = at[:-1, :-1].ravel(), at[:-1, 1:].ravel(), at[1:, 1:].ravel(), at[1:, :-1].ravel()
+    return np.vstack([np.column_stack([a, b, d]), np.column_stack([a, d, e])])
+
+
+def _with_walls(places: Array, over: Array) -> tuple[Array, Array]:
+    """With rows put in where leather goes down a wall from one row to the next."""
+    apart = np.linalg.norm(np.diff(places, axis=0), axis=2)[:, places.shape[1] // 4 : -places.shape[1] // 4].max(axis=1)
+    more = np.where(apart > WALL, np.ceil(apart / WALL), 1).astype(int)
+    at = np.concatenate([k + np.arange(n) / n for k, n in enumerate(more)] + [[len(places) - 1.0]])
+    k = np.minimum(at.astype(int), len(places) - 2)
+    share = at - k
+    return (
+        places[k] * (1 - share)[:, None, None] + places[k + 1] * share[:, None, None],
+        over[k] * (1 - share)[:, None] + over[k + 1] * share[:, None],
+    )
+
+
+def _upright(uv: Array, middle: int, mouth: float, free: bool) -> Array:
+    """Moved so that the ridge's upper end lies at (0, mouth), and turned so that the ridge runs up from its lower."""
+    if not free:
+        return np.asarray(uv + np.array([0.0, mouth - uv[-1, middle, 1]]))
+    z = uv @ np.array([1.0, 1.0j])
+    along = z[-1, middle] - z[0, middle]
+    z = (z - z[-1, middle]) * 1j * np.conj(along) / abs(along)
+    return np.stack([z.real, z.imag + mouth], axis=2)
+
+
+def level_half(rows: Array, ridge: float, edge: Array, floor: float) -> tuple[Array, Array]:
+    """Rows that lie level all the way out from the ridge, as `half` gives them. edge: (n,) x."""
+    share = np.concatenate([np.linspace(0, 0.6, OVER + 1), np.linspace(0.6, 1, WELT + 1)[1:]])
+    x = ridge + (edge - ridge)[:, None] * share
+    places = np.stack([x, np.broadcast_to(rows[:, None], x.shape), np.full_like(x, floor)], axis=2)
+    return places, np.zeros_like(x)
+
+
+def stacked(*parts: tuple[Array, Array]) -> tuple[Array, Array]:
+    """Halves one above the other, lowest first."""
+    return np.concatenate([p for p, _ in parts]), np.concatenate([o for _, o in parts])

@@ -1,0 +1,271 @@
+"""Two-sided: leather that ends in a seam on both sides, as two panels or as a front over a flat back.
+
+Each panel is measured out from the ridge, a straight line that lies on the object all the way: to the right over
+the seam side and to the left over the spine side.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tailor.core.carried.loft import Array, Loft, Sections, Turned
+from tailor.core.errors import InputError
+from tailor.core.leather.leather import Leather
+from tailor.core.leather.moulding import Moulding
+from tailor.core.shell.formed import ROW, Formed, formed, half, level_half, stacked
+from tailor.core.shell.mould import Flank, end_reach, moulded, touch_down
+from tailor.core.shell.panel import covered_rows
+from tailor.core.shell.run import Run, blended, level, of_chain
+from tailor.core.shell.wrap import HALF_PI, chain
+
+END_TURNS = 5  # rows round the edge of a blunt end, and again round the valley at its foot
+JUST = 1e-3  # mm: to either side of a wall
+TAPER = 12.0  # mm over which leather passes from moulded to taut
+
+
+def ridge_of(loft: Loft, rows: Array) -> float:
+    """x of the straight line that keeps furthest from both sides of the object.
+
+    Raises InputError where no straight line lies on it.
+    """
+    size = loft.sizes(rows)
+    left, right = float(size[:, 0].max()), float((size[:, 0] + size[:, 1]).min())
+    if right - left < 0.2:
+        raise InputError(
+            "it bends so far aside that no straight line along the draw stays on it", "object",
+            "measure it along another line, turned so that its ends lie one above the other",
+        )  # fmt: skip
+    return (left + right) / 2
+
+
+@dataclass(frozen=True)
+class Face:
+    """One formed panel at the rows of its case; right and left are both measured outward, left as if mirrored."""
+
+    right: Run
+    left: Run
+
+
+@dataclass(frozen=True)
+class TwoSided:
+    """The case, its leather and what it goes round.
+
+    welt: height of its layers together. mouth: its upper end. ridge: x the panels are measured from. toe: from the
+    tip to the welt's inner edge along the ridge. edges: rows y (n,) to x of the welt's inner edge on the right and
+    on the left, (n,) each. hollows: stretches of y that are moulded where not all is. flat_back: the back is one flat
+    piece. mm.
+    """
+
+    loft: Loft
+    leather: Leather
+    moulding: Moulding
+    clearance: float
+    welt: float
+    mouth: float
+    ridge: float
+    toe: float
+    edges: Callable[[Array], tuple[Array, Array]]
+    hollows: tuple[tuple[float, float], ...]
+    flat_back: bool
+
+    @property
+    def sides(self) -> tuple[str, ...]:
+        """The panels that are formed."""
+        return ("front",) if self.flat_back else ("front", "back")
+
+    @property
+    def plane(self) -> float:
+        """How far the flat back lies behind the object's middle plane; 0 for two panels."""
+        if not self.flat_back:
+            return 0.0
+        deepest = self.loft.sections(covered_rows(self.loft, self.mouth)).back.max()
+        return float(deepest) + self.clearance
+
+    @property
+    def floor(self) -> float:
+        """Height of the welt's face, over the middle plane or over the flat back."""
+        return self.welt if self.flat_back else self.welt / 2
+
+    @property
+    def ball(self) -> float:
+        return self.moulding.ball(self.leather.thickness)
+
+    @cached_property
+    def rows(self) -> Array:
+        """Rows on the object, (n,) rising."""
+        return covered_rows(self.loft, self.mouth)
+
+    @cached_property
+    def formed_rows(self) -> Array:
+        """Rows that the formed leather is worked at, (n,) rising, past the tip as far as it is not flat."""
+        tip = self.loft.tip
+        if self.moulding.taut:
+            past = tip - np.linspace(0.98, 0, max(int(self.toe / 2.5), 3) + 1)[:-1] * self.toe
+            return np.concatenate([past, self.rows])
+        wall, foot = self.clearance + self.leather.offset, self.end
+        turn = np.sin(np.linspace(0, HALF_PI, END_TURNS + 1))
+        roll = self.ball - self.leather.offset
+        valley = tip - foot + (1 - np.cos(np.linspace(0, HALF_PI, END_TURNS + 1))) * min(roll, max(foot - wall, 0.0))
+        rows = np.concatenate([valley[:-1], [tip - wall - JUST, tip - wall + JUST], tip - wall * turn[1:-1], self.rows])
+        rows = np.unique(np.round(rows, 6))
+        return np.asarray(rows[np.concatenate([[True], np.diff(rows) > JUST])])
+
+    @property
+    def end(self) -> float:
+        """How far before the tip moulded leather comes down on the welt, mm."""
+        tip = self.profiles(self.loft, "front")(np.array([self.loft.tip]))[1].max()
+        return end_reach(float(tip), self.floor + self.ball, self.clearance + self.ball)
+
+    def profiles(self, loft: Loft, side: str) -> Callable[[Array], tuple[Array, Array]]:
+        """What one panel goes over: rows to x and height."""
+        plane = self.plane
+
+        def at(y: Array) -> tuple[Array, Array]:
+            seen = loft.sections(y)
+            return seen.x, (seen.front if side == "front" else seen.back) + plane
+
+        return at
+
+    def face(self, side: str, rows: Array | None = None) -> Face:
+        """The formed panel of one side at rows (n,), or at those it is worked at."""
+        rows = self.formed_rows if rows is None else rows
+        right = self._run(self.loft, side, rows, self.ridge, *self.edges(rows))
+        spine, seam = self.edges(rows)[::-1]
+        left = self._run(Turned(self.loft.stations), side, rows, -self.ridge, -spine, -seam)
+        return Face(right, left)
+
+    def panel(
+        self, side: str, right: Callable[[Array], Array], left: Callable[[Array], Array], foot: float,
+        before: Formed | None = None,
+    ) -> Formed:  # fmt: skip
+        """One side formed and laid flat. right, left: y (n,) to x of its edges, (n,); foot: y it ends at below."""
+        rows, face = self.formed_rows, self.front if side == "front" else self.back
+        below = np.linspace(foot, rows[0], max(int(np.ceil((rows[0] - foot) / ROW)), 1) + 1)[:-1]
+        below = below[below < rows[0] - JUST]
+        floor = self.floor + self.leather.offset
+        use = rows > foot
+        halves = [
+            stacked(
+                level_half(below, ridge, way * edge(below), floor),
+                half(run.rows(use), rows[use], way * edge(rows[use])),
+            )
+            for run, edge, ridge, way in ((face.right, right, self.ridge, 1.0), (face.left, left, -self.ridge, -1.0))
+        ]
+        return formed(side, halves[0], halves[1], self.moulding.stretch, self.mouth, before)
+
+    @cached_property
+    def front(self) -> Face:
+        return self.face("front")
+
+    @cached_property
+    def back(self) -> Face:
+        """The formed back; of a flat back, leather that is level all over."""
+        if not self.flat_back:
+            return self.front if self._alike else self.face("back")
+        n = len(self.formed_rows)
+        floor = np.full(n, self.leather.offset)
+        return Face(level(np.full(n, self.ridge), floor), level(np.full(n, -self.ridge), floor))
+
+    @cached_property
+    def _alike(self) -> bool:
+        return all(s.front == s.back for s in self.loft.stations)
+
+    def _run(self, loft: Loft, side: str, rows: Array, ridge: float, own: Array, other: Array) -> Run:
+        """Outward from the ridge towards the welt at x = own; the far side's welt is at x = other."""
+        share = self._share(rows)
+        lines = []
+        if (share < 1).any():
+            lines.append(self._taut(loft, side, rows, ridge, own, other))
+        if (share > 0).any():
+            flank = Flank(self.profiles(loft, side), loft.tip, min(self.mouth + 2 * self.ball, loft.top), ridge,
+                          0.0)  # fmt: skip
+            lines.append(moulded(flank, rows, self.clearance, self.floor, self.leather.offset, self.ball))
+        return lines[0] if len(lines) == 1 else blended(lines[0], lines[1], share)
+
+    def _share(self, rows: Array) -> Array:
+        """How far moulded the leather is at each row: 1 wholly, 0 taut."""
+        if self.moulding.taut:
+            return np.zeros(len(rows))
+        if self.moulding.where == "everywhere":
+            return np.ones(len(rows))
+        near = [np.maximum(np.maximum(low - rows, rows - high), 0.0) for low, high in self.hollows]
+        if not near:
+            return np.zeros(len(rows))
+        return np.asarray(1 - np.clip(np.minimum.reduce(near) / TAPER, 0, 1))
+
+    def _taut(self, loft: Loft, side: str, rows: Array, ridge: float, own: Array, other: Array) -> Run:
+        """The taut line from the far welt's corner over the object to its own, seen from the ridge outward."""
+        towards = _share_of(loft, ridge)
+        seen = self._over(loft.sections(rows, self.toe, towards), side, rows)
+        n = len(rows)
+        floor = np.full(n, self.floor)
+        line = chain(
+            seen.x, seen.front, self.clearance, np.column_stack([other, floor]), 0.0, np.column_stack([own, floor]),
+            self.leather.offset,
+        )  # fmt: skip
+        return of_chain(line, np.full(n, ridge))
+
+    def _over(self, seen: Sections, side: str, rows: Array) -> Sections:
+        heights = seen.front if side == "front" else seen.back
+        left = np.clip(1 - (self.loft.tip - rows) / self.toe, 0, 1)[:, None]
+        return Sections(seen.y, seen.x, heights + self.plane * left, heights)
+
+    def gone_over(self, loft: Loft, rows: Array) -> Sections:
+        """What the leather goes over, heights over half the welt, as the approach to the welt is reckoned."""
+        seen = loft.sections(rows)
+        lower = self.floor - self.welt / 2
+        front = seen.front + self.plane - lower
+        return Sections(seen.y, seen.x, front, front if self.flat_back else seen.back)
+
+    @property
+    def _on(self) -> NDArray[np.bool_]:
+        return self.formed_rows >= self.loft.tip - JUST / 2
+
+    def _ends(self) -> list[tuple[Run, Array]]:
+        """Every run of formed leather at the rows on the object, with the welt's inner edge it comes down to."""
+        right, left = self.edges(self.rows)
+        faces = [self.front] if self.flat_back else [self.front, self.back]
+        return [(run.rows(self._on), x) for face in faces for run, x in ((face.right, right), (face.left, -left))]
+
+    def steepest(self) -> Array:
+        """Steepest angle at which the leather comes down on the welt at each row, (n,), radians."""
+        return np.asarray(np.maximum.reduce([run.approach for run, _ in self._ends()]))
+
+    def level_at(self, inset: float) -> Array:
+        """How much level leather lies between landing and stitch at each row, (n,), mm."""
+        return np.asarray(np.minimum.reduce([x + inset - run.x_land for run, x in self._ends()]))
+
+    def girths(self) -> tuple[Array, Array]:
+        """Length round the inside of the case, and round the object, at each row, (n,) each, mm.
+
+        Moulded, the flesh face turns as much one way as the other, so it is as long as the neutral line; taut, the
+        sharp corner at the welt gives something away.
+        """
+        right, left = self.edges(self.rows)
+        inside = np.full(len(self.rows), 2 * self.welt)
+        if self.flat_back:
+            inside += right - left
+        for run, x in self._ends():
+            angle = np.clip(run.approach, 0, HALF_PI)
+            inside += run.landed + np.maximum(x - run.x_land, 0.0) - self.leather.offset * (angle - np.tan(angle / 2))
+        return inside, self.loft.sections(self.rows).girth()
+
+    def touched(self, side: str) -> tuple[tuple[Array, Array], tuple[Array, Array]]:
+        """Where moulded leather comes down right and left: rows and x of each."""
+        found = []
+        for loft, ridge, way in ((self.loft, self.ridge, 1.0), (Turned(self.loft.stations), -self.ridge, -1.0)):
+            flank = Flank(self.profiles(loft, side), loft.tip, min(self.mouth + 2 * self.ball, loft.top), ridge, 0.0)
+            y, x = touch_down(flank, self.clearance, self.floor, self.ball)
+            found.append((y, way * x))
+        return found[0], found[1]
+
+
+def _share_of(loft: Loft, ridge: float) -> float:
+    """Where the ridge lies across the tip, as a share of its width from the spine."""
+    x, width = loft.sizes(loft.tip)[0, :2]
+    return float(np.clip((ridge - x) / width, 0, 1))
