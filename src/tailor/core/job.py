@@ -20,7 +20,7 @@ from tailor.core.errors import InputError
 from tailor.core.settings import KEYS, Kind, Settings
 from tailor.core.units import System
 
-STYLES: Mapping[str, Callable[[Settings, Loft, Sequence[Zone]], Draft]] = MappingProxyType(
+STYLES: Mapping[str, Callable[[Settings, Loft, Sequence[Zone], Draft | None], Draft]] = MappingProxyType(
     {styles.FOLDED_SHEATH: folded_sheath.draft, styles.TWO_PANEL: two_panel.draft, styles.FLAT_BACK: flat_back.draft}
 )
 LONGEST_NAME = 120
@@ -99,9 +99,13 @@ def mocked(job: Job, made: Draft, material: str) -> Job:
     return replace(job, name=name, settings=replace(job.settings, pinned=pinned))
 
 
-def draft(job: Job) -> Draft:
-    """Draft a job. Pure: the same job gives the same draft. Raises InputError where it cannot be made."""
-    return STYLES[job.style](job.settings, job.loft, job.zones)
+def draft(job: Job, before: Draft | None = None) -> Draft:
+    """Draft a job. Pure: the same job gives the same draft. Raises InputError where it cannot be made.
+
+    before: the draft of a job much like it, from which the flattening sets out; it ends where it would have ended
+    anyhow, only sooner.
+    """
+    return STYLES[job.style](job.settings, job.loft, job.zones, before)
 
 
 def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:

@@ -42,10 +42,10 @@ class Outcome:
     error: InputError | None = None
 
 
-def work_out(job: Job) -> Outcome:
-    """Draft and judge a job. Pure, so it may run on any thread."""
+def work_out(job: Job, before: Draft | None = None) -> Outcome:
+    """Draft and judge a job, setting out from the draft before. Pure, so it may run on any thread."""
     try:
-        made = draft(job)
+        made = draft(job, before)
         return Outcome(job, made, judge(job, made))
     except InputError as error:
         return Outcome(job, None, (), error)
@@ -197,8 +197,8 @@ class Workbench(QObject):
         if self._busy or self.fresh or self._finished:
             return
         self._busy = True
-        job = self.job
-        self._pool.start(_Task(lambda: self._worked_out.emit(work_out(job))))
+        job, before = self.job, self.made
+        self._pool.start(_Task(lambda: self._worked_out.emit(work_out(job, before))))
 
     def _take(self, outcome: Outcome) -> None:
         """An outcome arrives; if the job has changed meanwhile it is stale and only starts the next."""

@@ -30,13 +30,14 @@ HIGH = 1e3  # mm, higher than any mouth
 class Ring:
     """Lines (mouth right, toe, mouth left) seen from the front, each carried on above the mouth.
 
-    inner: the welt's inner edge. stitch, cut: true offsets of it. mouth: y. holes: on the stitch line. deviation:
-    the most that fairing moved the inner edge. mm.
+    inner: the welt's inner edge. stitch, cut: true offsets of it, a margin apart. mouth: y. ridge: x. holes: on the
+    stitch line. mm.
     """
 
     inner: Line
     stitch: Line
     cut: Line
+    margin: float
     mouth: float
     ridge: float
     holes: HoleLine
@@ -74,7 +75,7 @@ def ring(inner: Line, widths: Widths, mouth: float, ridge: float, first: float, 
     """Stitch and cut line round an inner edge, and holes with equal chords from either mouth to the foot."""
     inset, margin = widths.inset.value, widths.margin.value
     stitch, cut = (Line(spaced(offset(inner, out))) for out in (inset, inset + margin))
-    return Ring(inner, stitch, cut, mouth, ridge, placed(stitch, mouth - first, pitch))
+    return Ring(inner, stitch, cut, margin, mouth, ridge, placed(stitch, mouth - first, pitch))
 
 
 def placed(line: Line, top: float, pitch: float) -> HoleLine:
@@ -134,7 +135,8 @@ def strip(
     level = np.array([[-HIGH, of.mouth], [HIGH, of.mouth]])
 
     def cut_at(out: float) -> Array:
-        return below((offset(of.stitch, out), of.inner.points), level, name)
+        at_the_cut = abs(out - of.margin) < 1e-9
+        return below((of.cut.points if at_the_cut else offset(of.stitch, out), of.inner.points), level, name)
 
     middle = float(of.holes.at[len(of.holes.at) // 4])
     place, normal = of.stitch(np.array([middle]))[0], of.stitch.normal(np.array([middle]))[0]

@@ -66,7 +66,7 @@ def leather_of(settings: Settings) -> Leather:
     )  # fmt: skip
 
 
-def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool) -> Draft:
+def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool, before: Draft | None = None) -> Draft:
     """A two-sided case for the loft. Raises InputError where the measures cannot make one."""
     number = settings.number
     leather, (moulding, said) = leather_of(settings), moulding_of(settings)
@@ -96,11 +96,7 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool
     )
     lines = ring(inner, width, mouth.value, ridge, first.value, pitch.value)
     case = replace(bare, toe=toe.value, edges=lambda y: lines.edges(inner, y))
-    panels = tuple(
-        case.panel(side, lambda y: lines.edges(lines.cut, y)[0], lambda y: lines.edges(lines.cut, y)[1],
-                   lines.foot + 0.6)
-        for side in case.sides
-    )  # fmt: skip
+    panels = case.panels(lambda y: lines.edges(lines.cut, y), lines.foot + 0.6, before.formed if before else ())
     spread = float(np.ptp(lines.inner.points[[0, -1], 0]))
     relief = relief_depth(settings, mouth.value, spread, zones)
     made = _Cut(settings, case, lines, width, leather, stack, layer.value, int(layers.value), relief.value, panels)

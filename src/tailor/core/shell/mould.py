@@ -21,12 +21,12 @@ import numpy as np
 from tailor.core.carried.loft import Array
 from tailor.core.shell.run import Run, interpolated
 
-STEP = 0.2  # mm between places along a
+STEP = 0.25  # mm between places along a
 ROLL = 1.0  # mm between the rows that the ball rolls over
 ROOT = np.sqrt(2.0)
 FAR = 400.0  # mm that a level top and an upright wall are taken to go on
 TOUCHES = 1e-7  # mm
-FACING = np.radians(np.linspace(-44, 90, 68))  # from half way inward over straight up to straight out
+FACING = np.radians(np.linspace(-44, 90, 49))  # from half way inward over straight up to straight out
 
 
 @dataclass(frozen=True)
@@ -66,10 +66,12 @@ def moulded(
     return _measured(a, b, rows, grid, valley, flank.ridge, floor + offset)
 
 
-def touch_down(flank: Flank, clearance: float, floor: float, ball: float, step: float = STEP) -> tuple[Array, Array]:
+def touch_down(
+    flank: Flank, clearance: float, floor: float, ball: float, step: float = 2 * STEP, roll: float = 2 * ROLL
+) -> tuple[Array, Array]:
     """Rows (k,) that moulded leather comes down on, and the x (k,) where it does. mm."""
     reach = clearance + ball
-    grid = _rows(flank, np.array([flank.low, flank.high]), floor + ball, reach, ROLL)
+    grid = _rows(flank, np.array([flank.low, flank.high]), floor + ball, reach, roll)
     x, z = flank.profile(grid[(grid >= flank.low) & (grid <= flank.high)])
     low, high = _span(flank, x, z, reach, floor, ball)
     a = np.arange(low, high + step, step)
@@ -113,6 +115,8 @@ def _grown(flank: Flank, grid: Array, a: Array, reach: float) -> Array:
         grown[mine] = np.maximum(grown[mine], _askew(touched[there], np.full(len(mine), wide), a))
     end = _outermost(*flank.profile(np.array([flank.low])), flank.foot)
     near = np.flatnonzero(np.abs(grid - flank.low) <= reach)
+    if not len(near):
+        return np.asarray(grown, dtype=np.float64)
     wide_near = np.sqrt(np.maximum(reach**2 - (grid[near] - flank.low) ** 2, 0.0))
     grown[near] = np.maximum(grown[near], _askew(np.repeat(end, len(near), axis=0), wide_near, a))
     return np.asarray(grown, dtype=np.float64)

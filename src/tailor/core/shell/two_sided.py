@@ -7,7 +7,7 @@ the seam side and to the left over the spine side.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -139,22 +139,34 @@ class TwoSided:
         left = self._run(Turned(self.loft.stations), side, rows, -self.ridge, -spine, -seam)
         return Face(right, left)
 
-    def panel(
-        self, side: str, right: Callable[[Array], Array], left: Callable[[Array], Array], foot: float,
-        before: Formed | None = None,
-    ) -> Formed:  # fmt: skip
-        """One side formed and laid flat. right, left: y (n,) to x of its edges, (n,); foot: y it ends at below."""
+    def panels(
+        self, edges: Callable[[Array], tuple[Array, Array]], foot: float, before: tuple[Formed, ...] = ()
+    ) -> tuple[Formed, ...]:
+        """The formed sides laid flat. edges: y (n,) to x of their right and left edge; foot: y they end at below.
+
+        before: the same panels as they were a moment ago, to set out from.
+        """
+        earlier = {panel.side: panel for panel in before}
+        first = self._panel("front", edges, foot, earlier.get("front"))
+        if self.flat_back:
+            return (first,)
+        if self._alike:
+            return first, replace(first, side="back")
+        return first, self._panel("back", edges, foot, earlier.get("back"))
+
+    def _panel(
+        self, side: str, edges: Callable[[Array], tuple[Array, Array]], foot: float, before: Formed | None
+    ) -> Formed:
         rows, face = self.formed_rows, self.front if side == "front" else self.back
         below = np.linspace(foot, rows[0], max(int(np.ceil((rows[0] - foot) / ROW)), 1) + 1)[:-1]
         below = below[below < rows[0] - JUST]
-        floor = self.floor + self.leather.offset
-        use = rows > foot
+        use, floor = rows > foot, self.floor + self.leather.offset
         halves = [
             stacked(
-                level_half(below, ridge, way * edge(below), floor),
-                half(run.rows(use), rows[use], way * edge(rows[use])),
+                level_half(below, way * self.ridge, way * edges(below)[k], floor),
+                half(run.rows(use), rows[use], way * edges(rows[use])[k]),
             )
-            for run, edge, ridge, way in ((face.right, right, self.ridge, 1.0), (face.left, left, -self.ridge, -1.0))
+            for k, run, way in ((0, face.right, 1.0), (1, face.left, -1.0))
         ]
         return formed(side, halves[0], halves[1], self.moulding.stretch, self.mouth, before)
 

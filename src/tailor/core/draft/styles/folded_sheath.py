@@ -36,7 +36,7 @@ MAIN = "main"
 LOOP_ROWS = ("loop row 1", "loop row 2")
 
 
-def draft(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Draft:
+def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None) -> Draft:
     """A folded sheath for the loft. Raises InputError where the measures cannot make one."""
     number = settings.number
     leather = Leather(
