@@ -176,13 +176,15 @@ def _third_differences(n: int) -> Array:
     return bands
 
 
-def bumps(line: Line, deep: float = 0.15) -> Array:
+def bumps(line: Line, deep: float = 0.15, tighter: float = np.inf) -> Array:
     """Lengths at which the line has a hollow between two outward bends, (b,), mm.
 
-    deep: mm; a hollow that lies no deeper than this inside the chord across it is not seen.
+    deep: mm; a hollow that lies no deeper than this inside the chord across it is not seen. tighter: mm; nor is
+    one that nowhere turns as tightly as this radius.
     """
     s = np.linspace(0, line.length, max(2 * len(line.points), 16))
-    points, inward = line(s), line.curvature(s) < 0
+    points, turn = line(s), line.curvature(s)
+    inward = turn < 0
     edges = np.flatnonzero(np.diff(inward.astype(int))) + 1
     found = []
     for start, stop in pairwise(edges):
@@ -190,6 +192,6 @@ def bumps(line: Line, deep: float = 0.15) -> Array:
             chord = points[stop] - points[start]
             across = points[start : stop + 1] - points[start]
             depth = np.abs(chord[0] * across[:, 1] - chord[1] * across[:, 0]) / np.hypot(*chord)
-            if depth.max() > deep:
+            if depth.max() > deep and -turn[start:stop].min() > 1 / tighter:
                 found.append(s[start + int(depth.argmax())])
     return np.array(found)

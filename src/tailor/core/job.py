@@ -10,7 +10,7 @@ from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.stations import Station, Table
 from tailor.core.carried.zones import Zone
-from tailor.core.checks import carry, fit, measured, sewing
+from tailor.core.checks import carry, fit, forming, measured, sewing
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.corrections import Correction
 from tailor.core.draft import styles
@@ -112,6 +112,7 @@ def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
     """What an experienced maker would say of a draft, gravest first."""
     said = [
         *fit.verdicts(job.settings, job.loft, job.zones, made),
+        *forming.verdicts(job.settings, job.loft, job.zones, made),
         *sewing.verdicts(job.settings, made),
         *carry.verdicts(job.settings, made),
         measured.verdict(job.settings, job.capture, job.loft),

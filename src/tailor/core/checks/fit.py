@@ -37,7 +37,8 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft
     yield from _clear(settings, loft, zones, draft)
     yield _room(settings, draft)
     yield _pinch(draft)
-    yield _approach(draft)
+    if draft.shell.moulding.taut:
+        yield _approach(draft)
     yield _passes(draft)
     yield from _covered(zones, draft)
     yield from _guarded(settings, zones, draft)

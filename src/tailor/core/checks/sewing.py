@@ -10,6 +10,7 @@ from shapely.geometry import LineString
 
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.flat import WIDEST_HOLLOW
 from tailor.core.draft.seam import LEAST_INSET
 from tailor.core.fairing import bumps
 from tailor.core.settings import Settings
@@ -90,7 +91,12 @@ def _welt(draft: Draft) -> Iterator[Verdict]:
 
 
 def _flow(draft: Draft) -> Verdict:
-    found = [(line, s) for line in {id(h): h.line for h in (draft.front, draft.back)}.values() for s in bumps(line)]
+    tightest = np.inf if isinstance(draft.shell, Panel) else WIDEST_HOLLOW / 2
+    found = [
+        (line, s)
+        for line in {id(h): h.line for h in (draft.front, draft.back)}.values()
+        for s in bumps(line, tighter=tightest)
+    ]
     y = float(found[0][0](np.array([found[0][1]]))[0, 1]) if found else draft.value("mouth.y")
     return Verdict(
         "Cut line flows", Ruling.LOOK if found else Ruling.OK, float(len(found)), 0.0, "hollows",

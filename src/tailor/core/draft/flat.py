@@ -18,6 +18,7 @@ from tailor.core.shell.panel import Panel
 
 ROUNDS, CLOSE = 5, 0.2  # tries at a seam line without hollows, and the mm that fairing then takes up
 DEEPEST = 40.0  # mm that a toe goes down to round a corner
+WIDEST_HOLLOW = 45.0  # mm: radius of the tightest hollow that the seam of a two-sided case is given
 ROUND = 0.45  # share of the half-width at the tip over which the toe is level
 
 
@@ -106,6 +107,20 @@ def hollows(rows: Array, path: Array, depth: float) -> Array:
     seam = ring[ring[:, 0] > 0]
     seam = seam[seam[:, 1].argsort()]
     return np.asarray(np.maximum(np.interp(rows, seam[:, 1], seam[:, 0]) - path, 0.0))
+
+
+def rolled(rows: Array, x: Array, radius: float = WIDEST_HOLLOW) -> Array:
+    """How far out a line x (n,) over rows (n,) must go for no hollow in it to turn tighter than the radius, (n,), mm.
+
+    The line is closed by a disc: where its centre can go, and how near the line it then comes.
+    """
+    y = np.arange(rows[0], rows[-1] + 0.5, 1.0)
+    apart = radius**2 - (y[:, None] - y[None, :]) ** 2
+    high = np.sqrt(np.maximum(apart, 0.0))
+    line = np.interp(y, rows, x)
+    centre = np.where(apart > 0, line[None, :] + high, -np.inf).max(axis=1)
+    filled = np.where(apart > 0, centre[None, :] - high, np.inf).min(axis=1)
+    return np.asarray(np.maximum(np.interp(rows, y, filled - line), 0.0))
 
 
 def end_holes(settings: Settings, margin: float, leather: Leather) -> tuple[Reason, Reason]:

@@ -15,7 +15,7 @@ from tailor.core.carried.loft import Array, Loft, Turned
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.body import Side
 from tailor.core.draft.draft import Draft, Plan, Row
-from tailor.core.draft.flat import round_corner
+from tailor.core.draft.flat import rolled, round_corner
 from tailor.core.draft.mouth import mouth_height, relief_depth
 from tailor.core.draft.offset import offset
 from tailor.core.draft.piece import Piece, Rule, punched
@@ -156,7 +156,10 @@ def _standoffs(
         )
         for k, loft in enumerate(lofts)
     ]  # fmt: skip
-    return made[0], made[1]
+    if made[0].pinned is not None:
+        return made[0], made[1]
+    right, left = (stand.flowing(rolled(rows, stand.x_welt)) for stand in made)
+    return right, left
 
 
 def _toe_depth(

@@ -214,12 +214,12 @@ def stretches(z: Complex, triangles: NDArray[np.integer], flat_side: Complex, ar
 
     A triangle's map from its true shape to the plane is w ↦ p·w + q·w̄; its principal stretches are |p| ± |q|.
     """
-    p, q = _map(z, triangles, flat_side, area)
+    p, q = planar_map(z, triangles, flat_side, area)
     wide, narrow = np.abs(p) + np.abs(q), np.abs(np.abs(p) - np.abs(q))
     return 1 / wide, 1 / np.maximum(narrow, 1e-9)
 
 
-def _map(z: Complex, triangles: NDArray[np.integer], flat_side: Complex, area: Array) -> tuple[Complex, Complex]:
+def planar_map(z: Complex, triangles: NDArray[np.integer], flat_side: Complex, area: Array) -> tuple[Complex, Complex]:
     """The map true shape → plane of each triangle as w ↦ p·w + q·w̄, (m,) each."""
     corner = z[triangles]
     one, two = corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]

@@ -6,13 +6,14 @@ bends one way only. The panel goes on flat over the welt, and past the tip on th
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.leather.leather import Leather
+from tailor.core.leather.moulding import Moulding
 from tailor.core.shell.wrap import Wrap, folded, inner_girth
 
 ROW_STEP = 2.5  # mm between rows
@@ -41,6 +42,7 @@ class Panel:
     rows: Array
     x_welt: Array
     toe: float
+    moulding: Moulding = field(default_factory=Moulding)
 
     def welt_edge(self, y: Array) -> Array:
         """x of the welt's inner edge at rows y, (n,); past the tip it rounds in to the fold."""

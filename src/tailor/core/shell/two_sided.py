@@ -12,6 +12,7 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
+from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array, Loft, Sections, Turned
 from tailor.core.errors import InputError
@@ -266,6 +267,28 @@ class TwoSided:
             angle = np.clip(run.approach, 0, HALF_PI)
             inside += run.landed + np.maximum(x - run.x_land, 0.0) - self.leather.offset * (angle - np.tan(angle / 2))
         return inside, self.loft.sections(self.rows).girth()
+
+    def inside(self, y: float) -> Polygon:
+        """The room inside the leather at row y as a polygon in x and z, from welt to welt."""
+        bare = replace(self, leather=replace(self.leather, neutral=0.0))
+        row = np.array([y])
+        right, left = (float(x[0]) for x in self.edges(row))
+        halves = []
+        for side, up in (("front", 1.0), ("back", -1.0)):
+            if side == "back" and self.flat_back:
+                halves.append(np.array([(left, 0.0), (right, 0.0)]))
+                continue
+            face = bare.face(side, row)
+            over = [face.left.points(0, -left)[::-1] * np.array([-1.0, 1.0]), face.right.points(0, right)]
+            halves.append(np.vstack(over) * np.array([1.0, up]))
+        ring = np.vstack([halves[0], halves[1][::-1]]) - np.array([0.0, self.plane])
+        return Polygon(ring).buffer(0)
+
+    def pushed(self, neck: float, wide: float) -> float:
+        """How much longer, as a share, the leather at row `neck` must grow for the section at row `wide` to pass it."""
+        inside = self.inside(neck)
+        passing = Polygon(self.loft.sections(np.array([wide])).outline(0)).buffer(0)
+        return float(inside.union(passing).length / inside.length - 1)
 
     def touched(self, side: str) -> tuple[tuple[Array, Array], tuple[Array, Array]]:
         """Where moulded leather comes down right and left: rows and x of each."""

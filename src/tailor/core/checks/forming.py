@@ -1,0 +1,163 @@
+"""Will the leather lie as it is meant to: stretch, wrinkles, thickness, touch-down; and how is the object held."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from tailor.core.carried.loft import Loft
+from tailor.core.carried.zones import Zone, ZoneKind, of_kind
+from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
+from tailor.core.draft.draft import Draft
+from tailor.core.settings import Settings
+from tailor.core.shell.formed import Formed
+from tailor.core.shell.strain import Bears, Strain, strain
+from tailor.core.shell.two_sided import TwoSided
+
+SMALL = 0.5  # of its limit: strain that needs no second look
+THIN, BARE = 0.85, 0.7  # share of its thickness that leather should keep, and must
+AGREES = 0.5  # mm that row by row and the flattening may differ by
+# What firm leather gives a bulge that passes a hollow, as a share of the girth: from where it is felt to where it jams.
+FELT, CLICKS, JAMS = 0.002, 0.02, 0.035
+GRIP = 0.4  # friction of leather on metal or wood
+PRESS = {True: 0.5e-3, False: 1.2e-3}  # N/mm²: how taut (True) and moulded leather press, new
+UNSURE = 2.0  # times more or less that a hold by friction may turn out
+HOLDS = 1.5  # N that keep a light thing in when it is turned over
+
+
+def bears(settings: Settings) -> Bears:
+    """What the leather of a job bears when it is wet."""
+    number = settings.number
+    return Bears(
+        number("leather.stretch_along"), number("leather.stretch_across"), number("leather.gather"),
+        float(np.radians(number("leather.turn"))),
+    )  # fmt: skip
+
+
+def strains(settings: Settings, draft: Draft) -> tuple[Strain, ...]:
+    """The strain of every formed panel of a draft, front first."""
+    found: dict[int, Strain] = {}  # a back like its front is flattened once, and strained once
+    for panel in draft.formed:
+        found.setdefault(id(panel.sheet), strain(panel, bears(settings)))
+    return tuple(found[id(panel.sheet)] for panel in draft.formed)
+
+
+def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+    """Verdicts on the leather as it is formed, and on how the object is held."""
+    case = draft.shell
+    if draft.formed:
+        found = strains(settings, draft)
+        worst = max(range(len(found)), key=lambda k: float(found[k].load.max()))
+        yield _stretch(draft.formed[worst], found[worst], case.moulding.taut)
+        tight = max(range(len(found)), key=lambda k: float(found[k].gather.max()))
+        yield _wrinkles(draft.formed[tight], found[tight], draft)
+        if not case.moulding.taut:
+            thin = min(range(len(found)), key=lambda k: float(found[k].thickness.min()))
+            yield _thickness(draft.formed[thin], found[thin], draft)
+    if not case.moulding.taut:
+        yield _touch_down(draft)
+    yield from _locks(zones, draft)
+    yield _friction(loft, draft)
+
+
+def _place(panel: Formed, at: tuple[int, int]) -> tuple[str, float]:
+    y = panel.places[at][1]
+    side = "seam side" if at[1] > panel.middle else "spine side"
+    return f"{panel.side} at {y:.0f} mm, {side}", float(y)
+
+
+def _stretch(panel: Formed, found: Strain, taut: bool) -> Verdict:
+    at = found.worst()
+    value, limit = float(found.stretch[at]), float(found.limit[at])
+    where, y = _place(panel, at)
+    way = abs(np.degrees(found.way[at]))
+    along = "along" if min(way, 180 - way) < 45 else "across"
+    return Verdict(
+        "Leather stretches that far", at_most(value, limit, 1.5 * limit), 100 * value, 100 * limit, "%",
+        f"It must give most {along} the draw; beyond its limit it thins or tears."
+        + ("" if value <= limit else " Mould it less deep or with a wider valley, use thinner leather, turn the piece"
+           " on the hide, or part it into a front and a gusset; Ways out shows what each would give."),
+        where, y, (("mould.valley", "auto"), ("mould.method", "fingers")) if not taut else let_go("seam.standoff"),
+        "Leather", ceiling=True,
+    )  # fmt: skip
+
+
+def _wrinkles(panel: Formed, found: Strain, draft: Draft) -> Verdict:
+    at = found.tightest()
+    value, limit = float(found.gather[at]), found.wrinkles
+    where, y = _place(panel, at)
+    return Verdict(
+        "Leather takes up the fullness", at_most(value, limit, 1.8 * limit), 100 * value, 100 * limit, "%",
+        "More fullness than wet leather takes up lies in pleats."
+        + ("" if value <= limit else " Work it in from the middle, cut a dart where it gathers, or part it into a"
+           " front and a gusset."),
+        where, y, (("mould.method", "fingers"),) if not draft.shell.moulding.taut else (), "Leather", ceiling=True,
+    )  # fmt: skip
+
+
+def _thickness(panel: Formed, found: Strain, draft: Draft) -> Verdict:
+    at = found.thinnest()
+    thick = draft.shell.leather.thickness
+    left = thick * float(min(found.thickness[at], 1.0))
+    where, y = _place(panel, at)
+    return Verdict(
+        "Thickness left where it is drawn", at_least(left, THIN * thick, BARE * thick), left, THIN * thick, "mm",
+        "What stretches grows thin, and thin leather wears through first in the valley and on the corners."
+        + ("" if left >= THIN * thick else " Begin with thicker leather, or mould it less deep."),
+        where, y, let_go("mould.valley"), "Leather",
+    )  # fmt: skip
+
+
+def _touch_down(draft: Draft) -> Verdict:
+    room = draft.shell.level_at(0.0)
+    k = int(room.argmin())
+    y = float(draft.shell.rows[k])
+    return Verdict(
+        "Leather is down before the welt", at_least(float(room[k]), -0.3, -1.5), float(room[k]), 0.0, "mm",
+        "The valley must end before the welt begins, or the welt holds the leather off the object."
+        + ("" if room[k] >= -0.3 else " Let the standoff go out, or mould with a tighter valley."),
+        f"at {y:.0f} mm", y, let_go("seam.standoff", "mould.valley"), "Leather",
+    )  # fmt: skip
+
+
+def _locks(zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+    """At a hollow that is moulded, what lies below it must push past: it is held, clicks or jams."""
+    case = draft.shell
+    if not isinstance(case, TwoSided) or case.moulding.taut:
+        return
+    girth = case.loft.sections(case.rows).girth()
+    for zone in of_kind(zones, ZoneKind.HOLLOW):
+        inside = np.flatnonzero((case.rows >= zone.low) & (case.rows <= zone.high))
+        if not len(inside) or not inside[0]:
+            continue
+        neck = int(inside[girth[inside].argmin()])
+        lack = case.pushed(float(case.rows[neck]), float(case.rows[int(girth[: neck + 1].argmax())]))
+        if lack < FELT:
+            ruling, said = Ruling.LOOK, "It slips past without being held: mould closer there, or add a strap."
+        elif lack <= CLICKS:
+            ruling, said = Ruling.OK, "It clicks: the leather gives that much and closes again."
+        else:
+            ruling = Ruling.LOOK if lack <= JAMS else Ruling.STOP
+            said = "It jams: give it more clearance, or mould the hollow less deep."
+        y = float(case.rows[neck])
+        yield Verdict(
+            "Lock at the hollow", ruling, 100 * lack, 100 * CLICKS, "%",
+            f"What lies below must push the leather that much longer to get past. {said}", f"at {y:.0f} mm", y,
+            let_go("fit.clearance", "mould.valley"), "Object", ceiling=True,
+        )  # fmt: skip
+
+
+def _friction(loft: Loft, draft: Draft) -> Verdict:
+    """What it takes to draw the object by friction alone: an estimate, good to a factor of two."""
+    case = draft.shell
+    girth = loft.sections(case.rows).girth()
+    touching = float(np.trapezoid(girth, case.rows)) / (1 + case.clearance)
+    hold = GRIP * PRESS[case.moulding.taut] * touching
+    return Verdict(
+        "Hold by friction", Ruling.OK if hold >= HOLDS else Ruling.LOOK, hold, HOLDS, "N",
+        f"An estimate from {touching / 100:.0f} cm² in contact, good to a factor of {UNSURE:g}: between"
+        f" {hold / UNSURE:.1f} and {hold * UNSURE:.1f} N when new, less as it wears in."
+        + ("" if hold >= HOLDS else " Add a strap, or mould it."),
+        "all the way in", float(case.rows[len(case.rows) // 2]), (), "Object",
+    )  # fmt: skip
