@@ -27,8 +27,8 @@ _JOBS: dict[str, tuple[str, str, str, dict[str, float | int | str]]] = {
         {"mould.method": "boards", "leather.thickness": 2.0, "fit.clearance": 0.6},
     ),
     "whetstone": (
-        "Whetstone", "folded-sheath", "whetstone.csv",
-        {"leather.thickness": 2.4, "fit.clearance": 0.8, "loop.landing": "none"},
+        "Whetstone", "two-panel", "whetstone.csv",
+        {"leather.thickness": 1.8, "leather.temper": "soft", "fit.clearance": 0.8},
     ),
 }  # fmt: skip
 FIRST = "eaves-blade"

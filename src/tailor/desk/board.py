@@ -25,7 +25,7 @@ from tailor.core.units import format_length
 from tailor.desk import theme
 from tailor.desk.card import draw_eases, draw_jaws, draw_rule, draw_scene, draw_strings, draw_zones
 from tailor.desk.columns import stand
-from tailor.desk.measures import AT_STAGE, LABELS, OF_ZONE, nudged, reading, told, why
+from tailor.desk.measures import AT_STAGE, LABELS, OF_ZONE, known, nudged, reading, told, why
 from tailor.desk.measures import typed as as_typed
 from tailor.desk.scene import Scene, flat, made_up
 from tailor.desk.slip import Slip
@@ -125,9 +125,7 @@ class Board(QWidget):
         made = self.bench.made
         if key in OF_ZONE:
             return made is not None and any(z.kind is OF_ZONE[key] for z in self.bench.job.zones)
-        return made is not None and (
-            made.loop is not None or not key.startswith(("loop.", "belt.")) or key == "loop.landing"
-        )
+        return made is not None and known(made, key)
 
     def _stale(self) -> None:
         for tag in self.tags.values():

@@ -24,6 +24,10 @@ LABELS = {
     "seam.hole": "hole", "seam.fairing": "fairing", "mouth.y": "mouth", "mouth.relief": "scoop",
     "belt.width": "belt", "belt.thickness": "belt thickness", "loop.width": "loop width", "loop.play": "loop play",
     "loop.rise": "loop rise", "loop.landing": "loop sewn to", "hand": "hand", "seam.thread": "thread",
+    "leather.stretch_along": "stretch along", "leather.stretch_across": "stretch across",
+    "leather.gather": "takes up", "leather.turn": "hide turned", "mould.method": "moulded with",
+    "mould.where": "moulded where", "mould.valley": "valley", "mould.stretch": "wet stretch",
+    "mould.margin": "form margin",
     "seam.stack": "stack", "seam.faired": "faired by", "loop.length": "loop length", "seam.chord": "dividers",
 }  # fmt: skip
 
@@ -31,11 +35,12 @@ AT_STAGE = {
     "Object": ("mouth.y", "fit.clearance", "hand", "fit.edge", "fit.point", "fit.trigger", "fit.control"),
     "Leather": (
         "leather.thickness", "leather.temper", "leather.neutral", "leather.fold_radius", "fit.clearance",
+        "mould.method", "mould.where", "mould.valley", "mould.stretch", "leather.turn",
         "fit.approach", "welt.layers", "welt.thickness", "welt.width",
     ),
     "Draft": (
-        "mouth.y", "mouth.relief", "seam.standoff", "seam.toe", "welt.width", "welt.proud", "loop.width",
-        "loop.rise", "loop.play", "loop.landing", "loop.length", "belt.width", "belt.thickness",
+        "mouth.y", "mouth.relief", "seam.standoff", "seam.toe", "welt.width", "welt.proud", "mould.margin",
+        "loop.width", "loop.rise", "loop.play", "loop.landing", "loop.length", "belt.width", "belt.thickness",
     ),
     "Stitch": (
         "seam.first_hole", "seam.pitch", "seam.hole", "seam.stitch_inset", "seam.margin", "seam.thread",
@@ -46,6 +51,9 @@ AT_STAGE = {
 
 # The measures that belong to a kind of zone, there only where such a zone is marked.
 OF_ZONE = {f"fit.{kind}": kind for kind in (ZoneKind.EDGE, ZoneKind.POINT, ZoneKind.TRIGGER, ZoneKind.CONTROL)}
+
+# Told as a share of a hundred.
+SHARES = ("mould.stretch", "leather.stretch_along", "leather.stretch_across", "leather.gather")
 
 
 @dataclass(frozen=True)
@@ -62,6 +70,19 @@ class Reading:
     def setting(self) -> Key | None:
         """The setting behind it; None for a number that only follows."""
         return KEYS.get(self.key)
+
+
+def known(made: Draft, name: str) -> bool:
+    """Whether a measure exists in a draft: with no loop, fold or moulding there is nothing of it to measure."""
+    if name.startswith(("loop.", "belt.")):
+        return made.loop is not None or (name == "loop.landing" and made.plan.fold is not None)
+    if name in ("leather.fold_radius", "seam.fold_hole"):
+        return made.plan.fold is not None
+    if name == "fit.approach":
+        return made.shell.moulding.taut
+    if name == "mould.margin":
+        return name in made.reasons
+    return name == "mould.method" or not name.startswith("mould.") or not made.shell.moulding.taut
 
 
 def reading(job: Job, made: Draft, name: str) -> Reading:
@@ -90,8 +111,10 @@ def _said(name: str, key: Key | None, value: float | str, units: System) -> str:
         return format_length(value, units)
     if name in ("leather.thickness", "welt.thickness") and isinstance(value, float):
         return f"{format_length(value, units)} · {format_weight(value)}"
-    if name == "leather.fold_radius":
-        return f"{value:g} × thick"
+    if name in ("leather.fold_radius", "mould.valley"):
+        return f"{value:.3g} × thick"
+    if name in SHARES:
+        return f"{100 * float(value):.3g} %"
     return key.say(value, units)
 
 

@@ -47,21 +47,18 @@ class Scene:
 
 def made_up(job: Job, made: Draft, bare: bool) -> Scene:
     """The case with the object in it. bare: the object stands out and the leather is only hinted at."""
-    plan, panel = made.plan, made.shell
+    plan = made.plan
     mouth = made.value("mouth.y")
-    thing = outline(panel.loft)
-    fold = np.vstack([[plan.cut[-1, 0], plan.cut[-1, 1]], np.column_stack([made.shell.wrapped.x_fold, panel.rows])])
-    fold_x = float(fold[-1, 0])
-    leather = np.vstack([plan.cut, fold, plan.mouth])
+    thing = outline(made.shell.loft)
+    fold_x = float(plan.outline[:, 0].min()) if plan.fold is None else float(plan.fold[-1, 0])
     scene = Scene()
     if plan.loop is not None:
         scene.fills.append((plan.loop, theme.LEATHER, 40 if bare else 90))
         scene.behind.append(plan.loop)
-    strip = np.vstack([plan.welt, plan.cut[::-1]])
     layers = [
         (thing, theme.STEEL, 225),
-        (leather, theme.LEATHER, 70 if bare else 190),
-        (strip, theme.WELTED, 110),
+        (plan.outline, theme.LEATHER, 70 if bare else 190),
+        (plan.strip, theme.WELTED, 110),
     ]
     scene.fills += [layers[1], layers[0]] if bare else layers
     scene.outlines.append(thing)
@@ -70,8 +67,9 @@ def made_up(job: Job, made: Draft, bare: bool) -> Scene:
         ("stitch", plan.stitch, False),
         ("cut", plan.cut, False),
         ("cut", plan.mouth, False),
-        ("fold", fold, False),
     ]
+    if plan.fold is not None:
+        scene.lines.append(("fold", plan.fold, False))
     left = float(min(thing[:, 0].min(), fold_x)) - ZONE_OUT
     lanes: dict[int, float] = {}
     for i, zone in enumerate(job.zones):
@@ -86,7 +84,7 @@ def made_up(job: Job, made: Draft, bare: bool) -> Scene:
 
 
 def _places_made_up(scene: Scene, made: Draft, fold_x: float, mouth: float) -> None:
-    rows, stand = made.shell.rows, made.standoff
+    rows, stand = made.standoff.rows, made.standoff
     inset, margin = made.value("seam.stitch_inset"), made.value("seam.margin")
     tip = made.shell.loft.tip
     height = mouth - tip
@@ -115,6 +113,11 @@ def _places_made_up(scene: Scene, made: Draft, fold_x: float, mouth: float) -> N
     at["leather.temper"] = at["leather.neutral"] = (middle, tip + 0.62 * height)
     at["fit.approach"] = (across(0.95)[1], across(0.95)[2])
     at["hand"] = (middle, tip + 0.3 * height)
+    k = int(np.abs(rows - (tip + 0.5 * height)).argmin())
+    at["mould.valley"] = at["mould.stretch"] = (float(stand.x_seam[k] + 1), float(rows[k]))
+    at["mould.method"] = at["mould.where"] = (middle, tip + 0.5 * height)
+    at["leather.turn"] = (middle, tip + 0.85 * height)
+    at["mould.margin"] = (x + inset + margin, tip + 0.12 * height)
     if made.plan.loop is not None:
         low, high = made.plan.loop[0], made.plan.loop[2]
         at["loop.width"] = (float(high[0]), float(high[1] + low[1]) / 2)
@@ -133,7 +136,7 @@ def flat(made: Draft) -> Scene:
         piece = moved(piece, np.array([x - float(piece.cut[:, 0].min()), 0.0]))
         placed.append(piece)
         x = float(piece.cut[:, 0].max()) + BETWEEN
-        scene.fills.append((piece.cut, theme.LEATHER if piece.name == "body" else theme.WELTED, 120))
+        scene.fills.append((piece.cut, theme.LEATHER if piece.leather == "body" else theme.WELTED, 120))
         scene.lines += [(s.kind, s.points, s.closed) for s in strokes(piece)]
         scene.holes += [(h.x, h.y, h.diameter) for h in piece.holes]
         scene.words += [(m.x, m.y, _brief(piece, m), m.angle) for m in piece.marks if m.text]
@@ -142,13 +145,16 @@ def flat(made: Draft) -> Scene:
 
 
 def _brief(piece: Piece, mark: Mark) -> str:
-    return mark.text if piece.name == "body" else mark.text.split(" · front")[0].split(" from")[0]
+    return mark.text if piece.leather == "body" else mark.text.split(" · front")[0].split(" from")[0]
 
 
 def _places_flat(scene: Scene, made: Draft, placed: Sequence[Piece]) -> None:
-    body, welt = placed
-    shift = body.cut[:, 0].min() - made.pieces[0].cut[:, 0].min()
-    shift_welt = welt.cut[:, 0].min() - made.pieces[1].cut[:, 0].min()
+    """Where measures are tied: on the sheet the front is sewn by, else on its template; the welt's on the welt."""
+    names = [p.name for p in made.pieces]
+    sewn = next(k for k, p in enumerate(made.pieces) if any(h.edge == "front" for h in p.holes))
+    shift = placed[sewn].cut[:, 0].min() - made.pieces[sewn].cut[:, 0].min()
+    welt = names.index("welt")
+    shift_welt = placed[welt].cut[:, 0].min() - made.pieces[welt].cut[:, 0].min()
     turn = FLIP if made.mirrored else np.ones(2)
     mouth, margin, inset = made.value("mouth.y"), made.value("seam.margin"), made.value("seam.stitch_inset")
 
@@ -157,10 +163,10 @@ def _places_flat(scene: Scene, made: Draft, placed: Sequence[Piece]) -> None:
         return float(found[0] + piece + out * turn[0]), float(found[1])
 
     line, holes = made.front.line, made.front.holes.points
-    n = len(holes)
+    side = int(holes[:, 1].argmin()) + 1 if made.plan.fold is None else len(holes)  # holes down the seam side
+    n = side
     at = scene.places
-    foot = made.front.cut[-1]
-    at["mouth.y"] = on(np.array([made.front.cut[0, 0], mouth]))
+    at["mouth.y"] = on(np.array([holes[0, 0] + margin, mouth]))
     at["mouth.relief"] = on(np.array([made.inner.points[0, 0] / 2, mouth - made.value("mouth.relief")]))
     at["seam.first_hole"] = on(holes[0])
     at["seam.pitch"] = on((holes[n // 5] + holes[n // 5 + 1]) / 2)
@@ -168,18 +174,23 @@ def _places_flat(scene: Scene, made: Draft, placed: Sequence[Piece]) -> None:
     at["seam.stitch_inset"] = on(holes[n // 2], -inset * 0.6)
     at["seam.margin"] = on(holes[2 * n // 3], margin * 0.7)
     at["seam.standoff"] = on(holes[n // 8], -inset)
-    at["seam.fold_hole"] = on(holes[-1])
-    at["seam.toe"] = on(np.array([0.0, float(made.inner.points[-1, 1])]))
-    at["leather.fold_radius"] = on(np.array([0.0, mouth * 0.6]))
-    at["leather.thickness"] = on(np.array([-line.points[0, 0] * 0.5, mouth * 0.75]))
+    at["seam.toe"] = on(np.array([0.0, float(made.inner.points[:, 1].min())]))
+    at["leather.thickness"] = on(np.array([-holes[0, 0] * 0.5, mouth * 0.75]))
     at["seam.thread"] = at["seam.stack"] = on(holes[5 * n // 6])
-    across = made.back.holes.points * FLIP
-    at["seam.chord"] = on((across[n // 4] + across[n // 4 + 1]) / 2)
-    at["seam.fairing"] = at["seam.faired"] = on(made.front.line(np.array([0.75 * line.length]))[0])
+    at["seam.chord"] = on((holes[n // 4] + holes[n // 4 + 1]) / 2)
+    at["seam.fairing"] = at["seam.faired"] = on(line(np.array([0.75 * line.length * n / len(holes)]))[0])
     at["welt.width"] = on(holes[n // 6], 0.0, shift_welt)
     at["welt.proud"] = on(holes[n // 4], margin, shift_welt)
     at["welt.layers"] = on(holes[n // 3], 0.0, shift_welt)
-    at["hand"] = on(foot)
+    at["hand"] = on(holes[-1] if made.plan.fold is None else made.front.cut[-1])
+    if "front blank" in names:
+        cut = placed[names.index("front blank")].cut
+        at["mould.margin"] = tuple(map(float, cut[int(np.abs(cut[:, 1] - cut[:, 1].mean()).argmin())]))
+    if made.plan.fold is not None:
+        across = made.back.holes.points * FLIP
+        at["seam.chord"] = on((across[n // 4] + across[n // 4 + 1]) / 2)
+        at["seam.fold_hole"] = on(holes[-1])
+        at["leather.fold_radius"] = on(np.array([0.0, mouth * 0.6]))
     if made.tab is not None:
         tab, rise = made.tab, made.value("loop.rise")
         at["loop.width"] = on(np.array([tab.left, (tab.begins + tab.end) / 2]))

@@ -39,7 +39,8 @@ def strains(settings: Settings, draft: Draft) -> tuple[Strain, ...]:
     """The strain of every formed panel of a draft, front first."""
     found: dict[int, Strain] = {}  # a back like its front is flattened once, and strained once
     for panel in draft.formed:
-        found.setdefault(id(panel.sheet), strain(panel, bears(settings)))
+        if id(panel.sheet) not in found:
+            found[id(panel.sheet)] = strain(panel, bears(settings))
     return tuple(found[id(panel.sheet)] for panel in draft.formed)
 
 

@@ -153,13 +153,14 @@ def standoff(
     angle: Reason,
     over: Sections | None = None,
     down: Array | None = None,
+    moulded: Array | None = None,
 ) -> Standoff:
     """The least standoff that clears edges and point, comes down gently enough and leaves the welt its room.
 
     rows: (n,) rising. welt: height of the welt's layers, mm. angle: steepest approach, degrees. over: what the
     leather goes over, where that is not the object as it is: heights over half the welt. down: (n,) x at which
-    moulded leather touches down on the welt, which then rules in place of the approach. A pinned standoff is the
-    same on every row.
+    moulded leather touches down on the welt, which then rules in place of the approach; moulded: (n,) how far
+    moulded it is at each row, 1 everywhere where none is given. A pinned standoff is the same on every row.
     """
     clearance = settings.number("fit.clearance")
     x_seam = loft.x_seam(rows)
@@ -174,11 +175,11 @@ def standoff(
     cleared = _cleared(loft, rows, _seam_side(zones, ZoneKind.EDGE, loft), edge + faired)
     pointed = _cleared(loft, rows, _seam_side(zones, ZoneKind.POINT, loft), point + faired)
     room = x_seam + max(clearance, LEAST_ROOM)
-    if down is None:
-        sections = loft.sections(rows) if over is None else over
-        gentle = approach_welt(sections, leather, clearance, welt, np.radians(angle.value))
-    else:
-        gentle = down + faired
+    sections = loft.sections(rows) if over is None else over
+    gentle = approach_welt(sections, leather, clearance, welt, np.radians(angle.value))
+    if down is not None:
+        share = np.ones(len(rows)) if moulded is None else moulded
+        gentle = share * (down + faired) + (1 - share) * gentle
     near = np.maximum.reduce([cleared, pointed, room])
     excess = _eased(rows, np.maximum(gentle - near, 0.0))
     wanted = np.vstack([cleared, pointed, np.where(excess > 1e-9, near + excess, gentle), room])

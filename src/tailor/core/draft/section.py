@@ -12,7 +12,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.reason import Reason
 from tailor.core.shell.two_sided import TwoSided
-from tailor.core.shell.wrap import Wrap, folded
+from tailor.core.shell.wrap import Wrap
 
 
 @dataclass(frozen=True)
@@ -60,7 +60,9 @@ def section(draft: Draft, y: float, clearance: float) -> Section:
     x_welt = panel.welt_edge(np.array([y]))
 
     def skin(neutral: float) -> Wrap:
-        return folded(sections, replace(panel.leather, neutral=neutral), panel.clearance, panel.welt, x_welt)
+        stuff = replace(panel.leather, neutral=neutral)
+        pressed = None if panel.pressed is None else replace(panel.pressed, leather=stuff)
+        return replace(panel, leather=stuff, pressed=pressed).wrap(np.array([y]))
 
     flesh, grain, middle = skin(0.0), skin(1.0), skin(panel.leather.neutral)
     x_stitch = float(x_welt[0]) + draft.value("seam.stitch_inset")

@@ -31,9 +31,9 @@ from tailor.core.draft.seam import (
     welt_layers,
     widths,
 )
+from tailor.core.draft.stuff import leather_of, moulding_of
 from tailor.core.fairing import Line, flowed, spaced
 from tailor.core.leather.leather import Leather
-from tailor.core.leather.moulding import METHODS, TAUT, Method, Moulding
 from tailor.core.leather.stack import Stack
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
@@ -45,25 +45,6 @@ MAIN = "main"
 HOLD = 5.0  # mm of form margin to hold a blank by, at the least
 DRAWN = 0.25  # share of how far the edge travels that the blank is left larger by
 CARD = 0.4  # mm
-
-
-def moulding_of(settings: Settings) -> tuple[Moulding, tuple[Reason, ...]]:
-    """How the leather is moulded, and why its numbers are what they are."""
-    method = settings.word("mould.method")
-    gives = METHODS.get(method, Method(1.0, 0.0))
-    said = "leather that is only drawn taut" if method == TAUT else f"what {method} can press"
-    valley = settings.settled(stated("mould.valley", gives.valley, "", said))
-    stretch = settings.settled(stated("mould.stretch", gives.stretch, "", said))
-    moulding = Moulding(method, valley.value, stretch.value if method != TAUT else 0.0, settings.word("mould.where"))
-    return moulding, (() if method == TAUT else (valley, stretch))
-
-
-def leather_of(settings: Settings) -> Leather:
-    number = settings.number
-    return Leather(
-        number("leather.thickness"), number("leather.neutral"), number("leather.fold_radius"),
-        settings.word("leather.temper"),
-    )  # fmt: skip
 
 
 def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool, before: Draft | None = None) -> Draft:

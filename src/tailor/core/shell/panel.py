@@ -6,7 +6,7 @@ bends one way only. The panel goes on flat over the welt, and past the tip on th
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -14,7 +14,9 @@ import numpy as np
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import Moulding
-from tailor.core.shell.wrap import Wrap, folded, inner_girth
+from tailor.core.shell.pressed import Pressed
+from tailor.core.shell.run import blended, of_chain
+from tailor.core.shell.wrap import Chain, Wrap, folded, inner_girth
 
 ROW_STEP = 2.5  # mm between rows
 
@@ -29,10 +31,11 @@ def covered_rows(loft: Loft, mouth: float) -> Array:
 
 @dataclass(frozen=True)
 class Panel:
-    """A folded, taut panel over a loft.
+    """A folded panel over a loft.
 
     clearance and welt (height of its layers together) in mm. rows, x_welt: (n,) the welt's inner edge at
-    rising rows. toe: mm from the tip to the welt's inner edge along the fold.
+    rising rows. toe: mm from the tip to the welt's inner edge along the fold. pressed: the panel while it is moulded;
+    None where it is taut.
     """
 
     loft: Loft
@@ -42,7 +45,11 @@ class Panel:
     rows: Array
     x_welt: Array
     toe: float
-    moulding: Moulding = field(default_factory=Moulding)
+    pressed: Pressed | None = None
+
+    @property
+    def moulding(self) -> Moulding:
+        return Moulding() if self.pressed is None else self.pressed.moulding
 
     def welt_edge(self, y: Array) -> Array:
         """x of the welt's inner edge at rows y, (n,); past the tip it rounds in to the fold."""
@@ -58,7 +65,27 @@ class Panel:
         """The leather round the object at rows y, (n,)."""
         y = np.asarray(y, dtype=float)
         sections = self.loft.sections(y, self.toe)
-        return folded(sections, self.leather, self.clearance, self.welt, self.welt_edge(y))
+        taut = folded(sections, self.leather, self.clearance, self.welt, self.welt_edge(y))
+        if self.pressed is None:
+            return taut
+        share = self.pressed.share(y)
+        if not share.any():
+            return taut
+        on = np.maximum(y, self.loft.tip)
+        sides = [
+            blended(of_chain(line), self.pressed.run(name, on), share)
+            for name, line in (("front", taut.front), ("back", taut.back))
+            if isinstance(line, Chain)
+        ]
+        return replace(taut, front=sides[0], back=sides[-1])
+
+    def eased(self, y: Array) -> tuple[Array, Array]:
+        """How much shorter front and back are cut at rows y, for what the leather gives in moulding, (n,) each, mm."""
+        if self.pressed is None:
+            return np.zeros(len(y)), np.zeros(len(y))
+        wrapped = self.wrapped if y is self.rows else self.wrap(y)
+        short = (1 - self.pressed.moulding.shrink) * self.pressed.share(y)
+        return np.asarray(short * wrapped.front.landed), np.asarray(short * wrapped.back.landed)
 
     @cached_property
     def wrapped(self) -> Wrap:

@@ -81,17 +81,31 @@ class Run:
         return Run(-self.x, self.z, self.at, self.floor, -self.x_land, self.landed, self.approach)
 
 
-def of_chain(line: Chain, start: Array | None = None) -> Run:
-    """A taut line as a run from its fold, or from x = start, (n,), where it begins further on."""
+def of_chain(line: Chain, start: Array | None = None, end: Array | None = None) -> Run:
+    """A taut line as a run from its fold, or from x = start, (n,), where it begins further on; or only to x = end."""
     n = len(line.floor)
     first = np.zeros(n) if start is None else line.length_to(start)
-    landed = np.maximum(line.landed - first, 0.0)  # a line that is level from the start is down already
+    last = line.landed if end is None else np.minimum(line.length_to(end), line.landed)
+    landed = np.maximum(last - first, 0.0)  # a line that is level from the start is down already
     at = landed[:, None] * np.linspace(0, 1, POINTS)
     x, z = line.sampled(first[:, None] + at)
     x_land = line.x_land if start is None else np.maximum(line.x_land, start)
     down = (landed <= 0.0)[:, None]
     x, z = np.where(down, x_land[:, None], x), np.where(down, line.floor[:, None], z)
     return Run(x, z, at, line.floor, x_land, landed, line.approach)
+
+
+def joined(first: Run, then: Run) -> Run:
+    """A run and the one that goes on where it ends."""
+    share = np.linspace(0, 1, POINTS)
+    on = then.landed[:, None] * share
+    x, z = then.sampled(on)
+    length = first.at[:, -1:]
+    return Run(
+        np.concatenate([first.x[:, :-1], x], axis=1), np.concatenate([first.z[:, :-1], z], axis=1),
+        np.concatenate([first.at[:, :-1], length + on], axis=1), then.floor, then.x_land,
+        length[:, 0] + then.landed, then.approach,
+    )  # fmt: skip
 
 
 def level(x: Array, floor: Array) -> Run:

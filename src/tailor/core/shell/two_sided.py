@@ -21,12 +21,12 @@ from tailor.core.leather.moulding import Moulding
 from tailor.core.shell.formed import ROW, Formed, formed, half, level_half, stacked
 from tailor.core.shell.mould import Flank, end_reach, moulded, touch_down
 from tailor.core.shell.panel import covered_rows
+from tailor.core.shell.pressed import moulded_share
 from tailor.core.shell.run import Run, blended, level, of_chain
 from tailor.core.shell.wrap import HALF_PI, chain
 
 END_TURNS = 5  # rows round the edge of a blunt end, and again round the valley at its foot
 JUST = 1e-3  # mm: to either side of a wall
-TAPER = 12.0  # mm over which leather passes from moulded to taut
 
 
 def ridge_of(loft: Loft, rows: Array) -> float:
@@ -190,7 +190,7 @@ class TwoSided:
 
     def _run(self, loft: Loft, side: str, rows: Array, ridge: float, own: Array, other: Array) -> Run:
         """Outward from the ridge towards the welt at x = own; the far side's welt is at x = other."""
-        share = self._share(rows)
+        share = moulded_share(self.moulding, self.hollows, rows)
         lines = []
         if (share < 1).any():
             lines.append(self._taut(loft, side, rows, ridge, own, other))
@@ -199,17 +199,6 @@ class TwoSided:
                           0.0)  # fmt: skip
             lines.append(moulded(flank, rows, self.clearance, self.floor, self.leather.offset, self.ball))
         return lines[0] if len(lines) == 1 else blended(lines[0], lines[1], share)
-
-    def _share(self, rows: Array) -> Array:
-        """How far moulded the leather is at each row: 1 wholly, 0 taut."""
-        if self.moulding.taut:
-            return np.zeros(len(rows))
-        if self.moulding.where == "everywhere":
-            return np.ones(len(rows))
-        near = [np.maximum(np.maximum(low - rows, rows - high), 0.0) for low, high in self.hollows]
-        if not near:
-            return np.zeros(len(rows))
-        return np.asarray(1 - np.clip(np.minimum.reduce(near) / TAPER, 0, 1))
 
     def _taut(self, loft: Loft, side: str, rows: Array, ridge: float, own: Array, other: Array) -> Run:
         """The taut line from the far welt's corner over the object to its own, seen from the ridge outward."""

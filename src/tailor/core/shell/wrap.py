@@ -12,12 +12,16 @@ An angle phi runs along the taut line: the outward normal is (-cos phi, sin phi)
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tailor.core.carried.loft import Array, Sections
 from tailor.core.leather.leather import Leather
+
+if TYPE_CHECKING:
+    from tailor.core.shell.run import Run
 
 Indices = NDArray[np.intp]
 HALF_PI = np.pi / 2
@@ -211,7 +215,7 @@ def _brought_down(
 
 @dataclass(frozen=True)
 class Wrap:
-    """Leather folded taut round n sections.
+    """Leather folded round n sections, taut or moulded.
 
     x_fold: (n,) x of the neutral surface at the fold. x_welt: (n,) the welt's inner edge. front, back: the
     neutral lines. sections: what is wrapped.
@@ -220,10 +224,10 @@ class Wrap:
     sections: Sections
     x_fold: Array
     x_welt: Array
-    front: Chain
-    back: Chain
+    front: Chain | Run
+    back: Chain | Run
 
-    def side(self, name: str) -> Chain:
+    def side(self, name: str) -> Chain | Run:
         return self.front if name == "front" else self.back
 
 

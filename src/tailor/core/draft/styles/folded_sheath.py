@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from tailor.core.carried.loft import Loft
-from tailor.core.carried.zones import Zone
+from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft import body as bodies
 from tailor.core.draft.carry import belt_loop
 from tailor.core.draft.draft import Draft, Row
@@ -25,12 +25,14 @@ from tailor.core.draft.seam import (
     welt_layers,
     widths,
 )  # fmt: skip
+from tailor.core.draft.stuff import leather_of, moulding_of
 from tailor.core.draft.welt import welt
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel, covered_rows
+from tailor.core.shell.pressed import Pressed
 
 MAIN = "main"
 LOOP_ROWS = ("loop row 1", "loop row 2")
@@ -39,10 +41,7 @@ LOOP_ROWS = ("loop row 1", "loop row 2")
 def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None) -> Draft:
     """A folded sheath for the loft. Raises InputError where the measures cannot make one."""
     number = settings.number
-    leather = Leather(
-        number("leather.thickness"), number("leather.neutral"), number("leather.fold_radius"),
-        settings.word("leather.temper"),
-    )  # fmt: skip
+    leather = leather_of(settings)
     mouth = mouth_height(settings, loft, zones)
     rows = covered_rows(loft, mouth.value)
 
@@ -53,15 +52,25 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft |
     inset, margin = width.inset.value, width.margin.value
     rule = f"as steep as {leather.temper} leather comes down"
     angle = settings.settled(stated("fit.approach", leather.approach, "°", rule))
-    stand = standoff(settings, loft, leather, zones, rows, height, angle)
+    moulding, moulded = moulding_of(settings)
+    pressed = None
+    if not moulding.taut:
+        hollows = tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW))
+        pressed = Pressed(loft, leather, moulding, number("fit.clearance"), height, mouth.value, hollows)
+    stand = standoff(
+        settings, loft, leather, zones, rows, height, angle,
+        down=None if pressed is None else pressed.touched(rows),
+        moulded=None if pressed is None else pressed.share(rows),
+    )  # fmt: skip
     toe = toe_depth(settings, loft, stand, inset, height, angle.value)
 
     depth, most = toe.value + inset, number("seam.fairing")
-    panel = Panel(loft, leather, number("fit.clearance"), height, rows, stand.x_welt, toe.value)
+    panel = Panel(loft, leather, number("fit.clearance"), height, rows, stand.x_welt, toe.value, pressed)
     stand, panel = flowing(stand, panel, inset, depth)
     wrapped = panel.wrapped
     x_stitch = stand.x_welt + inset
-    paths = wrapped.front.length_to(x_stitch), wrapped.back.length_to(x_stitch)
+    eased = panel.eased(rows)
+    paths = wrapped.front.length_to(x_stitch) - eased[0], wrapped.back.length_to(x_stitch) - eased[1]
     front_line = stitch_line(rows, paths[0], depth, most)
     even = np.array_equal(*paths)
     back_line = front_line if even else stitch_line(rows, paths[1], depth, most)
@@ -98,7 +107,7 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft |
     columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
     reasons = (
         mouth, relief, layer, layers, width.width, width.inset, width.margin, angle, stand.reason(), toe, pitch,
-        first, last, *_said(settings, stack, seams[0], front, leather, height),
+        first, last, *moulded, *_said(settings, stack, seams[0], front, leather, height),
         *((loop.width, loop.rise, loop.length) if loop else ()),
     )  # fmt: skip
     return Draft(

@@ -1,0 +1,104 @@
+"""Pressed: a folded sheet moulded over the object, from its fold to the valley at the welt.
+
+Up to the ridge, a line just inside the spine, leather lies on the fold and the object as taut leather does; from
+there it is pressed down on a ball. Past the tip, and towards it, it is drawn taut again: a fold cannot be pressed
+round an end.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.leather.leather import Leather
+from tailor.core.leather.moulding import EVERYWHERE, Moulding
+from tailor.core.shell.mould import Flank, moulded, touch_down
+from tailor.core.shell.run import Run, joined, of_chain
+from tailor.core.shell.wrap import chain
+
+INSIDE = 0.2  # share of the narrowest width that the ridge lies in from the spine
+TAPER = 12.0  # mm over which leather passes from moulded to taut
+
+
+def moulded_share(moulding: Moulding, hollows: tuple[tuple[float, float], ...], rows: Array) -> Array:
+    """How far moulded leather is at rows (n,): 1 wholly, 0 taut."""
+    if moulding.taut:
+        return np.zeros(len(rows))
+    if moulding.where == EVERYWHERE:
+        return np.ones(len(rows))
+    near = [np.maximum(np.maximum(low - rows, rows - high), 0.0) for low, high in hollows]
+    if not near:
+        return np.zeros(len(rows))
+    return np.asarray(1 - np.clip(np.minimum.reduce(near) / TAPER, 0, 1))
+
+
+@dataclass(frozen=True)
+class Pressed:
+    """A folded panel while it is moulded. mouth: its upper end. welt: height of its layers together. mm."""
+
+    loft: Loft
+    leather: Leather
+    moulding: Moulding
+    clearance: float
+    welt: float
+    mouth: float
+    hollows: tuple[tuple[float, float], ...]
+
+    @property
+    def ball(self) -> float:
+        return self.moulding.ball(self.leather.thickness)
+
+    @cached_property
+    def ridge(self) -> float:
+        """x from which the leather is pressed."""
+        rows = self.loft.at_stations(high=self.mouth)
+        size = self.loft.sizes(rows)
+        fold = float(size[:, 0].max()) - self.clearance + self.leather.inside_radius
+        return max(float(size[:, 0].max() + INSIDE * size[:, 1].min()), fold)
+
+    def share(self, rows: Array) -> Array:
+        """How far moulded it is at rows (n,)."""
+        whole = moulded_share(self.moulding, self.hollows, rows)
+        return np.asarray(whole * np.clip((rows - self.loft.tip) / TAPER, 0, 1))
+
+    def _profile(self, side: str) -> Callable[[Array], tuple[Array, Array]]:
+        def at(y: Array) -> tuple[Array, Array]:
+            seen = self.loft.sections(y)
+            return seen.x, seen.front if side == "front" else seen.back
+
+        return at
+
+    def _flank(self, side: str) -> Flank:
+        high = min(self.mouth + 2 * self.ball, self.loft.top)
+        return Flank(self._profile(side), self.loft.tip, high, self.ridge, 0.0)
+
+    @cached_property
+    def _worked(self) -> dict[tuple[str, bytes], Run]:
+        return {}
+
+    def run(self, side: str, rows: Array) -> Run:
+        """The moulded neutral line of one side from the fold, at rows (n,) on the object; worked once for each."""
+        key = side, rows.tobytes()
+        if key not in self._worked:
+            self._worked[key] = self._run(side, rows)
+        return self._worked[key]
+
+    def _run(self, side: str, rows: Array) -> Run:
+        n = len(rows)
+        x, z = self._profile(side)(rows)
+        fold = x[:, 0] - self.clearance + self.leather.inside_radius
+        low = np.column_stack([np.full(n, self.ridge - 1.0), np.zeros(n)])
+        up = chain(x, z, self.clearance, fold, self.leather.inside_radius, low, self.leather.offset)
+        along = moulded(
+            self._flank(side), rows, self.clearance, self.welt / 2, self.leather.offset, self.ball
+        )  # fmt: skip
+        return joined(of_chain(up, end=np.full(n, self.ridge)), along)
+
+    def touched(self, rows: Array) -> Array:
+        """x (n,) at which the further out of front and back touches down on the welt."""
+        sides = [touch_down(self._flank(s), self.clearance, self.welt / 2, self.ball) for s in ("front", "back")]
+        return np.asarray(np.maximum.reduce([np.interp(rows, *found) for found in sides]))
