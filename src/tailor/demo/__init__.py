@@ -24,11 +24,11 @@ _JOBS: dict[str, tuple[str, str, str, dict[str, float | int | str]]] = {
     ),
     "radio": (
         "Two-way radio", "two-panel", "radio.csv",
-        {"mould.method": "boards", "leather.thickness": 2.0, "fit.clearance": 0.6},
+        {"mould.method": "bone", "leather.thickness": 2.0, "fit.clearance": 0.6},
     ),
     "whetstone": (
         "Whetstone", "two-panel", "whetstone.csv",
-        {"leather.thickness": 1.8, "leather.temper": "soft", "fit.clearance": 0.8},
+        {"leather.thickness": 1.8, "leather.temper": "soft", "fit.clearance": 0.6},
     ),
 }  # fmt: skip
 FIRST = "eaves-blade"

@@ -105,7 +105,7 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool
         standoffs=stands,
         front=front,
         back=back,
-        inner=inner,
+        inner=inner if front.line is lines.stitch else Line(spaced(panels[0].to_flat(inner.points))),
         plan=_plan(lines, relief.value),
         loop=None,
         tab=None,

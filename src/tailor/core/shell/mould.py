@@ -17,9 +17,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from tailor.core.carried.loft import Array
 from tailor.core.shell.run import Run, interpolated
+
+Indices = NDArray[np.intp]
 
 STEP = 0.25  # mm between places along a
 ROLL = 1.0  # mm between the rows that the ball rolls over
@@ -55,13 +58,14 @@ def moulded(
     that the flesh face turns with in a valley. step, roll: mm between places along and between rows of the grid.
     """
     reach = clearance + ball
-    grid = _rows(flank, rows, floor + ball, reach, roll)
+    grid, end = _rows(flank, rows, floor + ball, reach, roll)
     x, z = flank.profile(grid[(grid >= flank.low) & (grid <= flank.high)])
     low, high = _span(flank, x, z, reach, floor, ball)
     a = np.arange(low, high + step, step)
     centre = _grown(flank, grid, a, reach)
     rest = a + ROOT * (floor + ball)  # the ball's centre while it lies on the welt
     valley = _valleys(a, centre, rest)
+    centre[end] = -np.inf  # against an upright end the ball may lie at any height, so as low as the welt too
     b = _shrunk(np.maximum(centre, rest), grid, rows, step, ball - offset, a, valley)
     return _measured(a, b, rows, grid, valley, flank.ridge, floor + offset)
 
@@ -71,7 +75,7 @@ def touch_down(
 ) -> tuple[Array, Array]:
     """Rows (k,) that moulded leather comes down on, and the x (k,) where it does. mm."""
     reach = clearance + ball
-    grid = _rows(flank, np.array([flank.low, flank.high]), floor + ball, reach, roll)
+    grid, _ = _rows(flank, np.array([flank.low, flank.high]), floor + ball, reach, roll)
     x, z = flank.profile(grid[(grid >= flank.low) & (grid <= flank.high)])
     low, high = _span(flank, x, z, reach, floor, ball)
     a = np.arange(low, high + step, step)
@@ -87,13 +91,14 @@ def end_reach(height: float, centre: float, reach: float) -> float:
     return float(np.sqrt(reach**2 - over**2)) if over < reach else 0.0
 
 
-def _rows(flank: Flank, rows: Array, centre: float, reach: float, roll: float) -> Array:
-    """Rows for the ball's centre, from where it lies against the end of the object."""
+def _rows(flank: Flank, rows: Array, centre: float, reach: float, roll: float) -> tuple[Array, Indices]:
+    """Rows for the ball's centre, and which of them is where it lies against the end of the object, if one is."""
     _, z = flank.profile(np.array([flank.low]))
     end = flank.low - end_reach(float(z.max()), centre, reach)
-    first = end + roll * max(int((float(rows.min()) - reach - end) / roll) - 1, 0)  # no lower than rows need
-    last = max(min(float(rows.max()) + reach, flank.high + reach), flank.low + roll)
-    return np.asarray(first + roll * np.arange(int(np.ceil((last - first) / roll)) + 1))
+    first = int(np.floor((max(float(rows.min()), end) - reach - end) / roll)) - 1
+    last = int(np.ceil((max(min(float(rows.max()), flank.high) + reach, flank.low + roll) - end) / roll))
+    k = np.arange(first, last + 1)
+    return np.asarray(end + roll * k), np.flatnonzero(k == 0)
 
 
 def _span(flank: Flank, x: Array, z: Array, reach: float, floor: float, ball: float) -> tuple[float, float]:

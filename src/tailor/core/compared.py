@@ -1,0 +1,65 @@
+"""Compared: what differs between two drafts of an object, in numbers."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tailor.core.checks.verdict import Verdict
+from tailor.core.draft.draft import Draft
+
+# Numbers worth setting side by side, in the order they are told: reasons by name, verdicts by theirs.
+MEASURES = (
+    ("leather.thickness", "leather"), ("seam.standoff", "standoff"), ("seam.toe", "toe"), ("welt.stack", "welt"),
+    ("mouth.y", "mouth"), ("mould.valley", "valley"), ("mould.margin", "form margin"), ("seam.thread", "thread"),
+)  # fmt: skip
+JUDGED = (
+    ("Leather stretches that far", "stretch"), ("Leather takes up the fullness", "fullness"),
+    ("Thickness left where it is drawn", "thickness left"), ("Hold by friction", "hold"),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Difference:
+    """One number of the draft that is held and of the present one; None where one of them has no such number."""
+
+    name: str
+    unit: str
+    held: float | None
+    now: float | None
+
+    @property
+    def change(self) -> float | None:
+        return None if self.held is None or self.now is None else self.now - self.held
+
+
+def differences(
+    held: Draft, held_said: Sequence[Verdict], now: Draft, now_said: Sequence[Verdict]
+) -> tuple[Difference, ...]:
+    """What can be told of either, the leather's area, front and back path at the widest, and the ledger's numbers."""
+    found = [Difference("leather area", "cm²", _area(held), _area(now)),
+             Difference("front path", "mm", _path(held), _path(now))]  # fmt: skip
+    for key, name in MEASURES:
+        if key in held.reasons or key in now.reasons:
+            unit = (now.reasons.get(key) or held.reasons[key]).unit
+            found.append(Difference(name, unit, _reason(held, key), _reason(now, key)))
+    for said, name in JUDGED:
+        a, b = (next((v for v in verdicts if v.name == said), None) for verdicts in (held_said, now_said))
+        judged = a or b
+        if judged is not None:
+            found.append(Difference(name, judged.unit, a.value if a else None, b.value if b else None))
+    return tuple(found)
+
+
+def _reason(made: Draft, key: str) -> float | None:
+    if key == "leather.thickness":
+        return made.shell.leather.thickness
+    return made.value(key) if key in made.reasons else None
+
+
+def _area(made: Draft) -> float:
+    return sum(p.area * p.count for p in made.pieces if p.leather != "card") / 100
+
+
+def _path(made: Draft) -> float:
+    return max(row.front_path for row in made.rows)
