@@ -40,14 +40,16 @@ def differences(
     found = [Difference("leather area", "cm²", _area(held), _area(now)),
              Difference("front path", "mm", _path(held), _path(now))]  # fmt: skip
     for key, name in MEASURES:
-        if key in held.reasons or key in now.reasons:
-            unit = (now.reasons.get(key) or held.reasons[key]).unit
-            found.append(Difference(name, unit, _reason(held, key), _reason(now, key)))
+        a, b = _reason(held, key), _reason(now, key)
+        if a is not None or b is not None:
+            reason = now.reasons.get(key) or held.reasons.get(key)
+            found.append(Difference(name, "mm" if reason is None else reason.unit, a, b))
     for said, name in JUDGED:
-        a, b = (next((v for v in verdicts if v.name == said), None) for verdicts in (held_said, now_said))
-        judged = a or b
+        before, after = (next((v for v in verdicts if v.name == said), None) for verdicts in (held_said, now_said))
+        judged = before or after
         if judged is not None:
-            found.append(Difference(name, judged.unit, a.value if a else None, b.value if b else None))
+            numbers = (v.value if v else None for v in (before, after))
+            found.append(Difference(name, judged.unit, *numbers))
     return tuple(found)
 
 

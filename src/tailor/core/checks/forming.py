@@ -10,14 +10,16 @@ from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.panels import disagreement, panels
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
+from tailor.core.shell.panel import Panel
 from tailor.core.shell.strain import Bears, Strain, strain
 from tailor.core.shell.two_sided import TwoSided
 
 SMALL = 0.5  # of its limit: strain that needs no second look
 THIN, BARE = 0.85, 0.7  # share of its thickness that leather should keep, and must
-AGREES = 0.5  # mm that row by row and the flattening may differ by
+AGREES = 0.5  # mm that row by row and the flattening may differ by unsaid
 # What firm leather gives a bulge that passes a hollow, as a share of the girth: from where it is felt to where it jams.
 FELT, CLICKS, JAMS = 0.002, 0.02, 0.035
 GRIP = 0.4  # friction of leather on metal or wood
@@ -35,29 +37,32 @@ def bears(settings: Settings) -> Bears:
     )  # fmt: skip
 
 
-def strains(settings: Settings, draft: Draft) -> tuple[Strain, ...]:
-    """The strain of every formed panel of a draft, front first."""
+def strains(settings: Settings, draft: Draft, of: tuple[Formed, ...] | None = None) -> tuple[Strain, ...]:
+    """The strain of every formed panel of a draft, front first; of: its panels, where they are at hand."""
     found: dict[int, Strain] = {}  # a back like its front is flattened once, and strained once
-    for panel in draft.formed:
+    every = panels(draft) if of is None else of
+    for panel in every:
         if id(panel.sheet) not in found:
             found[id(panel.sheet)] = strain(panel, bears(settings))
-    return tuple(found[id(panel.sheet)] for panel in draft.formed)
+    return tuple(found[id(panel.sheet)] for panel in every)
 
 
 def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
     """Verdicts on the leather as it is formed, and on how the object is held."""
     case = draft.shell
-    if draft.formed:
-        found = strains(settings, draft)
+    of = panels(draft) if draft.formed or not case.moulding.taut else ()
+    if of:
+        found = strains(settings, draft, of)
         worst = max(range(len(found)), key=lambda k: float(found[k].load.max()))
-        yield _stretch(draft.formed[worst], found[worst], case.moulding.taut)
+        yield _stretch(of[worst], found[worst], case.moulding.taut)
         tight = max(range(len(found)), key=lambda k: float(found[k].gather.max()))
-        yield _wrinkles(draft.formed[tight], found[tight], draft)
-        if not case.moulding.taut:
-            thin = min(range(len(found)), key=lambda k: float(found[k].thickness.min()))
-            yield _thickness(draft.formed[thin], found[thin], draft)
+        yield _wrinkles(of[tight], found[tight], draft)
     if not case.moulding.taut:
+        thin = min(range(len(found)), key=lambda k: float(found[k].thickness.min()))
+        yield _thickness(of[thin], found[thin], draft)
         yield _touch_down(draft)
+        if isinstance(case, Panel):
+            yield _agrees(draft, of)
     yield from _locks(zones, draft)
     yield _friction(loft, draft)
 
@@ -119,6 +124,17 @@ def _touch_down(draft: Draft) -> Verdict:
         "The valley must end before the welt begins, or the welt holds the leather off the object."
         + ("" if room[k] >= -0.3 else " Let the standoff go out, or mould with a tighter valley."),
         f"at {y:.0f} mm", y, let_go("seam.standoff", "mould.valley"), "Leather",
+    )  # fmt: skip
+
+
+def _agrees(draft: Draft, of: tuple[Formed, ...]) -> Verdict:
+    """A folded sheet is cut row by row, which is exact while it bends one way only."""
+    apart = max(disagreement(draft, panel) for panel in of)
+    return Verdict(
+        "Row by row and flattened agree", at_most(apart, AGREES, np.inf), apart, AGREES, "mm",
+        "A fold is cut row by row; moulded over a steep rise it would rather lie otherwise, and pulls at the seam."
+        + ("" if apart <= AGREES else " Mould it only at the hollows, or make it of two panels."),
+        "body", float(draft.shell.rows[-1]), (("mould.where", "hollows"),), "Leather", ceiling=True,
     )  # fmt: skip
 
 
