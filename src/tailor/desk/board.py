@@ -20,19 +20,20 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from tailor.core.carried.calipers import Place
+from tailor.core.draft.seen import Eye
 from tailor.core.settings import Kind
 from tailor.core.units import format_length
 from tailor.desk import theme
-from tailor.desk.card import draw_eases, draw_jaws, draw_rule, draw_scene, draw_strings, draw_zones
+from tailor.desk.card import draw_across, draw_eases, draw_jaws, draw_rule, draw_scene, draw_strings, draw_zones
 from tailor.desk.columns import stand
+from tailor.desk.looks import Looked
 from tailor.desk.measures import AT_STAGE, LABELS, OF_ZONE, known, nudged, reading, told, why
 from tailor.desk.measures import typed as as_typed
-from tailor.desk.scene import Scene, flat, made_up
+from tailor.desk.scene import Scene
 from tailor.desk.slip import Slip
 from tailor.desk.tag import Tag
 from tailor.desk.workbench import Workbench
 from tailor.desk.zoning import NEAR, Zoning
-from tailor.files.dyes import INK, WALNUT
 
 EMPTY = "Nothing on the board yet.\nDrop a station table here, or open a job."
 SIDE = 148  # px kept clear on each side for tags
@@ -62,6 +63,7 @@ class Board(QWidget):
         self.bench = bench
         self.stage = "Draft"
         self.laid_flat = True
+        self.looked = Looked()
         self.bar = 0.0
         self.scene: Scene | None = None
         self.tags: dict[str, Tag] = {}
@@ -88,6 +90,7 @@ class Board(QWidget):
         """Show a stage of the work, with its measures."""
         self.stage = stage
         self.laid_flat = stage in ("Draft", "Stitch")
+        self.looked.eye = None
         self.shape_changed.emit(self.laid_flat)
         self._make_tags()
         self.fit()
@@ -95,9 +98,22 @@ class Board(QWidget):
     def lay(self, flat_: bool) -> None:
         """Show the pieces laid flat, or the case made up."""
         self.laid_flat = flat_
+        self.looked.eye = None
         self.shape_changed.emit(flat_)
         self._make_tags()
         self.fit()
+
+    def look(self, eye: Eye | None) -> None:
+        """Show the case as a lit relief from one side, or no longer."""
+        self.looked.eye, self.laid_flat = eye, False
+        self.shape_changed.emit(False)
+        self._make_tags()
+        self.fit()
+
+    def show_strain(self, shown: bool) -> None:
+        """Tint the leather by how it is strained, or no longer."""
+        self.looked.strain_shown = shown
+        self.refresh()
 
     def fit(self) -> None:
         """Everything in view."""
@@ -123,6 +139,8 @@ class Board(QWidget):
     def _known(self, key: str) -> bool:
         """Whether a measure exists in this draft: without a loop or a zone there is nothing of it to measure."""
         made = self.bench.made
+        if self.looked.eye in (Eye.BEHIND, Eye.EDGE):
+            return False
         if key in OF_ZONE:
             return made is not None and any(z.kind is OF_ZONE[key] for z in self.bench.job.zones)
         return made is not None and known(made, key)
@@ -150,7 +168,7 @@ class Board(QWidget):
         if list(self.tags) != wanted:
             self._make_tags()
         job = self.bench.outcome.job if self.bench.outcome.made is made else self.bench.job
-        self.scene = flat(made) if self.laid_flat else made_up(job, made, bare=self.stage == "Object")
+        self.scene = self.looked.scene(job, made, self.laid_flat, bare=self.stage == "Object")
         fresh = self.bench.fresh and self.bench.error is None
         for key, tag in self.tags.items():
             if not tag.typing:
@@ -223,35 +241,20 @@ class Board(QWidget):
         painter.setClipRect(card)
         view, bare = self.view, self.stage == "Object" and not self.laid_flat
         draw_rule(painter, card, view, self.bench.job.units)
+        made = self.bench.made
+        self.looked.draw_under(painter, view)
         draw_scene(painter, view, self.scene, self.stage, bare)
-        if bare and self.bench.made is not None:
-            draw_zones(painter, view, self.scene, self.bench.made.mirrored)
-        if bare and self.jaws is not None and self.bench.made is not None:
-            draw_jaws(painter, view, self.jaws, self.bench.job.loft, self.bench.made.mirrored)
-        self._draw_lines_across(painter)
+        self.looked.draw_over(painter, view)
+        if bare and made is not None and self.looked.eye is None:
+            draw_zones(painter, view, self.scene, made.mirrored)
+            if self.jaws is not None:
+                draw_jaws(painter, view, self.jaws, self.bench.job.loft, made.mirrored)
+        mouth = None if made is None else self.to_screen(0, made.value("mouth.y")).y()
+        ends = (SIDE - 8, self.width() - self._right + 8)
+        bar = format_length(self.bar, self.bench.job.units)
+        draw_across(painter, ends, self.to_screen(0, self.bar).y(), bar, mouth)
         draw_eases(painter, view, self.bench.job.settings.corrections, self.width() - self._right, self.bench.job.units)
         draw_strings(painter, view, self.scene, self.tags)
-
-    def _draw_lines_across(self, painter: QPainter) -> None:
-        y = self.to_screen(0, self.bar).y()
-        painter.setPen(QPen(QColor(WALNUT), 1.6))
-        painter.drawLine(QPointF(SIDE - 8, y), QPointF(self.width() - self._right + 8, y))
-        painter.setBrush(QColor(WALNUT))
-        handle = QRectF(self.width() - self._right - 48, y - 9, 64, 18)
-        painter.drawRoundedRect(handle, 4, 4)
-        painter.setPen(QColor(theme.PAPER))
-        painter.setFont(theme.text(9.5, bold=True))
-        painter.drawText(handle, Qt.AlignmentFlag.AlignCenter, format_length(self.bar, self.bench.job.units))
-        if self.bench.made is not None:
-            y = self.to_screen(0, self.bench.made.value("mouth.y")).y()
-            painter.setPen(QPen(QColor(INK), 1, Qt.PenStyle.DotLine))
-            painter.drawLine(QPointF(SIDE - 8, y), QPointF(self.width() - self._right + 8, y))
-            painter.setPen(QPen(QColor(INK), 1.4))
-            painter.setBrush(QColor(theme.PAPER))
-            grip = QRectF(SIDE - 22, y - 8, 48, 16)
-            painter.drawRoundedRect(grip, 4, 4)
-            painter.setFont(theme.text(9))
-            painter.drawText(grip, Qt.AlignmentFlag.AlignCenter, "mouth")
 
     # Measures
 

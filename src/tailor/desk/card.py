@@ -16,7 +16,7 @@ from tailor.desk import theme
 from tailor.desk.drawing import path, pen
 from tailor.desk.scene import Scene
 from tailor.desk.tag import Tag
-from tailor.files.dyes import GALL, INK, LOGWOOD
+from tailor.files.dyes import GALL, INK, LOGWOOD, WALNUT
 from tailor.files.linework import LINES
 
 
@@ -165,3 +165,26 @@ def draw_strings(painter: QPainter, view: QTransform, scene: Scene, tags: Mappin
             painter.drawLine(tag.tied_at(at), at)
             painter.setBrush(QColor(GALL))
             painter.drawEllipse(QPointF(at), 2.2, 2.2)
+
+
+def draw_across(painter: QPainter, ends: tuple[float, float], bar: float, said: str, mouth: float | None) -> None:
+    """The slice bar with its handle, and the mouth's line with its grip, across the board at heights in px."""
+    left, right = ends
+    painter.setPen(QPen(QColor(WALNUT), 1.6))
+    painter.drawLine(QPointF(left, bar), QPointF(right, bar))
+    painter.setBrush(QColor(WALNUT))
+    handle = QRectF(right - 56, bar - 9, 64, 18)
+    painter.drawRoundedRect(handle, 4, 4)
+    painter.setPen(QColor(theme.PAPER))
+    painter.setFont(theme.text(9.5, bold=True))
+    painter.drawText(handle, Qt.AlignmentFlag.AlignCenter, said)
+    if mouth is None:
+        return
+    painter.setPen(QPen(QColor(INK), 1, Qt.PenStyle.DotLine))
+    painter.drawLine(QPointF(left, mouth), QPointF(right, mouth))
+    painter.setPen(QPen(QColor(INK), 1.4))
+    painter.setBrush(QColor(theme.PAPER))
+    grip = QRectF(left - 14, mouth - 8, 48, 16)
+    painter.drawRoundedRect(grip, 4, 4)
+    painter.setFont(theme.text(9))
+    painter.drawText(grip, Qt.AlignmentFlag.AlignCenter, "mouth")

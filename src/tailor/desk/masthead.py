@@ -28,7 +28,7 @@ class Masthead(QWidget):
     """Job name, saved or not, job menu, undo and redo with what they undo, hand, folded or flat, units."""
 
     def __init__(
-        self, bench: Workbench, actions: dict[str, QAction], menu: QMenu, parent: QWidget | None = None
+        self, bench: Workbench, actions: dict[str, QAction], menu: QMenu, looks: QMenu, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
         self.setFixedHeight(48)
@@ -47,6 +47,11 @@ class Masthead(QWidget):
         self.job.setShortcut("Alt+J")
         self.job.setMenu(menu)
         self.job.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.look = QToolButton()
+        self.look.setText("Look ▾")
+        self.look.setShortcut("Alt+O")
+        self.look.setMenu(looks)
+        self.look.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 4, 12, 4)
         row.setSpacing(6)
@@ -62,6 +67,8 @@ class Masthead(QWidget):
             button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
             row.addWidget(button)
             self.buttons[key] = button
+            if key == "lay":
+                row.addWidget(self.look)
         row.addSpacing(10)
         self.units = QButtonGroup(self)
         self.units.setExclusive(True)

@@ -14,6 +14,7 @@ import numpy as np
 from tailor.core.carried.loft import Array, outline
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import FLIP, Mark, Piece
+from tailor.core.draft.seen import Eye
 from tailor.core.job import Job
 from tailor.desk import theme
 from tailor.files.linework import strokes
@@ -37,10 +38,14 @@ class Scene:
     zones: list[tuple[int, str, float, float, float]] = field(default_factory=list)  # index, kind, x, low, high
     stations: list[tuple[float, float, float]] = field(default_factory=list)  # x, x, y
     places: dict[str, Place] = field(default_factory=dict)
+    shifts: dict[str, float] = field(default_factory=dict)  # how far each piece was moved aside
+    room: tuple[float, float, float, float] | None = None  # of a picture: left, bottom, right, top
 
     @property
     def bounds(self) -> tuple[float, float, float, float]:
         """Left, bottom, right, top, mm."""
+        if self.room is not None:
+            return self.room
         every = np.vstack([f[0] for f in self.fills] + [p for _, p, _ in self.lines] + self.outlines)
         return (*map(float, every.min(axis=0)), *map(float, every.max(axis=0)))  # type: ignore[return-value]
 
@@ -81,6 +86,18 @@ def made_up(job: Job, made: Draft, bare: bool) -> Scene:
         scene.stations = [(s.x_spine, s.x_seam, s.y) for s in job.stations]
     _places_made_up(scene, made, fold_x, mouth)
     return _mirrored(scene) if made.mirrored else scene
+
+
+def relieved(job: Job, made: Draft, eye: Eye, room: tuple[float, float, float, float]) -> Scene:
+    """What is drawn over a relief: from the front and from behind its stitches; measures are tied only in front."""
+    scene = Scene(room=room)
+    turned = (eye is Eye.BEHIND) != made.mirrored
+    if eye is not Eye.EDGE:
+        way = FLIP if turned else np.ones(2)
+        scene.lines = [("stitch", made.plan.stitch * way, False)]
+    if eye is Eye.FRONT:
+        scene.places = made_up(job, made, bare=False).places
+    return scene
 
 
 def _places_made_up(scene: Scene, made: Draft, fold_x: float, mouth: float) -> None:
@@ -135,6 +152,7 @@ def flat(made: Draft) -> Scene:
     for piece in made.pieces:
         piece = moved(piece, np.array([x - float(piece.cut[:, 0].min()), 0.0]))
         placed.append(piece)
+        scene.shifts[piece.name] = x - float(made.pieces[len(placed) - 1].cut[:, 0].min())
         x = float(piece.cut[:, 0].max()) + BETWEEN
         scene.fills.append((piece.cut, theme.LEATHER if piece.leather == "body" else theme.WELTED, 120))
         scene.lines += [(s.kind, s.points, s.closed) for s in strokes(piece)]
@@ -213,4 +231,6 @@ def _mirrored(scene: Scene) -> Scene:
         [(i, k, -x, low, high) for i, k, x, low, high in scene.zones],
         [(-b, -a, y) for a, b, y in scene.stations],
         {k: (-x, y) for k, (x, y) in scene.places.items()},
+        scene.shifts,
+        scene.room,
     )

@@ -74,7 +74,8 @@ class Slice(QWidget):
             return
         painter.drawText(
             foot, Qt.AlignmentFlag.AlignTop,
-            f"Fold to stitch: front {format_length(cut.front_path, units)}, back {format_length(cut.back_path, units)}",
+            f"{'Stitch' if cut.two_sided else 'Fold'} to stitch: front {format_length(cut.front_path, units)}, "
+            f"back {format_length(cut.back_path, units)}",
         )  # fmt: skip
         if cut.reason is not None:
             painter.setPen(QColor(GALL))
@@ -103,9 +104,9 @@ class Slice(QWidget):
         if cut.neutral is not None:
             painter.setPen(QPen(QColor(GALL), 1, Qt.PenStyle.DotLine))
             painter.drawPath(path(cut.neutral, view))
-        if cut.stitch is not None:
+        for stitch in cut.stitches:
             painter.setPen(QPen(QColor(INDIGO), 2.4))
-            painter.drawPath(path(cut.stitch, view))
+            painter.drawPath(path(stitch, view))
         if cut.front is not None:
             self._names(painter, view, cut)
 
@@ -129,10 +130,15 @@ class Slice(QWidget):
             Qt.AlignmentFlag.AlignCenter,
             f"back {format_length(cut.back_path, units)}",
         )
+        if not cut.two_sided:
+            self._fold_name(painter, view, cut, top)
+        stitch = view.map(QPointF(*map(float, cut.stitch[0])))
+        painter.setPen(QColor(INDIGO))
+        painter.drawText(QRectF(stitch.x() - 30, stitch.y() - 17, 60, 15), Qt.AlignmentFlag.AlignCenter, "stitch")
+
+    def _fold_name(self, painter: QPainter, view: QTransform, cut: Section, top: float) -> None:
+        assert cut.front is not None
         fold = view.map(QPointF(float(cut.front[:, 0].min()), top))
         painter.setPen(QColor(LINES["fold"].colour))
         x = min(max(fold.x() - 22, 8.0), self.width() - 52.0)
         painter.drawText(QRectF(x, fold.y() - 17, 44, 15), Qt.AlignmentFlag.AlignCenter, "fold")
-        stitch = view.map(QPointF(*map(float, cut.stitch[0])))
-        painter.setPen(QColor(INDIGO))
-        painter.drawText(QRectF(stitch.x() - 30, stitch.y() - 17, 60, 15), Qt.AlignmentFlag.AlignCenter, "stitch")

@@ -14,6 +14,7 @@ from tailor.core.carried.block import block
 from tailor.core.carried.stations import read_csv
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.checks.verdict import Verdict
+from tailor.core.draft.seen import Eye
 from tailor.core.errors import InputError
 from tailor.core.job import MOCK_UPS, STYLES, Job
 from tailor.desk import keeping
@@ -61,7 +62,8 @@ class Window(QMainWindow):
         self.ways = Ways(self.bench, self.easel)
         self.measurements = self.ways.measurements
         self.acts: dict[str, QAction] = {}
-        self.masthead = Masthead(self.bench, self.acts, self._menu(paper), self)
+        menu = self._menu(paper)
+        self.masthead = Masthead(self.bench, self.acts, menu, self.looks, self)
         self._lay_out()
         self._wire()
         self.show_stage("Draft")
@@ -146,8 +148,20 @@ class Window(QMainWindow):
         self._act("redo", "Redo", "Ctrl+Shift+Z", self.bench.redo)
         self._act("hand", "Right hand", "Ctrl+H", self.flip_hand)
         self._act("lay", "Lay flat", "Ctrl+L", lambda: self.board.lay(not self.board.laid_flat))
+        self._look_menu()
         self._act("fit", "Fit", "Ctrl+0", self.board.fit)
         return menu
+
+    def _look_menu(self) -> None:
+        looks = QMenu(self)
+        for eye, key in zip(Eye, ("Ctrl+1", "Ctrl+2", "Ctrl+3"), strict=True):
+            looks.addAction(self._act(f"look {eye}", f"Relief {eye}", key, lambda e=eye: self.board.look(e)))
+        looks.addSeparator()
+        strain = self._act("strain", "Strain in the leather", "Ctrl+K", lambda: None)
+        strain.setCheckable(True)
+        strain.toggled.connect(self.board.show_strain)
+        looks.addAction(strain)
+        self.looks = looks
 
     def _wire(self) -> None:
         self.strap.chosen.connect(self.show_stage)

@@ -1,0 +1,175 @@
+"""Looks: the made-up case as a lit relief, and how the leather is strained, on any scene of the board."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF, QTransform
+
+from tailor.core.carried.loft import Array
+from tailor.core.checks import forming
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.panels import as_cut, panels
+from tailor.core.draft.piece import FLIP
+from tailor.core.draft.seen import Eye, seen
+from tailor.core.job import Job
+from tailor.core.shell.formed import Formed
+from tailor.core.shell.strain import Strain
+from tailor.desk import theme
+from tailor.desk.scene import Scene, flat, made_up, relieved
+from tailor.files.dyes import CORNFLOWER, INK, MADDER
+
+FAINT = 0.12  # share of what the leather bears, below which it is not tinted
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A lit relief: the picture and the room it takes, left, bottom, right, top, mm."""
+
+    image: QImage
+    room: tuple[float, float, float, float]
+
+
+def _rgb(name: str) -> tuple[int, int, int]:
+    found = QColor(name)
+    return found.red(), found.green(), found.blue()
+
+
+def pictured(made: Draft, eye: Eye) -> Picture:
+    """The relief of a draft, as it is worn by its hand."""
+    relief = seen(made, eye)
+    lit = np.ascontiguousarray(relief.lit(_rgb(theme.LEATHER), _rgb(theme.STEEL)))
+    h, w = lit.shape[:2]
+    image = QImage(lit.tobytes(), w, h, 4 * w, QImage.Format.Format_RGBA8888).copy()
+    left, right = float(relief.across[0]), float(relief.across[-1])
+    if made.mirrored:
+        image = image.flipped(Qt.Orientation.Horizontal)
+        left, right = -right, -left
+    return Picture(image, (left, float(relief.up[-1]), right, float(relief.up[0])))
+
+
+def draw_picture(painter: QPainter, view: QTransform, picture: Picture) -> None:
+    left, bottom, right, top = picture.room
+    room = QRectF(view.map(QPointF(left, top)), view.map(QPointF(right, bottom)))
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    painter.drawImage(room, picture.image)
+
+
+@dataclass(frozen=True)
+class Strained:
+    """One panel's strain where it lies on a scene: corners (r, c, 2), mm."""
+
+    panel: Formed
+    strain: Strain
+    corners: Array
+
+
+def strained_flat(job: Job, made: Draft, shifts: dict[str, float]) -> list[Strained]:
+    """The strain on the pieces laid flat. shifts: how far each piece was moved aside, by its name."""
+    every = panels(made)
+    found = []
+    for panel, strain in zip(every, forming.strains(job.settings, made, every), strict=True):
+        name = next((n for n in (panel.side, f"{panel.side} blank", "body") if n in shifts), None)
+        if name is None:
+            continue
+        way = FLIP if panel.side == "back" else np.ones(2)
+        hand = FLIP if made.mirrored else np.ones(2)
+        found.append(Strained(panel, strain, as_cut(made, panel) * way * hand + np.array([shifts[name], 0.0])))
+    return found
+
+
+def strained_up(job: Job, made: Draft, eye: Eye | None) -> list[Strained]:
+    """The strain on the made-up case, seen from the front or from behind."""
+    every = panels(made)
+    side = "back" if eye is Eye.BEHIND else "front"
+    if eye is Eye.EDGE:
+        return []
+    way = FLIP if (eye is Eye.BEHIND) != made.mirrored else np.ones(2)
+    return [
+        Strained(panel, strain, panel.places[:, :, :2] * way)
+        for panel, strain in zip(every, forming.strains(job.settings, made, every), strict=True)
+        if panel.side == side
+    ]
+
+
+def draw_strain(painter: QPainter, view: QTransform, of: Strained) -> None:
+    """Madder where it stretches, cornflower where it takes up fullness; hatched where it will not; the worst named."""
+    load = of.strain.load
+    cell = (load[:-1, :-1] + load[1:, :-1] + load[:-1, 1:] + load[1:, 1:]) / 4
+    rows, columns = cell.shape
+    painter.setPen(Qt.PenStyle.NoPen)
+    m = np.array([[view.m11(), view.m12()], [view.m21(), view.m22()]])
+    on = of.corners @ m + np.array([view.dx(), view.dy()])
+    for k in range(rows):
+        for j in range(columns):
+            value = float(cell[k, j])
+            if abs(value) < FAINT:
+                continue
+            colour = theme.colour(MADDER if value > 0 else CORNFLOWER, int(190 * min(abs(value), 1.0)))
+            quad = QPolygonF([QPointF(*on[k, j]), QPointF(*on[k, j + 1]), QPointF(*on[k + 1, j + 1]),
+                              QPointF(*on[k + 1, j])])  # fmt: skip
+            painter.setBrush(QBrush(colour))
+            painter.drawPolygon(quad)
+            if abs(value) > 1:
+                painter.setBrush(QBrush(QColor(INK), Qt.BrushStyle.DiagCrossPattern))
+                painter.drawPolygon(quad)
+    strain = of.strain
+    named = [(strain.worst(), f"gives {100 * strain.stretch[strain.worst()]:.0f} % of "
+              f"{100 * strain.limit[strain.worst()]:.0f}", MADDER),
+             (strain.tightest(), f"takes up {100 * strain.gather[strain.tightest()]:.0f} % of "
+              f"{100 * strain.wrinkles:.0f}", CORNFLOWER)]  # fmt: skip
+    painter.setFont(theme.text(9.5, bold=True))
+    taken: list[QRectF] = []
+    for at, said, colour_ in named:
+        spot = QPointF(*on[at])
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(QColor(colour_), 2))
+        painter.drawEllipse(spot, 5, 5)
+        wide = painter.fontMetrics().horizontalAdvance(said) + 10
+        slip = QRectF(spot.x() + 9, spot.y() - 9, wide, 18)
+        while any(slip.intersects(other) for other in taken):
+            slip.translate(0, 20)
+        taken.append(slip)
+        painter.setBrush(QColor(theme.PAPER))
+        painter.setPen(QPen(QColor(colour_), 1))
+        painter.drawRoundedRect(slip, 3, 3)
+        painter.setPen(QColor(INK))
+        painter.drawText(slip, Qt.AlignmentFlag.AlignCenter, said)
+
+
+class Looked:
+    """How the board is looked at: as drawn or as a relief from one side, with the strain shown or not."""
+
+    def __init__(self) -> None:
+        self.eye: Eye | None = None
+        self.strain_shown = False
+        self._picture: Picture | None = None
+        self._strained: list[Strained] = []
+
+    def scene(self, job: Job, made: Draft, laid_flat: bool, bare: bool) -> Scene:
+        """The scene for a draft, with its picture and its strain where they are wanted."""
+        self._picture = None if self.eye is None or laid_flat else pictured(made, self.eye)
+        if laid_flat:
+            scene = flat(made)
+        elif self.eye is not None and self._picture is not None:
+            scene = relieved(job, made, self.eye, self._picture.room)
+        else:
+            scene = made_up(job, made, bare=bare)
+        self._strained = []
+        if self.strain_shown:
+            self._strained = (
+                strained_flat(job, made, scene.shifts) if laid_flat else strained_up(job, made, self.eye)
+            )  # fmt: skip
+        return scene
+
+    def draw_under(self, painter: QPainter, view: QTransform) -> None:
+        """The relief, where there is one."""
+        if self._picture is not None:
+            draw_picture(painter, view, self._picture)
+
+    def draw_over(self, painter: QPainter, view: QTransform) -> None:
+        """The strain, where it is shown."""
+        for strained in self._strained:
+            draw_strain(painter, view, strained)
