@@ -20,6 +20,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from tailor.core.carried.calipers import Place
+from tailor.core.draft.draft import Draft
 from tailor.core.draft.seen import Eye
 from tailor.core.settings import Kind
 from tailor.core.units import format_length
@@ -109,6 +110,11 @@ class Board(QWidget):
         self.shape_changed.emit(False)
         self._make_tags()
         self.fit()
+
+    def hold(self, made: Draft | None) -> None:
+        """Show another draft's outlines too, to compare with; or none."""
+        self.looked.held = made
+        self.refresh()
 
     def show_strain(self, shown: bool) -> None:
         """Tint the leather by how it is strained, or no longer."""

@@ -27,6 +27,7 @@ from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, INK, WALNUT
 
 LINE = 21
+EASED = ("Leather stretches that far", "Leather takes up the fullness", "Thickness left where it is drawn")
 
 
 def said(value: float, unit: str, units: System) -> str:
@@ -131,6 +132,7 @@ class Ledger(QWidget):
     """The verdicts, and at its foot the chosen one in full, with ways to see it and put it right."""
 
     show_me = pyqtSignal(object)
+    ways_out = pyqtSignal()
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -148,7 +150,9 @@ class Ledger(QWidget):
         self._why.setFont(theme.text(10.5))
         self.see = QPushButton("Show me")
         self.mend = QPushButton("Put it right")
-        for button, shortcut in ((self.see, "Alt+M"), (self.mend, "Alt+R")):
+        self.outs = QPushButton("Ways out")
+        self.outs.clicked.connect(self.ways_out)
+        for button, shortcut in ((self.see, "Alt+M"), (self.mend, "Alt+R"), (self.outs, "Alt+W")):
             button.setProperty("plain", "false")
             button.setToolTip(shortcut)
             QShortcut(QKeySequence(shortcut), self, button.click)
@@ -161,6 +165,7 @@ class Ledger(QWidget):
         foot = QHBoxLayout()
         foot.addWidget(self.see)
         foot.addWidget(self.mend)
+        foot.addWidget(self.outs)
         foot.addStretch()
         all_ = QVBoxLayout(self)
         all_.setContentsMargins(12, 8, 12, 8)
@@ -203,11 +208,13 @@ class Ledger(QWidget):
                 f"<span style='color:{theme.RULING_STOP}'>{told(str(error), self.bench.job.units)}</span>"
             )
             self.see.setEnabled(False)
+            self.outs.hide()
             pinned = self._named_in(error)
             self.mend.setEnabled(bool(pinned))
             self.mend.setText("Let go of it" if pinned else "Put it right")
             return
         self.mend.setText("Put it right")
+        self.outs.setVisible(verdict is not None and verdict.name in EASED and verdict.ruling is not Ruling.OK)
         self.see.setEnabled(verdict is not None)
         self.mend.setEnabled(verdict is not None and verdict.ruling is not Ruling.OK and bool(self._remedies(verdict)))
         if verdict is None:

@@ -18,8 +18,9 @@ from tailor.core.job import Job
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.strain import Strain
 from tailor.desk import theme
+from tailor.desk.drawing import path
 from tailor.desk.scene import Scene, flat, made_up, relieved
-from tailor.files.dyes import CORNFLOWER, INK, MADDER
+from tailor.files.dyes import CORNFLOWER, GALL, INK, MADDER
 
 FAINT = 0.12  # share of what the leather bears, below which it is not tinted
 
@@ -59,11 +60,12 @@ def draw_picture(painter: QPainter, view: QTransform, picture: Picture) -> None:
 
 @dataclass(frozen=True)
 class Strained:
-    """One panel's strain where it lies on a scene: corners (r, c, 2), mm."""
+    """One panel's strain where it lies on a scene: corners (r, c, 2), mm. named: its worst places are named."""
 
     panel: Formed
     strain: Strain
     corners: Array
+    named: bool = True
 
 
 def strained_flat(job: Job, made: Draft, shifts: dict[str, float]) -> list[Strained]:
@@ -76,7 +78,8 @@ def strained_flat(job: Job, made: Draft, shifts: dict[str, float]) -> list[Strai
             continue
         way = FLIP if panel.side == "back" else np.ones(2)
         hand = FLIP if made.mirrored else np.ones(2)
-        found.append(Strained(panel, strain, as_cut(made, panel) * way * hand + np.array([shifts[name], 0.0])))
+        lies = as_cut(made, panel) * way * hand + np.array([shifts[name], 0.0])
+        found.append(Strained(panel, strain, lies, named=all(f.strain is not strain for f in found)))
     return found
 
 
@@ -115,6 +118,8 @@ def draw_strain(painter: QPainter, view: QTransform, of: Strained) -> None:
             if abs(value) > 1:
                 painter.setBrush(QBrush(QColor(INK), Qt.BrushStyle.DiagCrossPattern))
                 painter.drawPolygon(quad)
+    if not of.named:
+        return
     strain = of.strain
     named = [(strain.worst(), f"gives {100 * strain.stretch[strain.worst()]:.0f} % of "
               f"{100 * strain.limit[strain.worst()]:.0f}", MADDER),
@@ -147,6 +152,8 @@ class Looked:
         self.strain_shown = False
         self._picture: Picture | None = None
         self._strained: list[Strained] = []
+        self.held: Draft | None = None
+        self._ghosts: list[Array] = []
 
     def scene(self, job: Job, made: Draft, laid_flat: bool, bare: bool) -> Scene:
         """The scene for a draft, with its picture and its strain where they are wanted."""
@@ -157,6 +164,7 @@ class Looked:
             scene = relieved(job, made, self.eye, self._picture.room)
         else:
             scene = made_up(job, made, bare=bare)
+        self._ghosts = self._held_outlines(made, scene, laid_flat)
         self._strained = []
         if self.strain_shown:
             self._strained = (
@@ -164,12 +172,24 @@ class Looked:
             )  # fmt: skip
         return scene
 
+    def _held_outlines(self, made: Draft, scene: Scene, laid_flat: bool) -> list[Array]:
+        """Outlines of the held draft where the present one lies: its pieces by name, or all of it made up."""
+        if self.held is None or self.eye in (Eye.BEHIND, Eye.EDGE):
+            return []
+        if not laid_flat:
+            return [self.held.plan.outline * (FLIP if made.mirrored else 1.0)]
+        return [p.cut + np.array([scene.shifts[p.name], 0.0]) for p in self.held.pieces if p.name in scene.shifts]
+
     def draw_under(self, painter: QPainter, view: QTransform) -> None:
         """The relief, where there is one."""
         if self._picture is not None:
             draw_picture(painter, view, self._picture)
 
     def draw_over(self, painter: QPainter, view: QTransform) -> None:
-        """The strain, where it is shown."""
+        """The strain, where it is shown, and the outlines of the draft that is held."""
+        for points in self._ghosts:
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(QColor(GALL), 1.4, Qt.PenStyle.DashDotLine))
+            painter.drawPath(path(points, view, True))
         for strained in self._strained:
             draw_strain(painter, view, strained)

@@ -94,7 +94,7 @@ def relieved(job: Job, made: Draft, eye: Eye, room: tuple[float, float, float, f
     turned = (eye is Eye.BEHIND) != made.mirrored
     if eye is not Eye.EDGE:
         way = FLIP if turned else np.ones(2)
-        scene.lines = [("stitch", made.plan.stitch * way, False)]
+        scene.lines = [("stitch", made.plan.stitch * way, False), ("cut", made.plan.outline * way, True)]
     if eye is Eye.FRONT:
         scene.places = made_up(job, made, bare=False).places
     return scene

@@ -7,6 +7,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QTransform
 from PyQt6.QtWidgets import QWidget
 
+from tailor.core.draft.draft import Draft
 from tailor.core.draft.section import Section, section
 from tailor.core.units import format_length, retold
 from tailor.desk import theme
@@ -27,6 +28,8 @@ class Slice(QWidget):
         self.bench = bench
         self.y = 0.0
         self.section: Section | None = None
+        self.held: Draft | None = None
+        self.ghost: Section | None = None
         bench.changed.connect(self.update)
         bench.drafted.connect(lambda: self.cut_at(self.y))
 
@@ -35,7 +38,13 @@ class Slice(QWidget):
         self.y = y
         if self.bench.made is not None:
             self.section = section(self.bench.made, y, self.bench.made.shell.clearance)
+            self.ghost = None if self.held is None else section(self.held, y, self.held.shell.clearance)
         self.update()
+
+    def hold(self, made: Draft | None) -> None:
+        """Show another draft's section too, dashed, to compare with; or none."""
+        self.held = made
+        self.cut_at(self.y)
 
     def _view(self, cut: Section) -> QTransform:
         """mm to screen: x right from the fold, z up, both at one scale, mirrored for a left hand."""
@@ -66,6 +75,11 @@ class Slice(QWidget):
             return
         view = self._view(cut)
         self._layers(painter, view, cut)
+        for side in (self.ghost.front, self.ghost.back) if self.ghost is not None else ():
+            if side is not None:
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.setPen(QPen(QColor(GALL), 1.3, Qt.PenStyle.DashDotLine))
+                painter.drawPath(path(side, view, True))
         painter.setFont(theme.text(10.5))
         painter.setPen(QColor(INK))
         foot = QRectF(14, self.height() - 44, self.width() - 28, 40)

@@ -15,16 +15,19 @@ from tailor.core.carried.stations import read_csv
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.checks.verdict import Verdict
 from tailor.core.draft.seen import Eye
+from tailor.core.draft.styles import SAID
 from tailor.core.errors import InputError
 from tailor.core.job import MOCK_UPS, STYLES, Job
 from tailor.desk import keeping
 from tailor.desk.board import Board
 from tailor.desk.capture.easel import Easel
 from tailor.desk.capture.ways import STATIONS, Ways
+from tailor.desk.held import Held
 from tailor.desk.ledger import Ledger
 from tailor.desk.masthead import Masthead
 from tailor.desk.notes import NoteLine, Notes
 from tailor.desk.notice import Notice
+from tailor.desk.outs import WaysOut
 from tailor.desk.paperwork import Paperwork
 from tailor.desk.slice import Slice
 from tailor.desk.strap import Strap
@@ -55,6 +58,8 @@ class Window(QMainWindow):
         self.paperwork.written.connect(self.written)
         self.board = Board(self.bench)
         self.notes = Notes(self.bench, NoteLine(self.board))
+        self.held = Held(self.bench)
+        self.ways_out = WaysOut(self.bench)
         self.slice = Slice(self.bench)
         self.ledger = Ledger(self.bench)
         self.strap = Strap(self.bench)
@@ -88,7 +93,8 @@ class Window(QMainWindow):
         over = QVBoxLayout(tried)
         over.setContentsMargins(0, 0, 0, 0)
         over.setSpacing(0)
-        over.addWidget(self.notes)
+        for strip in (self.notes, self.held, self.ways_out):
+            over.addWidget(strip)
         over.addWidget(self.board, 1)
         self._tried = tried
         self._looked_at.addWidget(tried)
@@ -135,6 +141,14 @@ class Window(QMainWindow):
             said = "Foam as thick as the leather" if material == "foam" else material.capitalize()
             mock_up.addAction(said, lambda m=material: self.paperwork.print_mock_up(m))
         menu.addAction(self._act("note", "Note a correction", "Ctrl+T", lambda: self.board.note_here()))
+        made_as = menu.addMenu("Construction")
+        made_as.aboutToShow.connect(self._show_style)
+        self._styles: dict[str, QAction] = {}
+        for style in STYLES:
+            action = QAction(SAID[style], self, checkable=True)
+            action.triggered.connect(lambda _, s=style: self.build(s))
+            made_as.addAction(action)
+            self._styles[style] = action
         papers = menu.addMenu("Paper")
         self._papers: dict[str, QAction] = {}
         for name, said in (("a4", "A4"), ("letter", "Letter")):
@@ -161,6 +175,9 @@ class Window(QMainWindow):
         strain.setCheckable(True)
         strain.toggled.connect(self.board.show_strain)
         looks.addAction(strain)
+        looks.addSeparator()
+        looks.addAction(self._act("hold", "Hold this draft to compare", "Ctrl+B", self.hold))
+        looks.addAction(self._act("ways out", "Ways out for the leather", "Ctrl+J", self.ways_out.ask))
         self.looks = looks
 
     def _wire(self) -> None:
@@ -177,6 +194,8 @@ class Window(QMainWindow):
         self.ways.taken.connect(self._settle_soon)
         self.measurements.kind_chosen.connect(lambda said: setattr(self.board.zoning, "kind", ZoneKind(said)))
         self.ledger.show_me.connect(self.show_verdict)
+        self.ledger.ways_out.connect(self.ways_out.ask)
+        self.held.held_changed.connect(self._show_held)
         self.bench.changed.connect(self._title)
         self.bench.changed.connect(self.notice.forgive)
         self.bench.saved.connect(self._title)
@@ -216,6 +235,24 @@ class Window(QMainWindow):
             names = [v.name for v in self.ledger.lines.shown]
             self.ledger.lines.choose(names.index(said))
         self.board.move_bar(verdict.y)
+
+    def hold(self) -> None:
+        """Hold the present draft to compare with, or let go of the one that is held."""
+        self.held.hold(None if self.held.outcome is not None else self.bench.outcome)
+
+    def _show_held(self) -> None:
+        made = None if self.held.outcome is None else self.held.outcome.made
+        self.board.hold(made)
+        self.slice.hold(made)
+        self.acts["hold"].setText("Hold this draft to compare" if made is None else "Let go of the held draft")
+
+    def build(self, style: str) -> None:
+        """Make it in another construction; object, leather and corrections stay."""
+        self.bench.change(f"{SAID[style].lower()}", replace(self.bench.job, style=style))
+
+    def _show_style(self) -> None:
+        for style, action in self._styles.items():
+            action.setChecked(style == self.bench.job.style)
 
     def flip_hand(self) -> None:
         hand = "right" if self.bench.job.settings.word("hand") == "left" else "left"
@@ -369,6 +406,7 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self.ways.finish()
+        self.ways_out.finish()
         QThreadPool.globalInstance().waitForDone()
         self.bench.finish()
         super().closeEvent(event)

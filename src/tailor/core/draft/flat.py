@@ -114,10 +114,11 @@ def rolled(rows: Array, x: Array, radius: float = WIDEST_HOLLOW) -> Array:
 
     The line is closed by a disc: where its centre can go, and how near the line it then comes.
     """
-    y = np.arange(rows[0], rows[-1] + 0.5, 1.0)
+    y = np.arange(rows[0] - radius, rows[-1] + radius, 1.0)
     apart = radius**2 - (y[:, None] - y[None, :]) ** 2
     high = np.sqrt(np.maximum(apart, 0.0))
-    line = np.interp(y, rows, x)
+    slope = max((x[1] - x[0]) / (rows[1] - rows[0]), 1.0)  # below its end the line turns in to the toe
+    line = np.interp(y, rows, x) + slope * np.minimum(y - rows[0], 0.0)
     centre = np.where(apart > 0, line[None, :] + high, -np.inf).max(axis=1)
     filled = np.where(apart > 0, centre[None, :] - high, np.inf).min(axis=1)
     return np.asarray(np.maximum(np.interp(rows, y, filled - line), 0.0))

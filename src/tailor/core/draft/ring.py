@@ -143,7 +143,7 @@ def strip(
     upright = float(np.degrees(np.arctan2(normal[0], -normal[1])))
     spot = place - 0.45 * normal * (of.stitch.points[0, 0] - of.inner.points[0, 0])
     marks = (
-        Mark("title", float(spot[0]), float(spot[1]), f"{title(name, count, thickness)} · {said}", angle=upright),
+        Mark("title", float(spot[0]), float(spot[1]), said, angle=upright),
         *_register(of),
     )
     return Piece(

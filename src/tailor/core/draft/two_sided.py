@@ -18,7 +18,7 @@ from tailor.core.draft.draft import Draft, Plan, Row
 from tailor.core.draft.flat import rolled, round_corner
 from tailor.core.draft.mouth import mouth_height, relief_depth
 from tailor.core.draft.offset import offset
-from tailor.core.draft.piece import Piece, Rule, punched
+from tailor.core.draft.piece import Piece, Rule, punched, title
 from tailor.core.draft.ring import Ring, anchors, below, brim, holes_on, inner_edge, ring, sheet, strip
 from tailor.core.draft.seam import (
     Standoff,
@@ -230,7 +230,8 @@ class _Cut:
         trim = margin if outer > margin + 1e-9 else None
         welts = strip(
             self.lines, "welt", self.layers, "welt", self.layer, outer, trim,
-            punched(MAIN, "welt", self.lines.holes.points, hole), "grain side up",
+            punched(MAIN, "welt", self.lines.holes.points, hole),
+            f"{title('welt', self.layers, self.layer)} · grain side up",
         )  # fmt: skip
         if taut:
             front, back = (self._flat_side(p) for p in (self.panels[0], self.panels[-1]))
@@ -243,7 +244,7 @@ class _Cut:
         template = strip(
             self.lines, "template", 1, "card", CARD, margin, None,
             punched(MAIN, "front", self.lines.holes.points, hole),
-            "lay on the dried panel: mark cut and holes" + ("" if flat_back else "; turn over for the back"),
+            "Template · lay on when dry" + ("" if flat_back else ", turn for the back"),
         )  # fmt: skip
         if flat_back:
             return (blanks[0], template, welts, self._back(true)), true, true, (form,)

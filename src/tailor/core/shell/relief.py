@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.shell.run import Run, interpolated
@@ -17,6 +18,7 @@ from tailor.core.shell.run import Run, interpolated
 Image = NDArray[np.uint8]
 NOTHING, OBJECT, LEATHER = 0, 1, 2
 LIGHT = np.array([-0.45, 0.55, 0.7])  # towards the light: from above, the left, and the front
+SOFT = 0.7  # mm over which light softens
 DIM, SHEEN, SHINE = 0.42, 0.16, 14.0  # what shade keeps, and how much and how sharply leather shines
 
 
@@ -38,7 +40,7 @@ class Relief:
         step = abs(float(self.across[1] - self.across[0]))
         filled = np.where(np.isnan(self.height), np.nanmin(self.height) if np.isfinite(self.height).any() else 0.0,
                           self.height)  # fmt: skip
-        down, out = np.gradient(filled, step)
+        down, out = (gaussian_filter(part, SOFT / step) for part in np.gradient(filled, step))
         normal = np.stack([-out, down, np.ones_like(out)], axis=2)
         normal /= np.linalg.norm(normal, axis=2)[:, :, None]
         light = LIGHT / np.linalg.norm(LIGHT)
