@@ -92,7 +92,7 @@ def _keys() -> str:
     def line(key: Key) -> str:
         default = "auto" if key.default is None else key.say(key.default)
         meaning = key.meaning + (f" ({', '.join(key.choices)})" if key.choices else "")
-        return f"  {key.name:<22}{default:<10}{meaning}"
+        return f"  {key.name:<24}{default:<10}{meaning}"
 
     head = "keys (values take units: 9.5mm, 3/8, 1 1/8in, 7-8oz, 38+1.5; auto for the computed value):"
     return "\n".join([head, *map(line, KEYS.values())])

@@ -23,7 +23,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.job import Job, draft
 from tailor.core.units import System
 from tailor.desk import keeping, screenshots, theme
-from tailor.desk.measures import AT_STAGE, LABELS, OF_ZONE, STAGES, nudged, reading, told, typed, why
+from tailor.desk.measures import AT_STAGE, LABELS, OF_ZONE, STAGES, known, nudged, reading, told, typed, why
 from tailor.desk.scene import flat, made_up
 from tailor.desk.window import Window
 from tailor.files.dyes import GALL, INDIGO, INK, LICHEN, LOGWOOD, WALNUT, WOAD
@@ -36,8 +36,9 @@ Key = Qt.Key
 
 @pytest.mark.parametrize("hand", ["right", "left"])
 @pytest.mark.parametrize("stage", STAGES)
-def test_every_measure_of_a_stage_is_tied_to_a_place_in_view(eaves: Job, hand: str, stage: str) -> None:
-    job = eaves.typed("hand", hand)
+@pytest.mark.parametrize("name", demo.names())
+def test_every_measure_of_a_stage_is_tied_to_a_place_in_view(name: str, hand: str, stage: str) -> None:
+    job = demo.job(name).typed("hand", hand)
     made = draft(job)
     for scene in (made_up(job, made, bare=True), flat(made)):
         left, bottom, right, top = scene.bounds
@@ -46,7 +47,12 @@ def test_every_measure_of_a_stage_is_tied_to_a_place_in_view(eaves: Job, hand: s
             assert left - gutter <= x <= right + gutter
             assert bottom - 5 <= y <= top + 5
     home = flat(made) if stage in ("Draft", "Stitch") else made_up(job, made, bare=False)
-    assert [k for k in AT_STAGE[stage] if k not in (*home.places, "fit.trigger", "fit.control")] == []
+    wanted = [k for k in AT_STAGE[stage] if known(made, k) and (k not in OF_ZONE or _marked(job, k))]
+    assert [k for k in wanted if k not in home.places] == []
+
+
+def _marked(job: Job, key: str) -> bool:
+    return any(z.kind is OF_ZONE[key] for z in job.zones)
 
 
 def test_a_left_hand_scene_is_the_right_hand_one_mirrored(eaves: Job) -> None:
@@ -56,9 +62,12 @@ def test_a_left_hand_scene_is_the_right_hand_one_mirrored(eaves: Job) -> None:
         assert left.places[name] == pytest.approx((-x, y))
 
 
-def test_every_reading_can_say_why_and_be_nudged(eaves: Job, sheath: Draft) -> None:
+@pytest.mark.parametrize("demo_name", demo.names())
+def test_every_reading_can_say_why_and_be_nudged(demo_name: str) -> None:
+    eaves = demo.job(demo_name)
+    sheath = draft(eaves)
     for stage in STAGES:
-        for name in AT_STAGE[stage]:
+        for name in (k for k in AT_STAGE[stage] if known(sheath, k)):
             now = reading(eaves, sheath, name)
             said = why(now, System.MM)
             assert said.startswith(LABELS[name].capitalize())
@@ -323,7 +332,7 @@ def test_a_fault_in_drafting_is_told_and_the_window_goes_on(
 ) -> None:
     from tailor.desk import workbench
 
-    def broken(job: Job) -> Draft:
+    def broken(job: Job, before: Draft | None = None) -> Draft:
         raise ZeroDivisionError("never seen")
 
     made = shown.bench.made

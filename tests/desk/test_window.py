@@ -19,7 +19,7 @@ from tailor.core.checks.verdict import Ruling
 from tailor.core.job import Job
 from tailor.core.units import System
 from tailor.desk import keeping
-from tailor.desk.measures import AT_STAGE, STAGES
+from tailor.desk.measures import AT_STAGE, STAGES, known
 from tailor.desk.start import Start, window
 from tailor.desk.tag import Tag
 from tailor.desk.window import Window
@@ -177,7 +177,9 @@ def test_stages_show_their_measures_and_keep_slice_and_ledger(shown: Window) -> 
     for number, stage in enumerate(STAGES, 1):
         shortcut(shown, f"Alt+{number}")
         unmarked = ("fit.trigger", "fit.control")  # no zone of theirs is on the blade
-        assert list(shown.board.tags) == [k for k in AT_STAGE[stage] if k not in unmarked]
+        made = shown.bench.made
+        assert made is not None
+        assert list(shown.board.tags) == [k for k in AT_STAGE[stage] if k not in unmarked and known(made, k)]
         assert shown.measurements.isVisible() == (stage == "Object")
         if stage == "Object":
             table = shown.measurements.stations
@@ -378,7 +380,7 @@ def test_a_slow_redraft_gives_way_to_the_newest_and_never_takes_its_place(
 
     real = workbench.work_out
 
-    def slowly(job: Job) -> workbench.Outcome:
+    def slowly(job: Job, before: object = None) -> workbench.Outcome:
         time.sleep(0.15)
         return real(job)
 

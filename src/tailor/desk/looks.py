@@ -103,6 +103,7 @@ def draw_strain(painter: QPainter, view: QTransform, of: Strained) -> None:
     cell = (load[:-1, :-1] + load[1:, :-1] + load[:-1, 1:] + load[1:, 1:]) / 4
     rows, columns = cell.shape
     painter.setPen(Qt.PenStyle.NoPen)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # else cells show their seams
     m = np.array([[view.m11(), view.m12()], [view.m21(), view.m22()]])
     on = of.corners @ m + np.array([view.dx(), view.dy()])
     for k in range(rows):
@@ -118,6 +119,7 @@ def draw_strain(painter: QPainter, view: QTransform, of: Strained) -> None:
             if abs(value) > 1:
                 painter.setBrush(QBrush(QColor(INK), Qt.BrushStyle.DiagCrossPattern))
                 painter.drawPolygon(quad)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     if not of.named:
         return
     strain = of.strain

@@ -164,35 +164,41 @@ def _valleys(a: Array, centre: Array, rest: Array) -> Array:
 
 def _shrunk(centre: Array, grid: Array, rows: Array, step: float, ball: float, a: Array, valley: Array) -> Array:
     """b of the surface the ball leaves at rows, (n, places), with its centre on (grid, places)."""
-    left = np.full((len(rows), len(a)), np.inf)
     roll = grid[1] - grid[0]
-    nearest = np.rint((rows - grid[0]) / roll).astype(int)
     shifts = int(ball / step) + 1
-    wide_a = np.pad(centre, ((0, 0), (shifts, shifts)), mode="reflect", reflect_type="odd")
-    for apart in range(-int(ball / roll) - 1, int(ball / roll) + 2):
-        j = nearest + apart
-        across = rows - (grid[0] + j * roll)
-        # past the grid there is only the welt below, and only more of the same above
-        mine = np.flatnonzero(np.abs(across) < ball)
-        if not len(mine):
-            continue
-        j = np.clip(j[mine], 0, len(grid) - 1)
-        wide = np.sqrt(ball**2 - across[mine] ** 2)
-        at, best = wide_a[j], left[mine]
+    wide = np.pad(centre, ((0, 0), (shifts, shifts)), mode="reflect", reflect_type="odd")
+    left = np.full((len(rows), len(a)), np.inf)
+
+    def lower(mine: Indices, at: Array, rest: Array, across: Array) -> None:
+        """Lower the surface at some rows to where the ball comes from centres so far across from them."""
+        reach = np.sqrt(ball**2 - across**2)
+        best = left[mine]
         for shift in range(-shifts, shifts + 1):
-            deep = wide**2 - (shift * step) ** 2
+            deep = reach**2 - (shift * step) ** 2
             fits = deep > 0
             if fits.all():
-                lowered = at[:, shifts + shift : shifts + shift + len(a)] - np.sqrt(deep)[:, None]
-                np.minimum(best, lowered, out=best)
+                np.minimum(best, at[:, shifts + shift : shifts + shift + len(a)] - np.sqrt(deep)[:, None], out=best)
             elif fits.any():
                 lowered = at[fits, shifts + shift : shifts + shift + len(a)] - np.sqrt(deep[fits])[:, None]
                 best[fits] = np.minimum(best[fits], lowered)
-        v = valley[j]
-        deep_at = wide[:, None] ** 2 - (a - v[:, :1]) ** 2
+        deep_at = reach[:, None] ** 2 - (a - rest[:, :1]) ** 2
         in_reach = deep_at > 0
-        lowered = np.where(in_reach, v[:, 1:] - np.sqrt(np.where(in_reach, deep_at, 0.0)), np.inf)
+        lowered = np.where(in_reach, rest[:, 1:] - np.sqrt(np.where(in_reach, deep_at, 0.0)), np.inf)
         left[mine] = np.fmin(best, lowered)
+
+    nearest = np.rint((rows - grid[0]) / roll).astype(np.intp)
+    for apart in range(-int(ball / roll) - 1, int(ball / roll) + 2):
+        j = nearest + apart
+        across = rows - (grid[0] + j * roll)
+        mine = np.flatnonzero(np.abs(across) < ball)
+        # past the grid there is only the welt below, and only more of the same above
+        j = np.clip(j[mine], 0, len(grid) - 1)
+        lower(mine, wide[j], valley[j], across[mine])
+    # and from the row itself, which seldom lies on the grid
+    k = np.clip(np.floor((rows - grid[0]) / roll).astype(np.intp), 0, len(grid) - 2)
+    share = np.clip((rows - grid[k]) / roll, 0, 1)[:, None]
+    between = [part[k] * (1 - share) + part[k + 1] * share for part in (wide, valley)]
+    lower(np.arange(len(rows)), between[0], between[1], np.zeros(len(rows)))
     return left
 
 
