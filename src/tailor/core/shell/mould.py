@@ -29,7 +29,7 @@ ROLL = 1.0  # mm between the rows that the ball rolls over
 ROOT = np.sqrt(2.0)
 FAR = 400.0  # mm that a level top and an upright wall are taken to go on
 TOUCHES = 1e-7  # mm
-FACING = np.radians(np.linspace(-44, 90, 49))  # from half way inward over straight up to straight out
+FACING = np.radians(np.linspace(-44, 90, 41))  # from half way inward over straight up to straight out
 
 
 @dataclass(frozen=True)
@@ -71,7 +71,7 @@ def moulded(
 
 
 def touch_down(
-    flank: Flank, clearance: float, floor: float, ball: float, step: float = 2 * STEP, roll: float = 2 * ROLL
+    flank: Flank, clearance: float, floor: float, ball: float, step: float = 2 * STEP, roll: float = ROLL
 ) -> tuple[Array, Array]:
     """Rows (k,) that moulded leather comes down on, and the x (k,) where it does. mm."""
     reach = clearance + ball
@@ -109,7 +109,7 @@ def _span(flank: Flank, x: Array, z: Array, reach: float, floor: float, ball: fl
 def _grown(flank: Flank, grid: Array, a: Array, reach: float) -> Array:
     """b of the ball's centre while it touches the object, (rows, places): the object grown by its reach."""
     on = np.flatnonzero((grid >= flank.low) & (grid <= flank.high))
-    touched = _outermost(*flank.profile(grid[on]), flank.foot)
+    touched, ways = _outermost(*flank.profile(grid[on]), flank.foot)
     grown = np.full((len(grid), len(a)), -np.inf)
     roll = grid[1] - grid[0]
     for apart in range(-int(reach / roll), int(reach / roll) + 1):
@@ -117,31 +117,45 @@ def _grown(flank: Flank, grid: Array, a: Array, reach: float) -> Array:
         mine = on - apart
         there = (mine >= 0) & (mine < len(grid))
         mine = mine[there]
-        grown[mine] = np.maximum(grown[mine], _askew(touched[there], np.full(len(mine), wide), a))
-    end = _outermost(*flank.profile(np.array([flank.low])), flank.foot)
+        grown[mine] = np.maximum(grown[mine], _askew(touched[there], ways[there], np.full(len(mine), wide), a))
+    end, faces = _outermost(*flank.profile(np.array([flank.low])), flank.foot)
     near = np.flatnonzero(np.abs(grid - flank.low) <= reach)
     if not len(near):
         return np.asarray(grown, dtype=np.float64)
     wide_near = np.sqrt(np.maximum(reach**2 - (grid[near] - flank.low) ** 2, 0.0))
-    grown[near] = np.maximum(grown[near], _askew(np.repeat(end, len(near), axis=0), wide_near, a))
+    ends, face = np.repeat(end, len(near), axis=0), np.repeat(faces, len(near), axis=0)
+    grown[near] = np.maximum(grown[near], _askew(ends, face, wide_near, a))
     return np.asarray(grown, dtype=np.float64)
 
 
-def _outermost(x: Array, z: Array, foot: float) -> Array:
-    """The points (n, q, 2) of each profile that stand out furthest, for every way of FACING; last, its foot."""
+def _outermost(x: Array, z: Array, foot: float) -> tuple[Array, Array]:
+    """The points (n, q, 2) of each profile that stand out, and the way (n, q) each of them faces; last, its foot.
+
+    They are the furthest for every way of FACING, and every point of the profile in the middle of the ways it faces.
+    """
     out = x[:, :, None] * np.sin(FACING) + z[:, :, None] * np.cos(FACING)
     which = out.argmax(axis=1)
+    edge = np.arctan2(-np.diff(z, axis=1), np.diff(x, axis=1))
+    n = len(x)
+    own = (np.column_stack([np.full(n, FACING[0]), edge]) + np.column_stack([edge, np.full(n, FACING[-1])])) / 2
+    own = np.maximum.accumulate(own, axis=1)
+    hidden = own <= FACING[0]
+    every = np.broadcast_to(np.arange(x.shape[1]), x.shape)
+    which = np.concatenate([which, np.where(hidden, which[:, :1], every)], axis=1)
+    ways = np.concatenate([np.broadcast_to(FACING, (n, len(FACING))), np.where(hidden, FACING[0], own)], axis=1)
+    order = (ways + 1e-9 * which).argsort(axis=1, kind="stable")  # along a straight side all face alike
+    which, ways = (np.take_along_axis(part, order, axis=1) for part in (which, ways))
     points = np.stack([np.take_along_axis(part, which, axis=1) for part in (x, z)], axis=2)
-    feet = np.column_stack([points[:, -1, 0], np.full(len(x), min(foot, float(z.min())))])
-    return np.asarray(np.append(points, feet[:, None, :], axis=1))
+    feet = np.column_stack([points[:, -1, 0], np.full(n, min(foot, float(z.min())))])
+    return np.asarray(np.append(points, feet[:, None, :], axis=1)), np.column_stack([ways, ways[:, -1]])
 
 
-def _askew(points: Array, wide: Array, a: Array) -> Array:
+def _askew(points: Array, ways: Array, wide: Array, a: Array) -> Array:
     """b at places a of profiles grown by `wide` (n,), (n, places)."""
-    facing = np.append(FACING, FACING[-1])
-    x = points[:, :, 0] + wide[:, None] * np.sin(facing)
-    z = points[:, :, 1] + wide[:, None] * np.cos(facing)
+    x = points[:, :, 0] + wide[:, None] * np.sin(ways)
+    z = points[:, :, 1] + wide[:, None] * np.cos(ways)
     known, value = (x - z) / ROOT, (x + z) / ROOT
+    known = np.maximum.accumulate(known, axis=1)
     known = np.column_stack([known[:, 0] - FAR, known, known[:, -1] + FAR])
     value = np.column_stack([value[:, 0] - FAR, value, value[:, -1] - FAR])
     return interpolated(np.broadcast_to(a, (len(points), len(a))), known, value)

@@ -1,0 +1,204 @@
+"""Two-sided and moulded wraps against polygons grown and shrunk, and against a ball rolled over a fine height field."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+import shapely
+import shapely.ops
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy import ndimage
+from scipy.optimize import brentq
+from shapely.geometry import LineString, Point, Polygon, box
+
+from tailor.core.carried.loft import Loft, Turned
+from tailor.core.carried.stations import Shape, Station
+from tailor.core.errors import InputError
+from tailor.core.leather.leather import Leather
+from tailor.core.leather.moulding import Moulding
+from tailor.core.shell.mould import Flank, moulded, touch_down
+from tailor.core.shell.two_sided import TwoSided, ridge_of
+from tests.core.test_wrap import FINE, true_outline
+from tests.lofts import sections, sizes
+
+
+def case_of(s: Station, leather: Leather, how: Moulding, c: float, welt: float, d: float, flat: bool) -> TwoSided:
+    loft = Loft((replace(s, y=0.0), replace(s, y=100.0)))
+    ridge = ridge_of(loft, np.array([0.0, 90.0]))
+    right, left = s.x_seam + d, s.x_spine - d
+    return TwoSided(
+        loft, leather, how, c, welt, 90.0, ridge, 20.0,
+        lambda y: (np.full(len(y), right), np.full(len(y), left)), (), flat,
+    )  # fmt: skip
+
+
+def one_side(s: Station, case: TwoSided, side: str) -> Polygon:
+    """What the leather of one side goes over, drawn from the section's definition; heights over the plane."""
+    outline = true_outline(s)
+    if side == "back":
+        outline = shapely.transform(outline, lambda p: p * [1, -1])
+    upper = outline.intersection(box(-999, 0, 999, 999))
+    up = shapely.transform(upper, lambda p: p + np.array([0.0, case.plane]))
+    return up.union(box(s.x_spine, -1, s.x_seam, max(case.plane, 1e-3)))
+
+
+def taut_line(region: Polygon, case: TwoSided, own: float, other: float) -> LineString:
+    """The taut neutral line over a region to a welt at x = own on its right and x = other on its left."""
+    off, floor = case.leather.offset, case.floor
+    grown = region.buffer(case.clearance, quad_segs=FINE) if case.clearance else region
+    hull = shapely.union_all([grown, Point(own, floor), Point(other, floor)]).convex_hull
+    welts = [box(own, -99, 300, floor), box(-300, -99, other, floor)]
+    whole = shapely.union_all([part.buffer(off, quad_segs=FINE) for part in (hull, *welts)])
+    return LineString(whole.exterior.coords)
+
+
+def moulded_line(region: Polygon, case: TwoSided, end: float) -> LineString:
+    """The moulded neutral line: round the grown region, down an arc about where the ball comes to rest, and level."""
+    off, rest = case.leather.offset, case.floor + case.ball
+    reach = case.clearance + case.ball
+    level = case.floor + off
+
+    def room(x: float) -> float:
+        return Point(x, rest).distance(region) - reach
+
+    top = region.bounds[3]
+    if top + case.clearance <= case.floor:
+        return LineString([(-300, level), (end, level)])
+    middle = float(region.centroid.x)
+    x = brentq(room, middle, region.bounds[2] + reach + 1)
+    near = shapely.ops.nearest_points(region, Point(x, rest))[0]
+    way = np.array([near.x - x, near.y - rest]) / reach
+    touch = np.array([x, rest]) + way * (case.ball - off)
+    ring = np.asarray(
+        shapely.geometry.polygon.orient(region.buffer(case.clearance + off, quad_segs=FINE), -1).exterior.coords
+    )[:-1]
+    outer = LineString(
+        np.roll(ring, -int((ring @ [1e-3, 1]).argmin()), axis=0)
+    )  # clockwise from its lowest on the left
+    over = np.asarray(shapely.ops.substring(outer, 0, outer.project(Point(touch))).coords)
+    start = np.arctan2(way[1], way[0]) % (2 * np.pi)
+    turn = np.linspace(start, 1.5 * np.pi, 200)
+    arc = np.array([x, rest]) + (case.ball - off) * np.column_stack([np.cos(turn), np.sin(turn)])
+    return LineString(np.vstack([over, arc, [[end, level]]]))
+
+
+@settings(max_examples=80)
+@given(
+    sections(), sizes(1, 4), sizes(0.2, 0.8), sizes(0, 2), sizes(0.5, 8), sizes(2, 18), sizes(0.4, 3),
+    st.booleans(), st.booleans(),
+)  # fmt: skip
+def test_two_sided_wraps_agree_with_polygons(
+    s: Station, thick: float, neutral: float, c: float, welt: float, d: float, valley: float, taut: bool, flat: bool
+) -> None:
+    leather, how = Leather(thick, neutral), Moulding() if taut else Moulding("bone", valley)
+    case = case_of(s, leather, how, c, welt, d + c, flat)
+    row = np.array([50.0])
+    (right,), (left,) = case.edges(row)
+    level = case.floor + leather.offset
+    for side in case.sides:
+        face, region = case.face(side, row), one_side(s, case, side)
+        turned = shapely.transform(region, lambda p: p * [-1, 1])
+        for run, ridge, shape, own, other in (
+            (face.right, case.ridge, region, right, left), (face.left, -case.ridge, turned, -left, -right),
+        ):  # fmt: skip
+            end = own + 30.0
+            line = taut_line(shape, case, own, other) if taut else moulded_line(shape, case, end)
+            true = line.intersection(box(ridge, level - 1e-3, end, 999)).length
+            assert run.length_to(np.array([end]))[0] == pytest.approx(true, abs=0.05)
+            assert shapely.distance(shapely.points(run.points(0, end)), line).max() < 0.05
+
+
+@given(sections(), sizes(1, 4), sizes(0, 2), sizes(0.4, 3))
+@settings(max_examples=40)
+def test_moulded_paths_are_no_shorter_than_taut_ones_and_touch_down_later_with_a_wider_valley(
+    s: Station, thick: float, c: float, valley: float
+) -> None:
+    leather, row = Leather(thick), np.array([50.0])
+    taut, tight, wide = (
+        case_of(s, leather, how, c, 1.0, 30.0, True).face("front", row)
+        for how in (Moulding(), Moulding("bone", valley), Moulding("bone", valley + 1))
+    )
+    end = np.array([s.x_seam + 60.0])
+    assert taut.right.length_to(end)[0] <= wide.right.length_to(end)[0] + 0.02
+    assert wide.right.length_to(end)[0] <= tight.right.length_to(end)[0] + 0.02
+    assert wide.right.x_land[0] >= tight.right.x_land[0] - 1e-6
+    mirrored = replace(s, x_spine=-s.x_seam, x_seam=-s.x_spine)
+    if s.shape is not Shape.WEDGE:  # which alone is not the same turned round
+        other = case_of(mirrored, leather, Moulding("bone", valley), c, 1.0, 30.0, True).face("front", row)
+        assert other.left.landed[0] == pytest.approx(tight.right.landed[0], abs=0.01)
+
+
+WAISTED = Loft(tuple(
+    Station(y, -w, w, h, h, Shape.OVAL)
+    for y, w, h in ((0, 15, 4), (25, 20, 6), (45, 9, 5), (70, 18, 6), (95, 12, 4))
+))  # fmt: skip
+
+
+def on_a_grid(clearance: float, floor: float, offset: float, ball: float, g: float = 0.2):
+    """Heights (rows, places) of the same leather: a ball rolled over a fine grid of heights, by another library."""
+    y, x = np.arange(-12, 95 + g / 2, g), np.arange(-3, 34, g)
+    high = np.full((len(y), len(x)), -1e3)
+    seen = WAISTED.sections(y[y >= 0])
+    high[y >= 0] = [np.interp(x, a, b, left=-1e3, right=-1e3) for a, b in zip(seen.x, seen.front, strict=True)]
+
+    def ball_of(r: float):
+        q = np.arange(-int(r / g), int(r / g) + 1) * g
+        deep = r * r - q[:, None] ** 2 - q[None] ** 2
+        return {"footprint": deep >= 0, "structure": np.where(deep >= 0, np.sqrt(np.maximum(deep, 0)), 0)}
+
+    centre = np.maximum(ndimage.grey_dilation(high, **ball_of(clearance + ball)), floor + ball)
+    return y, x, ndimage.grey_erosion(centre, **ball_of(ball - offset))
+
+
+def test_in_three_dimensions_the_ball_rolls_over_the_whole_field() -> None:
+    c, floor, offset, ball = 0.5, 1.0, 1.0, 4.0
+    flank = Flank(lambda y: (WAISTED.sections(y).x, WAISTED.sections(y).front), 0.0, 95.0, 0.0, 0.0)
+    y, x, height = on_a_grid(c, floor, offset, ball)
+    rows = y[(y > 1.5) & (y < 85)][::13]
+    run = moulded(flank, rows, c, floor, offset, ball)
+    for k, row in enumerate(rows):
+        known = run.points(k, 33.0)
+        mine = np.interp(x, known[:, 0], known[:, 1])
+        gentle = (np.abs(np.gradient(mine, x)) < 1) & (x > 0.5) & (x < 32)
+        assert np.abs(mine - height[np.abs(y - row).argmin()])[gentle].max() < 0.06
+    # at the waist a section by itself would touch down nearer than the ball can, wedged between the wide parts
+    ends, neck = (Station(0, -18, 18, 5, 5, Shape.OVAL), Station(0, -9, 9, 5, 5, Shape.OVAL))
+    notched = Loft(tuple(replace(s, y=y) for y, s in ((0, ends), (43, ends), (45, neck), (47, ends), (95, ends))))
+    alone = Loft((replace(neck, y=0.0), replace(neck, y=95.0)))
+    landed = [
+        moulded(
+            replace(flank, profile=lambda v, o=o: (o.sections(v).x, o.sections(v).front)), np.array([45.0]), c, floor,
+            offset, ball,
+        ).x_land[0]
+        for o in (notched, alone)
+    ]  # fmt: skip
+    assert landed[0] > landed[1] + 2
+    on_rows, out = touch_down(flank, c, floor, ball)
+    assert np.interp(rows[rows > 5], on_rows, out) == pytest.approx(run.x_land[rows > 5], abs=0.1)
+
+
+def test_the_grid_hardly_matters() -> None:
+    flank = Flank(lambda y: (WAISTED.sections(y).x, WAISTED.sections(y).front), 0.0, 95.0, 0.0, 0.0)
+    rows = np.arange(0.0, 80.0, 5.3)
+    coarse = moulded(flank, rows, 0.5, 1.0, 1.0, 4.0)
+    fine = moulded(flank, rows, 0.5, 1.0, 1.0, 4.0, step=0.1, roll=0.4)
+    end = np.full(len(rows), 30.0)
+    assert np.abs(coarse.length_to(end) - fine.length_to(end)).max() < 0.05
+
+
+def test_a_turned_loft_is_the_same_object_from_behind() -> None:
+    s = Station(0, -3, 21, 4, 2, Shape.WEDGE)
+    loft = Loft((s, replace(s, y=50.0)))
+    seen, turned = loft.sections(20.0), Turned(loft.stations).sections(20.0)
+    assert turned.x[0] == pytest.approx(-seen.x[0, ::-1])
+    assert turned.front[0] == pytest.approx(seen.front[0, ::-1])
+    assert Turned(loft.stations).x_seam(20.0)[0] == pytest.approx(3)
+
+
+def test_an_object_that_no_straight_ridge_stays_on_is_refused() -> None:
+    bent = Loft((Station(0, 0, 10, 2, 2, Shape.OVAL), Station(80, 30, 40, 2, 2, Shape.OVAL)))
+    with pytest.raises(InputError, match="no straight line"):
+        ridge_of(bent, np.linspace(0, 80, 20))
