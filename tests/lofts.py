@@ -50,6 +50,31 @@ def jobs(draw: st.DrawFn, symmetric: bool = True) -> Job:
     return Job("Drawn", "folded-sheath", tuple(rows), (Zone(ZoneKind.EDGE, 0, 0.7 * length),), Settings(pinned))
 
 
+@st.composite
+def cases(draw: st.DrawFn, moulded: bool | None = None) -> Job:
+    """An object for two panels or a flat back, that a straight ridge stays on, with settings a maker might pin."""
+    count, length = draw(st.integers(4, 6)), draw(sizes(80, 180))
+    shape = draw(st.sampled_from([Shape.OVAL, Shape.SLAB, Shape.DIAMOND]))
+    wide, thick = draw(sizes(18, 50)), draw(sizes(2, 9))
+    rows = []
+    for k in range(count):
+        share = min(1.0, 0.55 + 0.9 * k / (count - 1))
+        half = wide / 2 * share * draw(st.floats(0.93, 1.07))
+        front = thick * (0.4 + 0.6 * share) * draw(st.floats(0.95, 1.05))
+        back = front * draw(st.sampled_from([1.0, 1.0, 0.8, 1.2]))
+        middle = draw(st.floats(-1.5, 1.5))
+        rows.append(Station(k / (count - 1) * length, middle - half, middle + half, front, back, shape))
+    taut = not moulded if moulded is not None else draw(st.booleans())
+    pinned: dict[str, float | str] = {
+        "leather.thickness": draw(sizes(1.2, 3)),
+        "fit.clearance": draw(sizes(0.3, 1.5)),
+        "mould.method": "taut" if taut else draw(st.sampled_from(["fingers", "bone", "boards"])),
+        "hand": draw(st.sampled_from(["right", "left"])),
+    }
+    style = draw(st.sampled_from(["two-panel", "flat-back"]))
+    return Job("Drawn", style, tuple(rows), (Zone(ZoneKind.GRIP, 0.6 * length, length),), Settings(pinned))
+
+
 def as_csv(table: Table) -> str:
     """A station table as a maker would save it, its columns in another order and its rows upside down."""
     lines = ["# unit: mm", *(f"# zone: {z.kind} {z.low!r} .. {z.high!r}" for z in table.zones)]

@@ -26,7 +26,7 @@ from tailor.core.shell.run import Run, blended, level, of_chain
 from tailor.core.shell.wrap import HALF_PI, chain
 
 END_TURNS = 5  # rows round the edge of a blunt end, and again round the valley at its foot
-JUST = 1e-3  # mm: to either side of a wall
+JUST = 0.02  # mm: to either side of a wall
 
 
 def ridge_of(loft: Loft, rows: Array) -> float:
