@@ -137,29 +137,39 @@ def columns(run: Run, edge: Array) -> tuple[Array, Array]:
     return length, np.minimum(length, run.landed[:, None])
 
 
-def half(run: Run, rows: Array, edge: Array) -> tuple[Array, Array]:
-    """Places (n, c, 3) of one side of a panel, outward from its ridge, and how much of each way is over the object."""
+class Half(NamedTuple):
+    """One side of a panel, outward from its ridge or fold.
+
+    places: (n, c, 3). way, over: (n, c) how far it is to each, and how much of that lies over the object, mm.
+    """
+
+    places: Array
+    way: Array
+    over: Array
+
+
+def half(run: Run, rows: Array, edge: Array) -> Half:
+    """One side of a panel from its run at rows (n,), out to x = edge, (n,)."""
     length, over = columns(run, edge)
     x, z = run.sampled(length)
-    return np.stack([x, np.broadcast_to(rows[:, None], x.shape), z], axis=2), over
+    return Half(np.stack([x, np.broadcast_to(rows[:, None], x.shape), z], axis=2), length, over)
 
 
 def formed(
-    side: str, right: tuple[Array, Array], left: tuple[Array, Array] | None, eased: float, mouth: float,
-    before: Formed | None = None,
-) -> Formed:  # fmt: skip
-    """The panel laid flat, from its halves (places, over) as `half` gives them, left as if mirrored.
+    side: str, right: Half, left: Half | None, eased: float, mouth: float, before: Formed | None = None
+) -> Formed:
+    """The panel laid flat, from its halves, the left as if mirrored.
 
     left: None where the panel ends at a fold, which is then held straight. before: an earlier one to set out from.
     """
-    places, over = right
-    middle = 0
+    middle, whole = 0, right
     if left is not None:
-        mirrored = left[0] * np.array([-1.0, 1.0, 1.0])
-        middle = mirrored.shape[1] - 1
-        places = np.concatenate([mirrored[:, :0:-1], places], axis=1)
-        over = np.concatenate([left[1][:, :0:-1], over], axis=1)
-    places, over = _with_walls(places, over)
+        middle = left.way.shape[1] - 1
+        turned = left.places * np.array([-1.0, 1.0, 1.0])
+        both = zip((turned, left.way, left.over), right, strict=True)
+        whole = Half(*(np.concatenate([a[:, :0:-1], b], axis=1) for a, b in both))
+    missed = np.maximum(whole.way - _chords(whole.places, middle), 0.0)  # what the chords of the mesh cut off its bends
+    places, missed, over = _with_walls(Half(whole.places, missed, whole.over))
     r, c = places.shape[:2]
     fold = np.arange(r) * c if left is None else None
     sheet = Sheet(places.reshape(-1, 3), grid_triangles(r, c), fold)
@@ -171,8 +181,15 @@ def formed(
     laid = replace(laid, uv=uv.reshape(-1, 2))
     out = np.sign(np.arange(c) - middle)
     cut = uv.copy()
-    cut[:, :, 0] -= out * (1 - 1 / (1 + eased)) * over
+    cut[:, :, 0] += out * (missed - (1 - 1 / (1 + eased)) * over)
     return Formed(side, places, middle, over, laid, sheet, cut, eased)
+
+
+def _chords(places: Array, middle: int) -> Array:
+    """The way to each column from the middle one as the mesh goes, (r, c), mm."""
+    step = np.hypot(np.diff(places[:, :, 0], axis=1), np.diff(places[:, :, 2], axis=1))
+    run = np.concatenate([np.zeros((len(step), 1)), np.cumsum(step, axis=1)], axis=1)
+    return np.asarray(np.abs(run - run[:, middle : middle + 1]))
 
 
 def grid_triangles(r: int, c: int) -> Indices:
@@ -182,17 +199,18 @@ def grid_triangles(r: int, c: int) -> Indices:
     return np.vstack([np.column_stack([a, b, d]), np.column_stack([a, d, e])])
 
 
-def _with_walls(places: Array, over: Array) -> tuple[Array, Array]:
+def _with_walls(whole: Half) -> Half:
     """With rows put in where leather goes down a wall from one row to the next."""
-    apart = np.linalg.norm(np.diff(places, axis=0), axis=2)[:, places.shape[1] // 4 : -places.shape[1] // 4].max(axis=1)
+    quarter = whole.way.shape[1] // 4
+    apart = np.linalg.norm(np.diff(whole.places, axis=0), axis=2)[:, quarter:-quarter].max(axis=1)
     more = np.where(apart > WALL, np.ceil(apart / WALL), 1).astype(int)
-    at = np.concatenate([k + np.arange(n) / n for k, n in enumerate(more)] + [[len(places) - 1.0]])
-    k = np.minimum(at.astype(int), len(places) - 2)
-    share = at - k
-    return (
-        places[k] * (1 - share)[:, None, None] + places[k + 1] * share[:, None, None],
-        over[k] * (1 - share)[:, None] + over[k + 1] * share[:, None],
-    )
+    last = len(whole.way) - 1
+    at = np.concatenate([k + np.arange(n) / n for k, n in enumerate(more)] + [[float(last)]])
+    k = np.minimum(at.astype(int), last - 1)
+    share = (at - k)[:, None]
+    way, over = (part[k] * (1 - share) + part[k + 1] * share for part in (whole.way, whole.over))
+    share = share[:, :, None]
+    return Half(whole.places[k] * (1 - share) + whole.places[k + 1] * share, way, over)
 
 
 def _upright(uv: Array, middle: int, mouth: float, free: bool) -> Array:
@@ -205,14 +223,14 @@ def _upright(uv: Array, middle: int, mouth: float, free: bool) -> Array:
     return np.stack([z.real, z.imag + mouth], axis=2)
 
 
-def level_half(rows: Array, ridge: float, edge: Array, floor: float) -> tuple[Array, Array]:
-    """Rows that lie level all the way out from the ridge, as `half` gives them. edge: (n,) x."""
+def level_half(rows: Array, ridge: float, edge: Array, floor: float) -> Half:
+    """Rows that lie level all the way out from the ridge to x = edge, (n,)."""
     share = np.concatenate([np.linspace(0, 0.6, OVER + 1), np.linspace(0.6, 1, WELT + 1)[1:]])
     x = ridge + (edge - ridge)[:, None] * share
     places = np.stack([x, np.broadcast_to(rows[:, None], x.shape), np.full_like(x, floor)], axis=2)
-    return places, np.zeros_like(x)
+    return Half(places, x - ridge, np.zeros_like(x))
 
 
-def stacked(*parts: tuple[Array, Array]) -> tuple[Array, Array]:
+def stacked(*parts: Half) -> Half:
     """Halves one above the other, lowest first."""
-    return np.concatenate([p for p, _ in parts]), np.concatenate([o for _, o in parts])
+    return Half(*(np.concatenate(same) for same in zip(*parts, strict=True)))

@@ -142,7 +142,7 @@ def edge_on(
     for run, way, zero in ((front, 1.0, plane), (back, -1.0, 0.0)):
         if run is None:
             continue
-        z = np.minimum.accumulate(run.z, axis=1)[:, ::-1] + skin - zero
+        z = np.maximum.accumulate(run.z[:, ::-1], axis=1) + skin - zero  # the side that falls to the welt
         x = run.x[:, ::-1] + skin
         seen = interpolated(np.broadcast_to(way * across, (len(rows), len(across))), z, x)
         inside = (way * across[None, :] >= floor - zero) & (way * across[None, :] <= z.max(axis=1)[:, None])
