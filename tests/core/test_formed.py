@@ -10,12 +10,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tailor import demo
+from tailor.core.draft import two_sided as drafting
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.panels import as_cut, disagreement, panels
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft
 from tailor.core.shell import formed as forming
-from tailor.core.shell import panel as rows
+from tailor.core.shell import two_sided as shell
 from tailor.core.shell.flatten import Sheet
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.strain import Bears, strain
@@ -78,7 +79,9 @@ def test_a_finer_mesh_hardly_moves_the_outline(
 ) -> None:
     monkeypatch.setattr(forming, "OVER", 2 * forming.OVER)
     monkeypatch.setattr(forming, "WELT", 2 * forming.WELT)
-    monkeypatch.setattr(rows, "ROW_STEP", rows.ROW_STEP / 2)
+    monkeypatch.setattr(shell, "STEP", shell.STEP / 2)
+    monkeypatch.setattr(drafting, "STEP", drafting.STEP / 2)
+    monkeypatch.setattr(forming, "ROW", forming.ROW / 2)
     fine, curve = draft(demo.job(name)).formed[0], drafts[name].plan.stitch
     one, other = (p.to_flat(curve) @ [1, 1j] for p in (drafts[name].formed[0], fine))
     one, other = one - one.mean(), other - other.mean()

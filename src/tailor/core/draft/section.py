@@ -97,7 +97,7 @@ def _two_sided(draft: Draft, case: TwoSided, y: float, thing: Array | None, room
     down = case.plane
 
     def skin(side: str, neutral: float) -> Array:
-        bent = replace(case, leather=replace(case.leather, neutral=neutral))
+        bent = replace(case, leather=replace(case.leather, neutral=neutral), pressed=())
         face = bent.face(side, row)
         half = face.left.points(0, -cut[1])[::-1] * mirror
         return np.vstack([half[:-1], face.right.points(0, cut[0])])

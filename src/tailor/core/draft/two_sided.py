@@ -39,7 +39,7 @@ from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import covered_rows
-from tailor.core.shell.two_sided import TwoSided, ridge_of
+from tailor.core.shell.two_sided import STEP, TwoSided, ridge_of
 
 MAIN = "main"
 HOLD = 5.0  # mm of form margin to hold a blank by, at the least
@@ -52,7 +52,7 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool
     number = settings.number
     leather, (moulding, said) = leather_of(settings), moulding_of(settings)
     mouth = mouth_height(settings, loft, zones)
-    rows = covered_rows(loft, mouth.value)
+    rows = covered_rows(loft, mouth.value, STEP)
     ridge = ridge_of(loft, rows)
     layer, layers = welt_layers(settings, leather, *_thickness(loft, rows, zones, flat_back))
     stack = seam_stack(leather, layer.value, int(layers.value))
@@ -66,6 +66,8 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool
         lambda y: (np.full(len(y), ridge), np.full(len(y), ridge)),
         tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW)), flat_back,
     )  # fmt: skip
+    if not moulding.taut:
+        bare = replace(bare, pressed=bare.press())
     stands = _standoffs(settings, bare, zones, rows, angle)
     toe = _toe_depth(settings, bare, stands, width, angle.value)
     inset, margin, fairing = width.inset.value, width.margin.value, number("seam.fairing")
@@ -125,10 +127,7 @@ def _standoffs(
     settings: Settings, case: TwoSided, zones: Sequence[Zone], rows: Array, angle: Reason
 ) -> tuple[Standoff, Standoff]:
     """The standoff of either side, the left as if mirrored. Moulded, the welt may not begin before touch-down."""
-    touched = None
-    if not case.moulding.taut:
-        sides = [case.touched(side) for side in case.sides]
-        touched = [np.maximum.reduce([way * np.interp(rows, *s[k]) for s in sides]) for k, way in ((0, 1), (1, -1))]
+    touched = case.touched() if case.pressed else None
     lofts = case.loft, Turned(case.loft.stations)
     made = [
         standoff(

@@ -27,7 +27,7 @@ Complex = NDArray[np.complex128]
 
 MEMORY = 6  # earlier steps that the next one is mixed from
 MOST_STEPS = 400
-SETTLED = 2e-7  # share of its energy that a sheet may still have to lose in a step, three times running
+SETTLED = 1e-6  # share of its energy that a sheet may still have to lose in a step, twice running
 NOTHING = 1e-11  # energy per area that counts as none: strains of some millionths
 THIN = 1e-10  # area over longest side squared, below which a triangle is none
 
@@ -157,7 +157,7 @@ class Sheet:
         nothing = NOTHING * float(self.area.sum())
         step = _Mixed()
         quiet, taken = 0, 0
-        while energy > nothing and quiet < 3 and taken < most:
+        while energy > nothing and quiet < 2 and taken < most:
             taken += 1
             plain = self._placed(turn)
             z_next = step.mixed(z, plain)
@@ -168,7 +168,7 @@ class Sheet:
                 turn_next, lower = self._turned(z_next)
             quiet = quiet + 1 if energy - lower < SETTLED * energy else 0
             z, turn, energy = z_next, turn_next, lower
-        return self._told(z, energy, taken, energy <= nothing or quiet >= 3)
+        return self._told(z, energy, taken, energy <= nothing or quiet >= 2)
 
     def _unfolded(self) -> Complex:
         """Turns (m,) that lay every triangle beside the one it was reached from, out from the middle."""

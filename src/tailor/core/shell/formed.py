@@ -22,7 +22,7 @@ from tailor.core.shell.run import Run
 
 Indices = NDArray[np.intp]
 
-OVER, WELT = 22, 5  # columns to a side over the object, and over the welt
+OVER, WELT = 16, 4  # columns to a side over the object, and over the welt
 LEAST_OVER, MOST_OVER = 0.35, 0.9  # share of a row's way that its columns over the object may take
 ROW = 2.5  # mm between rows that lie level
 WALL = 3.5  # mm from row to row above which a wall is given rows of its own

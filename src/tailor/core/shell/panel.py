@@ -21,11 +21,11 @@ from tailor.core.shell.wrap import Chain, Wrap, folded, inner_girth
 ROW_STEP = 2.5  # mm between rows
 
 
-def covered_rows(loft: Loft, mouth: float) -> Array:
+def covered_rows(loft: Loft, mouth: float, step: float = ROW_STEP) -> Array:
     """Rows to wrap at, (n,) rising: every covered station, the mouth, and even steps between that crowd neither."""
-    even = np.linspace(loft.tip, mouth, int(np.ceil((mouth - loft.tip) / ROW_STEP)) + 1)
+    even = np.linspace(loft.tip, mouth, int(np.ceil((mouth - loft.tip) / step)) + 1)
     fixed = np.unique(np.append(loft.at_stations(high=mouth), mouth))
-    clear = np.abs(even[:, None] - fixed[None, :]).min(axis=1) > 0.3 * ROW_STEP
+    clear = np.abs(even[:, None] - fixed[None, :]).min(axis=1) > 0.3 * step
     return np.unique(np.concatenate([fixed, even[clear]]))
 
 

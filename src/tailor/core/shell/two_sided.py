@@ -19,13 +19,14 @@ from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import Moulding
 from tailor.core.shell.formed import ROW, Formed, formed, half, level_half, stacked
-from tailor.core.shell.mould import Flank, end_reach, moulded, touch_down
+from tailor.core.shell.mould import Flank, end_reach, moulded
 from tailor.core.shell.panel import covered_rows
 from tailor.core.shell.pressed import moulded_share
 from tailor.core.shell.run import Run, blended, level, of_chain
 from tailor.core.shell.wrap import HALF_PI, chain
 
 END_TURNS = 5  # rows round the edge of a blunt end, and again round the valley at its foot
+STEP = 3.0  # mm between rows on the object
 JUST = 0.02  # mm: to either side of a wall
 
 
@@ -59,7 +60,7 @@ class TwoSided:
     welt: height of its layers together. mouth: its upper end. ridge: x the panels are measured from. toe: from the
     tip to the welt's inner edge along the ridge. edges: rows y (n,) to x of the welt's inner edge on the right and
     on the left, (n,) each. hollows: stretches of y that are moulded where not all is. flat_back: the back is one flat
-    piece. mm.
+    piece. pressed: its sides as `press` gives them, where they are worked already. mm.
     """
 
     loft: Loft
@@ -73,6 +74,7 @@ class TwoSided:
     edges: Callable[[Array], tuple[Array, Array]]
     hollows: tuple[tuple[float, float], ...]
     flat_back: bool
+    pressed: tuple[Face, ...] = ()
 
     @property
     def sides(self) -> tuple[str, ...]:
@@ -84,7 +86,7 @@ class TwoSided:
         """How far the flat back lies behind the object's middle plane; 0 for two panels."""
         if not self.flat_back:
             return 0.0
-        deepest = self.loft.sections(covered_rows(self.loft, self.mouth)).back.max()
+        deepest = self.loft.sections(covered_rows(self.loft, self.mouth, STEP)).back.max()
         return float(deepest) + self.clearance
 
     @property
@@ -99,7 +101,7 @@ class TwoSided:
     @cached_property
     def rows(self) -> Array:
         """Rows on the object, (n,) rising."""
-        return covered_rows(self.loft, self.mouth)
+        return covered_rows(self.loft, self.mouth, STEP)
 
     @cached_property
     def formed_rows(self) -> Array:
@@ -134,11 +136,26 @@ class TwoSided:
 
     def face(self, side: str, rows: Array | None = None) -> Face:
         """The formed panel of one side at rows (n,), or at those it is worked at."""
-        rows = self.formed_rows if rows is None else rows
-        right = self._run(self.loft, side, rows, self.ridge, *self.edges(rows))
-        spine, seam = self.edges(rows)[::-1]
-        left = self._run(Turned(self.loft.stations), side, rows, -self.ridge, -spine, -seam)
-        return Face(right, left)
+        at = self.formed_rows if rows is None else rows
+        known = None
+        if rows is None and self.pressed:
+            known = self.pressed[0 if side == "front" else -1]
+        right, left = self.edges(at)
+        return Face(
+            self._run(self.loft, side, at, self.ridge, right, left, known.right if known else None),
+            self._run(Turned(self.loft.stations), side, at, -self.ridge, -left, -right, known.left if known else None),
+        )
+
+    def press(self) -> tuple[Face, ...]:
+        """The formed sides, front first, pressed all over at the rows they are worked at, wherever the welt will be."""
+        sides = ("front",) if self.flat_back or self._alike else ("front", "back")
+        return tuple(
+            Face(
+                self._pressed(self.loft, side, self.formed_rows, self.ridge),
+                self._pressed(Turned(self.loft.stations), side, self.formed_rows, -self.ridge),
+            )
+            for side in sides
+        )
 
     def panels(
         self, edges: Callable[[Array], tuple[Array, Array]], foot: float, before: tuple[Formed, ...] = ()
@@ -188,17 +205,19 @@ class TwoSided:
     def _alike(self) -> bool:
         return all(s.front == s.back for s in self.loft.stations)
 
-    def _run(self, loft: Loft, side: str, rows: Array, ridge: float, own: Array, other: Array) -> Run:
+    def _run(
+        self, loft: Loft, side: str, rows: Array, ridge: float, own: Array, other: Array, known: Run | None
+    ) -> Run:
         """Outward from the ridge towards the welt at x = own; the far side's welt is at x = other."""
         share = moulded_share(self.moulding, self.hollows, rows)
-        lines = []
-        if (share < 1).any():
-            lines.append(self._taut(loft, side, rows, ridge, own, other))
-        if (share > 0).any():
-            flank = Flank(self.profiles(loft, side), loft.tip, min(self.mouth + 2 * self.ball, loft.top), ridge,
-                          0.0)  # fmt: skip
-            lines.append(moulded(flank, rows, self.clearance, self.floor, self.leather.offset, self.ball))
-        return lines[0] if len(lines) == 1 else blended(lines[0], lines[1], share)
+        if not share.any():
+            return self._taut(loft, side, rows, ridge, own, other)
+        pressed = self._pressed(loft, side, rows, ridge) if known is None else known
+        return pressed if share.all() else blended(self._taut(loft, side, rows, ridge, own, other), pressed, share)
+
+    def _pressed(self, loft: Loft, side: str, rows: Array, ridge: float) -> Run:
+        flank = Flank(self.profiles(loft, side), loft.tip, min(self.mouth + 2 * self.ball, loft.top), ridge, 0.0)
+        return moulded(flank, rows, self.clearance, self.floor, self.leather.offset, self.ball)
 
     def _taut(self, loft: Loft, side: str, rows: Array, ridge: float, own: Array, other: Array) -> Run:
         """The taut line from the far welt's corner over the object to its own, seen from the ridge outward."""
@@ -259,7 +278,7 @@ class TwoSided:
 
     def inside(self, y: float) -> Polygon:
         """The room inside the leather at row y as a polygon in x and z, from welt to welt."""
-        bare = replace(self, leather=replace(self.leather, neutral=0.0))
+        bare = replace(self, leather=replace(self.leather, neutral=0.0), pressed=())
         row = np.array([y])
         right, left = (float(x[0]) for x in self.edges(row))
         halves = []
@@ -279,14 +298,16 @@ class TwoSided:
         passing = Polygon(self.loft.sections(np.array([wide])).outline(0)).buffer(0)
         return float(inside.union(passing).length / inside.length - 1)
 
-    def touched(self, side: str) -> tuple[tuple[Array, Array], tuple[Array, Array]]:
-        """Where moulded leather comes down right and left: rows and x of each."""
-        found = []
-        for loft, ridge, way in ((self.loft, self.ridge, 1.0), (Turned(self.loft.stations), -self.ridge, -1.0)):
-            flank = Flank(self.profiles(loft, side), loft.tip, min(self.mouth + 2 * self.ball, loft.top), ridge, 0.0)
-            y, x = touch_down(flank, self.clearance, self.floor, self.ball)
-            found.append((y, way * x))
-        return found[0], found[1]
+    def touched(self) -> tuple[Array, Array]:
+        """How far out, right and left, leather pressed all over comes down at the rows on the object, (n,) each.
+
+        Left as if mirrored; the further of front and back.
+        """
+        right, left = (
+            np.maximum.reduce([run.x_land[self._on] for run in runs])
+            for runs in ([face.right for face in self.pressed], [face.left for face in self.pressed])
+        )
+        return np.asarray(right), np.asarray(left)
 
 
 def _share_of(loft: Loft, ridge: float) -> float:
