@@ -163,7 +163,7 @@ def test_in_three_dimensions_the_ball_rolls_over_the_whole_field() -> None:
         known = run.points(k, 33.0)
         mine = np.interp(x, known[:, 0], known[:, 1])
         gentle = (np.abs(np.gradient(mine, x)) < 1) & (x > 0.5) & (x < 32)
-        assert np.abs(mine - height[np.abs(y - row).argmin()])[gentle].max() < 0.06
+        assert np.abs(mine - height[np.abs(y - row).argmin()])[gentle].max() < 0.08
     # at the waist a section by itself would touch down nearer than the ball can, wedged between the wide parts
     ends, neck = (Station(0, -18, 18, 5, 5, Shape.OVAL), Station(0, -9, 9, 5, 5, Shape.OVAL))
     notched = Loft(tuple(replace(s, y=y) for y, s in ((0, ends), (43, ends), (45, neck), (47, ends), (95, ends))))

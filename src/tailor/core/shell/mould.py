@@ -24,7 +24,7 @@ from tailor.core.shell.run import Run, interpolated
 
 Indices = NDArray[np.intp]
 
-STEP = 0.25  # mm between places along a
+STEP = 0.3  # mm between places along a
 ROLL = 1.0  # mm between the rows that the ball rolls over
 ROOT = np.sqrt(2.0)
 FAR = 400.0  # mm that a level top and an upright wall are taken to go on

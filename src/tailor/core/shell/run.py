@@ -6,7 +6,7 @@ questions: how far is it to x, what lies that far out, where does it come down o
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -76,9 +76,9 @@ class Run:
         """Some of the rows."""
         return Run(**{name: part[which] for name, part in vars(self).items()})
 
-    def mirrored(self) -> Run:
-        """The same on the other side of x = 0."""
-        return Run(-self.x, self.z, self.at, self.floor, -self.x_land, self.landed, self.approach)
+    def moved(self, by: float) -> Run:
+        """The same so much further along x, mm."""
+        return replace(self, x=self.x + by, x_land=self.x_land + by)
 
 
 def of_chain(line: Chain, start: Array | None = None, end: Array | None = None) -> Run:

@@ -11,10 +11,12 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
-from shapely.geometry import Polygon
+from shapely.geometry import Polygon, box
 
 from tailor.core.carried.loft import Array, Loft, Sections, Turned
+from tailor.core.carried.stations import Shape
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import Moulding
@@ -25,7 +27,7 @@ from tailor.core.shell.pressed import moulded_share
 from tailor.core.shell.run import Run, blended, level, of_chain
 from tailor.core.shell.wrap import HALF_PI, chain
 
-END_TURNS = 5  # rows round the edge of a blunt end, and again round the valley at its foot
+END_TURNS = 3  # rows round the edge of a blunt end, and again round the valley at its foot
 STEP = 3.0  # mm between rows on the object
 JUST = 0.02  # mm: to either side of a wall
 
@@ -149,12 +151,18 @@ class TwoSided:
     def press(self) -> tuple[Face, ...]:
         """The formed sides, front first, pressed all over at the rows they are worked at, wherever the welt will be."""
         sides = ("front",) if self.flat_back or self._alike else ("front", "back")
-        return tuple(
-            Face(
-                self._pressed(self.loft, side, self.formed_rows, self.ridge),
-                self._pressed(Turned(self.loft.stations), side, self.formed_rows, -self.ridge),
-            )
-            for side in sides
+        rights = [self._pressed(self.loft, side, self.formed_rows, self.ridge) for side in sides]
+        if self._even:
+            return tuple(Face(right, right.moved(-2 * self.ridge)) for right in rights)
+        turned = Turned(self.loft.stations)
+        lefts = [self._pressed(turned, side, self.formed_rows, -self.ridge) for side in sides]
+        return tuple(map(Face, rights, lefts))
+
+    @property
+    def _even(self) -> bool:
+        """Whether the object is the same on either side of the ridge."""
+        return all(
+            abs(s.x_spine + s.x_seam - 2 * self.ridge) < 1e-9 and s.shape is not Shape.WEDGE for s in self.loft.stations
         )
 
     def panels(
@@ -277,20 +285,23 @@ class TwoSided:
         return inside, self.loft.sections(self.rows).girth()
 
     def inside(self, y: float) -> Polygon:
-        """The room inside the leather at row y as a polygon in x and z, from welt to welt."""
-        bare = replace(self, leather=replace(self.leather, neutral=0.0), pressed=())
-        row = np.array([y])
-        right, left = (float(x[0]) for x in self.edges(row))
+        """The room inside the leather at the formed row nearest to y as a polygon in x and z, from welt to welt."""
+        k = int(np.abs(self.formed_rows - y).argmin())
+        right, left = (float(x[0]) for x in self.edges(self.formed_rows[k : k + 1]))
+        off, level = self.leather.offset, self.floor
         halves = []
-        for side, up in (("front", 1.0), ("back", -1.0)):
-            if side == "back" and self.flat_back:
+        for face, up in ((self.front, 1.0), (self.back, -1.0)):
+            if up < 0 and self.flat_back:
                 halves.append(np.array([(left, 0.0), (right, 0.0)]))
                 continue
-            face = bare.face(side, row)
-            over = [face.left.points(0, -left)[::-1] * np.array([-1.0, 1.0]), face.right.points(0, right)]
-            halves.append(np.vstack(over) * np.array([1.0, up]))
-        ring = np.vstack([halves[0], halves[1][::-1]]) - np.array([0.0, self.plane])
-        return Polygon(ring).buffer(0)
+            over = [face.left.points(k, -left + off)[::-1] * np.array([-1.0, 1.0]), face.right.points(k, right + off)]
+            skin = np.vstack([[(left - off, 0.0)], *over, [(right + off, 0.0)]])
+            flesh = Polygon(skin).buffer(0).buffer(-off, join_style="mitre")
+            room = flesh.intersection(box(left, 0, right, 1e3)).union(box(left, 0, right, level))
+            halves.append(np.asarray(Polygon(shapely.get_exterior_ring(room)).exterior.coords) * np.array([1.0, up]))
+        if self.flat_back:
+            return shapely.transform(Polygon(halves[0]), lambda p: p - np.array([0.0, self.plane]))
+        return Polygon(halves[0]).union(Polygon(halves[1])).buffer(0)
 
     def pushed(self, neck: float, wide: float) -> float:
         """How much longer, as a share, the leather at row `neck` must grow for the section at row `wide` to pass it."""
