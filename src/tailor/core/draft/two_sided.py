@@ -239,7 +239,7 @@ class _Cut:
                       self._panel(self.panels[1], back)]  # fmt: skip
             return tuple(pieces), front, back, ()
         form = self._form_margin()
-        blanks = [self._blank(p, form.value) for p in self.panels]
+        blanks = self._blanks(form.value)
         template = strip(
             self.lines, "template", 1, "card", CARD, margin, None,
             punched(MAIN, "front", self.lines.holes.points, hole),
@@ -290,26 +290,41 @@ class _Cut:
             "back", self.settings.number("seam.hole"), (rule,), turned=True,
         )  # fmt: skip
 
-    def _blank(self, panel: Formed, form: float) -> Piece:
+    def _blanks(self, form: float) -> list[Piece]:
+        """The panels to be moulded; a back like its front has the same lines."""
+        lines = [self._blank_lines(panel, form) for panel in self.panels[: 1 + (not self._alike)]]
+        return [self._blank(panel, lines[-1 if panel.side == "back" else 0]) for panel in self.panels]
+
+    @property
+    def _alike(self) -> bool:
+        return self.panels[0].sheet is self.panels[-1].sheet
+
+    def _blank(self, panel: Formed, lines: tuple[Array, Array, Array]) -> Piece:
         """A panel to be moulded: its flat outline with the form margin all round, and where its mouth will be."""
-        points, _ = flowed(spaced(panel.to_flat(self.lines.stitch.points)), self.settings.number("seam.fairing"))
-        margin = self.width.margin.value
-        outline = offset(Line(points), margin + form)
+        cut, known, after = lines
         turned = panel.side == "back"
         mouth = self._edge(panel, 0.0 if turned else self.relief)
-        cut = below((outline, None), self._edge(panel, 0.0, form), panel.side)
-        known = Rule("welt", panel.to_flat(_up_to(self.lines.inner.points, self.lines.mouth)))
-        after = Rule("trim", np.vstack([panel.to_flat(_up_to(self.lines.cut.points, self.lines.mouth)), mouth]))
         return sheet(
             f"{panel.side} blank", ("cut before moulding", "trim by the template", "when it is dry"),
-            self.leather.thickness, cut, None, None, MAIN, panel.side, 0.0, (known, after), turned,
+            self.leather.thickness, cut, None, None, MAIN, panel.side, 0.0,
+            (Rule("welt", known), Rule("trim", np.vstack([after, mouth]))), turned,
         )  # fmt: skip
+
+    def _blank_lines(self, panel: Formed, form: float) -> tuple[Array, Array, Array]:
+        """A blank's cut line, and where the welt's inner edge and the cut edge will come to lie on it."""
+        points, _ = flowed(spaced(panel.to_flat(self.lines.stitch.points)), self.settings.number("seam.fairing"))
+        outline = offset(Line(points), self.width.margin.value + form)
+        cut = below((outline, None), self._edge(panel, 0.0, form), panel.side)
+        inner, edge = (_up_to(line.points, self.lines.mouth) for line in (self.lines.inner, self.lines.cut))
+        return cut, panel.to_flat(inner), panel.to_flat(edge)
 
     def _form_margin(self) -> Reason:
         """How much larger a blank is left, from how far its edge travels in while it is pressed."""
         edge = _up_to(self.lines.cut.points, self.lines.mouth)
         ridge = np.array([self.case.ridge, 0.0])
-        travel = max(float(np.hypot(*(p.to_flat(edge) - (edge - ridge)).T).max()) for p in self.panels)
+        travel = max(
+            float(np.hypot(*(p.to_flat(edge) - (edge - ridge)).T).max()) for p in self.panels[: 1 + (not self._alike)]
+        )
         return self.settings.settled(
             greatest(
                 "mould.margin", "mm",
