@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import sys
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton
 
+from tailor.core.draft.seen import Eye
 from tailor.desk.capture.wired import CaliperWay
 from tailor.desk.measures import STAGES
 from tailor.desk.start import application, window
+from tailor.desk.window import Window
 
 
 def main(folder: Path, width: int = 1280, height: int = 800) -> None:
@@ -50,6 +53,48 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
         caliper.hear(f"{place.expected + 0.03 * (-1) ** k:+08.2f} mm")
     shoot("caliper")
     shown.close()
+    looks(folder, width, height)
+
+
+def looks(folder: Path, width: int, height: int) -> None:
+    """Formed leather: relief and strain, a slice of each wrap, a draft compared with another, and ways out."""
+    app = application()
+
+    def shoot(demo: str, name: str, act: Callable[[Window], object]) -> None:
+        shown = window(demo_name=demo)
+        shown.resize(width, height)
+        shown.show()
+        QTest.qWait(80)
+        act(shown)
+        QTest.qWait(120)
+        app.processEvents()
+        shown.grab().save(str(folder / f"{name}.png"))
+        shown.close()
+
+    def relieved(shown: Window) -> None:
+        shown.show_stage("Leather")
+        shown.board.look(Eye.FRONT)
+
+    def compared(shown: Window) -> None:
+        shown.hold()
+        shown.bench.type("mould.method", "fingers", "moulded with fingers")
+        while not shown.bench.fresh:
+            QTest.qWait(20)
+        shown.board.move_bar(60.0)
+
+    def ways_out(shown: Window) -> None:
+        relieved(shown)
+        shown.acts["strain"].trigger()
+        shown.ways_out.ask()
+        while shown.ways_out.labour.busy:
+            QTest.qWait(50)
+
+    shoot("radio", "relief", relieved)
+    shoot("radio", "ways-out", ways_out)
+    shoot("radio", "strain", lambda shown: shown.acts["strain"].trigger())
+    shoot("shears", "compared", compared)
+    shoot("spar-hook", "two-panels", lambda shown: shown.board.move_bar(100.0))
+    shoot("whetstone", "two-panels-taut", lambda shown: (shown.board.look(Eye.FRONT), shown.board.move_bar(50.0)))
 
 
 if __name__ == "__main__":

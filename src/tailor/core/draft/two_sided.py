@@ -292,12 +292,13 @@ class _Cut:
 
     def _blanks(self, form: float) -> list[Piece]:
         """The panels to be moulded; a back like its front has the same lines."""
-        lines = [self._blank_lines(panel, form) for panel in self.panels[: 1 + (not self._alike)]]
+        lines = [self._blank_lines(panel, form) for panel in self._unlike]
         return [self._blank(panel, lines[-1 if panel.side == "back" else 0]) for panel in self.panels]
 
     @property
-    def _alike(self) -> bool:
-        return self.panels[0].sheet is self.panels[-1].sheet
+    def _unlike(self) -> tuple[Formed, ...]:
+        """The panels that differ from each other: one where the back is like the front."""
+        return self.panels[:1] if self.panels[0].sheet is self.panels[-1].sheet else self.panels
 
     def _blank(self, panel: Formed, lines: tuple[Array, Array, Array]) -> Piece:
         """A panel to be moulded: its flat outline with the form margin all round, and where its mouth will be."""
@@ -322,9 +323,7 @@ class _Cut:
         """How much larger a blank is left, from how far its edge travels in while it is pressed."""
         edge = _up_to(self.lines.cut.points, self.lines.mouth)
         ridge = np.array([self.case.ridge, 0.0])
-        travel = max(
-            float(np.hypot(*(p.to_flat(edge) - (edge - ridge)).T).max()) for p in self.panels[: 1 + (not self._alike)]
-        )
+        travel = max(float(np.hypot(*(p.to_flat(edge) - (edge - ridge)).T).max()) for p in self._unlike)
         return self.settings.settled(
             greatest(
                 "mould.margin", "mm",

@@ -1,0 +1,180 @@
+"""The looks of the board: relief, strain, a draft held to compare, ways out, and other constructions."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QColor
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QPushButton
+from pytestqt.qtbot import QtBot
+
+from tailor import demo
+from tailor.core.draft.seen import Eye
+from tailor.core.draft.styles import FLAT_BACK, TWO_PANEL
+from tailor.desk import theme
+from tailor.desk.window import Window
+from tailor.files.dyes import CORNFLOWER, MADDER
+from tests.desk.test_window import shortcut
+
+Key, Button = Qt.Key, Qt.MouseButton
+
+
+@pytest.fixture
+def lay(shown: Window, settle: Callable[[], None]) -> Callable[[str], Window]:
+    def laid(name: str) -> Window:
+        shown.bench.lay_down(demo.job(name), None)
+        settle()
+        shown.board.fit()
+        return shown
+
+    return laid
+
+
+def colours(shown: Window) -> set[str]:
+    image = shown.board.grab().toImage()
+    return {image.pixelColor(x, y).name() for x in range(0, image.width(), 3) for y in range(0, image.height(), 3)}
+
+
+def near(name: str, found: set[str]) -> int:
+    """How many of the colours are a tint of a dye over leather."""
+    hue = QColor(name).hsvHue()
+    return sum(abs(QColor(c).hsvHue() - hue) < 9 and QColor(c).hsvSaturation() > 60 for c in found)
+
+
+@pytest.mark.parametrize("name", ["shears", "eaves-blade"])
+def test_the_relief_turns_from_front_to_behind_to_edge_and_back(lay: Callable[[str], Window], name: str) -> None:
+    shown = lay(name)
+    shown.show_stage("Leather")
+    drawn = colours(shown)
+    tags = list(shown.board.tags)
+    for keys, eye in zip(("Ctrl+1", "Ctrl+2", "Ctrl+3"), Eye, strict=True):
+        shortcut(shown, keys)
+        assert shown.board.looked.eye is eye
+        assert shown.board.looked._picture.image.width() > 40
+        assert len(colours(shown) - drawn) > 200  # it is lit
+        assert (list(shown.board.tags) == tags) == (eye is Eye.FRONT)
+        shown.board.move_bar(70.0)
+        assert shown.slice.y == pytest.approx(70.0)  # the bar still cuts
+    left, _, right, _ = shown.board.scene.bounds
+    assert right - left < 60  # on its edge it is narrow
+    shortcut(shown, "Ctrl+L")
+    assert shown.board.looked.eye is None
+    assert shown.board.laid_flat
+
+
+def test_left_handed_the_relief_is_mirrored(lay: Callable[[str], Window], settle: Callable[[], None]) -> None:
+    shown = lay("spar-hook")
+    shortcut(shown, "Ctrl+1")
+    left = shown.board.scene.bounds
+    shortcut(shown, "Ctrl+H")
+    settle()
+    right = shown.board.scene.bounds
+    assert right[0] == pytest.approx(-left[2], abs=0.5)
+
+
+def test_strain_is_tinted_and_its_worst_places_named(lay: Callable[[str], Window]) -> None:
+    shown = lay("radio")
+    for stage in ("Draft", "Leather"):
+        shown.show_stage(stage)
+        plain = colours(shown)
+        shortcut(shown, "Ctrl+K")
+        assert shown.acts["strain"].isChecked()
+        tinted = colours(shown)
+        for dye in (MADDER, CORNFLOWER):
+            assert near(dye, tinted) > near(dye, plain) + 3
+        panel, *_ = shown.board.looked._strained
+        assert panel.strain.load.max() > 0.3
+        shortcut(shown, "Ctrl+K")
+    folded = lay("eaves-blade")
+    folded.show_stage("Draft")
+    shortcut(folded, "Ctrl+K")
+    assert len(folded.board.looked._strained) == 2  # front and back of one sheet
+
+
+def test_a_draft_is_held_compared_and_taken_back(lay: Callable[[str], Window], settle: Callable[[], None]) -> None:
+    shown = lay("shears")
+    before = shown.bench.job
+    shortcut(shown, "Ctrl+B")
+    assert shown.held.isVisible()
+    assert not any(shown.held._changed(d) for d in shown.held.found)
+    shown.bench.type("mould.method", "fingers", "fingers")
+    settle()
+    changed = {d.name: d for d in shown.held.found if shown.held._changed(d)}
+    assert changed["standoff"].change > 0
+    assert changed["stretch"].change < 0
+    assert "valley" in shown.held.accessibleDescription()
+    assert shown.board.looked._ghosts
+    assert shown.slice.ghost is not None
+    assert shown.slice.ghost.front_path != shown.slice.section.front_path
+    shown.grab()  # both are drawn over each other
+    QTest.mouseClick(shown.held.back, Button.LeftButton)
+    settle()
+    assert shown.bench.job == before
+    assert shown.bench.undoes == "take the held draft back"
+    shortcut(shown, "Ctrl+B")
+    assert not shown.held.isVisible()
+    assert shown.slice.ghost is None
+
+
+def test_ways_out_are_worked_beside_the_window_and_one_is_taken(
+    lay: Callable[[str], Window], settle: Callable[[], None], qtbot: QtBot
+) -> None:
+    shown = lay("radio")
+    shown.show_stage("Leather")
+    names = [v.name for v in shown.ledger.lines.shown]
+    shown.ledger.lines.choose(names.index("Leather takes up the fullness"))
+    assert shown.ledger.outs.isVisible()
+    QTest.mouseClick(shown.ledger.outs, Button.LeftButton, pos=QPoint(5, 5))
+    assert shown.ways_out.isVisible()
+    assert shown.ways_out.labour.busy  # the window does not wait for it
+    qtbot.waitUntil(lambda: len(shown.ways_out.found) > 4, timeout=30000)
+    lines = shown.ways_out.findChildren(QPushButton)
+    assert all("%" in b.text() for b in lines if b.text() != "Close")
+    gusset = next(b for b in lines if "gusset" in b.text())
+    assert not gusset.isEnabled()  # another construction, told but not taken here
+    taken = next(b for b in lines if b.text().startswith("Mould it with fingers"))
+    QTest.mouseClick(taken, Button.LeftButton)
+    settle()
+    assert shown.bench.job.settings.pinned["mould.method"] == "fingers"
+    assert not shown.ways_out.isVisible()  # they were for the job as it was
+    shown.bench.undo()
+    shortcut(shown, "Ctrl+J")
+    shown.bench.redo()
+    settle()
+    qtbot.wait(600)
+    assert shown.ways_out.found == ()  # stopped: nothing stale is shown
+
+
+def test_another_construction_keeps_object_leather_and_corrections(
+    lay: Callable[[str], Window], settle: Callable[[], None]
+) -> None:
+    shown = lay("shears")
+    kept = shown.bench.job
+    shown._styles[TWO_PANEL].trigger()
+    settle()
+    job = shown.bench.job
+    assert job.style == TWO_PANEL
+    assert (job.stations, job.settings, job.zones) == (kept.stations, kept.settings, kept.zones)
+    assert [p.name for p in shown.bench.made.pieces] == ["front blank", "back blank", "template", "welt"]
+    shown._show_style()
+    assert [s for s, a in shown._styles.items() if a.isChecked()] == [TWO_PANEL]
+    shown.bench.undo()
+    settle()
+    assert shown.bench.job.style == FLAT_BACK
+    for stage in ("Leather", "Draft", "Stitch"):
+        shown.show_stage(stage)
+        assert not shown.grab().isNull()
+
+
+def test_dragging_never_shows_the_old_as_new(lay: Callable[[str], Window], settle: Callable[[], None]) -> None:
+    shown = lay("radio")
+    shortcut(shown, "Ctrl+1")
+    for k in range(12):
+        shown.bench.type("fit.clearance", f"{0.6 + 0.05 * k:.2f}mm", "clearance", joins="drag clearance")
+        stale = [t for t in shown.board.tags.values() if not t.fresh]
+        assert stale or shown.bench.fresh
+    settle()
+    assert shown.bench.made.shell.clearance == pytest.approx(1.15)
