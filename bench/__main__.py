@@ -11,7 +11,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from bench import photo
+from bench import flat, photo
 from tailor import demo
 from tailor.core.carried.stations import Station
 from tailor.core.draft.draft import Draft
@@ -108,6 +108,23 @@ def main() -> None:
         f"full redraft at 10 × stations             {1e3 * whole_many:7.1f} ms   {whole_many / floor_many:5.2f} × floor"
     )
     print(f"  growth of the redraft {whole_many / whole:5.2f} × for 10 × stations, {rows:.1f} × rows   (aim 10)")
+    before = None
+    for rows_, columns in flat.SIZES:
+        count, ours, theirs, steps = flat.flattened(rows_, columns)
+        print(f"libigl arap, {count} triangles, {steps:3d} steps  {1e3 * theirs:7.1f} ms   floor")
+        print(
+            f"flattened to as low an energy             {1e3 * ours:7.1f} ms   {ours / theirs:5.2f} × floor   (aim 0.6)"
+        )
+        if before is not None:
+            print(f"  growth {ours / before[1]:5.2f} × for {count / before[0]:.1f} × triangles")
+        before = count, ours
+    for name in flat.FORMED:
+        took, least = flat.dragged(name)
+        print(f"one factor and solve for the {name:<12} {1e3 * least:7.1f} ms   floor")
+        print(
+            f"  dragged: redraft, flattening and ledger {1e3 * took:7.1f} ms   {took / least:5.2f} × floor   "
+            f"{1 / took:4.0f} a second (aim 15)"
+        )
     seen, traced = best(*photo.works(), rounds=6)
     print(f"opencv decode, markers, warp, 12 MP       {1e3 * seen:7.1f} ms   floor")
     print(f"the photo traced                          {1e3 * traced:7.1f} ms   {traced / seen:5.2f} × floor   (aim 6)")

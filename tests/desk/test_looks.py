@@ -14,7 +14,6 @@ from pytestqt.qtbot import QtBot
 from tailor import demo
 from tailor.core.draft.seen import Eye
 from tailor.core.draft.styles import FLAT_BACK, TWO_PANEL
-from tailor.desk import theme
 from tailor.desk.window import Window
 from tailor.files.dyes import CORNFLOWER, MADDER
 from tests.desk.test_window import shortcut

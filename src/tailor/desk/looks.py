@@ -169,6 +169,7 @@ class Looked:
         self._ghosts = self._held_outlines(made, scene, laid_flat)
         self._strained = []
         if self.strain_shown:
+            scene.words = []  # what is written on the pieces would hide it
             self._strained = (
                 strained_flat(job, made, scene.shifts) if laid_flat else strained_up(job, made, self.eye)
             )  # fmt: skip

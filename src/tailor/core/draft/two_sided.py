@@ -69,7 +69,7 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool
     if not moulding.taut:
         bare = replace(bare, pressed=bare.press())
     stands = _standoffs(settings, bare, zones, rows, angle)
-    toe = _toe_depth(settings, bare, stands, width, angle.value)
+    toe = _toe_depth(settings, bare, zones, stands, width, angle.value)
     inset, margin, fairing = width.inset.value, width.margin.value, number("seam.fairing")
     above = 3 * (inset + margin) + 30.0
     inner = inner_edge(*stands, ridge, toe.value, above, fairing)
@@ -143,11 +143,17 @@ def _standoffs(
 
 
 def _toe_depth(
-    settings: Settings, case: TwoSided, stands: tuple[Standoff, Standoff], width: Widths, angle: float
+    settings: Settings,
+    case: TwoSided,
+    zones: Sequence[Zone],
+    stands: tuple[Standoff, Standoff],
+    width: Widths,
+    angle: float,
 ) -> Reason:
     """From the tip down to the welt's inner edge along the ridge, mm."""
     tip = case.loft.stations[0]
-    room = settings.number("fit.edge") + settings.number("seam.fairing")
+    near = "fit.point" if of_kind(zones, ZoneKind.POINT) else "fit.edge"
+    room = settings.number(near) + settings.number("seam.fairing")
     corner = 0.0
     for stand, way in zip(stands, (1.0, -1.0), strict=True):
         own = replace(stand, x_welt=stand.x_welt - way * case.ridge, x_seam=stand.x_seam - way * case.ridge)

@@ -20,7 +20,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tailor.core.carried.loft import Array
-from tailor.core.shell.run import Run, interpolated
+from tailor.core.shell.run import APART, Run, interpolated
 
 Indices = NDArray[np.intp]
 
@@ -29,7 +29,7 @@ ROLL = 1.0  # mm between the rows that the ball rolls over
 ROOT = np.sqrt(2.0)
 FAR = 400.0  # mm that a level top and an upright wall are taken to go on
 TOUCHES = 1e-7  # mm
-FACING = np.radians(np.linspace(-44, 90, 41))  # from half way inward over straight up to straight out
+FACING = np.radians(np.linspace(-44, 90, 25))  # from half way inward over straight up to straight out
 
 
 @dataclass(frozen=True)
@@ -112,12 +112,13 @@ def _grown(flank: Flank, grid: Array, a: Array, reach: float) -> Array:
     touched, ways = _outermost(*flank.profile(grid[on]), flank.foot)
     grown = np.full((len(grid), len(a)), -np.inf)
     roll = grid[1] - grid[0]
-    for apart in range(-int(reach / roll), int(reach / roll) + 1):
-        wide = np.sqrt(reach**2 - (apart * roll) ** 2)
-        mine = on - apart
-        there = (mine >= 0) & (mine < len(grid))
-        mine = mine[there]
-        grown[mine] = np.maximum(grown[mine], _askew(touched[there], ways[there], np.full(len(mine), wide), a))
+    for apart in range(int(reach / roll) + 1):  # as far before a row as behind it, the object is grown alike
+        wide = np.full(len(on), np.sqrt(reach**2 - (apart * roll) ** 2))
+        seen = _askew(touched, ways, wide, a)
+        for mine in {apart, -apart}:
+            rows = on + mine
+            there = (rows >= 0) & (rows < len(grid))
+            grown[rows[there]] = np.maximum(grown[rows[there]], seen[there])
     end, faces = _outermost(*flank.profile(np.array([flank.low])), flank.foot)
     near = np.flatnonzero(np.abs(grid - flank.low) <= reach)
     if not len(near):
@@ -155,10 +156,11 @@ def _askew(points: Array, ways: Array, wide: Array, a: Array) -> Array:
     x = points[:, :, 0] + wide[:, None] * np.sin(ways)
     z = points[:, :, 1] + wide[:, None] * np.cos(ways)
     known, value = (x - z) / ROOT, (x + z) / ROOT
-    known = np.maximum.accumulate(known, axis=1)
     known = np.column_stack([known[:, 0] - FAR, known, known[:, -1] + FAR])
     value = np.column_stack([value[:, 0] - FAR, value, value[:, -1] - FAR])
-    return interpolated(np.broadcast_to(a, (len(points), len(a))), known, value)
+    shift = APART * np.arange(len(known))[:, None]
+    found = np.interp((a + shift).ravel(), (known + shift).ravel(), value.ravel())
+    return np.asarray(found.reshape(len(known), len(a)))
 
 
 def _valleys(a: Array, centre: Array, rest: Array) -> Array:
