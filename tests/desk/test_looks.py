@@ -15,7 +15,7 @@ from tailor import demo
 from tailor.core.draft.seen import Eye
 from tailor.core.draft.styles import FLAT_BACK, TWO_PANEL
 from tailor.desk.window import Window
-from tailor.files.dyes import CORNFLOWER, MADDER
+from tailor.files.dyes import ANNATTO, CORNFLOWER
 from tests.desk.test_window import shortcut
 
 Key, Button = Qt.Key, Qt.MouseButton
@@ -82,7 +82,7 @@ def test_strain_is_tinted_and_its_worst_places_named(lay: Callable[[str], Window
         shortcut(shown, "Ctrl+K")
         assert shown.acts["strain"].isChecked()
         tinted = colours(shown)
-        for dye in (MADDER, CORNFLOWER):
+        for dye in (ANNATTO, CORNFLOWER):
             assert near(dye, tinted) > near(dye, plain) + 3
         panel, *_ = shown.board.looked._strained
         assert panel.strain.load.max() > 0.3

@@ -15,7 +15,8 @@ import shapely
 import svgelements
 from shapely.geometry import LineString, Polygon
 
-from tailor.core.job import Job
+from tailor import demo
+from tailor.core.job import Job, draft, mocked
 from tailor.files import pattern
 from tailor.files.linework import LINES
 from tailor.files.paper import PAPERS
@@ -144,3 +145,33 @@ def test_the_page_text_can_be_searched(written: tuple[str, Path]) -> None:
         text = "\n".join(page.extract_text() for page in pdf.pages)
     for words in ("Eaves blade", "grain side up", "left hand", "Body · cut 1 · 3.0 mm"):
         assert words in text
+
+
+@pytest.mark.parametrize("name", ["spar-hook", "shears", "whetstone"])
+def test_every_construction_is_written_whole(name: str, tmp_path: Path) -> None:
+    job = demo.job(name)
+    made = draft(job)
+    pattern.write(job, tmp_path)
+    report = json.loads((tmp_path / "report.json").read_text())
+    svg, drawing = (tmp_path / "pattern.svg").read_text(), ezdxf.readfile(tmp_path / "pattern.dxf")
+    with pdfplumber.open(tmp_path / "pattern.pdf") as pdf:
+        words = " ".join(page.extract_text() for page in pdf.pages)
+    assert not drawing.audit().errors
+    assert [p["name"] for p in report["pieces"]] == [p.name for p in made.pieces]
+    for piece in report["pieces"]:
+        plain = piece["name"].replace(" ", "-")
+        assert f'id="{plain}-cut"' in svg
+        layer = plain.replace("-", "_").upper()
+        (outline,) = drawing.modelspace().query(f"LWPOLYLINE[layer=='{layer}_CUT']")
+        assert Polygon(outline.get_points("xy")).area == pytest.approx(piece["area"], rel=1e-3)
+    counts = {h["edge"]: 0 for p in report["pieces"] for h in p["holes"]}
+    for piece in report["pieces"]:
+        for hole in piece["holes"]:
+            counts[hole["edge"]] += 1
+    assert set(counts.values()) == {report["seams"][0]["count"]}
+    assert set(report["seams"][0]["pieces"]) == {p["name"] for p in report["pieces"] if p["holes"]}
+    if job.settings.word("mould.method") != "taut":
+        assert "cut before moulding" in words
+        assert {"mould.valley", "mould.stretch", "mould.margin"} <= {r["name"] for r in report["reasons"]}
+    card = mocked(job, made, "card")
+    assert draft(card).shell.leather.thickness == pytest.approx(0.4)

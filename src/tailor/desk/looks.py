@@ -20,7 +20,7 @@ from tailor.core.shell.strain import Strain
 from tailor.desk import theme
 from tailor.desk.drawing import path
 from tailor.desk.scene import Scene, flat, made_up, relieved
-from tailor.files.dyes import CORNFLOWER, GALL, INK, MADDER
+from tailor.files.dyes import ANNATTO, CORNFLOWER, GALL, INK
 
 FAINT = 0.12  # share of what the leather bears, below which it is not tinted
 
@@ -98,7 +98,7 @@ def strained_up(job: Job, made: Draft, eye: Eye | None) -> list[Strained]:
 
 
 def draw_strain(painter: QPainter, view: QTransform, of: Strained) -> None:
-    """Madder where it stretches, cornflower where it takes up fullness; hatched where it will not; the worst named."""
+    """Annatto where it stretches, cornflower where it takes up fullness; hatched where it will not; the worst named."""
     load = of.strain.load
     cell = (load[:-1, :-1] + load[1:, :-1] + load[:-1, 1:] + load[1:, 1:]) / 4
     rows, columns = cell.shape
@@ -111,7 +111,7 @@ def draw_strain(painter: QPainter, view: QTransform, of: Strained) -> None:
             value = float(cell[k, j])
             if abs(value) < FAINT:
                 continue
-            colour = theme.colour(MADDER if value > 0 else CORNFLOWER, int(190 * min(abs(value), 1.0)))
+            colour = theme.colour(ANNATTO if value > 0 else CORNFLOWER, int(190 * min(abs(value), 1.0)))
             quad = QPolygonF([QPointF(*on[k, j]), QPointF(*on[k, j + 1]), QPointF(*on[k + 1, j + 1]),
                               QPointF(*on[k + 1, j])])  # fmt: skip
             painter.setBrush(QBrush(colour))
@@ -124,7 +124,7 @@ def draw_strain(painter: QPainter, view: QTransform, of: Strained) -> None:
         return
     strain = of.strain
     named = [(strain.worst(), f"gives {100 * strain.stretch[strain.worst()]:.0f} % of "
-              f"{100 * strain.limit[strain.worst()]:.0f}", MADDER),
+              f"{100 * strain.limit[strain.worst()]:.0f}", ANNATTO),
              (strain.tightest(), f"takes up {100 * strain.gather[strain.tightest()]:.0f} % of "
               f"{100 * strain.wrinkles:.0f}", CORNFLOWER)]  # fmt: skip
     painter.setFont(theme.text(9.5, bold=True))

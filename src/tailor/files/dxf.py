@@ -20,7 +20,7 @@ RELEASE = "R2010"
 
 def layer(piece: str, kind: str) -> str:
     """The name of a layer: `BODY_CUT`, say."""
-    return f"{piece}_{kind}".upper()
+    return f"{piece}_{kind}".upper().replace(" ", "_")
 
 
 def drawing(sheet: Sheet) -> Drawing:

@@ -6,6 +6,6 @@ INDIGO = "#34488a"  # stitches and their holes
 WALNUT = "#7a5230"  # welts; what is in hand
 GALL = "#6b625a"  # trim lines, lesser words
 LICHEN = "#5c6b22"  # glue
-MADDER = "#a4452c"  # leather that must stretch
+ANNATTO = "#b8591f"  # leather that must stretch
 CORNFLOWER = "#2b6f9c"  # leather that must take up fullness
 LOGWOOD = "#6e3b6b"  # zones and pins

@@ -35,23 +35,24 @@ def write(sheet: Sheet, name: str, path: Path) -> None:
 
 
 def _piece(piece: Piece, height: float) -> ET.Element:
-    group = ET.Element("g", id=piece.name)
+    name = piece.name.replace(" ", "-")
+    group = ET.Element("g", id=name)
     ET.SubElement(group, "title").text = title(piece.name, piece.count, piece.thickness)
     kinds: dict[str, list[Stroke]] = defaultdict(list)
     for stroke in strokes(piece):
         kinds[stroke.kind].append(stroke)
     for kind, drawn in kinds.items():
-        holder = _group(group, f"{piece.name}-{kind}", LINES[kind])
+        holder = _group(group, f"{name}-{kind}", LINES[kind])
         for stroke in drawn:
             ET.SubElement(holder, "path", d=_path(stroke.points, stroke.closed, height))
-    holes = _group(group, f"{piece.name}-hole", LINES["hole"])
+    holes = _group(group, f"{name}-hole", LINES["hole"])
     for hole in piece.holes:
         ET.SubElement(
             holes, "circle", cx=f"{hole.x:.4f}", cy=f"{height - hole.y:.4f}", r=f"{hole.diameter / 2:.3f}",
             attrib={"data-seam": hole.seam, "data-edge": hole.edge},
         )  # fmt: skip
     lettering = {"font-family": TEXT, "font-size": "4", "text-anchor": "middle"}
-    words = ET.SubElement(group, "g", id=f"{piece.name}-words", fill=LINES["cut"].colour, attrib=lettering)
+    words = ET.SubElement(group, "g", id=f"{name}-words", fill=LINES["cut"].colour, attrib=lettering)
     for mark in piece.marks:
         if mark.text:
             x, y = f"{mark.x:.2f}", f"{height - mark.y:.2f}"
