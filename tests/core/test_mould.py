@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 import shapely
 import shapely.ops
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy import ndimage
 from scipy.optimize import brentq
@@ -20,6 +20,8 @@ from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import Moulding
 from tailor.core.shell.mould import Flank, moulded, touch_down
+from tailor.core.shell.panel import Panel
+from tailor.core.shell.pressed import Pressed
 from tailor.core.shell.two_sided import TwoSided, ridge_of
 from tests.core.test_wrap import FINE, true_outline
 from tests.lofts import sections, sizes
@@ -109,6 +111,38 @@ def test_two_sided_wraps_agree_with_polygons(
             true = line.intersection(box(ridge, level - 1e-3, end, 999)).length
             assert run.length_to(np.array([end]))[0] == pytest.approx(true, abs=0.05)
             assert shapely.distance(shapely.points(run.points(0, end)), line).max() < 0.05
+
+
+@settings(max_examples=40)
+@given(sections(), sizes(1, 4), sizes(0.2, 0.8), sizes(0.1, 1.2), sizes(0, 2), sizes(0.5, 6), sizes(0.4, 3))
+def test_a_folded_moulded_wrap_agrees_with_polygons(
+    s: Station, thick: float, neutral: float, fold: float, c: float, welt: float, valley: float
+) -> None:
+    leather, how = Leather(thick, neutral, fold), Moulding("bone", valley, 0.02)
+    loft = Loft((replace(s, y=0.0), replace(s, y=100.0)))
+    assume(leather.inside_radius - c < 0.15 * s.width)  # the fold lies within the spine side of the object,
+    assume(leather.inside_radius < 0.7 * (min(s.front, s.back) + c))  # and is not thicker than it
+    assume(welt / 2 < min(s.front, s.back) + c)  # no more than the welt is
+    pressed = Pressed(loft, leather, how, c, welt, 90.0, ())
+    rows = np.array([0.0, 30.0, 50.0, 90.0])
+    x_welt = pressed.touched(rows) + 1.0
+    panel = Panel(loft, leather, c, welt, rows, x_welt, 20.0, pressed)
+    wrapped, end = panel.wrap(rows), x_welt + 8.0
+    case = case_of(s, leather, how, c, welt, 30.0, False)
+    disc = Point(s.x_spine - c + leather.inside_radius, 0).buffer(leather.inside_radius, quad_segs=FINE)
+    for side, run in (("front", wrapped.front), ("back", wrapped.back)):
+        region = one_side(s, case, side)
+        down = moulded_line(region, case, float(end[2]))
+        level = welt / 2 + leather.offset
+        long = down.intersection(box(pressed.ridge, level - 1e-3, end[2], 999)).length
+        grown = region.buffer(c, quad_segs=FINE) if c else region
+        hull = shapely.union_all([grown, disc]).convex_hull.buffer(leather.offset, quad_segs=FINE)
+        over = LineString(hull.exterior.coords).intersection(box(-999, 0, pressed.ridge, 999)).length
+        assert run.length_to(end)[2] == pytest.approx(long + over, abs=0.06)
+        taut = panel.wrap(np.array([-5.0]))  # past the tip it is drawn taut
+        assert taut.front.floor[0] == pytest.approx(level)
+    assert panel.eased(rows)[0][2] == pytest.approx(wrapped.front.landed[2] * (1 - 1 / 1.02))
+    assert panel.eased(rows)[0][0] == 0.0  # at the tip it is not pressed
 
 
 @given(sections(), sizes(1, 4), sizes(0, 2), sizes(0.4, 3))

@@ -140,7 +140,12 @@ def test_ways_out_are_worked_beside_the_window_and_one_is_taken(
     assert shown.bench.job.settings.pinned["mould.method"] == "fingers"
     assert not shown.ways_out.isVisible()  # they were for the job as it was
     shown.bench.undo()
+    settle()
     shortcut(shown, "Ctrl+J")
+    QTest.keyClick(shown.ways_out, Key.Key_Escape)
+    assert not shown.ways_out.isVisible()
+    shortcut(shown, "Ctrl+J")
+    assert shown.ways_out.isVisible()
     shown.bench.redo()
     settle()
     qtbot.wait(600)
@@ -152,14 +157,14 @@ def test_another_construction_keeps_object_leather_and_corrections(
 ) -> None:
     shown = lay("shears")
     kept = shown.bench.job
-    shown._styles[TWO_PANEL].trigger()
+    shown.constructions.styles[TWO_PANEL].trigger()
     settle()
     job = shown.bench.job
     assert job.style == TWO_PANEL
     assert (job.stations, job.settings, job.zones) == (kept.stations, kept.settings, kept.zones)
     assert [p.name for p in shown.bench.made.pieces] == ["front blank", "back blank", "template", "welt"]
-    shown._show_style()
-    assert [s for s, a in shown._styles.items() if a.isChecked()] == [TWO_PANEL]
+    shown.constructions.refresh()
+    assert [s for s, a in shown.constructions.styles.items() if a.isChecked()] == [TWO_PANEL]
     shown.bench.undo()
     settle()
     assert shown.bench.job.style == FLAT_BACK

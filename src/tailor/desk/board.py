@@ -96,18 +96,10 @@ class Board(QWidget):
         self._make_tags()
         self.fit()
 
-    def lay(self, flat_: bool) -> None:
-        """Show the pieces laid flat, or the case made up."""
-        self.laid_flat = flat_
-        self.looked.eye = None
+    def lay(self, flat_: bool, eye: Eye | None = None) -> None:
+        """Show the pieces laid flat, or the case made up; as a lit relief, with an eye to look with."""
+        self.laid_flat, self.looked.eye = flat_, eye
         self.shape_changed.emit(flat_)
-        self._make_tags()
-        self.fit()
-
-    def look(self, eye: Eye | None) -> None:
-        """Show the case as a lit relief from one side, or no longer."""
-        self.looked.eye, self.laid_flat = eye, False
-        self.shape_changed.emit(False)
         self._make_tags()
         self.fit()
 

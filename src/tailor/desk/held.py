@@ -56,6 +56,10 @@ class Held(QWidget):
         self.held_changed.emit()
         self.refresh()
 
+    def toggle(self) -> None:
+        """Hold the present draft, or let go of the one that is held."""
+        self.hold(None if self.outcome is not None else self.bench.outcome)
+
     def refresh(self) -> None:
         self.setAccessibleDescription("; ".join(self.told()))
         self.update()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from tailor.core.advice import WayOut, ways_out
@@ -60,6 +61,13 @@ class WaysOut(QWidget):
         self.labour.stop()
         self._clear()
         self.hide()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() == Qt.Key.Key_Escape:
+            self.leave()
+        else:
+            super().keyPressEvent(event)
 
     def finish(self) -> None:
         """The window closes: leave no thread running."""

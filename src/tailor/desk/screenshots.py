@@ -73,10 +73,10 @@ def looks(folder: Path, width: int, height: int) -> None:
 
     def relieved(shown: Window) -> None:
         shown.show_stage("Leather")
-        shown.board.look(Eye.FRONT)
+        shown.board.lay(False, Eye.FRONT)
 
     def compared(shown: Window) -> None:
-        shown.hold()
+        shown.held.toggle()
         shown.bench.type("mould.method", "fingers", "moulded with fingers")
         while not shown.bench.fresh:
             QTest.qWait(20)
@@ -94,7 +94,7 @@ def looks(folder: Path, width: int, height: int) -> None:
     shoot("radio", "strain", lambda shown: shown.acts["strain"].trigger())
     shoot("shears", "compared", compared)
     shoot("spar-hook", "two-panels", lambda shown: shown.board.move_bar(100.0))
-    shoot("whetstone", "two-panels-taut", lambda shown: (shown.board.look(Eye.FRONT), shown.board.move_bar(50.0)))
+    shoot("whetstone", "two-panels-taut", lambda shown: (shown.board.lay(False, Eye.FRONT), shown.board.move_bar(50.0)))
 
 
 if __name__ == "__main__":

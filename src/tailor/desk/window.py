@@ -15,13 +15,13 @@ from tailor.core.carried.stations import read_csv
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.checks.verdict import Verdict
 from tailor.core.draft.seen import Eye
-from tailor.core.draft.styles import SAID
 from tailor.core.errors import InputError
 from tailor.core.job import MOCK_UPS, STYLES, Job
 from tailor.desk import keeping
 from tailor.desk.board import Board
 from tailor.desk.capture.easel import Easel
 from tailor.desk.capture.ways import STATIONS, Ways
+from tailor.desk.constructions import Constructions
 from tailor.desk.held import Held
 from tailor.desk.ledger import Ledger
 from tailor.desk.masthead import Masthead
@@ -141,14 +141,8 @@ class Window(QMainWindow):
             said = "Foam as thick as the leather" if material == "foam" else material.capitalize()
             mock_up.addAction(said, lambda m=material: self.paperwork.print_mock_up(m))
         menu.addAction(self._act("note", "Note a correction", "Ctrl+T", lambda: self.board.note_here()))
-        made_as = menu.addMenu("Construction")
-        made_as.aboutToShow.connect(self._show_style)
-        self._styles: dict[str, QAction] = {}
-        for style in STYLES:
-            action = QAction(SAID[style], self, checkable=True)
-            action.triggered.connect(lambda _, s=style: self.build(s))
-            made_as.addAction(action)
-            self._styles[style] = action
+        self.constructions = Constructions(self.bench, self)
+        menu.addMenu(self.constructions)
         papers = menu.addMenu("Paper")
         self._papers: dict[str, QAction] = {}
         for name, said in (("a4", "A4"), ("letter", "Letter")):
@@ -169,14 +163,13 @@ class Window(QMainWindow):
     def _look_menu(self) -> None:
         looks = QMenu(self)
         for eye, key in zip(Eye, ("Ctrl+1", "Ctrl+2", "Ctrl+3"), strict=True):
-            looks.addAction(self._act(f"look {eye}", f"Relief {eye}", key, lambda e=eye: self.board.look(e)))
+            looks.addAction(self._act(f"look {eye}", f"Relief {eye}", key, lambda e=eye: self.board.lay(False, e)))
         looks.addSeparator()
         strain = self._act("strain", "Strain in the leather", "Ctrl+K", lambda: None)
         strain.setCheckable(True)
         strain.toggled.connect(self.board.show_strain)
         looks.addAction(strain)
-        looks.addSeparator()
-        looks.addAction(self._act("hold", "Hold this draft to compare", "Ctrl+B", self.hold))
+        looks.addAction(self._act("hold", "Hold this draft to compare", "Ctrl+B", self.held.toggle))
         looks.addAction(self._act("ways out", "Ways out for the leather", "Ctrl+J", self.ways_out.ask))
         self.looks = looks
 
@@ -236,23 +229,11 @@ class Window(QMainWindow):
             self.ledger.lines.choose(names.index(said))
         self.board.move_bar(verdict.y)
 
-    def hold(self) -> None:
-        """Hold the present draft to compare with, or let go of the one that is held."""
-        self.held.hold(None if self.held.outcome is not None else self.bench.outcome)
-
     def _show_held(self) -> None:
         made = None if self.held.outcome is None else self.held.outcome.made
         self.board.hold(made)
         self.slice.hold(made)
         self.acts["hold"].setText("Hold this draft to compare" if made is None else "Let go of the held draft")
-
-    def build(self, style: str) -> None:
-        """Make it in another construction; object, leather and corrections stay."""
-        self.bench.change(f"{SAID[style].lower()}", replace(self.bench.job, style=style))
-
-    def _show_style(self) -> None:
-        for style, action in self._styles.items():
-            action.setChecked(style == self.bench.job.style)
 
     def flip_hand(self) -> None:
         hand = "right" if self.bench.job.settings.word("hand") == "left" else "left"

@@ -20,7 +20,8 @@ from tailor.core.shell.mould import Flank, moulded, touch_down
 from tailor.core.shell.run import Run, joined, of_chain
 from tailor.core.shell.wrap import chain
 
-INSIDE = 0.2  # share of the narrowest width that the ridge lies in from the spine
+INSIDE = 0.2  # share of its width that the ridge lies within the seam side of any row
+HIDDEN = 1e-3  # mm within the object's seam side
 TAPER = 12.0  # mm over which leather passes from moulded to taut
 
 
@@ -54,11 +55,14 @@ class Pressed:
 
     @cached_property
     def ridge(self) -> float:
-        """x from which the leather is pressed."""
-        rows = self.loft.at_stations(high=self.mouth)
+        """x from which the leather is pressed: where the object stands highest, or as near as every row reaches."""
+        rows = np.linspace(min(self.loft.tip + TAPER, self.mouth), self.mouth, 24)
+        seen = self.loft.sections(rows)
+        highest = [np.take_along_axis(seen.x, z.argmax(axis=1)[:, None], axis=1) for z in (seen.front, seen.back)]
         size = self.loft.sizes(rows)
         fold = float(size[:, 0].max()) - self.clearance + self.leather.inside_radius
-        return max(float(size[:, 0].max() + INSIDE * size[:, 1].min()), fold)
+        reached = float((size[:, 0] + (1 - INSIDE) * size[:, 1]).min())
+        return max(min(float(np.max(highest)), reached), fold)
 
     def share(self, rows: Array) -> Array:
         """How far moulded it is at rows (n,)."""
@@ -91,7 +95,7 @@ class Pressed:
         n = len(rows)
         x, z = self._profile(side)(rows)
         fold = x[:, 0] - self.clearance + self.leather.inside_radius
-        low = np.column_stack([np.full(n, self.ridge - 1.0), np.zeros(n)])
+        low = np.column_stack([x[:, -1] - HIDDEN, np.zeros(n)])  # a welt that the line never comes down to
         up = chain(x, z, self.clearance, fold, self.leather.inside_radius, low, self.leather.offset)
         along = moulded(
             self._flank(side), rows, self.clearance, self.welt / 2, self.leather.offset, self.ball
@@ -100,5 +104,6 @@ class Pressed:
 
     def touched(self, rows: Array) -> Array:
         """x (n,) at which the further out of front and back touches down on the welt."""
+        level = np.full(len(rows), self.ridge)  # an object no higher than the welt has no valley
         sides = [touch_down(self._flank(s), self.clearance, self.welt / 2, self.ball) for s in ("front", "back")]
-        return np.asarray(np.maximum.reduce([np.interp(rows, *found) for found in sides]))
+        return np.asarray(np.maximum.reduce([level, *(np.interp(rows, *found) for found in sides if len(found[0]))]))
