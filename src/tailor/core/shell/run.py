@@ -122,6 +122,14 @@ def blended(taut: Run, moulded: Run, share: Array) -> Run:
     one, other = (run.sampled(run.landed[:, None] * part) for run in (taut, moulded))
     s = share[:, None]
     x, z = ((1 - s) * a + s * b for a, b in zip(one, other, strict=True))
-    at = np.zeros_like(x)
-    np.cumsum(np.hypot(np.diff(x, axis=1), np.diff(z, axis=1)), axis=1, out=at[:, 1:])
+    ends = _along(*one), _along(*other), _along(x, z)
+    chords = (1 - s) * ends[0][:, -1:] + s * ends[1][:, -1:]
+    true = (1 - s) * taut.landed[:, None] + s * moulded.landed[:, None]
+    at = ends[2] * true / np.maximum(chords, 1e-9)  # chords cut bends short
     return Run(x, z, at, taut.floor, x[:, -1], at[:, -1], (1 - share) * taut.approach)
+
+
+def _along(x: Array, z: Array) -> Array:
+    """Length along points (n, m) from the first, (n, m)."""
+    step = np.hypot(np.diff(x, axis=1), np.diff(z, axis=1))
+    return np.asarray(np.concatenate([np.zeros((len(x), 1)), np.cumsum(step, axis=1)], axis=1))
