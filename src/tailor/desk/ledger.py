@@ -197,7 +197,7 @@ class Ledger(QWidget):
             grave = [f"{counts[r]} {theme.SAID[r]}" for r in (Ruling.STOP, Ruling.LOOK) if counts[r]]
             self._head.setText("Ledger: " + (" · ".join(grave) if grave else "all holds"))
             hidden = len(verdicts) - len(self.lines.shown)
-            self._rest.setText(f"{hidden} more hold at other stages" if hidden else "")
+            self._rest.setText(f"{hidden} more hold elsewhere" if hidden else "")
         self.lines.choose(self.lines.at)
         self._tell(self.lines.verdict)
 

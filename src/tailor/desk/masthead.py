@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QAction
+from PyQt6.QtGui import QAction, QResizeEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
@@ -21,6 +21,7 @@ from tailor.core.units import System
 from tailor.desk import theme
 from tailor.desk.workbench import Workbench
 
+ROOMY = 1120  # px wide
 UNIT_WORDS = {System.MM: "mm", System.INCH: "in", System.FRACTION: "1/32 in"}
 
 
@@ -86,6 +87,11 @@ class Masthead(QWidget):
         bench.drafted.connect(self.refresh)
         self.refresh()
 
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """On a small screen the job's name keeps its room; how it stands is told when one rests on it."""
+        self.state.setVisible(self.width() >= ROOMY)
+        super().resizeEvent(event)
+
     def refresh(self) -> None:
         bench = self.bench
         if not self.name.hasFocus() or self.name.text() != bench.job.name:
@@ -93,6 +99,7 @@ class Masthead(QWidget):
         where = bench.path.name if bench.path else "not in a file yet"
         state = "changes kept, not saved" if bench.dirty else "saved" if bench.path else "as it came"
         self.state.setText(f"{where} · {state}" + ("" if bench.fresh else " · drafting …"))
+        self.name.setToolTip(self.state.text())
         for key, named in (("undo", bench.undoes), ("redo", bench.redoes)):
             action = self.actions_[key]
             action.setEnabled(bool(named))

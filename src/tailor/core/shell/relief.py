@@ -19,6 +19,7 @@ Image = NDArray[np.uint8]
 NOTHING, OBJECT, LEATHER = 0, 1, 2
 LIGHT = np.array([-0.45, 0.55, 0.7])  # towards the light: from above, the left, and the front
 SOFT = 0.7  # mm over which light softens
+ACROSS = 120  # points to a run between rows
 DIM, SHEEN, SHINE = 0.42, 0.16, 14.0  # what shade keeps, and how much and how sharply leather shines
 
 
@@ -139,29 +140,27 @@ def edge_on(
         inside = (way * across[None, :] >= 0) & (way * across[None, :] <= value.max(axis=1)[:, None])
         height[on] = np.where(inside, np.minimum(seen, far), height[on])
         what[on] = np.where(inside, OBJECT, what[on])
+    there = (up >= rows[0]) & (up <= rows[-1])
     for run, way, zero in ((front, 1.0, plane), (back, -1.0, 0.0)):
         if run is None:
             continue
-        z = np.maximum.accumulate(run.z[:, ::-1], axis=1) + skin - zero  # the side that falls to the welt
-        x = run.x[:, ::-1] + skin
-        seen = interpolated(np.broadcast_to(way * across, (len(rows), len(across))), z, x)
-        inside = (way * across[None, :] >= floor - zero) & (way * across[None, :] <= z.max(axis=1)[:, None])
-        _lay(height, what, up, rows, np.where(inside, seen, np.nan))
+        x, z = _between(run, rows, up[there])
+        z = np.maximum.accumulate(z[:, ::-1], axis=1) + skin - zero  # the side that falls to the welt
+        seen = interpolated(np.broadcast_to(way * across, (len(z), len(across))), z, x[:, ::-1] + skin)
+        inside = (way * across[None, :] >= floor - zero) & (way * across[None, :] <= z[:, -1:])
+        height[there] = np.where(inside, seen, height[there])
+        what[there] = np.where(inside, LEATHER, what[there])
     band = (across[None, :] >= stack[0]) & (across[None, :] <= stack[1])
-    there = (up >= rows[0]) & (up <= rows[-1])
     flat = np.interp(up, rows, edge)[:, None]
     height = np.where(band & there[:, None], flat, height)
     what[band & there[:, None]] = LEATHER
     return Relief(across, up, height, what)
 
 
-def _lay(height: Array, what: NDArray[np.uint8], up: Array, rows: Array, seen: Array) -> None:
-    """Leather at rows laid over what is there, where it stands nearer to the eye."""
-    on = np.flatnonzero((up >= rows[0]) & (up <= rows[-1]))
-    k = np.clip(np.searchsorted(rows, up[on], side="right") - 1, 0, len(rows) - 2)
-    share = ((up[on] - rows[k]) / np.maximum(rows[k + 1] - rows[k], 1e-9))[:, None]
-    one, other = seen[k], seen[k + 1]
-    mine = np.where(np.isnan(one), other, np.where(np.isnan(other), one, one * (1 - share) + other * share))
-    shown = ~np.isnan(mine)
-    height[on] = np.where(shown, mine, height[on])
-    what[on] = np.where(shown, LEATHER, what[on])
+def _between(run: Run, rows: Array, up: Array) -> tuple[Array, Array]:
+    """x and height (h, p) of a run at heights up (h,), between the rows it was worked at."""
+    x, z = run.sampled(run.landed[:, None] * np.linspace(0, 1, ACROSS))
+    k = np.clip(np.searchsorted(rows, up, side="right") - 1, 0, len(rows) - 2)
+    share = ((up - rows[k]) / np.maximum(rows[k + 1] - rows[k], 1e-9))[:, None]
+    at_x, at_z = (part[k] * (1 - share) + part[k + 1] * share for part in (x, z))
+    return at_x, at_z
