@@ -38,7 +38,7 @@ def flattened(rows: int, columns: int) -> tuple[int, float, float, int]:
         laid = Sheet(places, triangles).laid()
         ours = min(ours, time.perf_counter() - begun)
     sheet = Sheet(places, triangles)
-    z = sheet._placed(sheet._unfolded())
+    z = sheet.placed(sheet.unfolded())
     start, held = np.column_stack([z.real, z.imag]), np.zeros(1, dtype=np.int32)
     for steps in (10, 15, 20, 30, 40, 60, 80, 120, 160, 240, 400):
         made = igl.ARAPData()
@@ -47,7 +47,7 @@ def flattened(rows: int, columns: int) -> tuple[int, float, float, int]:
         igl.arap_precomputation(places, triangles.astype(np.int64), 2, held, made)
         found = igl.arap_solve(start[:1].copy(), made, start.copy())
         theirs = time.perf_counter() - begun
-        if sheet._turned(found @ [1.0, 1.0j])[1] < 1.001 * laid.energy:
+        if sheet.turned(found @ [1.0, 1.0j])[1] < 1.001 * laid.energy:
             break
     return len(triangles), ours, theirs, steps
 

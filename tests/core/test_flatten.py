@@ -130,7 +130,7 @@ def test_it_settles_where_an_independent_program_does(seed):
     vertices = np.column_stack([flat, high])
     ours = Sheet(vertices, triangles)
     laid = ours.laid()
-    _, theirs = ours._turned(rival(vertices, triangles, flat, 600) @ [1.0, 1.0j])
+    _, theirs = ours.turned(rival(vertices, triangles, flat, 600) @ [1.0, 1.0j])
     assert laid.converged
     assert np.sqrt(laid.energy) == pytest.approx(np.sqrt(theirs), rel=1e-3)
     assert laid.energy == pytest.approx((ours.area * ((1 / laid.stretch - 1) ** 2).sum(axis=1)).sum(), rel=1e-6)

@@ -38,12 +38,12 @@ def rms(energy: float, of: Sheet) -> float:
 def settles_like_another(panel: Formed) -> None:
     ours = panel.sheet
     z = panel.laid.uv @ [1.0, 1.0j]
-    _, mine = ours._turned(z)
-    start = ours._placed(ours._unfolded())
+    _, mine = ours.turned(z)
+    start = ours.placed(ours.unfolded())
     free = Sheet(panel.places.reshape(-1, 3), panel.triangles)  # the other program holds no line
     laid = free.laid()
     their = rival(panel.places.reshape(-1, 3), panel.triangles, np.column_stack([start.real, start.imag]), 400)
-    _, theirs = free._turned(their @ [1.0, 1.0j])
+    _, theirs = free.turned(their @ [1.0, 1.0j])
     assert laid.converged
     assert rms(laid.energy, free) == pytest.approx(rms(theirs, free), rel=1e-3)
     assert mine >= laid.energy * (1 - 1e-6)

@@ -176,9 +176,14 @@ def test_another_construction_keeps_object_leather_and_corrections(
 def test_dragging_never_shows_the_old_as_new(lay: Callable[[str], Window], settle: Callable[[], None]) -> None:
     shown = lay("radio")
     shortcut(shown, "Ctrl+1")
+    shortcut(shown, "Ctrl+K")
     for k in range(12):
         shown.bench.type("fit.clearance", f"{0.6 + 0.05 * k:.2f}mm", "clearance", joins="drag clearance")
         stale = [t for t in shown.board.tags.values() if not t.fresh]
         assert stale or shown.bench.fresh
     settle()
     assert shown.bench.made.shell.clearance == pytest.approx(1.15)
+    worked = shown.bench.outcome.beside  # relief and strain were worked off the window's thread
+    assert worked.made is shown.bench.made
+    assert shown.board.looked._picture is worked.picture
+    assert shown.board.looked._strained[0].strain is worked.strains[0][1]

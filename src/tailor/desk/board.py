@@ -65,6 +65,7 @@ class Board(QWidget):
         self.stage = "Draft"
         self.laid_flat = True
         self.looked = Looked()
+        bench.beside = lambda job, made: self.looked.work(job, made, self.laid_flat)
         self.bar = 0.0
         self.scene: Scene | None = None
         self.tags: dict[str, Tag] = {}
@@ -166,7 +167,7 @@ class Board(QWidget):
         if list(self.tags) != wanted:
             self._make_tags()
         job = self.bench.outcome.job if self.bench.outcome.made is made else self.bench.job
-        self.scene = self.looked.scene(job, made, self.laid_flat, bare=self.stage == "Object")
+        self.scene = self.looked.scene(job, made, self.laid_flat, self.stage == "Object", self.bench.outcome.beside)
         fresh = self.bench.fresh and self.bench.error is None
         for key, tag in self.tags.items():
             if not tag.typing:

@@ -68,11 +68,23 @@ class Strained:
     named: bool = True
 
 
-def strained_flat(job: Job, made: Draft, shifts: dict[str, float]) -> list[Strained]:
+@dataclass(frozen=True)
+class Worked:
+    """What a look needs of a draft: it is worked out off the window's thread while a measure is dragged.
+
+    look: which look it is for. picture, strains: None and empty where that look has none.
+    """
+
+    made: Draft
+    look: tuple[Eye | None, bool, bool]
+    picture: Picture | None
+    strains: tuple[tuple[Formed, Strain], ...]
+
+
+def strained_flat(worked: Worked, shifts: dict[str, float]) -> list[Strained]:
     """The strain on the pieces laid flat. shifts: how far each piece was moved aside, by its name."""
-    every = panels(made)
-    found = []
-    for panel, strain in zip(every, forming.strains(job.settings, made, every), strict=True):
+    made, found = worked.made, list[Strained]()
+    for panel, strain in worked.strains:
         name = next((n for n in (panel.side, f"{panel.side} blank", "body") if n in shifts), None)
         if name is None:
             continue
@@ -83,18 +95,14 @@ def strained_flat(job: Job, made: Draft, shifts: dict[str, float]) -> list[Strai
     return found
 
 
-def strained_up(job: Job, made: Draft, eye: Eye | None) -> list[Strained]:
+def strained_up(worked: Worked) -> list[Strained]:
     """The strain on the made-up case, seen from the front or from behind."""
-    every = panels(made)
-    side = "back" if eye is Eye.BEHIND else "front"
+    eye = worked.look[0]
     if eye is Eye.EDGE:
         return []
-    way = FLIP if (eye is Eye.BEHIND) != made.mirrored else np.ones(2)
-    return [
-        Strained(panel, strain, panel.places[:, :, :2] * way)
-        for panel, strain in zip(every, forming.strains(job.settings, made, every), strict=True)
-        if panel.side == side
-    ]
+    side = "back" if eye is Eye.BEHIND else "front"
+    way = FLIP if (eye is Eye.BEHIND) != worked.made.mirrored else np.ones(2)
+    return [Strained(panel, s, panel.places[:, :, :2] * way) for panel, s in worked.strains if panel.side == side]
 
 
 def draw_strain(painter: QPainter, view: QTransform, of: Strained) -> None:
@@ -157,9 +165,23 @@ class Looked:
         self.held: Draft | None = None
         self._ghosts: list[Array] = []
 
-    def scene(self, job: Job, made: Draft, laid_flat: bool, bare: bool) -> Scene:
-        """The scene for a draft, with its picture and its strain where they are wanted."""
-        self._picture = None if self.eye is None or laid_flat else pictured(made, self.eye)
+    def work(self, job: Job, made: Draft, laid_flat: bool) -> Worked:
+        """What the present look needs of a draft; may run on any thread."""
+        look = self.eye, self.strain_shown, laid_flat
+        picture = None if self.eye is None or laid_flat else pictured(made, self.eye)
+        every = panels(made) if self.strain_shown else ()
+        strains = zip(every, forming.strains(job.settings, made, every), strict=True) if every else ()
+        return Worked(made, look, picture, tuple(strains))
+
+    def scene(self, job: Job, made: Draft, laid_flat: bool, bare: bool, beside: object) -> Scene:
+        """The scene for a draft, with its picture and its strain where they are wanted.
+
+        beside: what was worked out with the draft; worked out here where the look has changed since.
+        """
+        worked = beside if isinstance(beside, Worked) else None
+        if worked is None or worked.made is not made or worked.look != (self.eye, self.strain_shown, laid_flat):
+            worked = self.work(job, made, laid_flat)
+        self._picture = worked.picture
         if laid_flat:
             scene = flat(made)
         elif self.eye is not None and self._picture is not None:
@@ -170,9 +192,7 @@ class Looked:
         self._strained = []
         if self.strain_shown:
             scene.words = []  # what is written on the pieces would hide it
-            self._strained = (
-                strained_flat(job, made, scene.shifts) if laid_flat else strained_up(job, made, self.eye)
-            )  # fmt: skip
+            self._strained = strained_flat(worked, scene.shifts) if laid_flat else strained_up(worked)
         return scene
 
     def _held_outlines(self, made: Draft, scene: Scene, laid_flat: bool) -> list[Array]:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import traceback
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
@@ -34,12 +34,16 @@ class Change:
 
 @dataclass(frozen=True)
 class Outcome:
-    """A draft and its verdicts, for the job they were made from; or why it could not be made."""
+    """A draft and its verdicts, for the job they were made from; or why it could not be made.
+
+    beside: what else was worked out of it, for whoever asked.
+    """
 
     job: Job
     made: Draft | None
     said: tuple[Verdict, ...] = ()
     error: InputError | None = None
+    beside: object = None
 
 
 def work_out(job: Job, before: Draft | None = None) -> Outcome:
@@ -68,8 +72,8 @@ class Workbench(QObject):
     """Holds the job and what follows from it.
 
     changed: the job changed. drafted: the outcome for the present job is there. Until then `fresh` is False and
-    `made` is the last good draft. laid: another job lies here. not_kept: why unsaved work
-    could not be kept.
+    `made` is the last good draft. laid: another job lies here. not_kept: why unsaved work could not be kept.
+    beside: what else to work out of a draft, off the window's thread.
     """
 
     changed = pyqtSignal()
@@ -88,6 +92,7 @@ class Workbench(QObject):
         self.outcome = outcome or work_out(job)
         self.made: Draft | None = self.outcome.made
         self.clean: Job | None = job
+        self.beside: Callable[[Job, Draft], object] | None = None
         self._undo: list[Change] = []
         self._redo: list[Change] = []
         self._busy = self._finished = False
@@ -197,8 +202,15 @@ class Workbench(QObject):
         if self._busy or self.fresh or self._finished:
             return
         self._busy = True
-        job, before = self.job, self.made
-        self._pool.start(_Task(lambda: self._worked_out.emit(work_out(job, before))))
+        job, before, beside = self.job, self.made, self.beside
+
+        def work() -> None:
+            found = work_out(job, before)
+            if beside is not None and found.made is not None:
+                found = replace(found, beside=beside(job, found.made))
+            self._worked_out.emit(found)
+
+        self._pool.start(_Task(work))
 
     def _take(self, outcome: Outcome) -> None:
         """An outcome arrives; if the job has changed meanwhile it is stale and only starts the next."""

@@ -13,7 +13,7 @@ from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.mouth import COVER, FINGER, FINGERS
-from tailor.core.draft.seam import MOST_WELTS, THREAD_ROOM
+from tailor.core.draft.seam import BESIDE, MOST_WELTS, THREAD_ROOM
 from tailor.core.settings import Settings
 
 SLIGHT = 0.05  # mm that no knife keeps to
@@ -36,7 +36,8 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft
             )  # fmt: skip
     yield from _clear(settings, loft, zones, draft)
     yield _room(settings, draft)
-    yield _pinch(draft)
+    if BESIDE in draft.reasons["welt.layers"].inputs:
+        yield _pinch(draft)
     if draft.shell.moulding.taut:
         yield _approach(draft)
     yield _passes(draft)
@@ -102,7 +103,7 @@ def _room(settings: Settings, draft: Draft) -> Verdict:
 
 def _pinch(draft: Draft) -> Verdict:
     why = draft.reasons["welt.layers"].inputs
-    thick, y, height = why["thickness beside the seam"], why["at y"], draft.value("welt.stack")
+    thick, y, height = why[BESIDE], why["at y"], draft.value("welt.stack")
     wanted = max(int(np.ceil(thick / draft.value("welt.thickness") - 1e-9)), 1)
     steep = np.degrees(draft.shell.steepest().max())
     bare = 0.6 * thick if steep > draft.value("fit.approach") + 1.0 else 0.0  # far enough out, the leather takes it up

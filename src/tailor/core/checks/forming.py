@@ -56,7 +56,7 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft
         worst = max(range(len(found)), key=lambda k: float(found[k].load.max()))
         yield _stretch(of[worst], found[worst], case.moulding.taut)
         tight = max(range(len(found)), key=lambda k: float(found[k].gather.max()))
-        yield _wrinkles(of[tight], found[tight], draft)
+        yield _wrinkles(of[tight], found[tight])
     if not case.moulding.taut:
         thin = min(range(len(found)), key=lambda k: float(found[k].thickness.min()))
         yield _thickness(of[thin], found[thin], draft)
@@ -89,7 +89,7 @@ def _stretch(panel: Formed, found: Strain, taut: bool) -> Verdict:
     )  # fmt: skip
 
 
-def _wrinkles(panel: Formed, found: Strain, draft: Draft) -> Verdict:
+def _wrinkles(panel: Formed, found: Strain) -> Verdict:
     at = found.tightest()
     value, limit = float(found.gather[at]), found.wrinkles
     where, y = _place(panel, at)
@@ -98,7 +98,7 @@ def _wrinkles(panel: Formed, found: Strain, draft: Draft) -> Verdict:
         "More fullness than wet leather takes up lies in pleats."
         + ("" if value <= limit else " Work it in from the middle, cut a dart where it gathers, or part it into a"
            " front and a gusset."),
-        where, y, (("mould.method", "fingers"),) if not draft.shell.moulding.taut else (), "Leather", ceiling=True,
+        where, y, let_go("mould.valley"), "Leather", ceiling=True,
     )  # fmt: skip
 
 

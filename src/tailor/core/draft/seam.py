@@ -25,6 +25,7 @@ LEAST_ROOM = 1.0  # mm between object and welt that any welt keeps
 NOTICED = 0.5  # mm: let out by less than this, a standoff is told by the rule that asked for most of it
 TOUCHES = "the moulded leather is down on the welt, fairing allowed for"
 FLOWS = "the seam line flows on without a hollow"
+BESIDE = "thickness beside the seam"
 EASE_IN = 8.0  # mm over which the standoff grows where the object grows thick
 
 
@@ -52,7 +53,7 @@ def welt_layers(settings: Settings, leather: Leather, thickness: float, y: float
     if wanted > MOST_WELTS:
         rule = "as many as a welt can carry; thicker than this wants a gusset"
     count = min(max(wanted, 1), MOST_WELTS)
-    inputs = {"thickness beside the seam": thickness, "at y": y, "one layer": layer.value}
+    inputs = {BESIDE: thickness, "at y": y, "one layer": layer.value}
     return layer, settings.settled(Reason("welt.layers", float(count), "count", rule, inputs))
 
 

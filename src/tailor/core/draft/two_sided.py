@@ -54,7 +54,7 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool
     mouth = mouth_height(settings, loft, zones)
     rows = covered_rows(loft, mouth.value, STEP)
     ridge = ridge_of(loft, rows)
-    layer, layers = welt_layers(settings, leather, *_thickness(loft, rows, zones, flat_back))
+    layer, layers = _welt_layers(settings, leather, loft, rows, zones, flat_back)
     stack = seam_stack(leather, layer.value, int(layers.value))
     height = layer.value * layers.value
     width = widths(settings, stack)
@@ -116,11 +116,15 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool
     )
 
 
-def _thickness(loft: Loft, rows: Array, zones: Sequence[Zone], flat_back: bool) -> tuple[float, float]:
-    """What the welt must be as thick as, and where: beside a flat back the front comes down by itself."""
-    thick, y = seam_half(loft, rows, zones)
-    edges = of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)
-    return (thick, y) if edges and not flat_back else (min(thick, 0.1), y)
+def _welt_layers(
+    settings: Settings, leather: Leather, loft: Loft, rows: Array, zones: Sequence[Zone], flat_back: bool
+) -> tuple[Reason, Reason]:
+    """As many layers as keep a sharp object between two panels free of pinch; else one that they come down to."""
+    if of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT) and not flat_back:
+        return welt_layers(settings, leather, *seam_half(loft, rows, zones))
+    layer = settings.settled(stated("welt.thickness", leather.thickness, "mm", "welts are cut from the body leather"))
+    rule = "the front comes down to it by itself" if flat_back else "the panels come down to it by themselves"
+    return layer, settings.settled(stated("welt.layers", 1.0, "count", f"one is enough: {rule}"))
 
 
 def _standoffs(

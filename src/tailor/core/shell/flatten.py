@@ -129,7 +129,7 @@ class Sheet:
         part = self.laplacian[free][:, free].tocsc()
         return splu(part, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
 
-    def _placed(self, turn: Complex) -> Complex:
+    def placed(self, turn: Complex) -> Complex:
         """The best places (n,) for given turns (m,) of the triangles."""
         load = np.asarray(self.gather.conj().T @ turn)
         z = np.zeros(self.count, dtype=complex)
@@ -142,7 +142,7 @@ class Sheet:
             z.imag[v] = of_v.solve(load.imag[v])
         return z
 
-    def _turned(self, z: Complex) -> tuple[Complex, float]:
+    def turned(self, z: Complex) -> tuple[Complex, float]:
         """The best turns (m,) for given places, and the energy left with them."""
         lie = np.asarray(self.gather @ z)
         size = np.abs(lie)
@@ -152,25 +152,25 @@ class Sheet:
 
     def laid(self, start: Array | None = None, most: int = MOST_STEPS) -> Flattening:
         """Laid flat, from an earlier laying or from the sheet unfolded triangle by triangle."""
-        z = self._placed(self._unfolded()) if start is None else np.asarray(start @ [1.0, 1.0j], dtype=complex)
-        turn, energy = self._turned(z)
+        z = self.placed(self.unfolded()) if start is None else np.asarray(start @ [1.0, 1.0j], dtype=complex)
+        turn, energy = self.turned(z)
         nothing = NOTHING * float(self.area.sum())
         step = _Mixed()
         quiet, taken = 0, 0
         while energy > nothing and quiet < 2 and taken < most:
             taken += 1
-            plain = self._placed(turn)
+            plain = self.placed(turn)
             z_next = step.mixed(z, plain)
-            turn_next, lower = self._turned(z_next)
+            turn_next, lower = self.turned(z_next)
             if lower > energy and z_next is not plain:
                 step.forget()
                 z_next = plain
-                turn_next, lower = self._turned(z_next)
+                turn_next, lower = self.turned(z_next)
             quiet = quiet + 1 if energy - lower < SETTLED * energy else 0
             z, turn, energy = z_next, turn_next, lower
         return self._told(z, energy, taken, energy <= nothing or quiet >= 2)
 
-    def _unfolded(self) -> Complex:
+    def unfolded(self) -> Complex:
         """Turns (m,) that lay every triangle beside the one it was reached from, out from the middle."""
         m = len(self.triangles)
         a, b = self.triangles, np.roll(self.triangles, -1, axis=1)
