@@ -260,3 +260,48 @@ def test_edges_on_both_sides_are_kept_clear_of() -> None:
         assert stand.distance[near].min() >= sharp.settings.number("fit.edge") - 1e-6
     names = [v.name for v in judge(sharp, made)]
     assert names.count("Welt clear of the edge") == 1
+
+
+@st.composite
+def rough(draw: st.DrawFn) -> Job:
+    """Whatever somebody might measure: stations close and far, jumps, any shapes, any moulding."""
+    shape = st.sampled_from(list(Shape))
+    ys = sorted(draw(st.sets(sizes(0, 240), min_size=2, max_size=7)))
+    assume(ys[-1] - ys[0] > 25)
+    rows = []
+    for y in ys:
+        half, middle = draw(st.floats(4, 40)), draw(st.floats(-6, 6))
+        front, back = draw(st.floats(0.3, 22)), draw(st.floats(0.3, 22))
+        rows.append(Station(y, middle - half, middle + half, front, back, draw(shape)))
+    low, high = ys[0], ys[-1]
+    zones = [Zone(k, low + a * (high - low), low + b * (high - low)) for k, a, b in draw(st.lists(st.sampled_from([
+        (ZoneKind.EDGE, 0.0, 0.5), (ZoneKind.POINT, 0.0, 0.05), (ZoneKind.GRIP, 0.6, 1.0), (ZoneKind.HOLLOW, 0.3, 0.5),
+    ]), unique=True))]  # fmt: skip
+    pinned: dict[str, float | str] = {
+        "leather.thickness": draw(sizes(0.6, 5)),
+        "mould.method": draw(st.sampled_from(["taut", "fingers", "bone", "boards"])),
+        "mould.where": draw(st.sampled_from(["everywhere", "hollows"])),
+    }
+    for key, least, most in (("seam.standoff", 0.5, 30), ("fit.clearance", 0, 6), ("mould.valley", 0.3, 6)):
+        if draw(st.integers(0, 4)) == 0:
+            pinned[key] = draw(sizes(least, most))
+    style = draw(st.sampled_from(["two-panel", "flat-back", "folded-sheath"]))
+    return Job("Rough", style, tuple(rows), tuple(zones), Settings(pinned))
+
+
+@settings(max_examples=60)
+@given(rough())
+def test_the_roughest_object_gives_a_whole_draft_or_one_sentence(job: Job) -> None:
+    sentence = None
+    try:
+        made = draft(job)
+        said = judge(job, made)
+        cut = section(made, made.shell.loft.tip + 10, made.shell.clearance)
+    except InputError as error:
+        sentence = error
+    if sentence is not None:
+        assert all((sentence.what, sentence.where, sentence.remedy))
+        return
+    assert all(Polygon(p.cut).is_valid for p in made.pieces)
+    assert all(np.isfinite(v.value) for v in said)
+    assert cut.thing is not None

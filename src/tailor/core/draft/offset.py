@@ -60,6 +60,8 @@ def _joined(runs: list[Array], short: int) -> Array:
 def _finer(line: Line, s: Array, hollow: NDArray[np.bool_], around: float) -> Array:
     """Lengths along the line, close together near where it is hollow and as they were elsewhere."""
     every = np.linspace(0, line.length, int(np.ceil(line.length / FINE)) + 1)
+    if not hollow.any():
+        return every  # it crosses itself elsewhere, as where it turns right round
     near = np.abs(every - s[hollow][np.searchsorted(s[hollow], every).clip(0, hollow.sum() - 1)]) < 2 * around
     near |= np.abs(every - s[hollow][(np.searchsorted(s[hollow], every) - 1).clip(0)]) < 2 * around
     return np.union1d(s, every[near])

@@ -184,7 +184,7 @@ def _rows(case: TwoSided, stand: Standoff, inset: float, mouth: float) -> tuple[
     known = case.loft.at_stations(high=mouth)
     at = np.searchsorted(stand.rows, known)
     x_stitch = stand.x_welt[at] + inset
-    on = np.searchsorted(case.formed_rows, known - 1e-9)
+    on = np.abs(case.formed_rows[None, :] - known[:, None]).argmin(axis=1)
     paths = []
     for side in ("front", "back"):
         face = case.front if side == "front" else case.back

@@ -26,6 +26,7 @@ OVER, WELT = 16, 4  # columns to a side over the object, and over the welt
 LEAST_OVER, MOST_OVER = 0.35, 0.9  # share of a row's way that its columns over the object may take
 ROW = 2.5  # mm between rows that lie level
 WALL = 3.5  # mm from row to row above which a wall is given rows of its own
+PAST = 3.0  # columns that a point may lie past a panel's side
 ROUNDS, CLOSE = 40, 1e-9
 
 
@@ -65,15 +66,16 @@ class Formed:
         return np.asarray(self.sheet.triangles, dtype=np.intp)
 
     def spot(self, plan: Array) -> Spot:
-        """Where points (n, 2) seen from the front lie on the panel; past its edges it goes on straight."""
+        """Where points (n, 2) seen from the front lie on the panel, or nearest to it; a little past its sides."""
         rows = self.rows
         k = np.clip(np.searchsorted(rows, plan[:, 1], side="right") - 1, 0, len(rows) - 2)
-        share = (plan[:, 1] - rows[k]) / np.maximum(rows[k + 1] - rows[k], 1e-12)
+        share = np.clip((plan[:, 1] - rows[k]) / np.maximum(rows[k + 1] - rows[k], 1e-12), 0, 1)
         x = self.places[k, :, 0] * (1 - share)[:, None] + self.places[k + 1, :, 0] * share[:, None]
         j = np.clip((x <= plan[:, :1]).sum(axis=1) - 1, 0, x.shape[1] - 2)
         n = np.arange(len(plan))
         apart = x[n, j + 1] - x[n, j]
-        return Spot(k + share, j + np.where(apart > 1e-9, (plan[:, 0] - x[n, j]) / np.maximum(apart, 1e-9), 0.0))
+        out = np.where(apart > 1e-9, (plan[:, 0] - x[n, j]) / np.maximum(apart, 1e-9), 0.0)
+        return Spot(k + share, np.clip(j + out, -PAST, x.shape[1] - 1 + PAST))
 
     def at(self, spot: Spot, what: Array) -> Array:
         """A value (r, c, d) of the grid at spots, (n, d)."""
@@ -90,8 +92,12 @@ class Formed:
         return k, j, spot.row - k, spot.column - j
 
     def to_flat(self, plan: Array) -> Array:
-        """Points (n, 2) seen from the front to where they lie on the flat leather, (n, 2)."""
-        return self.at(self.spot(plan), self.uv)
+        """Points (n, 2) seen from the front to where they lie on the flat leather, (n, 2).
+
+        Past its mouth and its foot the leather goes on straight.
+        """
+        past = plan[:, 1] - np.clip(plan[:, 1], self.rows[0], self.rows[-1])
+        return self.at(self.spot(plan), self.uv) + np.column_stack([np.zeros(len(plan)), past])
 
     def to_plan(self, flat: Array) -> Array:
         """Flat points (n, 2) back to where they are seen from the front, (n, 2). Raises InputError far off it."""

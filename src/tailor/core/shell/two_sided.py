@@ -116,9 +116,9 @@ class TwoSided:
         turn = np.sin(np.linspace(0, HALF_PI, END_TURNS + 1))
         roll = self.ball - self.leather.offset
         valley = tip - foot + (1 - np.cos(np.linspace(0, HALF_PI, END_TURNS + 1))) * min(roll, max(foot - wall, 0.0))
-        rows = np.concatenate([valley[:-1], [tip - wall - JUST, tip - wall + JUST], tip - wall * turn[1:-1], self.rows])
-        rows = np.unique(np.round(rows, 6))
-        return np.asarray(rows[np.concatenate([[True], np.diff(rows) > JUST])])
+        past = np.unique(np.concatenate([valley[:-1], [tip - wall - JUST, tip - wall + JUST], tip - wall * turn[1:-1]]))
+        past = past[np.concatenate([[True], np.diff(past) > JUST])]
+        return np.concatenate([past[past < tip - JUST], self.rows])
 
     @property
     def end(self) -> float:
