@@ -129,13 +129,17 @@ class Loft:
 class Turned(Loft):
     """The same object seen from behind: x runs the other way, so that its spine side is its seam side."""
 
+    @cached_property
+    def _before(self) -> Loft:
+        return Loft(self.stations)
+
     def sizes(self, y: Array | float) -> Array:
         size = super().sizes(y).copy()
         size[:, 0] = -(size[:, 0] + size[:, 1])
         return size
 
     def sections(self, y: Array | float, toe: float = 0.0, towards: float = 0.0) -> Sections:
-        seen = Loft(self.stations).sections(y, toe, 1 - towards)
+        seen = self._before.sections(y, toe, 1 - towards)
         return Sections(seen.y, -seen.x[:, ::-1], seen.front[:, ::-1], seen.back[:, ::-1])
 
 

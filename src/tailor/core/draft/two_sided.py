@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tailor.core.carried.loft import Array, Loft, Turned
+from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.body import Side
 from tailor.core.draft.draft import Draft, Plan, Row
@@ -132,7 +132,7 @@ def _standoffs(
 ) -> tuple[Standoff, Standoff]:
     """The standoff of either side, the left as if mirrored. Moulded, the welt may not begin before touch-down."""
     touched = case.touched() if case.pressed else None
-    lofts = case.loft, Turned(case.loft.stations)
+    lofts = case.loft, case.turned
     made = [
         standoff(
             settings, loft, case.leather, zones, rows, case.welt, angle,

@@ -68,8 +68,13 @@ def flatten(
 class Sheet:
     """A mesh made ready to be laid flat, once or again and again with different starts."""
 
-    def __init__(self, vertices: Array, triangles: NDArray[np.integer], straight: NDArray[np.integer] | None = None):
-        _sound(vertices, triangles)
+    def __init__(
+        self, vertices: Array, triangles: NDArray[np.integer], straight: NDArray[np.integer] | None = None,
+        grid: bool = False,
+    ) -> None:  # fmt: skip
+        """grid: the triangles are those of a grid, and so need not be looked over. Raises InputError."""
+        if not grid:
+            _sound(vertices, triangles)
         self.triangles = triangles
         self.count = len(vertices)
         held = np.zeros(self.count, dtype=bool)
@@ -93,6 +98,7 @@ class Sheet:
         facing = -np.einsum("tik,tik->ti", np.roll(side, -1, axis=1), np.roll(side, -2, axis=1))
         self.weight = facing / across[:, None] / 2
         self.gather = self._gather()
+        self.scatter = self.gather.conj().T.tocsr()  # and back: from turns to what pulls at each place
         self.laplacian = self._laplacian()
 
     def _gather(self) -> csr_array:
@@ -131,7 +137,7 @@ class Sheet:
 
     def placed(self, turn: Complex) -> Complex:
         """The best places (n,) for given turns (m,) of the triangles."""
-        load = np.asarray(self.gather.conj().T @ turn)
+        load = np.asarray(self.scatter @ turn)
         z = np.zeros(self.count, dtype=complex)
         (u, v), (of_u, of_v) = self._free, self._factors
         if of_u is of_v:

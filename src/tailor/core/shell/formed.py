@@ -178,7 +178,7 @@ def formed(
     places, missed, over = _with_walls(Half(whole.places, missed, whole.over))
     r, c = places.shape[:2]
     fold = np.arange(r) * c if left is None else None
-    sheet = Sheet(places.reshape(-1, 3), grid_triangles(r, c), fold)
+    sheet = Sheet(places.reshape(-1, 3), grid_triangles(r, c), fold, grid=True)
     laid = sheet.laid(None if before is None else _taken_over(before, r, c))
     uv = _upright(laid.uv.reshape(r, c, 2), middle, mouth, free=left is not None)
     laid = replace(laid, uv=uv.reshape(-1, 2))

@@ -78,6 +78,11 @@ class TwoSided:
     flat_back: bool
     pressed: tuple[Face, ...] = ()
 
+    @cached_property
+    def turned(self) -> Loft:
+        """The object seen from behind, for what is measured to the left."""
+        return Turned(self.loft.stations)
+
     @property
     def sides(self) -> tuple[str, ...]:
         """The panels that are formed."""
@@ -145,7 +150,7 @@ class TwoSided:
         right, left = self.edges(at)
         return Face(
             self._run(self.loft, side, at, self.ridge, right, left, known.right if known else None),
-            self._run(Turned(self.loft.stations), side, at, -self.ridge, -left, -right, known.left if known else None),
+            self._run(self.turned, side, at, -self.ridge, -left, -right, known.left if known else None),
         )
 
     def press(self) -> tuple[Face, ...]:
@@ -154,8 +159,7 @@ class TwoSided:
         rights = [self._pressed(self.loft, side, self.formed_rows, self.ridge) for side in sides]
         if self._even:
             return tuple(Face(right, right.moved(-2 * self.ridge)) for right in rights)
-        turned = Turned(self.loft.stations)
-        lefts = [self._pressed(turned, side, self.formed_rows, -self.ridge) for side in sides]
+        lefts = [self._pressed(self.turned, side, self.formed_rows, -self.ridge) for side in sides]
         return tuple(map(Face, rights, lefts))
 
     @property
