@@ -25,7 +25,7 @@ from tailor.core.draft.seen import Eye
 from tailor.core.settings import Kind
 from tailor.core.units import format_length
 from tailor.desk import theme
-from tailor.desk.card import draw_across, draw_eases, draw_jaws, draw_rule, draw_scene, draw_strings, draw_zones
+from tailor.desk.card import Drawn, draw_across, draw_eases, draw_jaws, draw_rule, draw_scene, draw_strings, draw_zones
 from tailor.desk.columns import stand
 from tailor.desk.looks import Looked
 from tailor.desk.measures import AT_STAGE, LABELS, OF_ZONE, known, nudged, reading, told, why
@@ -64,6 +64,8 @@ class Board(QWidget):
         self.bench = bench
         self.stage = "Draft"
         self.laid_flat = True
+        self.scene_fresh = True
+        self._drawn = Drawn()
         self.looked = Looked()
         bench.beside = lambda job, made: self.looked.work(job, made, self.laid_flat)
         self.bar = 0.0
@@ -145,9 +147,10 @@ class Board(QWidget):
         return made is not None and known(made, key)
 
     def _stale(self) -> None:
-        for tag in self.tags.values():
-            tag.show_reading(tag.reading, False)
-        self.update()
+        if self.scene_fresh:  # told once: to draw it again at every move of a hand would only hold up the draft
+            for tag in self.tags.values():
+                tag.show_reading(tag.reading, False)
+        self.scene_fresh = False
 
     def show_jaws(self, place: Place | None) -> None:
         """Show where a caliper's jaws go next, with the bar put there."""
@@ -169,6 +172,7 @@ class Board(QWidget):
         job = self.bench.outcome.job if self.bench.outcome.made is made else self.bench.job
         self.scene = self.looked.scene(job, made, self.laid_flat, self.stage == "Object", self.bench.outcome.beside)
         fresh = self.bench.fresh and self.bench.error is None
+        self.scene_fresh = True
         for key, tag in self.tags.items():
             if not tag.typing:
                 tag.show_reading(
@@ -239,11 +243,15 @@ class Board(QWidget):
             return
         painter.setClipRect(card)
         view, bare = self.view, self.stage == "Object" and not self.laid_flat
-        draw_rule(painter, card, view, self.bench.job.units)
-        made = self.bench.made
-        self.looked.draw_under(painter, view)
-        draw_scene(painter, view, self.scene, self.stage, bare)
-        self.looked.draw_over(painter, view)
+        made, scene, stage, units = self.bench.made, self.scene, self.stage, self.bench.job.units
+
+        def paint(on: QPainter) -> None:
+            draw_rule(on, card, view, units)
+            self.looked.draw_under(on, view)
+            draw_scene(on, view, scene, stage, bare)
+            self.looked.draw_over(on, view)
+
+        self._drawn.draw(painter, self, (scene, view, stage, bare, units), paint)
         if bare and made is not None and self.looked.eye is None:
             draw_zones(painter, view, self.scene, made.mirrored)
             if self.jaws is not None:

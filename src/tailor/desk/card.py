@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF, QTransform
+from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap, QPolygonF, QTransform
+from PyQt6.QtWidgets import QWidget
 
 from tailor.core.carried.calipers import Across, Place
 from tailor.core.carried.loft import Loft
@@ -188,3 +189,26 @@ def draw_across(painter: QPainter, ends: tuple[float, float], bar: float, said: 
     painter.drawRoundedRect(grip, 4, 4)
     painter.setFont(theme.text(9))
     painter.drawText(grip, Qt.AlignmentFlag.AlignCenter, "mouth")
+
+
+class Drawn:
+    """What lies still on the card, drawn once and kept until it or the way it is looked at changes."""
+
+    def __init__(self) -> None:
+        self._picture = QPixmap()
+        self._of: tuple[object, ...] = ()
+
+    def draw(self, painter: QPainter, on: QWidget, of: tuple[object, ...], paint: Callable[[QPainter], None]) -> None:
+        """Draw it over a widget. of: all that it depends on but the widget's size; paint: draws it anew."""
+        ratio = on.devicePixelRatioF()
+        of = (*of, on.size().width(), on.size().height(), ratio)
+        if len(of) != len(self._of) or any(a is not b and a != b for a, b in zip(of, self._of, strict=True)):
+            self._picture = QPixmap(on.size() * ratio)
+            self._picture.setDevicePixelRatio(ratio)
+            self._picture.fill(Qt.GlobalColor.transparent)
+            fresh = QPainter(self._picture)
+            fresh.setRenderHint(QPainter.RenderHint.Antialiasing)
+            paint(fresh)
+            fresh.end()
+            self._of = of
+        painter.drawPixmap(0, 0, self._picture)

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+import struct
+
+import numpy as np
+from PyQt6.QtCore import QByteArray, QDataStream, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from tailor.core.carried.loft import Array
@@ -14,10 +17,18 @@ from tailor.files.linework import LINES
 def path(points: Array, view: QTransform, closed: bool = False) -> QPainterPath:
     """Points (n, 2) in mm as a path on the screen."""
     drawn = QPainterPath()
-    drawn.addPolygon(view.map(QPolygonF([QPointF(float(x), float(y)) for x, y in points])))
+    drawn.addPolygon(view.map(polygon(points)))
     if closed:
         drawn.closeSubpath()
     return drawn
+
+
+def polygon(points: Array) -> QPolygonF:
+    """Points (n, 2) as Qt's, by its own stream, which is far quicker than one by one."""
+    stream = QDataStream(QByteArray(struct.pack(">I", len(points)) + np.asarray(points, dtype=">f8").tobytes()))
+    made = QPolygonF()
+    stream >> made
+    return made
 
 
 def pen(kind: str, strength: float = 1.0) -> QPen:

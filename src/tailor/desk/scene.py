@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 
@@ -25,7 +26,7 @@ BETWEEN = 14.0  # mm between pieces
 ZONE_OUT = 7.0  # mm from the object to its zone bars
 
 
-@dataclass
+@dataclass(eq=False)
 class Scene:
     """fills: (outline, colour, alpha); lines: (kind, points, closed); words: (x, y, text, angle)."""
 
@@ -41,7 +42,7 @@ class Scene:
     shifts: dict[str, float] = field(default_factory=dict)  # how far each piece was moved aside
     room: tuple[float, float, float, float] | None = None  # of a picture: left, bottom, right, top
 
-    @property
+    @cached_property
     def bounds(self) -> tuple[float, float, float, float]:
         """Left, bottom, right, top, mm."""
         if self.room is not None:

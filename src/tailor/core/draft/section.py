@@ -6,12 +6,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
-from shapely.geometry import Polygon
+from shapely.geometry import LineString, Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.reason import Reason
-from tailor.core.shell.two_sided import TwoSided
+from tailor.core.shell.two_sided import Face, TwoSided
 from tailor.core.shell.wrap import Wrap
 
 
@@ -96,19 +96,33 @@ def _two_sided(draft: Draft, case: TwoSided, y: float, thing: Array | None, room
     cut = max(_edge_at(draft.plan.cut, y), stitch[0] + 0.5), -max(_edge_at(draft.plan.cut * mirror, y), 0.5 - stitch[1])
     down = case.plane
 
-    def skin(side: str, neutral: float) -> Array:
-        bent = replace(case, leather=replace(case.leather, neutral=neutral), pressed=())
-        face = bent.face(side, row)
+    faces = {side: case.face(side, row) for side in case.sides[: 1 + (not case.alike)]}
+    off, whole = case.leather.offset, case.leather.thickness
+
+    def line(side: str, of: Face | None = None) -> Array:
+        face = of or faces.get(side, faces["front"])
         half = face.left.points(0, -cut[1])[::-1] * mirror
         return np.vstack([half[:-1], face.right.points(0, cut[0])])
 
+    def skin(side: str) -> Array:
+        """The leather of one side, closed: pressed leather is as thick as it is square to its neutral line."""
+        if not case.moulding.taut:
+            middle = LineString(line(side))
+            halves = [middle.buffer(out, single_sided=True) for out in (whole - off, -off) if out]
+            band = max(shapely.get_parts(shapely.union_all(halves)), key=lambda part: part.area)
+            return np.asarray(band.exterior.coords)[:-1]
+        flesh, grain = (
+            line(side, replace(case, leather=replace(case.leather, neutral=k)).face(side, row)) for k in (0.0, 1.0)
+        )
+        return np.vstack([flesh, grain[::-1]])
+
     turned = np.array([1.0, -1.0])
-    front = np.vstack([skin("front", 0.0), skin("front", 1.0)[::-1]]) - [0.0, down]
+    front = skin("front") - [0.0, down]
     thick = case.leather.thickness
     if case.flat_back:
         back = np.array([(cut[1], -down), (cut[0], -down), (cut[0], -down - thick), (cut[1], -down - thick)])
     else:
-        back = np.vstack([skin("back", 0.0), skin("back", 1.0)[::-1]]) * turned
+        back = skin("back") * turned
     layer, count, top = draft.value("welt.thickness"), round(draft.value("welt.layers")), case.floor - down
     welts = tuple(
         np.array([(a, top - k * layer), (b, top - k * layer), (b, top - (k + 1) * layer), (a, top - (k + 1) * layer)])
@@ -120,14 +134,14 @@ def _two_sided(draft: Draft, case: TwoSided, y: float, thing: Array | None, room
         if side == "back" and case.flat_back:
             lengths.append(stitch[0] - stitch[1])
             continue
-        face = case.face(side, row)
+        face = faces.get(side, faces["front"])
         both = face.right.length_to(np.array([stitch[0]])) + face.left.length_to(np.array([-stitch[1]]))
         lengths.append(float(both[0]))
     at = int(np.abs(draft.standoff.rows - y).argmin())
     told = max((s.reason_at(at) for s in draft.standoffs), key=lambda r: r.value)
     return Section(
         y, thing, room, front, back, welts, tuple(np.array([(x, high), (x, low)]) for x in stitch),
-        skin("front", case.leather.neutral) - [0.0, down], lengths[0], lengths[1], told, True,
+        line("front") - [0.0, down], lengths[0], lengths[1], told, True,
     )  # fmt: skip
 
 

@@ -155,7 +155,7 @@ class TwoSided:
 
     def press(self) -> tuple[Face, ...]:
         """The formed sides, front first, pressed all over at the rows they are worked at, wherever the welt will be."""
-        sides = ("front",) if self.flat_back or self._alike else ("front", "back")
+        sides = ("front",) if self.flat_back or self.alike else ("front", "back")
         rights = [self._pressed(self.loft, side, self.formed_rows, self.ridge) for side in sides]
         if self._even:
             return tuple(Face(right, right.moved(-2 * self.ridge)) for right in rights)
@@ -180,7 +180,7 @@ class TwoSided:
         first = self._panel("front", edges, foot, earlier.get("front"))
         if self.flat_back:
             return (first,)
-        if self._alike:
+        if self.alike:
             return first, replace(first, side="back")
         return first, self._panel("back", edges, foot, earlier.get("back"))
 
@@ -208,13 +208,14 @@ class TwoSided:
     def back(self) -> Face:
         """The formed back; of a flat back, leather that is level all over."""
         if not self.flat_back:
-            return self.front if self._alike else self.face("back")
+            return self.front if self.alike else self.face("back")
         n = len(self.formed_rows)
         floor = np.full(n, self.leather.offset)
         return Face(level(np.full(n, self.ridge), floor), level(np.full(n, -self.ridge), floor))
 
     @cached_property
-    def _alike(self) -> bool:
+    def alike(self) -> bool:
+        """Whether the object is the same behind as in front."""
         return all(s.front == s.back for s in self.loft.stations)
 
     def _run(
