@@ -10,6 +10,7 @@ from shapely.geometry import LineString, Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
+from tailor.core.leather.moulding import EVERYWHERE
 from tailor.core.reason import Reason
 from tailor.core.shell.two_sided import Face, TwoSided
 from tailor.core.shell.wrap import Wrap
@@ -96,7 +97,8 @@ def _two_sided(draft: Draft, case: TwoSided, y: float, thing: Array | None, room
     cut = max(_edge_at(draft.plan.cut, y), stitch[0] + 0.5), -max(_edge_at(draft.plan.cut * mirror, y), 0.5 - stitch[1])
     down = case.plane
 
-    faces = {side: case.face(side, row) for side in case.sides[: 1 + (not case.alike)]}
+    pressed = case.moulding.where == EVERYWHERE and not case.moulding.taut
+    faces = {s: case.near(s, y) if pressed else case.face(s, row) for s in case.sides[: 1 + (not case.alike)]}
     off, whole = case.leather.offset, case.leather.thickness
 
     def line(side: str, of: Face | None = None) -> Array:

@@ -76,6 +76,11 @@ class Run:
         """Some of the rows."""
         return Run(**{name: part[which] for name, part in vars(self).items()})
 
+    def between(self, row: int, share: float) -> Run:
+        """One row, `share` of the way from a row to the next, which lie close together."""
+        mixed = {n: (1 - share) * p[row : row + 1] + share * p[row + 1 : row + 2] for n, p in vars(self).items()}
+        return Run(**mixed)
+
     def moved(self, by: float) -> Run:
         """The same so much further along x, mm."""
         return replace(self, x=self.x + by, x_land=self.x_land + by)

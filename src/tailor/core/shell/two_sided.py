@@ -153,6 +153,14 @@ class TwoSided:
             self._run(self.turned, side, at, -self.ridge, -left, -right, known.left if known else None),
         )
 
+    def near(self, side: str, y: float) -> Face:
+        """The formed panel of one side at y, between the rows it is worked at: for looking at, and at no cost."""
+        face, rows = self.front if side == "front" else self.back, self.formed_rows
+        y = float(np.clip(y, rows[0], rows[-1]))
+        k = int(np.clip(np.searchsorted(rows, y, side="right") - 1, 0, len(rows) - 2))
+        share = (y - rows[k]) / (rows[k + 1] - rows[k])
+        return Face(face.right.between(k, share), face.left.between(k, share))
+
     def press(self) -> tuple[Face, ...]:
         """The formed sides, front first, pressed all over at the rows they are worked at, wherever the welt will be."""
         sides = ("front",) if self.flat_back or self.alike else ("front", "back")
