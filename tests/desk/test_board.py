@@ -47,12 +47,8 @@ def test_every_measure_of_a_stage_is_tied_to_a_place_in_view(name: str, hand: st
             assert left - gutter <= x <= right + gutter
             assert bottom - 5 <= y <= top + 5
     home = flat(made) if stage in ("Draft", "Stitch") else made_up(job, made, bare=False)
-    wanted = [k for k in AT_STAGE[stage] if known(made, k) and (k not in OF_ZONE or _marked(job, k))]
+    wanted = [k for k in AT_STAGE[stage] if known(job, made, k)]
     assert [k for k in wanted if k not in home.places] == []
-
-
-def _marked(job: Job, key: str) -> bool:
-    return any(z.kind is OF_ZONE[key] for z in job.zones)
 
 
 def test_a_left_hand_scene_is_the_right_hand_one_mirrored(eaves: Job) -> None:
@@ -67,7 +63,7 @@ def test_every_reading_can_say_why_and_be_nudged(demo_name: str) -> None:
     eaves = demo.job(demo_name)
     sheath = draft(eaves)
     for stage in STAGES:
-        for name in (k for k in AT_STAGE[stage] if known(sheath, k)):
+        for name in (k for k in AT_STAGE[stage] if known(eaves, sheath, k)):
             now = reading(eaves, sheath, name)
             said = why(now, System.MM)
             assert said.startswith(LABELS[name].capitalize())

@@ -179,7 +179,9 @@ def test_stages_show_their_measures_and_keep_slice_and_ledger(shown: Window) -> 
         unmarked = ("fit.trigger", "fit.control")  # no zone of theirs is on the blade
         made = shown.bench.made
         assert made is not None
-        assert list(shown.board.tags) == [k for k in AT_STAGE[stage] if k not in unmarked and known(made, k)]
+        assert list(shown.board.tags) == [
+            k for k in AT_STAGE[stage] if k not in unmarked and known(shown.bench.job, made, k)
+        ]
         assert shown.measurements.isVisible() == (stage == "Object")
         if stage == "Object":
             table = shown.measurements.stations

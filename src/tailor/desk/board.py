@@ -25,10 +25,10 @@ from tailor.core.draft.seen import Eye
 from tailor.core.settings import Kind
 from tailor.core.units import format_length
 from tailor.desk import theme
-from tailor.desk.card import Drawn, draw_across, draw_eases, draw_jaws, draw_rule, draw_scene, draw_strings, draw_zones
+from tailor.desk.card import Drawn, draw_across, draw_eases, draw_jaws, draw_rule, draw_strings, draw_zones
 from tailor.desk.columns import stand
 from tailor.desk.looks import Looked
-from tailor.desk.measures import AT_STAGE, LABELS, OF_ZONE, known, nudged, reading, told, why
+from tailor.desk.measures import AT_STAGE, LABELS, known, nudged, reading, told, why
 from tailor.desk.measures import typed as as_typed
 from tailor.desk.scene import Scene
 from tailor.desk.slip import Slip
@@ -138,13 +138,9 @@ class Board(QWidget):
                 self.tags[key] = tag
 
     def _known(self, key: str) -> bool:
-        """Whether a measure exists in this draft: without a loop or a zone there is nothing of it to measure."""
-        made = self.bench.made
-        if self.looked.eye in (Eye.BEHIND, Eye.EDGE):
-            return False
-        if key in OF_ZONE:
-            return made is not None and any(z.kind is OF_ZONE[key] for z in self.bench.job.zones)
-        return made is not None and known(made, key)
+        """Whether a measure can be shown: it exists in this draft, and is looked at from where it can be seen."""
+        hidden = self.bench.made is None or self.looked.eye in (Eye.BEHIND, Eye.EDGE)
+        return not hidden and known(self.bench.job, self.bench.made, key)
 
     def _stale(self) -> None:
         if self.scene_fresh:  # told once: to draw it again at every move of a hand would only hold up the draft
@@ -247,21 +243,18 @@ class Board(QWidget):
 
         def paint(on: QPainter) -> None:
             draw_rule(on, card, view, units)
-            self.looked.draw_under(on, view)
-            draw_scene(on, view, scene, stage, bare)
-            self.looked.draw_over(on, view)
+            self.looked.draw(on, view, scene, stage, bare)
 
         self._drawn.draw(painter, self, (scene, view, stage, bare, units), paint)
         if bare and made is not None and self.looked.eye is None:
-            draw_zones(painter, view, self.scene, made.mirrored)
+            draw_zones(painter, view, scene, made.mirrored)
             if self.jaws is not None:
                 draw_jaws(painter, view, self.jaws, self.bench.job.loft, made.mirrored)
-        mouth = None if made is None else self.to_screen(0, made.value("mouth.y")).y()
+        mouth = self.to_screen(0, made.value("mouth.y")).y() if made is not None else None
         ends = (SIDE - 8, self.width() - self._right + 8)
-        bar = format_length(self.bar, self.bench.job.units)
-        draw_across(painter, ends, self.to_screen(0, self.bar).y(), bar, mouth)
-        draw_eases(painter, view, self.bench.job.settings.corrections, self.width() - self._right, self.bench.job.units)
-        draw_strings(painter, view, self.scene, self.tags)
+        draw_across(painter, ends, self.to_screen(0, self.bar).y(), format_length(self.bar, units), mouth)
+        draw_eases(painter, view, self.bench.job.settings.corrections, self.width() - self._right, units)
+        draw_strings(painter, view, scene, self.tags)
 
     # Measures
 

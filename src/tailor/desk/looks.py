@@ -18,6 +18,7 @@ from tailor.core.job import Job
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.strain import Strain
 from tailor.desk import theme
+from tailor.desk.card import draw_scene
 from tailor.desk.drawing import path
 from tailor.desk.scene import Scene, flat, made_up, relieved
 from tailor.files.dyes import ANNATTO, CORNFLOWER, GALL, INK
@@ -203,13 +204,11 @@ class Looked:
             return [self.held.plan.outline * (FLIP if made.mirrored else 1.0)]
         return [p.cut + np.array([scene.shifts[p.name], 0.0]) for p in self.held.pieces if p.name in scene.shifts]
 
-    def draw_under(self, painter: QPainter, view: QTransform) -> None:
-        """The relief, where there is one."""
+    def draw(self, painter: QPainter, view: QTransform, scene: Scene, stage: str, bare: bool) -> None:
+        """The scene: over the relief, where there is one, and under the strain and the draft that is held."""
         if self._picture is not None:
             draw_picture(painter, view, self._picture)
-
-    def draw_over(self, painter: QPainter, view: QTransform) -> None:
-        """The strain, where it is shown, and the outlines of the draft that is held."""
+        draw_scene(painter, view, scene, stage, bare)
         for points in self._ghosts:
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(GALL), 1.4, Qt.PenStyle.DashDotLine))

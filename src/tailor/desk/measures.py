@@ -72,8 +72,10 @@ class Reading:
         return KEYS.get(self.key)
 
 
-def known(made: Draft, name: str) -> bool:
-    """Whether a measure exists in a draft: with no loop, fold or moulding there is nothing of it to measure."""
+def known(job: Job, made: Draft, name: str) -> bool:
+    """Whether a measure exists in a draft: with no zone, loop, fold or moulding there is nothing of it to measure."""
+    if name in OF_ZONE:
+        return any(z.kind is OF_ZONE[name] for z in job.zones)
     if name.startswith(("loop.", "belt.")):
         return made.loop is not None or (name == "loop.landing" and made.plan.fold is not None)
     if name in ("leather.fold_radius", "seam.fold_hole"):

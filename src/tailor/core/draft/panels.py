@@ -8,7 +8,7 @@ import numpy as np
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
-from tailor.core.shell.formed import Formed, formed, half
+from tailor.core.shell.formed import Formed, chords, formed, half
 from tailor.core.shell.panel import Panel
 from tailor.core.shell.run import of_chain
 from tailor.core.shell.wrap import Chain
@@ -41,8 +41,7 @@ def as_cut(draft: Draft, panel: Formed) -> Array:
     if not isinstance(case, Panel):
         return panel.uv
     y = panel.places[:, :, 1]
-    along = np.hypot(np.diff(panel.places[:, :, 0], axis=1), np.diff(panel.places[:, :, 2], axis=1))
-    u = np.concatenate([np.zeros((len(y), 1)), np.cumsum(along, axis=1)], axis=1)
+    u = chords(panel.places, panel.middle)
     if case.pressed is not None:
         short = (1 - case.moulding.shrink) * case.pressed.share(y[:, 0])
         u = u - short[:, None] * panel.over

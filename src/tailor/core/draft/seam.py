@@ -71,6 +71,14 @@ class Widths:
     inset: Reason
     margin: Reason
 
+    def outer(self, proud: float) -> tuple[float, float | None]:
+        """From the stitch to where the welt is cut, and to where it is trimmed, None where that is the same, mm."""
+        beyond, margin = self.width.value - self.inset.value, self.margin.value
+        if beyond < margin - 1e-9:
+            return beyond, None  # it stops short of the edge
+        outer = max(margin + proud, beyond)
+        return outer, margin if outer > margin + 1e-9 else None
+
 
 def widths(settings: Settings, stack: Stack) -> Widths:
     """Margin from the stack; inset and width from each other, whichever is pinned. mm."""
@@ -234,6 +242,22 @@ def sewn(name: str, pieces: tuple[str, ...], edges: tuple[str, ...], holes: Hole
     length, count = float(holes.at[-1] - holes.at[0]), len(holes.points)
     thread = stack.thread(holes.chord, count - 1)
     return Seam(name, pieces, edges, length, count, holes.chord, stack.height, thread, thread_rule(length))
+
+
+def seam_said(
+    seam: Seam, stack: Stack, leather: Leather, welt: float, faired: float, most: float
+) -> tuple[Reason, ...]:
+    """Numbers of a welted seam that follow and are worth saying. welt: height of its layers; most: fairing allowed."""
+    stitches = seam.count - 1
+    return (
+        stated("welt.stack", welt, "mm", "its layers together", layers=len(stack.layers) - 2),
+        stated("seam.stack", stack.height, "mm", "front, welts and back", body=leather.thickness, welts=welt),
+        stated("seam.chord", seam.chord, "mm", "equal chords nearest to the spacing aimed at",
+               stitches=stitches, length=seam.length),
+        stated("seam.thread", seam.thread, "mm", "both threads cross the stack and run the spacing, and tails",
+               stitches=stitches, stack=stack.height, chord=seam.chord),
+        stated("seam.faired", faired, "mm", "the most that fairing moved the stitch line", allowed=most),
+    )  # fmt: skip
 
 
 def hole_pitch(settings: Settings, leather: Leather) -> Reason:

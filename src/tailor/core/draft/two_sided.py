@@ -25,6 +25,7 @@ from tailor.core.draft.seam import (
     Widths,
     hole_pitch,
     seam_half,
+    seam_said,
     seam_stack,
     sewn,
     standoff,
@@ -88,13 +89,7 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool
     reasons = (
         mouth, relief, layer, layers, width.width, width.inset, width.margin, angle, *said,
         max((s.reason() for s in stands), key=lambda r: r.value), toe, pitch, first, *more,
-        stated("welt.stack", height, "mm", "its layers together", layers=len(stack.layers) - 2),
-        stated("seam.stack", stack.height, "mm", "front, welts and back", body=leather.thickness, welts=height),
-        stated("seam.chord", seam.chord, "mm", "equal chords nearest to the spacing aimed at",
-               stitches=seam.count - 1, length=seam.length),
-        stated("seam.thread", seam.thread, "mm", "both threads cross the stack and run the spacing, and tails",
-               stitches=seam.count - 1, stack=stack.height, chord=seam.chord),
-        stated("seam.faired", inner.deviation, "mm", "the most that fairing moved the stitch line", allowed=fairing),
+        *seam_said(seam, stack, leather, height, inner.deviation, fairing),
     )  # fmt: skip
     mirrored = settings.word("hand") == "left"
     return Draft(
@@ -231,12 +226,10 @@ class _Cut:
     def pieces(self) -> tuple[tuple[Piece, ...], Side, Side, tuple[Reason, ...]]:
         """The pieces, the lines and holes of front and back as they are pierced, and further reasons."""
         flat_back, taut = self.case.flat_back, self.case.moulding.taut
-        inset, margin = self.width.inset.value, self.width.margin.value
+        margin = self.width.margin.value
         true = Side(self.lines.stitch, self.lines.holes, self.lines.cut.points)
         proud, hole = self.settings.number("welt.proud"), self.settings.number("seam.hole")
-        beyond = self.width.width.value - inset
-        outer = beyond if beyond < margin - 1e-9 else max(margin + proud, beyond)
-        trim = margin if outer > margin + 1e-9 else None
+        outer, trim = self.width.outer(proud)
         welts = strip(
             self.lines, "welt", self.layers, "welt", self.layer, outer, trim,
             punched(MAIN, "welt", self.lines.holes.points, hole),

@@ -26,14 +26,10 @@ def welt(
     proud: mm left outside the cut line to be trimmed. skive: share of thickness left at the fold end. The
     welt ends where the fold's bend begins. Raises InputError when nothing is left between its edges.
     """
-    beyond = widths.width.value - widths.inset.value  # stitch to the welt's own outer edge
-    short = beyond < widths.margin.value - 1e-9
-    outer = beyond if short else max(widths.margin.value + proud, beyond)
+    outer, trimmed = widths.outer(proud)
     ends_at = leather.quarter_bend
     cut = _strip(front.line, inner, outer, ends_at, mouth)
-    trim = None if short or outer <= widths.margin.value + 1e-9 else _strip(
-        front.line, inner, widths.margin.value, ends_at, mouth
-    )  # fmt: skip
+    trim = None if trimmed is None else _strip(front.line, inner, trimmed, ends_at, mouth)
     holes = punched(seam, "welt", front.holes.points, diameter)
     marks = [
         *register(front, widths.margin.value),

@@ -174,7 +174,7 @@ def formed(
         turned = left.places * np.array([-1.0, 1.0, 1.0])
         both = zip((turned, left.way, left.over), right, strict=True)
         whole = Half(*(np.concatenate([a[:, :0:-1], b], axis=1) for a, b in both))
-    missed = np.maximum(whole.way - _chords(whole.places, middle), 0.0)  # what the chords of the mesh cut off its bends
+    missed = np.maximum(whole.way - chords(whole.places, middle), 0.0)  # what the chords of the mesh cut off its bends
     places, missed, over = _with_walls(Half(whole.places, missed, whole.over))
     r, c = places.shape[:2]
     fold = np.arange(r) * c if left is None else None
@@ -200,7 +200,7 @@ def _taken_over(before: Formed, r: int, c: int) -> Array | None:
     return np.asarray((uv[k] * (1 - share) + uv[k + 1] * share).reshape(-1, 2))
 
 
-def _chords(places: Array, middle: int) -> Array:
+def chords(places: Array, middle: int) -> Array:
     """The way to each column from the middle one as the mesh goes, (r, c), mm."""
     step = np.hypot(np.diff(places[:, :, 0], axis=1), np.diff(places[:, :, 2], axis=1))
     run = np.concatenate([np.zeros((len(step), 1)), np.cumsum(step, axis=1)], axis=1)

@@ -134,11 +134,10 @@ def edge_on(
     on = (up >= loft.tip) & (up <= loft.top)
     sections = loft.sections(up[on])
     for value, way in ((sections.front, 1.0), (sections.back, -1.0)):
-        far = sections.x_seam[:, None] - 0.0 * across[None, :]
-        falls = value[:, ::-1]
-        seen = interpolated(np.broadcast_to(way * across, far.shape), falls, sections.x[:, ::-1])
+        falls = np.maximum.accumulate(value[:, ::-1], axis=1)  # the side that falls to the seam
+        seen = interpolated(np.broadcast_to(way * across, (len(falls), len(across))), falls, sections.x[:, ::-1])
         inside = (way * across[None, :] >= 0) & (way * across[None, :] <= value.max(axis=1)[:, None])
-        height[on] = np.where(inside, np.minimum(seen, far), height[on])
+        height[on] = np.where(inside, seen, height[on])
         what[on] = np.where(inside, OBJECT, what[on])
     there = (up >= rows[0]) & (up <= rows[-1])
     for run, way, zero in ((front, 1.0, plane), (back, -1.0, 0.0)):

@@ -19,6 +19,7 @@ from tailor.core.draft.plan import plan
 from tailor.core.draft.seam import (
     hole_pitch,
     seam_half,
+    seam_said,
     seam_stack,
     sewn,
     standoff,
@@ -29,7 +30,7 @@ from tailor.core.draft.stuff import leather_of, moulding_of
 from tailor.core.draft.welt import welt
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
-from tailor.core.reason import Reason, stated
+from tailor.core.reason import stated
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel, covered_rows
 from tailor.core.shell.pressed import Pressed
@@ -107,7 +108,9 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft |
     columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
     reasons = (
         mouth, relief, layer, layers, width.width, width.inset, width.margin, angle, stand.reason(), toe, pitch,
-        first, last, *moulded, *_said(settings, stack, seams[0], front, leather, height),
+        first, last, *moulded, *seam_said(seams[0], stack, leather, height, front.line.deviation, most),
+        stated("fold.radius", leather.inside_radius, "mm", "thickness times the fold radius",
+               thickness=leather.thickness, fold_radius=leather.fold_radius),
         *((loop.width, loop.rise, loop.length) if loop else ()),
     )  # fmt: skip
     return Draft(
@@ -135,22 +138,3 @@ def _seams(front: bodies.Side, stack: Stack, leather: Leather, tab: bodies.Tab |
         two = Stack((Layer("loop", leather.thickness), Layer("back", leather.thickness)))
         seams += [sewn(name, ("body",), ("tab", "back"), tab.row, two) for name in LOOP_ROWS]
     return tuple(seams)
-
-
-def _said(
-    settings: Settings, stack: Stack, seam: Seam, front: bodies.Side, leather: Leather, height: float
-) -> tuple[Reason, ...]:
-    """Numbers that follow and are worth saying, each with its reason."""
-    welts = len(stack.layers) - 2
-    return (
-        stated("welt.stack", height, "mm", "its layers together", layers=welts),
-        stated("seam.stack", stack.height, "mm", "front, welts and back", body=leather.thickness, welts=height),
-        stated("seam.chord", seam.chord, "mm", "equal chords nearest to the spacing aimed at",
-               stitches=seam.count - 1, length=seam.length),
-        stated("seam.thread", seam.thread, "mm", "both threads cross the stack and run the spacing, and tails",
-               stitches=seam.count - 1, stack=stack.height, chord=seam.chord),
-        stated("seam.faired", front.line.deviation, "mm", "the most that fairing moved the stitch line",
-               allowed=settings.number("seam.fairing")),
-        stated("fold.radius", leather.inside_radius, "mm", "thickness times the fold radius",
-               thickness=leather.thickness, fold_radius=leather.fold_radius),
-    )  # fmt: skip
