@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import lru_cache
 from types import MappingProxyType
 
 from tailor.core.carried.capture import Capture, Way
@@ -20,7 +21,7 @@ from tailor.core.errors import InputError
 from tailor.core.settings import KEYS, Kind, Settings
 from tailor.core.units import System
 
-STYLES: Mapping[str, Callable[[Settings, Loft, Sequence[Zone], Draft | None], Draft]] = MappingProxyType(
+STYLES: Mapping[str, Callable[[Settings, Loft, Sequence[Zone], Draft | None, bool], Draft]] = MappingProxyType(
     {styles.FOLDED_SHEATH: folded_sheath.draft, styles.TWO_PANEL: two_panel.draft, styles.FLAT_BACK: flat_back.draft}
 )
 LONGEST_NAME = 120
@@ -49,7 +50,7 @@ class Job:
 
     @property
     def loft(self) -> Loft:
-        return Loft(self.stations)
+        return _loft(self.stations)
 
     def typed(self, key: str, text: str) -> Job:
         """With what the maker typed for a setting, or `auto`. Raises InputError naming the key."""
@@ -72,6 +73,11 @@ class Job:
         """Without one of its corrections, by its place among them."""
         kept = tuple(c for k, c in enumerate(self.settings.corrections) if k != number)
         return replace(self, settings=replace(self.settings, corrections=kept))
+
+
+@lru_cache(maxsize=8)
+def _loft(stations: tuple[Station, ...]) -> Loft:
+    return Loft(stations)
 
 
 MOCK_UPS: Mapping[str, float | None] = MappingProxyType({"card": 0.4, "foam": None})  # mm; None: the leather's own
@@ -99,13 +105,13 @@ def mocked(job: Job, made: Draft, material: str) -> Job:
     return replace(job, name=name, settings=replace(job.settings, pinned=pinned))
 
 
-def draft(job: Job, before: Draft | None = None) -> Draft:
+def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     """Draft a job. Pure: the same job gives the same draft. Raises InputError where it cannot be made.
 
     before: the draft of a job much like it, from which the flattening sets out; it ends where it would have ended
-    anyhow, only sooner.
+    anyhow, only sooner. rough: on wider grids, for a glance while a measure is in hand.
     """
-    return STYLES[job.style](job.settings, job.loft, job.zones, before)
+    return STYLES[job.style](job.settings, job.loft, job.zones, before, rough)
 
 
 def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:

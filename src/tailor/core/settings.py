@@ -195,6 +195,10 @@ class Settings:
             if not correction.easing and key(correction.on).kind is not Kind.LENGTH:
                 raise InputError("it is not a length", f"correction of {correction.on}", "correct a length, or ease")
 
+    def __reduce__(self) -> tuple[type[Settings], tuple[dict[str, Value], tuple[Correction, ...]]]:
+        """To be sent to another process."""
+        return Settings, (dict(self.pinned), self.corrections)
+
     def __iter__(self) -> Iterator[str]:
         return iter(self.pinned)
 

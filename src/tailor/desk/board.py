@@ -27,7 +27,7 @@ from tailor.core.units import format_length
 from tailor.desk import theme
 from tailor.desk.card import Drawn, draw_across, draw_eases, draw_jaws, draw_rule, draw_strings, draw_zones
 from tailor.desk.columns import stand
-from tailor.desk.looks import Looked
+from tailor.desk.looks import Looks
 from tailor.desk.measures import AT_STAGE, LABELS, known, nudged, reading, told, why
 from tailor.desk.measures import typed as as_typed
 from tailor.desk.scene import Scene
@@ -64,10 +64,9 @@ class Board(QWidget):
         self.bench = bench
         self.stage = "Draft"
         self.laid_flat = True
-        self.scene_fresh = True
         self._drawn = Drawn()
-        self.looked = Looked()
-        bench.beside = lambda job, made: self.looked.work(job, made, self.laid_flat)
+        self.looks = Looks()
+        bench.look = lambda: self.looks.look(self.laid_flat)
         self.bar = 0.0
         self.scene: Scene | None = None
         self.tags: dict[str, Tag] = {}
@@ -79,7 +78,7 @@ class Board(QWidget):
         self._slip = Slip(self)
         self.zoning = Zoning(self)
         self.jaws: Place | None = None
-        bench.changed.connect(self._stale)
+        bench.staled.connect(self._stale)
         bench.drafted.connect(self.refresh)
         self.centre_bar()
         self.show_stage("Draft")
@@ -94,26 +93,26 @@ class Board(QWidget):
         """Show a stage of the work, with its measures."""
         self.stage = stage
         self.laid_flat = stage in ("Draft", "Stitch")
-        self.looked.eye = None
+        self.looks.eye = None
         self.shape_changed.emit(self.laid_flat)
         self._make_tags()
         self.fit()
 
     def lay(self, flat_: bool, eye: Eye | None = None) -> None:
         """Show the pieces laid flat, or the case made up; as a lit relief, with an eye to look with."""
-        self.laid_flat, self.looked.eye = flat_, eye
+        self.laid_flat, self.looks.eye = flat_, eye
         self.shape_changed.emit(flat_)
         self._make_tags()
         self.fit()
 
     def hold(self, made: Draft | None) -> None:
         """Show another draft's outlines too, to compare with; or none."""
-        self.looked.held = made
+        self.looks.held = made
         self.refresh()
 
     def show_strain(self, shown: bool) -> None:
         """Tint the leather by how it is strained, or no longer."""
-        self.looked.strain_shown = shown
+        self.looks.strain_shown = shown
         self.refresh()
 
     def fit(self) -> None:
@@ -139,14 +138,12 @@ class Board(QWidget):
 
     def _known(self, key: str) -> bool:
         """Whether a measure can be shown: it exists in this draft, and is looked at from where it can be seen."""
-        hidden = self.bench.made is None or self.looked.eye in (Eye.BEHIND, Eye.EDGE)
+        hidden = self.bench.made is None or self.looks.eye in (Eye.BEHIND, Eye.EDGE)
         return not hidden and known(self.bench.job, self.bench.made, key)
 
     def _stale(self) -> None:
-        if self.scene_fresh:  # told once: to draw it again at every move of a hand would only hold up the draft
-            for tag in self.tags.values():
-                tag.show_reading(tag.reading, False)
-        self.scene_fresh = False
+        for tag in self.tags.values():
+            tag.show_reading(tag.reading, False)
 
     def show_jaws(self, place: Place | None) -> None:
         """Show where a caliper's jaws go next, with the bar put there."""
@@ -166,9 +163,8 @@ class Board(QWidget):
         if list(self.tags) != wanted:
             self._make_tags()
         job = self.bench.outcome.job if self.bench.outcome.made is made else self.bench.job
-        self.scene = self.looked.scene(job, made, self.laid_flat, self.stage == "Object", self.bench.outcome.beside)
+        self.scene = self.looks.scene(job, made, self.laid_flat, self.stage == "Object", self.bench.outcome.looked)
         fresh = self.bench.fresh and self.bench.error is None
-        self.scene_fresh = True
         for key, tag in self.tags.items():
             if not tag.typing:
                 tag.show_reading(
@@ -243,10 +239,10 @@ class Board(QWidget):
 
         def paint(on: QPainter) -> None:
             draw_rule(on, card, view, units)
-            self.looked.draw(on, view, scene, stage, bare)
+            self.looks.draw(on, view, scene, stage, bare)
 
         self._drawn.draw(painter, self, (scene, view, stage, bare, units), paint)
-        if bare and made is not None and self.looked.eye is None:
+        if bare and made is not None and self.looks.eye is None:
             draw_zones(painter, view, scene, made.mirrored)
             if self.jaws is not None:
                 draw_jaws(painter, view, self.jaws, self.bench.job.loft, made.mirrored)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap, QPolygonF, QTransform
 from PyQt6.QtWidgets import QWidget
 
@@ -26,18 +26,17 @@ def draw_rule(painter: QPainter, card: QRectF, view: QTransform, units: System) 
     scale = view.m11()
     inch = units is not System.MM
     unit = 25.4 if inch else 10.0
-    painter.setPen(QPen(QColor(theme.EDGE), 1))
     painter.setFont(theme.text(8.5))
     start = view.inverted()[0].map(QPointF(card.left(), 0)).x()
     first = int(np.floor(start / unit))
     every = max(1, round(45 / (unit * scale)))
     foot = card.bottom()
-    for k in range(first, first + int(card.width() / (unit * scale)) + 2):
-        x = view.map(QPointF(k * unit, 0)).x()
-        painter.setPen(QPen(QColor(theme.EDGE), 1))
-        painter.drawLine(QPointF(x, foot), QPointF(x, foot - (9 if k % every == 0 else 5)))
+    marks = {k: view.map(QPointF(k * unit, 0)).x() for k in range(first, first + int(card.width() / (unit * scale)) + 2)}
+    painter.setPen(QPen(QColor(theme.EDGE), 1))
+    painter.drawLines([QLineF(x, foot, x, foot - (5 if k % every else 9)) for k, x in marks.items()])
+    painter.setPen(QColor(GALL))
+    for k, x in marks.items():
         if k % every == 0:
-            painter.setPen(QColor(GALL))
             painter.drawText(QPointF(x + 3, foot - 3), f"{k}" if inch else f"{k * 10}")
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import struct
 
 import numpy as np
+import shapely
 from PyQt6.QtCore import QByteArray, QDataStream, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
@@ -13,10 +14,15 @@ from tailor.core.checks.verdict import Ruling
 from tailor.desk import theme
 from tailor.files.linework import LINES
 
+UNSEEN, FEW = 0.1, 8  # px a line may be off on the screen; points not worth thinning
+
 
 def path(points: Array, view: QTransform, closed: bool = False) -> QPainterPath:
-    """Points (n, 2) in mm as a path on the screen."""
+    """Points (n, 2) in mm as a path on the screen, without those that nobody could see to be left out."""
     drawn = QPainterPath()
+    if len(points) > FEW:
+        seen = shapely.simplify(shapely.linestrings(points), UNSEEN / abs(view.m11()), preserve_topology=False)
+        points = shapely.get_coordinates(seen)
     drawn.addPolygon(view.map(polygon(points)))
     if closed:
         drawn.closeSubpath()

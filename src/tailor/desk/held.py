@@ -7,9 +7,10 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from tailor.core.compared import Difference, differences
+from tailor.core.outcome import Outcome
 from tailor.core.units import System, format_length
 from tailor.desk import theme
-from tailor.desk.workbench import Outcome, Workbench
+from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, INK
 
 COLUMN, SAME = 92, 0.005  # px; change too small to tell
@@ -41,7 +42,7 @@ class Held(QWidget):
             button.setProperty("plain", "false")
             row.addWidget(button)
         bench.drafted.connect(self.refresh)
-        bench.changed.connect(self.update)
+        bench.staled.connect(self.update)
         bench.laid.connect(lambda: self.hold(None))
         self.hide()
 

@@ -177,7 +177,7 @@ class Ledger(QWidget):
         self.lines.chosen.connect(self._tell)
         self.lines.show_me.connect(self.show_me)
         bench.drafted.connect(self.refresh)
-        bench.changed.connect(self.lines.update)
+        bench.staled.connect(self.lines.update)
         self.refresh()
 
     def show_stage(self, stage: str) -> None:

@@ -9,12 +9,12 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF, QTransform
 
 from tailor.core.carried.loft import Array
-from tailor.core.checks import forming
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.panels import as_cut, panels
+from tailor.core.draft.panels import as_cut
 from tailor.core.draft.piece import FLIP
-from tailor.core.draft.seen import Eye, seen
+from tailor.core.draft.seen import Eye
 from tailor.core.job import Job
+from tailor.core.looked import Look, Looked, Picture, Rgb, looked
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.strain import Strain
 from tailor.desk import theme
@@ -26,37 +26,17 @@ from tailor.files.dyes import ANNATTO, CORNFLOWER, GALL, INK
 FAINT = 0.12  # share of what the leather bears, below which it is not tinted
 
 
-@dataclass(frozen=True)
-class Picture:
-    """A lit relief: the picture and the room it takes, left, bottom, right, top, mm."""
-
-    image: QImage
-    room: tuple[float, float, float, float]
-
-
-def _rgb(name: str) -> tuple[int, int, int]:
+def _rgb(name: str) -> Rgb:
     found = QColor(name)
     return found.red(), found.green(), found.blue()
-
-
-def pictured(made: Draft, eye: Eye) -> Picture:
-    """The relief of a draft, as it is worn by its hand."""
-    relief = seen(made, eye)
-    lit = np.ascontiguousarray(relief.lit(_rgb(theme.LEATHER), _rgb(theme.STEEL)))
-    h, w = lit.shape[:2]
-    image = QImage(lit.tobytes(), w, h, 4 * w, QImage.Format.Format_RGBA8888).copy()
-    left, right = float(relief.across[0]), float(relief.across[-1])
-    if made.mirrored:
-        image = image.flipped(Qt.Orientation.Horizontal)
-        left, right = -right, -left
-    return Picture(image, (left, float(relief.up[-1]), right, float(relief.up[0])))
 
 
 def draw_picture(painter: QPainter, view: QTransform, picture: Picture) -> None:
     left, bottom, right, top = picture.room
     room = QRectF(view.map(QPointF(left, top)), view.map(QPointF(right, bottom)))
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-    painter.drawImage(room, picture.image)
+    h, w = picture.lit.shape[:2]
+    painter.drawImage(room, QImage(picture.lit.tobytes(), w, h, 4 * w, QImage.Format.Format_RGBA8888))
 
 
 @dataclass(frozen=True)
@@ -69,41 +49,28 @@ class Strained:
     named: bool = True
 
 
-@dataclass(frozen=True)
-class Worked:
-    """What a look needs of a draft: it is worked out off the window's thread while a measure is dragged.
-
-    look: which look it is for. picture, strains: None and empty where that look has none.
-    """
-
-    made: Draft
-    look: tuple[Eye | None, bool, bool]
-    picture: Picture | None
-    strains: tuple[tuple[Formed, Strain], ...]
-
-
-def strained_flat(worked: Worked, shifts: dict[str, float]) -> list[Strained]:
+def strained_flat(found: Looked, shifts: dict[str, float]) -> list[Strained]:
     """The strain on the pieces laid flat. shifts: how far each piece was moved aside, by its name."""
-    made, found = worked.made, list[Strained]()
-    for panel, strain in worked.strains:
+    made, lying = found.made, list[Strained]()
+    for panel, strain in found.strains:
         name = next((n for n in (panel.side, f"{panel.side} blank", "body") if n in shifts), None)
         if name is None:
             continue
         way = FLIP if panel.side == "back" else np.ones(2)
         hand = FLIP if made.mirrored else np.ones(2)
         lies = as_cut(made, panel) * way * hand + np.array([shifts[name], 0.0])
-        found.append(Strained(panel, strain, lies, named=all(f.strain is not strain for f in found)))
-    return found
+        lying.append(Strained(panel, strain, lies, named=all(f.strain is not strain for f in lying)))
+    return lying
 
 
-def strained_up(worked: Worked) -> list[Strained]:
+def strained_up(found: Looked) -> list[Strained]:
     """The strain on the made-up case, seen from the front or from behind."""
-    eye = worked.look[0]
+    eye = found.look.eye
     if eye is Eye.EDGE:
         return []
     side = "back" if eye is Eye.BEHIND else "front"
-    way = FLIP if (eye is Eye.BEHIND) != worked.made.mirrored else np.ones(2)
-    return [Strained(panel, s, panel.places[:, :, :2] * way) for panel, s in worked.strains if panel.side == side]
+    way = FLIP if (eye is Eye.BEHIND) != found.made.mirrored else np.ones(2)
+    return [Strained(panel, s, panel.places[:, :, :2] * way) for panel, s in found.strains if panel.side == side]
 
 
 def draw_strain(painter: QPainter, view: QTransform, of: Strained) -> None:
@@ -155,45 +122,44 @@ def draw_strain(painter: QPainter, view: QTransform, of: Strained) -> None:
         painter.drawText(slip, Qt.AlignmentFlag.AlignCenter, said)
 
 
-class Looked:
+class Looks:
     """How the board is looked at: as drawn or as a relief from one side, with the strain shown or not."""
 
     def __init__(self) -> None:
         self.eye: Eye | None = None
         self.strain_shown = False
+        self.held: Draft | None = None
         self._picture: Picture | None = None
         self._strained: list[Strained] = []
-        self.held: Draft | None = None
         self._ghosts: list[Array] = []
 
-    def work(self, job: Job, made: Draft, laid_flat: bool) -> Worked:
-        """What the present look needs of a draft; may run on any thread."""
-        look = self.eye, self.strain_shown, laid_flat
-        picture = None if self.eye is None or laid_flat else pictured(made, self.eye)
-        every = panels(made) if self.strain_shown else ()
-        strains = zip(every, forming.strains(job.settings, made, every), strict=True) if every else ()
-        return Worked(made, look, picture, tuple(strains))
+    def look(self, laid_flat: bool) -> Look | None:
+        """What is to be looked at in a draft besides its lines; None where they are all."""
+        eye = None if laid_flat else self.eye
+        if eye is None and not self.strain_shown:
+            return None
+        return Look(eye, self.strain_shown, _rgb(theme.LEATHER), _rgb(theme.STEEL))
 
-    def scene(self, job: Job, made: Draft, laid_flat: bool, bare: bool, beside: object) -> Scene:
+    def scene(self, job: Job, made: Draft, laid_flat: bool, bare: bool, found: Looked | None) -> Scene:
         """The scene for a draft, with its picture and its strain where they are wanted.
 
-        beside: what was worked out with the draft; worked out here where the look has changed since.
+        found: what was looked at with the draft; looked at here where the look has changed since.
         """
-        worked = beside if isinstance(beside, Worked) else None
-        if worked is None or worked.made is not made or worked.look != (self.eye, self.strain_shown, laid_flat):
-            worked = self.work(job, made, laid_flat)
-        self._picture = worked.picture
+        look = self.look(laid_flat)
+        if look is not None and (found is None or found.made is not made or found.look != look):
+            found = looked(look, job, made)
+        self._picture = found.picture if look is not None and found is not None else None
         if laid_flat:
             scene = flat(made)
-        elif self.eye is not None and self._picture is not None:
-            scene = relieved(job, made, self.eye, self._picture.room)
+        elif look is not None and look.eye is not None and self._picture is not None:
+            scene = relieved(job, made, look.eye, self._picture.room)
         else:
             scene = made_up(job, made, bare=bare)
         self._ghosts = self._held_outlines(made, scene, laid_flat)
         self._strained = []
-        if self.strain_shown:
+        if self.strain_shown and found is not None:
             scene.words = []  # what is written on the pieces would hide it
-            self._strained = strained_flat(worked, scene.shifts) if laid_flat else strained_up(worked)
+            self._strained = strained_flat(found, scene.shifts) if laid_flat else strained_up(found)
         return scene
 
     def _held_outlines(self, made: Draft, scene: Scene, laid_flat: bool) -> list[Array]:

@@ -30,7 +30,7 @@ class Slice(QWidget):
         self.section: Section | None = None
         self.held: Draft | None = None
         self.ghost: Section | None = None
-        bench.changed.connect(self.update)
+        bench.staled.connect(self.update)
         bench.drafted.connect(lambda: self.cut_at(self.y))
 
     def cut_at(self, y: float) -> None:
@@ -68,7 +68,8 @@ class Slice(QWidget):
         units = self.bench.job.units
         painter.setPen(QColor(INK))
         painter.setFont(theme.heading(12.5))
-        stale = "" if self.bench.fresh else "   working it out …"
+        rough = self.bench.outcome.rough and self.bench.outcome.job is self.bench.job
+        stale = "" if self.bench.fresh else "   roughed out …" if rough else "   working it out …"
         painter.drawText(QPointF(14, 26), f"Slice at {format_length(self.y, units)}{stale}")
         cut = self.section
         if cut is None:

@@ -21,8 +21,8 @@ from tailor.desk import theme
 
 if TYPE_CHECKING:
     from tailor.core.job import Job
+    from tailor.core.outcome import Outcome
     from tailor.desk.window import Window
-    from tailor.desk.workbench import Outcome
 
 SIZE = 1280, 800
 
@@ -77,7 +77,7 @@ class _Fetching(QThread):
 
     def run(self) -> None:
         import tailor.desk.window  # noqa: F401  loaded here so that laying it out is quick
-        from tailor.desk.workbench import work_out
+        from tailor.core.outcome import work_out
 
         try:
             job, self.path, self.trouble = first_job(*self._wanted)

@@ -95,7 +95,7 @@ class Strap(QWidget):
             row.addWidget(keeper, 1)
             keeper.clicked.connect(lambda _, s=stage: self.chosen.emit(s))
         bench.drafted.connect(self._refresh)
-        bench.changed.connect(self._refresh)
+        bench.staled.connect(self._refresh)
 
     def show_stage(self, stage: str) -> None:
         self.keepers[stage].setChecked(True)

@@ -1,26 +1,28 @@
-"""The workbench: one job, its undo stack, and its draft worked out off the window's thread.
+"""The workbench: one job, its undo stack, and its draft, worked out in the drafting room.
 
 The window changes the job and draws what comes back; it computes nothing of its own.
 """
 
 from __future__ import annotations
 
-import traceback
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from tailor.core.checks.verdict import Verdict
 from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
-from tailor.core.job import Job, draft, judge
+from tailor.core.job import Job
+from tailor.core.looked import Look
+from tailor.core.outcome import Outcome, work_out
 from tailor.desk import keeping
+from tailor.desk.drafting import drafting_room
 from tailor.files import job_file
 
 DEEPEST = 500  # changes that can be undone
 AUTOSAVE = 800  # ms after the last change
+REST = 250  # ms without a change after which a hand is taken to rest
 
 
 @dataclass(frozen=True)
@@ -32,56 +34,21 @@ class Change:
     joins: str = ""
 
 
-@dataclass(frozen=True)
-class Outcome:
-    """A draft and its verdicts, for the job they were made from; or why it could not be made.
-
-    beside: what else was worked out of it, for whoever asked.
-    """
-
-    job: Job
-    made: Draft | None
-    said: tuple[Verdict, ...] = ()
-    error: InputError | None = None
-    beside: object = None
-
-
-def work_out(job: Job, before: Draft | None = None) -> Outcome:
-    """Draft and judge a job, setting out from the draft before. Pure, so it may run on any thread."""
-    try:
-        made = draft(job, before)
-        return Outcome(job, made, judge(job, made))
-    except InputError as error:
-        return Outcome(job, None, (), error)
-    except Exception as fault:  # a fault of ours must not leave the window waiting for ever
-        traceback.print_exc()
-        said = f"Tailor itself is at fault ({type(fault).__name__}: {fault})"
-        return Outcome(job, None, (), InputError(said, "draft", "undo the last change; your work is kept"))
-
-
-class _Task(QRunnable):
-    def __init__(self, work: Callable[[], None]) -> None:
-        super().__init__()
-        self._work = work
-
-    def run(self) -> None:
-        self._work()
-
-
 class Workbench(QObject):
     """Holds the job and what follows from it.
 
-    changed: the job changed. drafted: the outcome for the present job is there. Until then `fresh` is False and
-    `made` is the last good draft. laid: another job lies here. not_kept: why unsaved work could not be kept.
-    beside: what else to work out of a draft, off the window's thread.
+    changed: the job changed. staled: it did, and what is shown no longer belongs to it. drafted: an outcome is there.
+    Until it is the present job's, and not a rough one, `fresh` is False. `made` is the last good draft. While a
+    measure is in hand drafts are rough; when the hand rests the fine one follows. laid: another job lies here. not_kept: why unsaved work could not be kept.
+    look: how each draft is to be looked at, in the drafting room too.
     """
 
     changed = pyqtSignal()
+    staled = pyqtSignal()
     drafted = pyqtSignal()
     saved = pyqtSignal()
     laid = pyqtSignal()
     not_kept = pyqtSignal(str)
-    _worked_out = pyqtSignal(object)
 
     def __init__(
         self, job: Job, path: Path | None = None, parent: QObject | None = None, outcome: Outcome | None = None
@@ -92,19 +59,19 @@ class Workbench(QObject):
         self.outcome = outcome or work_out(job)
         self.made: Draft | None = self.outcome.made
         self.clean: Job | None = job
-        self.beside: Callable[[Job, Draft], object] | None = None
+        self.look: Callable[[], Look | None] = lambda: None
+        self.room = drafting_room()
+        self.room.open()
         self._undo: list[Change] = []
         self._redo: list[Change] = []
-        self._busy = self._finished = False
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(1)
-        self._worked_out.connect(self._take)
+        self._busy = self._finished = self._in_hand = False
+        self._rest = QTimer(self, interval=REST, singleShot=True, timeout=self._let_go)
         self._keeper = QTimer(self, interval=AUTOSAVE, singleShot=True, timeout=self.keep)
 
     @property
     def fresh(self) -> bool:
-        """Whether the outcome belongs to the present job."""
-        return self.outcome.job is self.job
+        """Whether the outcome belongs to the present job, and is as fine as it will be."""
+        return self.outcome.job is self.job and not self.outcome.rough
 
     @property
     def dirty(self) -> bool:
@@ -123,12 +90,14 @@ class Workbench(QObject):
             self._undo.append(Change(name, self.job, joins))
             del self._undo[:-DEEPEST]
         self._redo.clear()
+        self._in_hand = bool(joins)
         self._set(job)
 
     def settle(self) -> None:
         """End a run of joining steps, as when a drag is let go."""
         if self._undo and self._undo[-1].joins:
             self._undo[-1] = Change(self._undo[-1].name, self._undo[-1].before)
+        self._let_go()
 
     def type(self, key: str, text: str, name: str, joins: str = "") -> None:
         """Change a setting by what the maker typed. Raises InputError and changes nothing if it cannot be."""
@@ -186,41 +155,43 @@ class Workbench(QObject):
             self.not_kept.emit(f"Unsaved work cannot be kept: {error}")
 
     def finish(self) -> None:
-        """The window closes: what is not saved is kept, and no thread is left running."""
+        """The window closes: what is not saved is kept, and no answer is waited for."""
         self._finished = True
         self._keeper.stop()
+        self._rest.stop()
         self.keep()
-        self._pool.waitForDone()
 
     def _set(self, job: Job) -> None:
-        self.job = job
+        was_fresh, self.job = self.fresh, job
         self._keeper.start()
+        if self._in_hand:
+            self._rest.start()
         self.changed.emit()
+        if was_fresh and not self.fresh:
+            self.staled.emit()
+        self._start()
+
+    def _let_go(self) -> None:
+        """The hand rests: what was roughed out is drafted finely."""
+        self._in_hand = False
+        self._rest.stop()
         self._start()
 
     def _start(self) -> None:
-        if self._busy or self.fresh or self._finished:
-            return
-        self._busy = True
-        job, before, beside = self.job, self.made, self.beside
-
-        def work() -> None:
-            found = work_out(job, before)
-            if beside is not None and found.made is not None:
-                found = replace(found, beside=beside(job, found.made))
-            self._worked_out.emit(found)
-
-        self._pool.start(_Task(work))
+        wanted = not self.fresh and not (self._in_hand and self.outcome.job is self.job)
+        if wanted and not self._busy and not self._finished:
+            self._busy = True
+            self.room.ask(self.job, self.look(), self._in_hand, self._take)
 
     def _take(self, outcome: Outcome) -> None:
-        """An outcome arrives; if the job has changed meanwhile it is stale and only starts the next."""
+        """An outcome arrives; if the job has changed meanwhile it is stale, and the next is begun before it is shown."""
         self._busy = False
-        if outcome.job is self.job:
+        if self._finished:
+            return
+        shown = outcome.job is self.job or outcome.made is not None
+        if shown:
             self.outcome = outcome
             self.made = outcome.made or self.made
+        self._start()
+        if shown:
             self.drafted.emit()
-        else:
-            if outcome.made is not None:
-                self.outcome, self.made = outcome, outcome.made
-                self.drafted.emit()
-            self._start()

@@ -8,7 +8,7 @@ width, so a whole loft is a few arrays of shape (rows, SAMPLES).
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -102,7 +102,9 @@ class Loft:
         object is taken to run out on a straight cone over `toe` mm, to the line that lies `towards` of its width
         from the spine: that is the form the leather takes there.
         """
-        y = np.atleast_1d(np.asarray(y, dtype=float))
+        return _known(self, np.atleast_1d(np.asarray(y, dtype=float)).tobytes(), toe, towards)
+
+    def _sections(self, y: Array, toe: float, towards: float) -> Sections:
         size = self.sizes(y)
         at = np.clip(np.searchsorted(self.ys, y, side="right") - 1, 0, len(self.stations) - 2)
         share = np.clip((y - self.ys[at]) / (self.ys[at + 1] - self.ys[at]), 0, 1)
@@ -138,9 +140,18 @@ class Turned(Loft):
         size[:, 0] = -(size[:, 0] + size[:, 1])
         return size
 
-    def sections(self, y: Array | float, toe: float = 0.0, towards: float = 0.0) -> Sections:
+    def _sections(self, y: Array, toe: float, towards: float) -> Sections:
         seen = self._before.sections(y, toe, 1 - towards)
         return Sections(seen.y, -seen.x[:, ::-1], seen.front[:, ::-1], seen.back[:, ::-1])
+
+
+@lru_cache(maxsize=64)
+def _known(loft: Loft, rows: bytes, toe: float, towards: float) -> Sections:
+    """The same rows are asked for time and again while one draft is made, and for the next while a measure moves."""
+    found = loft._sections(np.frombuffer(rows), toe, towards)
+    for part in (found.x, found.front, found.back):
+        part.flags.writeable = False
+    return found
 
 
 def _profiles(shape: Shape, size: Array) -> tuple[Array, Array]:

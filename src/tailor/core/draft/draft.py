@@ -19,6 +19,8 @@ from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
 from tailor.core.shell.two_sided import TwoSided
 
+ROUGH = 2  # how many times as wide the grids of a rough draft are
+
 
 @dataclass(frozen=True)
 class Row:
@@ -56,7 +58,8 @@ class Draft:
     pieces are as cut, mirrored for a left hand; everything else is drawn for the right. shell is the leather round
     the object. standoffs: the seam side's, and then the spine side's where that is sewn too. front, back: how each
     is sewn, in the flat or, where it is pierced when dry, as seen from the front; inner: the welt's inner edge there.
-    formed: the panels formed and flat, front first. loop and tab are None where there is none.
+    formed: the panels formed and flat, front first. rough: worked
+    on wider grids, for a glance while a measure is in hand. loop and tab are None where there is none.
     """
 
     pieces: tuple[Piece, ...]
@@ -74,6 +77,7 @@ class Draft:
     tab: Tab | None
     mirrored: bool
     formed: tuple[Formed, ...] = ()
+    rough: bool = False
 
     @property
     def standoff(self) -> Standoff:

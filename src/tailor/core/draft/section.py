@@ -15,6 +15,8 @@ from tailor.core.reason import Reason
 from tailor.core.shell.two_sided import Face, TwoSided
 from tailor.core.shell.wrap import Wrap
 
+UNSEEN = 0.003  # mm a line may be off in a slice, which is looked at
+
 
 @dataclass(frozen=True)
 class Section:
@@ -53,7 +55,7 @@ def section(draft: Draft, y: float, clearance: float) -> Section:
     thing = sections.outline(0) if y >= panel.loft.tip else None
     room = None
     if thing is not None and clearance > 0:
-        room = np.asarray(Polygon(thing).buffer(clearance).exterior.coords)
+        room = np.asarray(Polygon(thing).simplify(UNSEEN).buffer(clearance).exterior.coords)
     if y > draft.value("mouth.y"):
         return Section(y, thing, None, None, None, (), (), None, 0.0, 0.0, None)
     if isinstance(panel, TwoSided):
@@ -109,7 +111,7 @@ def _two_sided(draft: Draft, case: TwoSided, y: float, thing: Array | None, room
     def skin(side: str) -> Array:
         """The leather of one side, closed: pressed leather is as thick as it is square to its neutral line."""
         if not case.moulding.taut:
-            middle = LineString(line(side))
+            middle = LineString(line(side)).simplify(UNSEEN)
             halves = [middle.buffer(out, single_sided=True) for out in (whole - off, -off) if out]
             band = max(shapely.get_parts(shapely.union_all(halves)), key=lambda part: part.area)
             return np.asarray(band.exterior.coords)[:-1]
@@ -124,7 +126,7 @@ def _two_sided(draft: Draft, case: TwoSided, y: float, thing: Array | None, room
     if case.flat_back:
         back = np.array([(cut[1], -down), (cut[0], -down), (cut[0], -down - thick), (cut[1], -down - thick)])
     else:
-        back = skin("back") * turned
+        back = front * turned if case.alike else skin("back") * turned
     layer, count, top = draft.value("welt.thickness"), round(draft.value("welt.layers")), case.floor - down
     welts = tuple(
         np.array([(a, top - k * layer), (b, top - k * layer), (b, top - (k + 1) * layer), (a, top - (k + 1) * layer)])

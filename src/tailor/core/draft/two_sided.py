@@ -8,13 +8,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.body import Side
-from tailor.core.draft.draft import Draft, Plan, Row
+from tailor.core.draft.draft import ROUGH, Draft, Plan, Row
 from tailor.core.draft.flat import rolled, round_corner
 from tailor.core.draft.mouth import mouth_height, relief_depth
 from tailor.core.draft.offset import offset
@@ -48,7 +49,10 @@ DRAWN = 0.25  # share of how far the edge travels that the blank is left larger 
 CARD = 0.4  # mm
 
 
-def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool, before: Draft | None = None) -> Draft:
+def draft(
+    settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool, before: Draft | None = None,
+    rough: bool = False,
+) -> Draft:  # fmt: skip
     """A two-sided case for the loft. Raises InputError where the measures cannot make one."""
     number = settings.number
     leather, (moulding, said) = leather_of(settings), moulding_of(settings)
@@ -64,8 +68,8 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool
     )
     bare = TwoSided(
         loft, leather, moulding, number("fit.clearance"), height, mouth.value, ridge, 1.0,
-        lambda y: (np.full(len(y), ridge), np.full(len(y), ridge)),
-        tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW)), flat_back,
+        lambda y: (np.full(len(y), ridge), np.full(len(y), ridge)),  # until it is known where the welt lies
+        tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW)), flat_back, coarse=ROUGH if rough else 1,
     )  # fmt: skip
     if not moulding.taut:
         bare = replace(bare, pressed=bare.press())
@@ -79,8 +83,8 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool
         Reason("seam.first_hole", margin, "mm", "one margin in from the mouth", {"margin": margin})
     )
     lines = ring(inner, width, mouth.value, ridge, first.value, pitch.value)
-    case = replace(bare, toe=toe.value, edges=lambda y: lines.edges(inner, y))
-    panels = case.panels(lambda y: lines.edges(lines.cut, y), lines.foot + 0.6, before.formed if before else ())
+    case = replace(bare, toe=toe.value, edges=partial(lines.edges, inner))
+    panels = case.panels(partial(lines.edges, lines.cut), lines.foot + 0.6, before.formed if before else ())
     spread = float(np.ptp(lines.inner.points[[0, -1], 0]))
     relief = relief_depth(settings, mouth.value, spread, zones)
     made = _Cut(settings, case, lines, width, leather, stack, layer.value, int(layers.value), relief.value, panels)
@@ -108,6 +112,7 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool
         tab=None,
         mirrored=mirrored,
         formed=panels,
+        rough=rough,
     )
 
 

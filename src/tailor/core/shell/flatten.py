@@ -29,6 +29,7 @@ MEMORY = 6  # earlier steps that the next one is mixed from
 MOST_STEPS = 400
 SETTLED = 1e-6  # share of its energy that a sheet may still have to lose in a step, twice running
 NOTHING = 1e-11  # energy per area that counts as none: strains of some millionths
+WORKED = {"gather", "scatter", "laplacian", "_free", "_factors"}  # what a sheet makes when it is wanted
 THIN = 1e-10  # area over longest side squared, below which a triangle is none
 
 
@@ -97,11 +98,13 @@ class Sheet:
         # half the cotangent of the corner that faces each side
         facing = -np.einsum("tik,tik->ti", np.roll(side, -1, axis=1), np.roll(side, -2, axis=1))
         self.weight = facing / across[:, None] / 2
-        self.gather = self._gather()
-        self.scatter = self.gather.conj().T.tocsr()  # and back: from turns to what pulls at each place
-        self.laplacian = self._laplacian()
 
-    def _gather(self) -> csr_array:
+    def __getstate__(self) -> dict[str, object]:
+        """To be sent to another process: without what can be made again where it is wanted."""
+        return {name: part for name, part in self.__dict__.items() if name not in WORKED}
+
+    @cached_property
+    def gather(self) -> csr_array:
         """(m, n) complex: from places to how each triangle's sides lie against its own, weighted and summed."""
         share = self.weight * self.flat_side.conj()
         value = np.roll(share, 1, axis=1) - share  # side i ends at corner i + 1 and begins at corner i
@@ -109,7 +112,14 @@ class Sheet:
         start = np.arange(0, 3 * m + 1, 3)
         return csr_array((value.ravel(), self.triangles.ravel().astype(np.int32), start), shape=(m, self.count))
 
-    def _laplacian(self) -> csc_array:
+    @cached_property
+    def scatter(self) -> csr_array:
+        """And back: from turns to what pulls at each place, (n, m)."""
+        return self.gather.conj().T.tocsr()
+
+    @cached_property
+    def laplacian(self) -> csc_array:
+        """(n, n): the sum of each place's differences from its neighbours, weighted."""
         a = self.triangles.ravel()
         b = np.roll(self.triangles, -1, axis=1).ravel()
         w = self.weight.ravel()

@@ -133,12 +133,15 @@ class Formed:
         )  # fmt: skip
 
 
-def columns(run: Run, edge: Array) -> tuple[Array, Array]:
-    """Lengths (n, c) of a row's columns out to x = edge, (n,), and how much of each lies over the object."""
+def columns(run: Run, edge: Array, coarse: int = 1) -> tuple[Array, Array]:
+    """Lengths (n, c) of a row's columns out to x = edge, (n,), and how much of each lies over the object.
+
+    coarse: how many times as wide the columns are.
+    """
     whole = run.length_to(edge)
     over = np.clip(run.landed, LEAST_OVER * whole, MOST_OVER * whole)
-    first = over[:, None] * np.linspace(0, 1, OVER + 1)
-    then = over[:, None] + (whole - over)[:, None] * np.linspace(0, 1, WELT + 1)[1:]
+    first = over[:, None] * np.linspace(0, 1, OVER // coarse + 1)
+    then = over[:, None] + (whole - over)[:, None] * np.linspace(0, 1, WELT // coarse + 1)[1:]
     length = np.concatenate([first, then], axis=1)
     return length, np.minimum(length, run.landed[:, None])
 
@@ -154,9 +157,9 @@ class Half(NamedTuple):
     over: Array
 
 
-def half(run: Run, rows: Array, edge: Array) -> Half:
+def half(run: Run, rows: Array, edge: Array, coarse: int = 1) -> Half:
     """One side of a panel from its run at rows (n,), out to x = edge, (n,)."""
-    length, over = columns(run, edge)
+    length, over = columns(run, edge, coarse)
     x, z = run.sampled(length)
     return Half(np.stack([x, np.broadcast_to(rows[:, None], x.shape), z], axis=2), length, over)
 
@@ -188,16 +191,18 @@ def formed(
     return Formed(side, places, middle, over, laid, sheet, cut, eased)
 
 
-def _taken_over(before: Formed, r: int, c: int) -> Array | None:
-    """An earlier laying (r·c, 2) on a grid of r rows and c columns; None where its columns are others."""
-    rows, columns = before.places.shape[:2]
-    if columns != c:
-        return None
-    at = np.linspace(0, rows - 1, r)
-    k = np.minimum(at.astype(int), rows - 2)
-    share = (at - k)[:, None, None]
-    uv = before.laid.uv.reshape(rows, columns, 2)
-    return np.asarray((uv[k] * (1 - share) + uv[k + 1] * share).reshape(-1, 2))
+def _taken_over(before: Formed, r: int, c: int) -> Array:
+    """An earlier laying on a grid of r rows and c columns, (r·c, 2)."""
+    uv = before.laid.uv.reshape(*before.places.shape[:2], 2)
+    for axis, count in ((0, r), (1, c)):
+        n = uv.shape[axis]
+        if n == count:
+            continue
+        at = np.linspace(0, n - 1, count)
+        k = np.minimum(at.astype(int), n - 2)
+        share = (at - k).reshape((-1, 1, 1) if axis == 0 else (1, -1, 1))
+        uv = uv.take(k, axis) * (1 - share) + uv.take(k + 1, axis) * share
+    return np.asarray(uv.reshape(-1, 2))
 
 
 def chords(places: Array, middle: int) -> Array:
@@ -238,9 +243,9 @@ def _upright(uv: Array, middle: int, mouth: float, free: bool) -> Array:
     return np.stack([z.real, z.imag + mouth], axis=2)
 
 
-def level_half(rows: Array, ridge: float, edge: Array, floor: float) -> Half:
+def level_half(rows: Array, ridge: float, edge: Array, floor: float, coarse: int = 1) -> Half:
     """Rows that lie level all the way out from the ridge to x = edge, (n,)."""
-    share = np.concatenate([np.linspace(0, 0.6, OVER + 1), np.linspace(0.6, 1, WELT + 1)[1:]])
+    share = np.concatenate([np.linspace(0, 0.6, OVER // coarse + 1), np.linspace(0.6, 1, WELT // coarse + 1)[1:]])
     x = ridge + (edge - ridge)[:, None] * share
     places = np.stack([x, np.broadcast_to(rows[:, None], x.shape), np.full_like(x, floor)], axis=2)
     return Half(places, x - ridge, np.zeros_like(x))

@@ -49,14 +49,14 @@ class Flank:
 
 
 def moulded(
-    flank: Flank, rows: Array, clearance: float, floor: float, offset: float, ball: float,
-    step: float = STEP, roll: float = ROLL,
-) -> Run:  # fmt: skip
+    flank: Flank, rows: Array, clearance: float, floor: float, offset: float, ball: float, coarse: float = 1.0
+) -> Run:
     """The neutral line of moulded leather over one flank at rows (n,), from the ridge outward.
 
     clearance: mm round the object. floor: the welt's face. offset: flesh face to neutral surface. ball: radius
-    that the flesh face turns with in a valley. step, roll: mm between places along and between rows of the grid.
+    that the flesh face turns with in a valley. coarse: how many times as wide as usual the grid is.
     """
+    step, roll = coarse * STEP, coarse * ROLL
     reach = clearance + ball
     grid, end = _rows(flank, rows, floor + ball, reach, roll)
     x, z = flank.profile(grid[(grid >= flank.low) & (grid <= flank.high)])
@@ -71,9 +71,10 @@ def moulded(
 
 
 def touch_down(
-    flank: Flank, clearance: float, floor: float, ball: float, step: float = 2 * STEP, roll: float = ROLL
+    flank: Flank, clearance: float, floor: float, ball: float, coarse: float = 1.0
 ) -> tuple[Array, Array]:
     """Rows (k,) that moulded leather comes down on, and the x (k,) where it does. mm."""
+    step, roll = 2 * coarse * STEP, coarse * ROLL
     reach = clearance + ball
     grid, _ = _rows(flank, np.array([flank.low, flank.high]), floor + ball, reach, roll)
     x, z = flank.profile(grid[(grid >= flank.low) & (grid <= flank.high)])

@@ -39,7 +39,11 @@ def moulded_share(moulding: Moulding, hollows: tuple[tuple[float, float], ...], 
 
 @dataclass(frozen=True)
 class Pressed:
-    """A folded panel while it is moulded. mouth: its upper end. welt: height of its layers together. mm."""
+    """A folded panel while it is moulded.
+
+    mouth: its upper end. welt: height of its layers together. mm. coarse: how many times as wide as usual the grid
+    is that the ball rolls over.
+    """
 
     loft: Loft
     leather: Leather
@@ -48,6 +52,7 @@ class Pressed:
     welt: float
     mouth: float
     hollows: tuple[tuple[float, float], ...]
+    coarse: int = 1
 
     @property
     def ball(self) -> float:
@@ -98,12 +103,13 @@ class Pressed:
         low = np.column_stack([x[:, -1] - HIDDEN, np.zeros(n)])  # a welt that the line never comes down to
         up = chain(x, z, self.clearance, fold, self.leather.inside_radius, low, self.leather.offset)
         along = moulded(
-            self._flank(side), rows, self.clearance, self.welt / 2, self.leather.offset, self.ball
-        )  # fmt: skip
+            self._flank(side), rows, self.clearance, self.welt / 2, self.leather.offset, self.ball, self.coarse
+        )
         return joined(of_chain(up, end=np.full(n, self.ridge)), along)
 
     def touched(self, rows: Array) -> Array:
         """x (n,) at which the further out of front and back touches down on the welt."""
         level = np.full(len(rows), self.ridge)  # an object no higher than the welt has no valley
-        sides = [touch_down(self._flank(s), self.clearance, self.welt / 2, self.ball) for s in ("front", "back")]
+        floor = self.welt / 2
+        sides = [touch_down(self._flank(s), self.clearance, floor, self.ball, self.coarse) for s in ("front", "back")]
         return np.asarray(np.maximum.reduce([level, *(np.interp(rows, *found) for found in sides if len(found[0]))]))

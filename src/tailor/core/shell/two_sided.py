@@ -62,7 +62,8 @@ class TwoSided:
     welt: height of its layers together. mouth: its upper end. ridge: x the panels are measured from. toe: from the
     tip to the welt's inner edge along the ridge. edges: rows y (n,) to x of the welt's inner edge on the right and
     on the left, (n,) each. hollows: stretches of y that are moulded where not all is. flat_back: the back is one flat
-    piece. pressed: its sides as `press` gives them, where they are worked already. mm.
+    piece. pressed: its sides as `press` gives them, where they are worked already. coarse: how many times as far
+    apart as usual the columns of its panels lie, and the grid that the ball rolls over. mm.
     """
 
     loft: Loft
@@ -77,6 +78,7 @@ class TwoSided:
     hollows: tuple[tuple[float, float], ...]
     flat_back: bool
     pressed: tuple[Face, ...] = ()
+    coarse: int = 1
 
     @cached_property
     def turned(self) -> Loft:
@@ -88,12 +90,12 @@ class TwoSided:
         """The panels that are formed."""
         return ("front",) if self.flat_back else ("front", "back")
 
-    @property
+    @cached_property
     def plane(self) -> float:
         """How far the flat back lies behind the object's middle plane; 0 for two panels."""
         if not self.flat_back:
             return 0.0
-        deepest = self.loft.sections(covered_rows(self.loft, self.mouth, STEP)).back.max()
+        deepest = self.loft.sections(self.rows).back.max()
         return float(deepest) + self.clearance
 
     @property
@@ -125,7 +127,7 @@ class TwoSided:
         past = past[np.concatenate([[True], np.diff(past) > JUST])]
         return np.concatenate([past[past < tip - JUST], self.rows])
 
-    @property
+    @cached_property
     def end(self) -> float:
         """How far before the tip moulded leather comes down on the welt, mm."""
         tip = self.profiles(self.loft, "front")(np.array([self.loft.tip]))[1].max()
@@ -201,8 +203,8 @@ class TwoSided:
         use, floor = rows > foot, self.floor + self.leather.offset
         halves = [
             stacked(
-                level_half(below, way * self.ridge, way * edges(below)[k], floor),
-                half(run.rows(use), rows[use], way * edges(rows[use])[k]),
+                level_half(below, way * self.ridge, way * edges(below)[k], floor, self.coarse),
+                half(run.rows(use), rows[use], way * edges(rows[use])[k], self.coarse),
             )
             for k, run, way in ((0, face.right, 1.0), (1, face.left, -1.0))
         ]
@@ -238,7 +240,7 @@ class TwoSided:
 
     def _pressed(self, loft: Loft, side: str, rows: Array, ridge: float) -> Run:
         flank = Flank(self.profiles(loft, side), loft.tip, min(self.mouth + 2 * self.ball, loft.top), ridge, 0.0)
-        return moulded(flank, rows, self.clearance, self.floor, self.leather.offset, self.ball)
+        return moulded(flank, rows, self.clearance, self.floor, self.leather.offset, self.ball, self.coarse)
 
     def _taut(self, loft: Loft, side: str, rows: Array, ridge: float, own: Array, other: Array) -> Run:
         """The taut line from the far welt's corner over the object to its own, seen from the ridge outward."""

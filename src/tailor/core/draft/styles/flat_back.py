@@ -11,6 +11,8 @@ from tailor.core.draft.draft import Draft
 from tailor.core.settings import Settings
 
 
-def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None) -> Draft:
+def draft(
+    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
+) -> Draft:
     """A flat-backed case for the loft. Raises InputError where the measures cannot make one."""
-    return two_sided.draft(settings, loft, zones, flat_back=True, before=before)
+    return two_sided.draft(settings, loft, zones, flat_back=True, before=before, rough=rough)

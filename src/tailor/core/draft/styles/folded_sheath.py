@@ -10,7 +10,7 @@ from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft import body as bodies
 from tailor.core.draft.carry import belt_loop
-from tailor.core.draft.draft import Draft, Row
+from tailor.core.draft.draft import ROUGH, Draft, Row
 from tailor.core.draft.flat import end_holes, flowing, inner_line, stitch_line, toe_depth
 from tailor.core.draft.holes import matched
 from tailor.core.draft.mouth import front_edge, mouth_height, relief_depth
@@ -39,7 +39,9 @@ MAIN = "main"
 LOOP_ROWS = ("loop row 1", "loop row 2")
 
 
-def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None) -> Draft:
+def draft(
+    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
+) -> Draft:
     """A folded sheath for the loft. Raises InputError where the measures cannot make one."""
     number = settings.number
     leather = leather_of(settings)
@@ -57,7 +59,8 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft |
     pressed = None
     if not moulding.taut:
         hollows = tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW))
-        pressed = Pressed(loft, leather, moulding, number("fit.clearance"), height, mouth.value, hollows)
+        coarse = ROUGH if rough else 1
+        pressed = Pressed(loft, leather, moulding, number("fit.clearance"), height, mouth.value, hollows, coarse)
     stand = standoff(
         settings, loft, leather, zones, rows, height, angle,
         down=None if pressed is None else pressed.touched(rows),
@@ -129,6 +132,7 @@ def draft(settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft |
         loop=loop,
         tab=tab,
         mirrored=mirrored,
+        rough=rough and pressed is not None,
     )  # fmt: skip
 
 
