@@ -1,4 +1,4 @@
-"""Flattening against another program, and redrafting with it: what bench/__main__ prints of formed leather."""
+"""Flattening against another program, and redrafting with it, in the window too."""
 
 from __future__ import annotations
 
@@ -7,12 +7,14 @@ from collections.abc import Callable
 
 import igl
 import numpy as np
+from PyQt6.QtCore import QEventLoop, QTimer
 
 from tailor import demo
 from tailor.core.draft.draft import Draft
 from tailor.core.job import draft, judge
 from tailor.core.shell.flatten import Sheet
 from tailor.core.shell.formed import grid_triangles
+from tailor.desk.window import Window
 
 SIZES = ((60, 102), (125, 201))  # rows and columns of meshes of about 12 000 and 50 000 triangles
 FORMED = ("spar-hook", "shears", "radio", "whetstone")
@@ -70,7 +72,7 @@ def dragged(name: str, moves: int = 20) -> tuple[float, float]:
     for k in range(moves):
         moved = job.typed("fit.clearance", f"{0.5 + 0.02 * k:.2f}mm")
         begun = time.perf_counter()
-        made = draft(moved, made)
+        made = draft(moved, made, rough=True)
         judge(moved, made)
         took.append(time.perf_counter() - begun)
     least = []
@@ -79,3 +81,32 @@ def dragged(name: str, moves: int = 20) -> tuple[float, float]:
         floor()
         least.append(time.perf_counter() - begun)
     return float(np.median(took)), min(least)
+
+
+def followed(name: str, seconds: float = 3.0) -> float:
+    """Redraws a second of the whole window while a measure is dragged, some thirty moves a second.
+
+    The application must be there.
+    """
+    shown = Window(demo.job(name))
+    shown.resize(1280, 800)
+    shown.show()
+    moves, redraws, loop = iter(range(10**6)), list[float](), QEventLoop()
+    shown.bench.drafted.connect(lambda: redraws.append(time.perf_counter()))
+    hand = QTimer(interval=30)
+
+    def move() -> None:
+        at = 0.5 + 0.01 * (next(moves) % 60)
+        shown.bench.type("fit.clearance", f"{at:.2f}mm", "drag", joins="drag")
+
+    hand.timeout.connect(move)
+    hand.start()
+    while not redraws:  # the drafting process is there
+        loop.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+    redraws.clear()
+    QTimer.singleShot(round(1e3 * seconds), loop.quit)
+    loop.exec()
+    hand.stop()
+    shown.bench.clean = shown.bench.job
+    shown.close()
+    return len(redraws) / seconds

@@ -324,27 +324,6 @@ def test_steps_join_only_while_the_hand_holds(shown: Window, settle: Callable[[]
     settle()
 
 
-def test_a_fault_in_drafting_is_told_and_the_window_goes_on(
-    shown: Window, settle: Callable[[], None], monkeypatch: pytest.MonkeyPatch, capfd: pytest.CaptureFixture[str]
-) -> None:
-    from tailor.desk import workbench
-
-    def broken(job: Job, before: Draft | None = None) -> Draft:
-        raise ZeroDivisionError("never seen")
-
-    made = shown.bench.made
-    with monkeypatch.context() as patch:
-        patch.setattr(workbench, "draft", broken)
-        shown.bench.type("welt.proud", "4mm", "proud")
-        settle()
-    assert shown.bench.made is made
-    assert "Tailor itself is at fault" in shown.ledger._why.text()
-    assert "ZeroDivisionError" in capfd.readouterr().err
-    shown.bench.undo()
-    settle()
-    assert shown.bench.error is None
-
-
 def test_work_that_cannot_be_kept_is_said(
     shown: Window, settle: Callable[[], None], monkeypatch: pytest.MonkeyPatch
 ) -> None:

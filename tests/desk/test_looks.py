@@ -51,8 +51,8 @@ def test_the_relief_turns_from_front_to_behind_to_edge_and_back(lay: Callable[[s
     tags = list(shown.board.tags)
     for keys, eye in zip(("Ctrl+1", "Ctrl+2", "Ctrl+3"), Eye, strict=True):
         shortcut(shown, keys)
-        assert shown.board.looked.eye is eye
-        assert shown.board.looked._picture.image.width() > 40
+        assert shown.board.looks.eye is eye
+        assert shown.board.looks._picture.lit.shape[1] > 40
         assert len(colours(shown) - drawn) > 200  # it is lit
         assert (list(shown.board.tags) == tags) == (eye is Eye.FRONT)
         shown.board.move_bar(70.0)
@@ -60,7 +60,7 @@ def test_the_relief_turns_from_front_to_behind_to_edge_and_back(lay: Callable[[s
     left, _, right, _ = shown.board.scene.bounds
     assert right - left < 60  # on its edge it is narrow
     shortcut(shown, "Ctrl+L")
-    assert shown.board.looked.eye is None
+    assert shown.board.looks.eye is None
     assert shown.board.laid_flat
 
 
@@ -84,13 +84,13 @@ def test_strain_is_tinted_and_its_worst_places_named(lay: Callable[[str], Window
         tinted = colours(shown)
         for dye in (ANNATTO, CORNFLOWER):
             assert near(dye, tinted) > near(dye, plain) + 3
-        panel, *_ = shown.board.looked._strained
+        panel, *_ = shown.board.looks._strained
         assert panel.strain.load.max() > 0.3
         shortcut(shown, "Ctrl+K")
     folded = lay("eaves-blade")
     folded.show_stage("Draft")
     shortcut(folded, "Ctrl+K")
-    assert len(folded.board.looked._strained) == 2  # front and back of one sheet
+    assert len(folded.board.looks._strained) == 2  # front and back of one sheet
 
 
 def test_a_draft_is_held_compared_and_taken_back(lay: Callable[[str], Window], settle: Callable[[], None]) -> None:
@@ -105,7 +105,7 @@ def test_a_draft_is_held_compared_and_taken_back(lay: Callable[[str], Window], s
     assert changed["standoff"].change > 0
     assert changed["stretch"].change < 0
     assert "valley" in shown.held.accessibleDescription()
-    assert shown.board.looked._ghosts
+    assert shown.board.looks._ghosts
     assert shown.slice.ghost is not None
     assert shown.slice.ghost.front_path != shown.slice.section.front_path
     shown.grab()  # both are drawn over each other
@@ -183,7 +183,7 @@ def test_dragging_never_shows_the_old_as_new(lay: Callable[[str], Window], settl
         assert stale or shown.bench.fresh
     settle()
     assert shown.bench.made.shell.clearance == pytest.approx(1.15)
-    worked = shown.bench.outcome.beside  # relief and strain were worked off the window's thread
+    worked = shown.bench.outcome.looked  # relief and strain were worked where the draft was
     assert worked.made is shown.bench.made
-    assert shown.board.looked._picture is worked.picture
-    assert shown.board.looked._strained[0].strain is worked.strains[0][1]
+    assert shown.board.looks._picture is worked.picture
+    assert shown.board.looks._strained[0].strain is worked.strains[0][1]

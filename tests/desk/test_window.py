@@ -138,7 +138,7 @@ def test_a_tag_says_why_when_asked(shown: Window) -> None:
     tag = shown.board.tags["seam.standoff"]
     tag.setFocus()
     QTest.keyClicks(tag, "?")
-    slip = shown.board._slip
+    slip = shown.board.tagged._slip
     assert slip.isVisible()
     assert shown.bench.made.reasons["seam.standoff"].rule in slip.text()
     QTest.keyClick(tag, Key.Key_Escape)
@@ -371,24 +371,3 @@ def test_starting_shows_a_window_at_once_and_then_the_bench(qtbot: QtBot, tmp_pa
     qtbot.waitUntil(lambda: again.bench is not None, timeout=20000)
     assert "mine.tailor" in again.bench.notice.said.text()
     again.close()
-
-
-def test_a_slow_redraft_gives_way_to_the_newest_and_never_takes_its_place(
-    shown: Window, settle: Callable[[], None], monkeypatch: pytest.MonkeyPatch
-) -> None:
-    import time
-
-    from tailor.desk import workbench
-
-    real = workbench.work_out
-
-    def slowly(job: Job, before: object = None) -> workbench.Outcome:
-        time.sleep(0.15)
-        return real(job)
-
-    monkeypatch.setattr(workbench, "work_out", slowly)
-    for proud in ("4mm", "5mm", "6mm", "7mm"):
-        shown.bench.type("welt.proud", proud, "proud")
-    settle()
-    assert shown.bench.outcome.job.settings.pinned["welt.proud"] == 7
-    assert shown.board.tags["welt.proud"].reading.said == "7.0 mm"

@@ -1,4 +1,4 @@
-"""Looked: what a way of looking at a draft needs besides the draft: its relief, lit, and how its leather is strained."""
+"""Looked: what a way of looking at a draft needs besides it: its relief, lit, and how its leather is strained."""
 
 from __future__ import annotations
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
-
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
@@ -22,17 +20,14 @@ from PyQt6.QtWidgets import QWidget
 from tailor.core.carried.calipers import Place
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.seen import Eye
-from tailor.core.settings import Kind
 from tailor.core.units import format_length
 from tailor.desk import theme
 from tailor.desk.card import Drawn, draw_across, draw_eases, draw_jaws, draw_rule, draw_strings, draw_zones
-from tailor.desk.columns import stand
 from tailor.desk.looks import Looks
-from tailor.desk.measures import AT_STAGE, LABELS, known, nudged, reading, told, why
-from tailor.desk.measures import typed as as_typed
+from tailor.desk.measures import AT_STAGE, known
 from tailor.desk.scene import Scene
-from tailor.desk.slip import Slip
 from tailor.desk.tag import Tag
+from tailor.desk.tagged import Tags
 from tailor.desk.workbench import Workbench
 from tailor.desk.zoning import NEAR, Zoning
 
@@ -69,19 +64,23 @@ class Board(QWidget):
         bench.look = lambda: self.looks.look(self.laid_flat)
         self.bar = 0.0
         self.scene: Scene | None = None
-        self.tags: dict[str, Tag] = {}
         self._zoom = 1.0
         self._pan = QPointF(0, 0)
         self._held: str | None = None  # what the hand holds
-        self._asked: str | None = None
         self._hold_from = QPointF()
-        self._slip = Slip(self)
+        self.tagged = Tags(bench, self, 2 * SIDE)
+        self.tagged.refused.connect(self.refused)
         self.zoning = Zoning(self)
         self.jaws: Place | None = None
-        bench.staled.connect(self._stale)
+        bench.staled.connect(self.tagged.grow_stale)
         bench.drafted.connect(self.refresh)
         self.centre_bar()
         self.show_stage("Draft")
+
+    @property
+    def tags(self) -> dict[str, Tag]:
+        """The tags on the board by what they measure."""
+        return self.tagged.by_key
 
     # What is shown
 
@@ -95,14 +94,12 @@ class Board(QWidget):
         self.laid_flat = stage in ("Draft", "Stitch")
         self.looks.eye = None
         self.shape_changed.emit(self.laid_flat)
-        self._make_tags()
         self.fit()
 
     def lay(self, flat_: bool, eye: Eye | None = None) -> None:
         """Show the pieces laid flat, or the case made up; as a lit relief, with an eye to look with."""
         self.laid_flat, self.looks.eye = flat_, eye
         self.shape_changed.emit(flat_)
-        self._make_tags()
         self.fit()
 
     def hold(self, made: Draft | None) -> None:
@@ -120,30 +117,10 @@ class Board(QWidget):
         self._zoom, self._pan = 1.0, QPointF(0, 0)
         self.refresh()
 
-    def _make_tags(self) -> None:
-        for tag in self.tags.values():
-            tag.hide()
-            tag.deleteLater()
-        self.tags = {}
-        if self.bench.made is None:
-            return
-        for key in AT_STAGE[self.stage]:
-            tag = Tag(reading(self.bench.job, self.bench.made, key), self) if self._known(key) else None
-            if tag is not None:
-                tag.typed.connect(self._typed)
-                tag.nudge.connect(self._nudged)
-                tag.pin.connect(self._pinned)
-                tag.ask.connect(self._ask)
-                self.tags[key] = tag
-
     def _known(self, key: str) -> bool:
         """Whether a measure can be shown: it exists in this draft, and is looked at from where it can be seen."""
         hidden = self.bench.made is None or self.looks.eye in (Eye.BEHIND, Eye.EDGE)
         return not hidden and known(self.bench.job, self.bench.made, key)
-
-    def _stale(self) -> None:
-        for tag in self.tags.values():
-            tag.show_reading(tag.reading, False)
 
     def show_jaws(self, place: Place | None) -> None:
         """Show where a caliper's jaws go next, with the bar put there."""
@@ -160,24 +137,11 @@ class Board(QWidget):
             self.update()
             return
         wanted = [k for k in AT_STAGE[self.stage] if self._known(k)]
-        if list(self.tags) != wanted:
-            self._make_tags()
         job = self.bench.outcome.job if self.bench.outcome.made is made else self.bench.job
         self.scene = self.looks.scene(job, made, self.laid_flat, self.stage == "Object", self.bench.outcome.looked)
-        fresh = self.bench.fresh and self.bench.error is None
-        for key, tag in self.tags.items():
-            if not tag.typing:
-                tag.show_reading(
-                    reading(self.bench.job if fresh else job, made, key),
-                    fresh or self.bench.error is not None,
-                )
-                if self.bench.error is not None and key in self.bench.error.where:
-                    tag.say_wrong(told(str(self.bench.error), self.bench.job.units))
-                else:
-                    tag.clear_wrong()
+        self.tagged.show(wanted, job)
         self._place_tags()
-        if self._asked in self.tags:
-            self._ask(self._asked, True)
+        self.tagged.ask_again()
         self.update()
 
     # Where things are
@@ -210,15 +174,9 @@ class Board(QWidget):
         if self.scene is None:
             return
         places = self.scene.places
-        spots = {k: self.to_screen(*places[k]) for k in self.tags if k in places}
-        tied = [(t, (spots[k].x(), spots[k].y()) if k in spots else None) for k, t in self.tags.items()]
-        stand(tied, self.width(), TOP, self.height() - FOOT, one_sided=self._right != SIDE)
-        for before, after in itertools.pairwise(self._in_order()):
-            QWidget.setTabOrder(before, after)
-
-    def _in_order(self) -> list[Tag]:
-        """The tags as Tab goes through them: down the left column, then down the right."""
-        return sorted(self.tags.values(), key=lambda t: (t.x() > self.width() / 2, t.y()))
+        on = {k: self.to_screen(*places[k]) for k in self.tags if k in places}
+        spots = {k: (at.x(), at.y()) for k, at in on.items()}
+        self.tagged.place(spots, self.width(), TOP, self.height() - FOOT, one_sided=self._right != SIDE)
 
     # Drawing
 
@@ -251,57 +209,6 @@ class Board(QWidget):
         draw_across(painter, ends, self.to_screen(0, self.bar).y(), format_length(self.bar, units), mouth)
         draw_eases(painter, view, self.bench.job.settings.corrections, self.width() - self._right, units)
         draw_strings(painter, view, scene, self.tags)
-
-    # Measures
-
-    def _typed(self, key: str, text: str, on: int) -> None:
-        tag = self.tags[key]
-        if text:
-            try:
-                self.bench.type(key, as_typed(tag.reading, self.bench.job, text), f"{LABELS[key]} {text}")
-            except ValueError as error:
-                tag.refused(told(str(error), self.bench.job.units))
-                self.refused.emit(told(str(error), self.bench.job.units))
-                return
-        tag.taken()
-        if on:
-            order = [t for t in self._in_order() if t.reading.setting is not None]
-            following = order[(order.index(tag) + on) % len(order)]
-            following.setFocus()
-            if following.reading.setting is not None and following.reading.setting.kind is not Kind.CHOICE:
-                following.begin()
-
-    def _nudged(self, key: str, steps: int) -> None:
-        text = nudged(reading(self.bench.job, self.bench.made, key), self.bench.job, steps) if self.bench.made else None
-        if text is not None:
-            self._take(key, text, f"nudge {LABELS[key]}", joins=f"nudge {key}")
-
-    def _pinned(self, key: str) -> None:
-        """Pin a measure where it is, or let a pinned one go back to its computed value."""
-        if self.bench.made is None:
-            return
-        now = reading(self.bench.job, self.bench.made, key)
-        if now.pinned:
-            self._take(key, "auto", f"let go of {LABELS[key]}")
-        else:
-            text = now.value if isinstance(now.value, str) else nudged(now, self.bench.job, 0)
-            self._take(key, str(text), f"pin {LABELS[key]}")
-
-    def _take(self, key: str, text: str, name: str, joins: str = "") -> None:
-        try:
-            self.bench.type(key, text, name, joins)
-        except ValueError as error:
-            self.refused.emit(told(str(error), self.bench.job.units))
-
-    def _ask(self, key: str, wanted: bool) -> None:
-        if not wanted or self.bench.made is None:
-            self._asked = None
-            self._slip.hide()
-            return
-        self._asked = key
-        said = why(reading(self.bench.job, self.bench.made, key), self.bench.job.units)
-        keys = "" if self.tags[key].reading.setting is None else "\nEnter types · P pins or lets go · arrows nudge"
-        self._slip.tell(said + keys, self.tags[key].geometry(), self.rect(), 2 * SIDE)
 
     # Hands
 
@@ -344,7 +251,7 @@ class Board(QWidget):
         if self._held == "bar":
             self.move_bar(y)
         elif self._held == "mouth":
-            self._take("mouth.y", f"{y:.1f}mm", "drag the mouth", joins="drag mouth")
+            self.tagged.take("mouth.y", f"{y:.1f}mm", "drag the mouth", joins="drag mouth")
         elif self._held == "gutter" or self._held.startswith("zone"):
             self._held = self.zoning.drag(self._held, self.to_mm(self._hold_from).y(), y)
         else:

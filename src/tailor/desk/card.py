@@ -31,7 +31,8 @@ def draw_rule(painter: QPainter, card: QRectF, view: QTransform, units: System) 
     first = int(np.floor(start / unit))
     every = max(1, round(45 / (unit * scale)))
     foot = card.bottom()
-    marks = {k: view.map(QPointF(k * unit, 0)).x() for k in range(first, first + int(card.width() / (unit * scale)) + 2)}
+    last = first + int(card.width() / (unit * scale)) + 2
+    marks = {k: view.map(QPointF(k * unit, 0)).x() for k in range(first, last)}
     painter.setPen(QPen(QColor(theme.EDGE), 1))
     painter.drawLines([QLineF(x, foot, x, foot - (5 if k % every else 9)) for k, x in marks.items()])
     painter.setPen(QColor(GALL))

@@ -27,7 +27,10 @@ from tailor.core.outcome import Outcome
 
 ENDED = InputError("the process that drafts ended, and ended again on this job", "draft",
                    "undo the last change; your work is kept")  # fmt: skip
-ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}  # more would only wait for each other on small meshes
+ONE_THREAD = {
+    "OPENBLAS_NUM_THREADS": "1",
+    "OMP_NUM_THREADS": "1",
+}  # more would only wait for each other on small meshes
 
 
 @dataclass(frozen=True)

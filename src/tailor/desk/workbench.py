@@ -37,10 +37,10 @@ class Change:
 class Workbench(QObject):
     """Holds the job and what follows from it.
 
-    changed: the job changed. staled: it did, and what is shown no longer belongs to it. drafted: an outcome is there.
-    Until it is the present job's, and not a rough one, `fresh` is False. `made` is the last good draft. While a
-    measure is in hand drafts are rough; when the hand rests the fine one follows. laid: another job lies here. not_kept: why unsaved work could not be kept.
-    look: how each draft is to be looked at, in the drafting room too.
+    changed: the job changed. staled: it did, and what is shown no longer belongs to it. drafted: an outcome is there;
+    until it is the present job's, and no rough one, `fresh` is False. made: the last good draft. laid: another job
+    lies here. not_kept: why unsaved work could not be kept. look: how each draft is to be looked at, in the drafting
+    room too. While a measure is in hand drafts are rough; when the hand rests the fine one follows.
     """
 
     changed = pyqtSignal()
@@ -184,7 +184,7 @@ class Workbench(QObject):
             self.room.ask(self.job, self.look(), self._in_hand, self._take)
 
     def _take(self, outcome: Outcome) -> None:
-        """An outcome arrives; if the job has changed meanwhile it is stale, and the next is begun before it is shown."""
+        """An outcome arrives; where the job has changed meanwhile, the next is begun before this one is shown."""
         self._busy = False
         if self._finished:
             return

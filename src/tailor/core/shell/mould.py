@@ -70,9 +70,7 @@ def moulded(
     return _measured(a, b, rows, grid, valley, flank.ridge, floor + offset)
 
 
-def touch_down(
-    flank: Flank, clearance: float, floor: float, ball: float, coarse: float = 1.0
-) -> tuple[Array, Array]:
+def touch_down(flank: Flank, clearance: float, floor: float, ball: float, coarse: float = 1.0) -> tuple[Array, Array]:
     """Rows (k,) that moulded leather comes down on, and the x (k,) where it does. mm."""
     step, roll = 2 * coarse * STEP, coarse * ROLL
     reach = clearance + ball

@@ -73,8 +73,11 @@ class Chain:
 
     def along(self, row: int, lengths: Array) -> Array:
         """Points on the neutral line of one row at lengths from the fold, (m, 2), mm."""
-        parts = {name: np.repeat(part[row : row + 1], len(lengths), axis=0) for name, part in vars(self).items()}
-        return Chain(**parts).point_at(lengths)
+        one = Chain(**{name: part[row : row + 1] for name, part in vars(self).items()})
+        past = lengths - self.landed[row]
+        x, z = one.sampled(np.minimum(lengths, self.landed[row])[None, :])
+        level = np.column_stack([self.x_land[row] + past, np.full(len(past), self.floor[row])])
+        return np.where((past >= 0)[:, None], level, np.column_stack([x[0], z[0]]))
 
     def _length_where(self, k: Indices, value: Array, falling: bool) -> Array:
         """Length at which x, rising, or height, falling, reaches a value, on the element that ends at knot k."""
