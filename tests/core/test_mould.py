@@ -218,7 +218,7 @@ def test_the_grid_hardly_matters() -> None:
     flank = Flank(lambda y: (WAISTED.sections(y).x, WAISTED.sections(y).front), 0.0, 95.0, 0.0, 0.0)
     rows = np.arange(0.0, 80.0, 5.3)
     coarse = moulded(flank, rows, 0.5, 1.0, 1.0, 4.0)
-    fine = moulded(flank, rows, 0.5, 1.0, 1.0, 4.0, step=0.1, roll=0.4)
+    fine = moulded(flank, rows, 0.5, 1.0, 1.0, 4.0, coarse=0.35)
     end = np.full(len(rows), 30.0)
     assert np.abs(coarse.length_to(end) - fine.length_to(end)).max() < 0.05
 

@@ -26,6 +26,7 @@ Indices = NDArray[np.intp]
 
 STEP = 0.3  # mm between places along a
 ROLL = 1.0  # mm between the rows that the ball rolls over
+SHARP = 0.6  # of the radius of a turn that two places on it may lie apart
 ROOT = np.sqrt(2.0)
 FAR = 400.0  # mm that a level top and an upright wall are taken to go on
 TOUCHES = 1e-7  # mm
@@ -56,7 +57,8 @@ def moulded(
     clearance: mm round the object. floor: the welt's face. offset: flesh face to neutral surface. ball: radius
     that the flesh face turns with in a valley. coarse: how many times as wide as usual the grid is.
     """
-    step, roll = coarse * STEP, coarse * ROLL
+    round_ = SHARP * (clearance + offset)  # over a sharp corner the neutral line turns on so small a radius
+    step, roll = coarse * min(STEP, max(round_, STEP / 3)), coarse * ROLL
     reach = clearance + ball
     grid, end = _rows(flank, rows, floor + ball, reach, roll)
     x, z = flank.profile(grid[(grid >= flank.low) & (grid <= flank.high)])
