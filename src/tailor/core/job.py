@@ -11,7 +11,7 @@ from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.stations import Station, Table
 from tailor.core.carried.zones import Zone
-from tailor.core.checks import carry, fit, forming, measured, sewing
+from tailor.core.checks import carry, fit, forming, measured, sewing, stitching
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.corrections import Correction
 from tailor.core.draft import styles
@@ -120,6 +120,7 @@ def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
         *fit.verdicts(job.settings, job.loft, job.zones, made),
         *forming.verdicts(job.settings, job.loft, job.zones, made),
         *sewing.verdicts(job.settings, made),
+        *stitching.verdicts(job.settings, made),
         *carry.verdicts(job.settings, made),
         measured.verdict(job.settings, job.capture, job.loft),
     ]

@@ -15,7 +15,10 @@ from types import MappingProxyType
 
 from tailor.core.corrections import Correction
 from tailor.core.errors import InputError
-from tailor.core.leather.moulding import EVERYWHERE, HOLLOWS, METHODS
+from tailor.core.leather.machine import BEDS
+from tailor.core.leather.moulding import EVERYWHERE, HOLLOWS
+from tailor.core.leather.moulding import METHODS as MOULDINGS
+from tailor.core.leather.stitching import MAKINGS, METHODS
 from tailor.core.reason import Reason
 from tailor.core.units import System, format_length, parse_length, parse_pitch
 
@@ -126,7 +129,7 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("leather.stretch_across", _R, 0.16, 0.01, 0.6, "wet stretch it bears across the hide"),
         _key("leather.gather", _R, 0.08, 0.01, 0.5, "share that wet leather takes up before it wrinkles"),
         _key("leather.turn", _A, 0.0, -90, 90, "angle from the draw to the backbone of the hide"),
-        _pick("mould.method", "taut", ("taut", *METHODS), "drawn taut, or moulded wet: with what it is pressed on"),
+        _pick("mould.method", "taut", ("taut", *MOULDINGS), "drawn taut, or moulded wet: with what it is pressed on"),
         _pick("mould.where", EVERYWHERE, (EVERYWHERE, HOLLOWS), "moulded all over, or only round the hollows marked"),
         _key("mould.valley", _R, None, 0.25, 6, "grain-side radius of a moulded valley, in thicknesses"),
         _key("mould.stretch", _R, None, 0, 0.2, "share that the leather gives in moulding, and is cut shorter by"),
@@ -149,7 +152,15 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("seam.toe", _L, None, 1, 150, "tip to the welt's inner edge along the fold"),
         _key("seam.first_hole", _L, None, 0.5, 60, "first hole to the mouth"),
         _key("seam.fold_hole", _L, None, 0.5, 60, "last hole to the fold line"),
-        _key("seam.hole", _L, 1.2, 0.3, 5, "diameter of a stitch hole"),
+        _key("seam.hole", _L, None, 0.3, 6, "diameter of a stitch hole"),
+        _pick("stitch.method", "saddle", tuple(METHODS), "the school of stitch"),
+        _pick("stitch.holes", "awl", tuple(MAKINGS), "what the holes are made with"),
+        _pick("stitch.marks", "all", ("all", "front"), "holes on every piece, or on the front only, to pierce through"),
+        _key("stitch.thread", _L, None, 0.2, 4, "thickness of the thread, or width of the lace"),
+        _pick("stitch.count", "any", ("any", "odd"), "whether the holes must be odd in number"),
+        _key("stitch.back", _R, 2.0, 0, 8, "back-stitches at the end: 2 is usual, 1.5 gives matching ends"),
+        _pick("stitch.wrap", "yes", ("yes", "no"), "whether a stitch wraps over each open end"),
+        _pick("stitch.bed", "flat bed", tuple(BEDS), "the sewing machine, where one is used"),
         _key("seam.fairing", _L, 0.25, 0, 3, "greatest distance fairing may move a line"),
         _key("mouth.y", _L, None, -1e4, 1e4, "height of the mouth on the object"),
         _key("mouth.relief", _L, None, 0, 60, "depth of the scoop in the front of the mouth"),

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.draft.draft import Draft
 from tailor.core.job import Job
+from tailor.core.leather.stitching import METHODS
 from tailor.core.reason import Reason
 from tailor.core.settings import KEYS, Key, Kind
 from tailor.core.units import System, format_length, format_weight, parse_length, retold
@@ -28,6 +29,9 @@ LABELS = {
     "leather.gather": "takes up", "leather.turn": "hide turned", "mould.method": "moulded with",
     "mould.where": "moulded where", "mould.valley": "valley", "mould.stretch": "wet stretch",
     "mould.margin": "form margin",
+    "seam.count": "holes", "seam.time": "sewing", "stitch.method": "stitch", "stitch.holes": "holed with",
+    "stitch.marks": "holes marked", "stitch.thread": "thread size", "stitch.count": "holes odd",
+    "stitch.back": "back-stitches", "stitch.wrap": "wrap the end", "stitch.bed": "machine",
     "seam.stack": "stack", "seam.faired": "faired by", "loop.length": "loop length", "seam.chord": "dividers",
 }  # fmt: skip
 
@@ -43,8 +47,9 @@ AT_STAGE = {
         "loop.width", "loop.rise", "loop.play", "loop.landing", "loop.length", "belt.width", "belt.thickness",
     ),
     "Stitch": (
-        "seam.first_hole", "seam.pitch", "seam.hole", "seam.stitch_inset", "seam.margin", "seam.thread",
-        "seam.stack", "seam.fairing", "seam.fold_hole", "seam.chord",
+        "stitch.method", "stitch.holes", "stitch.thread", "stitch.marks", "stitch.back", "stitch.wrap", "stitch.count",
+        "stitch.bed", "seam.first_hole", "seam.pitch", "seam.hole", "seam.stitch_inset", "seam.margin", "seam.thread",
+        "seam.stack", "seam.faired", "seam.fold_hole", "seam.chord", "seam.count", "seam.time",
     ),
 }  # fmt: skip
 
@@ -82,6 +87,8 @@ def known(job: Job, made: Draft, name: str) -> bool:
         return made.plan.fold is not None
     if name == "fit.approach":
         return made.shell.moulding.taut
+    if name == "stitch.bed":
+        return METHODS[job.settings.word("stitch.method")].machine
     if name == "mould.margin":
         return name in made.reasons
     return name == "mould.method" or not name.startswith("mould.") or not made.shell.moulding.taut
@@ -108,6 +115,10 @@ def _said(name: str, key: Key | None, value: float | str, units: System) -> str:
         assert isinstance(value, float)
         if name == "seam.thread":
             return f"{value / 1000:.2f} m"
+        if name == "seam.count":
+            return f"{value:.0f}"
+        if name == "seam.time":
+            return f"{value:.0f} min"
         if name == "seam.chord" and units is System.MM:
             return f"{value:.2f} mm"  # dividers are set finer than a rule is read
         return format_length(value, units)

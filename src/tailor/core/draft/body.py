@@ -69,6 +69,11 @@ class Tab:
         return HoleLine(across, np.column_stack([self.places, np.zeros(len(across))]), float(across[1]))
 
     @property
+    def inset(self) -> float:
+        """From the last stitch of a row to the loop's side."""
+        return self.right - float(self.places[-1])
+
+    @property
     def left(self) -> float:
         return self.middle - self.width / 2
 

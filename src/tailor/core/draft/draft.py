@@ -13,7 +13,7 @@ from tailor.core.draft.carry import Loop
 from tailor.core.draft.piece import Piece, Seam
 from tailor.core.draft.seam import Standoff
 from tailor.core.fairing import Line
-from tailor.core.leather.stack import Stack
+from tailor.core.leather.stack import Profile, Stack
 from tailor.core.reason import Reason
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
@@ -58,7 +58,8 @@ class Draft:
     pieces are as cut, mirrored for a left hand; everything else is drawn for the right. shell is the leather round
     the object. standoffs: the seam side's, and then the spine side's where that is sewn too. front, back: how each
     is sewn, in the flat or, where it is pierced when dry, as seen from the front; inner: the welt's inner edge there.
-    formed: the panels formed and flat, front first. rough: worked
+    profile: the main seam's layers at each of its
+    holes. formed: the panels formed and flat, front first. rough: worked
     on wider grids, for a glance while a measure is in hand. loop and tab are None where there is none.
     """
 
@@ -76,6 +77,7 @@ class Draft:
     loop: Loop | None
     tab: Tab | None
     mirrored: bool
+    profile: Profile
     formed: tuple[Formed, ...] = ()
     rough: bool = False
 

@@ -1,7 +1,8 @@
-"""Holes by equal chords: what dividers and pricking irons make."""
+"""Holes by equal chords, as dividers and irons make them, equal in number on every edge of a seam."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,20 +13,120 @@ from tailor.core.fairing import Line
 
 ROUNDS = 60
 CLOSE = 1e-7  # mm: how equal the chords are made
+STRAIGHT = 60.0  # mm: an edge that turns on a wider radius than this counts as straight
+LOOK = 0.25  # mm between the places where an edge is looked at for corners
 
 
 @dataclass(frozen=True)
 class HoleLine:
-    """Holes along a line: at, (n,) their lengths along it; points, (n, 2); chord, the divider setting, mm."""
+    """Holes along a line: at, (n,) their lengths along it; points, (n, 2); chord, the divider setting, mm.
+
+    Where anchors part the line the chord is the mean of its stretches'.
+    """
 
     at: Array
     points: Array
     chord: float
 
 
+@dataclass(frozen=True)
+class Edge:
+    """An edge that is sewn. anchors: rising lengths along its line that get a hole, the first and the last hole first
+    and last, mm; between them the corners, or whatever must meet its fellow on the other edges.
+    """
+
+    line: Line
+    anchors: tuple[float, ...]
+
+    @property
+    def stretches(self) -> Array:
+        """Length from each anchor to the next, (k,), mm."""
+        return np.diff(self.anchors)
+
+
 def stitches(length: float, pitch: float) -> int:
     """Whole stitches nearest to a pitch over a length, at least one."""
     return max(1, round(length / pitch))
+
+
+def counts(edges: Sequence[Edge], pitch: float, odd: bool = False) -> tuple[int, ...]:
+    """Stitches from each anchor to the next, the same for every edge: as near the pitch as their mean length allows.
+
+    odd: the holes together are to be odd in number, as a running stitch in two passes wants; the stretch that minds
+    it least gets a stitch more or less. Raises InputError where the edges' anchors are not equal in number.
+    """
+    if len({len(edge.anchors) for edge in edges}) != 1:
+        raise InputError("its edges have unequal numbers of corners", "seam", "mark as many corners on each edge")
+    mean = np.mean([edge.stretches for edge in edges], axis=0)
+    found = [stitches(float(length), pitch) for length in mean]
+    if odd and sum(found) % 2:
+        dearest = [
+            (abs(length / other - pitch), k, other)
+            for k, length in enumerate(mean)
+            for other in (found[k] + 1, found[k] - 1)
+            if other >= 1
+        ]
+        _, k, other = min(dearest)
+        found[k] = other
+    return tuple(found)
+
+
+def joined(edges: Sequence[Edge], pitch: float, odd: bool = False) -> tuple[HoleLine, ...]:
+    """Holes on every edge of one seam: equal in number between every two anchors, each edge's chords there equal."""
+    number = counts(edges, pitch, odd)
+    return tuple(holed(edge, number) for edge in edges)
+
+
+def holed(edge: Edge, number: Sequence[int]) -> HoleLine:
+    """Holes on one edge, so many stitches from each anchor to the next."""
+    parts = [equal_chords(edge.line, a, b, n) for a, b, n in zip(edge.anchors, edge.anchors[1:], number, strict=False)]
+    return HoleLine(
+        np.concatenate([parts[0].at, *(p.at[1:] for p in parts[1:])]),
+        np.vstack([parts[0].points, *(p.points[1:] for p in parts[1:])]),
+        float(np.average([p.chord for p in parts], weights=list(number))),
+    )
+
+
+def from_the_middle(edge: Edge) -> Edge:
+    """The edge with an anchor half way between its first hole and its last, to be sewn from there outward."""
+    middle = (edge.anchors[0] + edge.anchors[-1]) / 2
+    return Edge(edge.line, tuple(sorted({*edge.anchors, middle})))
+
+
+def cornered(edge: Edge) -> Edge:
+    """The edge with an anchor wherever it passes from straight to turning or back."""
+    start, end = edge.anchors[0], edge.anchors[-1]
+    s = np.linspace(start, end, max(int((end - start) / LOOK), 8) + 1)
+    turns = np.abs(edge.line.curvature(s)) > 1 / STRAIGHT
+    changes = np.flatnonzero(np.diff(turns.astype(int)))
+    own = [float(s[k] + s[k + 1]) / 2 for k in changes if end - start > 0]
+    return Edge(edge.line, tuple(sorted({*edge.anchors, *own})))
+
+
+def turning(line: Line, start: float, end: float) -> float:
+    """The angle a line turns through from one length to another, radians, positive where it bulges outward."""
+    s = np.linspace(start, end, max(int((end - start) / LOOK), 8) + 1)
+    heading = np.unwrap(np.arctan2(*np.asarray(line.curve(s, 1)).T[::-1]))
+    return float(heading[0] - heading[-1])
+
+
+def laid_round(edge: Edge, further: float) -> Edge:
+    """The straight edge of a strip that goes round another edge, `further` mm outside it.
+
+    From each anchor to the next it is longer by the angle turned there times how far it lies outside: so gussets,
+    laminated folds and welts are cut. Raises InputError where it would have no length left.
+    """
+    turned = [turning(edge.line, a, b) for a, b in zip(edge.anchors, edge.anchors[1:], strict=False)]
+    lengths = edge.stretches + np.array(turned) * further
+    if (lengths <= 0).any():
+        k = int(lengths.argmin())
+        raise InputError(
+            f"on the inside of its turn no length is left for a layer {abs(further):.1f} mm in",
+            f"stretch {k + 1}", "widen the corner, or use a thinner layer",
+        )  # fmt: skip
+    at = np.concatenate([[0.0], np.cumsum(lengths)])
+    points = np.column_stack([np.zeros(65), np.linspace(0.0, -at[-1], 65)])
+    return Edge(Line(points), tuple(map(float, at)))
 
 
 def equal_chords(line: Line, start: float, end: float, count: int) -> HoleLine:
@@ -53,13 +154,18 @@ def equal_chords(line: Line, start: float, end: float, count: int) -> HoleLine:
     return HoleLine(at, points, float(chords.mean()))
 
 
-def matched(front: Line, back: Line, top: float, fold: float, pitch: float) -> tuple[HoleLine, HoleLine]:
+def matched(front: Line, back: Line, top: float, fold: float, pitch: float, odd: bool) -> tuple[HoleLine, HoleLine]:
     """Front and back holes, equal in number, each with equal chords.
 
     top: v of the first hole. fold: u of the last. pitch: spacing aimed at. mm. Lines that are one and the same
     have one and the same holes.
     """
-    ends = [(line.where(top, 1, "seam.first_hole"), line.where(fold, 0, "seam.fold_hole")) for line in (front, back)]
-    count = stitches(sum(b - a for a, b in ends) / 2, pitch)
-    first = equal_chords(front, *ends[0], count)
-    return first, first if back is front else equal_chords(back, *ends[1], count)
+    edges = [
+        Edge(line, (line.where(top, 1, "seam.first_hole"), line.where(fold, 0, "seam.fold_hole")))
+        for line in (front, back)
+    ]
+    if back is front:
+        (both,) = joined(edges[:1], pitch, odd)
+        return both, both
+    first, second = joined(edges, pitch, odd)
+    return first, second

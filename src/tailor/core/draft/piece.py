@@ -117,7 +117,7 @@ class Seam:
 
     edges: the edges that meet, each with `count` holes. length: along the stitch line. chord: the divider
     setting of each edge. stack: thickness sewn through. thread: needed length; thread_rule: the bench rule's
-    least and most. mm.
+    least and most. mm. method: the stitch. seconds: what sewing it takes a practised hand.
     """
 
     name: str
@@ -129,3 +129,5 @@ class Seam:
     stack: float
     thread: float
     thread_rule: tuple[float, float]
+    method: str
+    seconds: float

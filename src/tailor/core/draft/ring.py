@@ -15,7 +15,7 @@ from shapely.ops import split
 from tailor.core.carried.loft import Array
 from tailor.core.draft.body import stitched
 from tailor.core.draft.flat import toe_curve
-from tailor.core.draft.holes import HoleLine, equal_chords, stitches
+from tailor.core.draft.holes import Edge, HoleLine, joined
 from tailor.core.draft.mouth import front_edge
 from tailor.core.draft.offset import offset
 from tailor.core.draft.piece import FLIP, Hole, Mark, Piece, Rule, punched, title
@@ -71,17 +71,16 @@ def inner_edge(right: Standoff, left: Standoff, ridge: float, toe: float, above:
     return Line(*flowed(points, most))
 
 
-def ring(inner: Line, widths: Widths, mouth: float, ridge: float, first: float, pitch: float) -> Ring:
+def ring(inner: Line, widths: Widths, mouth: float, ridge: float, first: float, pitch: float, odd: bool) -> Ring:
     """Stitch and cut line round an inner edge, and holes with equal chords from either mouth to the foot."""
     inset, margin = widths.inset.value, widths.margin.value
     stitch, cut = (Line(spaced(offset(inner, out))) for out in (inset, inset + margin))
-    return Ring(inner, stitch, cut, margin, mouth, ridge, placed(stitch, mouth - first, pitch))
+    return Ring(inner, stitch, cut, margin, mouth, ridge, placed(stitch, mouth - first, pitch, odd))
 
 
-def placed(line: Line, top: float, pitch: float) -> HoleLine:
+def placed(line: Line, top: float, pitch: float, odd: bool) -> HoleLine:
     """Holes along a line that begins and ends above `top`: as many on either side of its foot as suit the pitch."""
-    start, foot, end = anchors(line, top)
-    return holes_on(line, (start, foot, end), (stitches(foot - start, pitch), stitches(end - foot, pitch)))
+    return joined([Edge(line, anchors(line, top))], pitch, odd)[0]
 
 
 def anchors(line: Line, top: float) -> tuple[float, float, float]:
@@ -90,15 +89,6 @@ def anchors(line: Line, top: float) -> tuple[float, float, float]:
     low = float(s[line(s)[:, 1].argmin()])
     backward = Line(line.points[::-1])
     return line.where(top, 1, "seam.first_hole"), low, line.length - backward.where(top, 1, "seam.first_hole")
-
-
-def holes_on(line: Line, at: tuple[float, float, float], counts: tuple[int, int]) -> HoleLine:
-    """Equal chords on either side of the middle anchor."""
-    one, other = equal_chords(line, at[0], at[1], counts[0]), equal_chords(line, at[1], at[2], counts[1])
-    return HoleLine(
-        np.concatenate([one.at, other.at[1:]]), np.vstack([one.points, other.points[1:]]),
-        (one.chord * counts[0] + other.chord * counts[1]) / sum(counts),
-    )  # fmt: skip
 
 
 def brim(mouth: float, low: float, high: float, relief: float) -> Array:

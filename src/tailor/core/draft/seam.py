@@ -9,10 +9,8 @@ import numpy as np
 
 from tailor.core.carried.loft import Array, Loft, Sections
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
-from tailor.core.draft.holes import HoleLine
-from tailor.core.draft.piece import Seam
 from tailor.core.leather.leather import Leather
-from tailor.core.leather.stack import Layer, Stack, thread_rule
+from tailor.core.leather.stack import Layer, Stack
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.wrap import approach_welt
@@ -235,33 +233,3 @@ def _eased(rows: Array, excess: Array) -> Array:
     greatest_near = np.where(apart <= EASE_IN, excess[None, :], 0.0).max(axis=1)
     weight = np.clip(1 - apart / EASE_IN, 0, None) * np.gradient(rows)[None, :]
     return np.asarray(weight @ greatest_near / weight.sum(axis=1))
-
-
-def sewn(name: str, pieces: tuple[str, ...], edges: tuple[str, ...], holes: HoleLine, stack: Stack) -> Seam:
-    """A seam through holes, with the thread it takes."""
-    length, count = float(holes.at[-1] - holes.at[0]), len(holes.points)
-    thread = stack.thread(holes.chord, count - 1)
-    return Seam(name, pieces, edges, length, count, holes.chord, stack.height, thread, thread_rule(length))
-
-
-def seam_said(
-    seam: Seam, stack: Stack, leather: Leather, welt: float, faired: float, most: float
-) -> tuple[Reason, ...]:
-    """Numbers of a welted seam that follow and are worth saying. welt: height of its layers; most: fairing allowed."""
-    stitches = seam.count - 1
-    return (
-        stated("welt.stack", welt, "mm", "its layers together", layers=len(stack.layers) - 2),
-        stated("seam.stack", stack.height, "mm", "front, welts and back", body=leather.thickness, welts=welt),
-        stated("seam.chord", seam.chord, "mm", "equal chords nearest to the spacing aimed at",
-               stitches=stitches, length=seam.length),
-        stated("seam.thread", seam.thread, "mm", "both threads cross the stack and run the spacing, and tails",
-               stitches=stitches, stack=stack.height, chord=seam.chord),
-        stated("seam.faired", faired, "mm", "the most that fairing moved the stitch line", allowed=most),
-    )  # fmt: skip
-
-
-def hole_pitch(settings: Settings, leather: Leather) -> Reason:
-    """Stitch spacing aimed at, mm: finer on thin leather."""
-    by_leather = 3.0 if leather.thickness < 2 else 4.0
-    rule = "fine stitching on thin leather" if leather.thickness < 2 else "usual for goods of this size"
-    return settings.settled(stated("seam.pitch", by_leather, "mm", rule, leather=leather.thickness))

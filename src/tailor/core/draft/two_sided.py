@@ -17,22 +17,21 @@ from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.body import Side
 from tailor.core.draft.draft import ROUGH, Draft, Plan, Row
 from tailor.core.draft.flat import rolled, round_corner
+from tailor.core.draft.holes import Edge, holed
 from tailor.core.draft.mouth import mouth_height, relief_depth
 from tailor.core.draft.offset import offset
 from tailor.core.draft.piece import Piece, Rule, punched, title
-from tailor.core.draft.ring import Ring, anchors, below, brim, holes_on, inner_edge, ring, sheet, strip
+from tailor.core.draft.ring import Ring, anchors, below, brim, inner_edge, ring, sheet, strip
 from tailor.core.draft.seam import (
     Standoff,
     Widths,
-    hole_pitch,
     seam_half,
-    seam_said,
     seam_stack,
-    sewn,
     standoff,
     welt_layers,
     widths,
 )
+from tailor.core.draft.sewn import as_marked, even_stack, seam_said, sewn, stitching_of
 from tailor.core.draft.stuff import leather_of, moulding_of
 from tailor.core.fairing import Line, flowed, spaced
 from tailor.core.leather.leather import Leather
@@ -78,23 +77,38 @@ def draft(
     inset, margin, fairing = width.inset.value, width.margin.value, number("seam.fairing")
     above = 3 * (inset + margin) + 30.0
     inner = inner_edge(*stands, ridge, toe.value, above, fairing)
-    pitch = hole_pitch(settings, leather)
+    how = stitching_of(settings, leather, ends=2)
     first = settings.settled(
         Reason("seam.first_hole", margin, "mm", "one margin in from the mouth", {"margin": margin})
     )
-    lines = ring(inner, width, mouth.value, ridge, first.value, pitch.value)
+    lines = ring(inner, width, mouth.value, ridge, first.value, how.pitch.value, how.odd)
     case = replace(bare, toe=toe.value, edges=partial(lines.edges, inner))
     panels = case.panels(partial(lines.edges, lines.cut), lines.foot + 0.6, before.formed if before else ())
     spread = float(np.ptp(lines.inner.points[[0, -1], 0]))
     relief = relief_depth(settings, mouth.value, spread, zones)
-    made = _Cut(settings, case, lines, width, leather, stack, layer.value, int(layers.value), relief.value, panels)
+    made = _Cut(
+        settings,
+        case,
+        lines,
+        width,
+        leather,
+        how.hole.value,
+        stack,
+        layer.value,
+        int(layers.value),
+        relief.value,
+        panels,
+    )
     pieces, front, back, more = made.pieces()
-    seam = sewn(MAIN, tuple(p.name for p in pieces if p.holes), ("front", "welt", "back"), front.holes, stack)
+    profile = even_stack(stack, front.holes)
+    names = tuple(p.name for p in pieces if p.holes)
+    seam = sewn(MAIN, names, ("front", "welt", "back"), front.holes, profile, how, first.value, how.wrapped)
     reasons = (
         mouth, relief, layer, layers, width.width, width.inset, width.margin, angle, *said,
-        max((s.reason() for s in stands), key=lambda r: r.value), toe, pitch, first, *more,
-        *seam_said(seam, stack, leather, height, inner.deviation, fairing),
+        max((s.reason() for s in stands), key=lambda r: r.value), toe, first, *more,
+        *seam_said(seam, how, profile, leather, height, inner.deviation, fairing),
     )  # fmt: skip
+    pieces = as_marked(settings, pieces)
     mirrored = settings.word("hand") == "left"
     return Draft(
         pieces=tuple(p.mirrored() for p in pieces) if mirrored else pieces,
@@ -112,6 +126,7 @@ def draft(
         tab=None,
         mirrored=mirrored,
         formed=panels,
+        profile=profile,
         rough=rough,
     )
 
@@ -222,6 +237,7 @@ class _Cut:
     lines: Ring
     width: Widths
     leather: Leather
+    hole: float
     stack: Stack
     layer: float
     layers: int
@@ -233,7 +249,7 @@ class _Cut:
         flat_back, taut = self.case.flat_back, self.case.moulding.taut
         margin = self.width.margin.value
         true = Side(self.lines.stitch, self.lines.holes, self.lines.cut.points)
-        proud, hole = self.settings.number("welt.proud"), self.settings.number("seam.hole")
+        proud, hole = self.settings.number("welt.proud"), self.hole
         outer, trim = self.width.outer(proud)
         welts = strip(
             self.lines, "welt", self.layers, "welt", self.layer, outer, trim,
@@ -268,7 +284,7 @@ class _Cut:
         foot = panel.to_flat(stitch(np.array([low])))
         at = tuple(_nearest(line, p) for p in (ends[0], foot[0], ends[1]))
         count = int(np.searchsorted(self.lines.holes.at, low + 1e-6)) - 1
-        holes = holes_on(line, (at[0], at[1], at[2]), (count, len(self.lines.holes.at) - 1 - count))
+        holes = holed(Edge(line, (at[0], at[1], at[2])), (count, len(self.lines.holes.at) - 1 - count))
         return Side(line, holes, offset(line, self.width.margin.value))
 
     def _edge(self, panel: Formed, relief: float, up: float = 0.0) -> Array:
@@ -286,7 +302,7 @@ class _Cut:
         rule = Rule("welt", panel.to_flat(_up_to(self.lines.inner.points, self.lines.mouth)))
         return sheet(
             panel.side, (), self.leather.thickness, cut, side.line, side.holes, MAIN, panel.side,
-            self.settings.number("seam.hole"), (rule,), turned,
+            self.hole, (rule,), turned,
         )  # fmt: skip
 
     def _back(self, true: Side) -> Piece:
@@ -295,7 +311,7 @@ class _Cut:
         rule = Rule("welt", _up_to(self.lines.inner.points, self.lines.mouth))
         return sheet(
             "back", (), self.leather.thickness, below((true.cut, None), level, "back"), true.line, true.holes, MAIN,
-            "back", self.settings.number("seam.hole"), (rule,), turned=True,
+            "back", self.hole, (rule,), turned=True,
         )  # fmt: skip
 
     def _blanks(self, form: float) -> list[Piece]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from shapely.geometry import LineString, Polygon, box
 
@@ -13,6 +15,7 @@ from tailor.core.draft.seam import Widths
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 from tailor.core.leather.leather import Leather
+from tailor.core.leather.stack import Profile
 
 SKIVED = 15.0  # mm of welt thinned where it runs into the fold
 
@@ -48,6 +51,15 @@ def welt(
         rules=tuple(Rule("skive", r) for r in _across(skived, cut, front.line.points[-1, 1] + 40)),
         marks=tuple(marks),
     )  # fmt: skip
+
+
+def thinned(profile: Profile, u: Array, leather: Leather, skive: float) -> Profile:
+    """A seam's layers where the welts are thinned towards the fold and end at its bend. u: (n,) of its holes."""
+    share = skive + (1 - skive) * np.clip((u - leather.quarter_bend) / SKIVED, 0, 1)
+    share = np.where(u < leather.quarter_bend, 0.0, share)
+    heights = profile.heights.copy()
+    heights[:, 1:-1] *= share[:, None]
+    return replace(profile, heights=heights)
 
 
 def _words(front: Side, out: float, said: str) -> list[Mark]:

@@ -17,19 +17,17 @@ from tailor.core.draft.mouth import front_edge, mouth_height, relief_depth
 from tailor.core.draft.piece import Seam
 from tailor.core.draft.plan import plan
 from tailor.core.draft.seam import (
-    hole_pitch,
     seam_half,
-    seam_said,
     seam_stack,
-    sewn,
     standoff,
     welt_layers,
     widths,
 )  # fmt: skip
+from tailor.core.draft.sewn import Stitching, as_marked, even_stack, seam_said, sewn, stitching_of, two_layers
 from tailor.core.draft.stuff import leather_of, moulding_of
-from tailor.core.draft.welt import welt
+from tailor.core.draft.welt import thinned, welt
 from tailor.core.leather.leather import Leather
-from tailor.core.leather.stack import Layer, Stack
+from tailor.core.leather.stack import Profile
 from tailor.core.reason import stated
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel, covered_rows
@@ -81,9 +79,9 @@ def draft(
     inner = inner_line(rows, paths[0], inset, toe.value, most)
     back_inner = inner if even else inner_line(rows, paths[1], inset, toe.value, most)
 
-    pitch = hole_pitch(settings, leather)
+    how = stitching_of(settings, leather, ends=1)
     first, last = end_holes(settings, margin, leather)
-    holes = matched(front_line, back_line, mouth.value - first.value, last.value, pitch.value)
+    holes = matched(front_line, back_line, mouth.value - first.value, last.value, how.pitch.value, how.odd)
     front = bodies.side(front_line, holes[0], margin, mouth.value)
     back = front if even else bodies.side(back_line, holes[1], margin, mouth.value)
 
@@ -91,12 +89,12 @@ def draft(
     if settings.word("loop.landing") != "none":
         room = float(back.line.points[0, 0]) - 2 * margin - leather.quarter_bend
         loop = belt_loop(settings, leather, room, mouth.value - loft.tip, margin, margin)
-        tab = bodies.tab(loop, back, mouth.value, leather, margin, pitch.value)
+        tab = bodies.tab(loop, back, mouth.value, leather, margin, how.pitch.value)
     relief = relief_depth(settings, mouth.value, float(front.line.points[0, 0]), zones)
     scooped = max(min(float(inner.points[0, 0]), float(holes[0].points[0, 0]) - inset), 1.0)
     cut = bodies.outline(front, back, mouth.value, relief.value, scooped, tab)
 
-    hole = number("seam.hole")
+    hole = how.hole.value
     body_piece = bodies.body(
         front, back, (inner, back_inner), cut, mouth.value, margin, leather, MAIN, LOOP_ROWS, tab, hole
     )
@@ -104,14 +102,15 @@ def draft(
         front, inner, width, leather, layer.value, int(layers.value),
         number("welt.proud"), number("welt.skive"), mouth.value, MAIN, hole,
     )  # fmt: skip
-    seams = _seams(front, stack, leather, tab)
+    profile = thinned(even_stack(stack, front.holes), front.holes.points[:, 0], leather, number("welt.skive"))
+    seams = _seams(front, profile, how, leather, first.value, tab)
     mirrored = settings.word("hand") == "left"
-    pieces = (body_piece, welt_piece)
+    pieces = as_marked(settings, (body_piece, welt_piece))
     known = np.isin(rows, loft.at_stations(high=mouth.value))
     columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
     reasons = (
-        mouth, relief, layer, layers, width.width, width.inset, width.margin, angle, stand.reason(), toe, pitch,
-        first, last, *moulded, *seam_said(seams[0], stack, leather, height, front.line.deviation, most),
+        mouth, relief, layer, layers, width.width, width.inset, width.margin, angle, stand.reason(), toe,
+        first, last, *moulded, *seam_said(seams[0], how, profile, leather, height, front.line.deviation, most),
         stated("fold.radius", leather.inside_radius, "mm", "thickness times the fold radius",
                thickness=leather.thickness, fold_radius=leather.fold_radius),
         *((loop.width, loop.rise, loop.length) if loop else ()),
@@ -132,13 +131,16 @@ def draft(
         loop=loop,
         tab=tab,
         mirrored=mirrored,
+        profile=profile,
         rough=rough and pressed is not None,
     )  # fmt: skip
 
 
-def _seams(front: bodies.Side, stack: Stack, leather: Leather, tab: bodies.Tab | None) -> tuple[Seam, ...]:
-    seams = [sewn(MAIN, ("body", "welt"), ("front", "welt", "back"), front.holes, stack)]
+def _seams(
+    front: bodies.Side, profile: Profile, how: Stitching, leather: Leather, first: float, tab: bodies.Tab | None
+) -> tuple[Seam, ...]:
+    seams = [sewn(MAIN, ("body", "welt"), ("front", "welt", "back"), front.holes, profile, how, first, how.wrapped)]
     if tab is not None:
-        two = Stack((Layer("loop", leather.thickness), Layer("back", leather.thickness)))
-        seams += [sewn(name, ("body",), ("tab", "back"), tab.row, two) for name in LOOP_ROWS]
+        two = even_stack(two_layers(("loop", "back"), leather.thickness), tab.row)
+        seams += [sewn(name, ("body",), ("tab", "back"), tab.row, two, how, tab.inset) for name in LOOP_ROWS]
     return tuple(seams)
