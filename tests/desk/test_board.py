@@ -23,6 +23,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.job import Job, draft
 from tailor.core.units import System
 from tailor.desk import keeping, screenshots, theme
+from tailor.desk.hanging import carried, turned
 from tailor.desk.measures import AT_STAGE, LABELS, OF_ZONE, STAGES, known, nudged, reading, told, typed, why
 from tailor.desk.scene import flat, made_up
 from tailor.desk.window import Window
@@ -47,6 +48,8 @@ def test_every_measure_of_a_stage_is_tied_to_a_place_in_view(name: str, hand: st
             assert left - gutter <= x <= right + gutter
             assert bottom - 5 <= y <= top + 5
     home = flat(made) if stage in ("Draft", "Stitch") else made_up(job, made, bare=False)
+    if stage == "Carry":
+        home = carried(job, made)
     wanted = [k for k in AT_STAGE[stage] if known(job, made, k)]
     assert [k for k in wanted if k not in home.places] == []
 
@@ -147,13 +150,15 @@ def test_the_card_is_moved_and_zoomed_by_hand(shown: Window) -> None:
 
 
 def test_choices_turn_by_click_and_by_arrow(shown: Window, settle: Callable[[], None]) -> None:
+    shown.show_stage("Carry")
     tag = shown.board.tags["loop.landing"]
     QTest.mouseClick(tag, Qt.MouseButton.LeftButton, pos=QPoint(20, 28))
     settle()
     assert tag.reading.said == "handle"
-    QTest.keyClick(tag, Key.Key_Up)
-    settle()
-    assert shown.bench.job.settings.word("loop.landing") == "none"
+    for landing in ("sewn", "none"):
+        QTest.keyClick(shown.board.tags["loop.landing"], Key.Key_Up)
+        settle()
+        assert shown.bench.job.settings.word("loop.landing") == landing
     assert "loop.width" not in shown.board.tags  # with no loop there is nothing to measure
     shown.bench.undo()
     settle()
@@ -275,7 +280,8 @@ def test_the_pictures_are_made_by_one_command(qtbot: QtBot, tmp_path: Path) -> N
 
     pictures = {p.stem: QImage(str(p)) for p in tmp_path.glob("*.png")}
     assert set(pictures) == {*(s.lower() for s in STAGES), "draft-made-up", "tape", "photo", "mesh", "caliper",
-                             "relief", "ways-out", "strain", "compared", "two-panels", "two-panels-taut"}  # fmt: skip
+                             "relief", "ways-out", "strain", "compared", "two-panels", "two-panels-taut",
+                             "carry-canted"}  # fmt: skip
     for picture in pictures.values():
         assert (picture.width(), picture.height()) == (1280, 800)
         colours = {picture.pixelColor(x, y).name() for x in range(10, 1270, 20) for y in range(60, 740, 20)}
@@ -335,3 +341,45 @@ def test_work_that_cannot_be_kept_is_said(
     settle()
     shown.bench.keep()
     assert "no space left" in shown.notice.said.text()
+
+
+def test_the_case_hangs_beside_itself_as_drafted(shown: Window, settle: Callable[[], None]) -> None:
+    shown.show_stage("Carry")
+    upright = shown.board.scene
+    assert [said for _, _, said in upright.captions] == ["as drafted", "as it hangs, 2.8°"]
+    assert shown.slice.belted is not None
+    job, made = shown.bench.job, shown.bench.made
+    aside = carried(job, made)
+    hung, drafted = aside.outlines[1], aside.outlines[0]
+    back = turned(hung, (0.0, 0.0), -made.hang.rest)
+    assert np.ptp(back, axis=0) == pytest.approx(np.ptp(drafted, axis=0), abs=0.01)
+    tag = shown.board.tags["loop.play"]
+    tag.typed.emit("loop.play", "6mm", 0)
+    settle()
+    assert float(shown.board.tags["hang.rest"].reading.value) > 8
+    assert "Hangs as it was drafted" in [v.name for v in shown.ledger.lines.shown if v.ruling.value == "look"]
+    for text in ("twice", "3 stone"):
+        shown.board.tags["object.mass"].typed.emit("object.mass", text, 0)
+        assert "is not a weight" in shown.notice.said.text()
+    shown.board.tags["object.mass"].typed.emit("object.mass", "0.4 kg", 0)
+    settle()
+    assert shown.board.tags["object.mass"].reading.said == "400 g"
+    shown.board.tags["loop.landing"].typed.emit("loop.landing", "none", 0)
+    settle()
+    assert shown.slice.belted is None
+    assert list(shown.board.tags) == ["loop.landing"]
+
+
+def test_the_stack_is_drawn_along_its_seam(shown: Window, settle: Callable[[], None]) -> None:
+    shown.show_stage("Draft")
+    plain = shown.slice.grab().toImage()
+    shown.show_stage("Stitch")
+    settle()
+    assert shown.slice.grab().toImage() != plain
+    before = shown.slice.grab().toImage()
+    shown.board.move_bar(30.0)  # the mark on the stack goes with the bar
+    assert shown.slice.grab().toImage() != before
+    shown.board.tags["stitch.method"].typed.emit("stitch.method", "machine", 0)
+    settle()
+    assert "stitch.bed" in shown.board.tags
+    assert shown.board.tags["seam.time"].reading.said == "1 min"

@@ -162,13 +162,13 @@ def test_another_construction_keeps_object_leather_and_corrections(
     job = shown.bench.job
     assert job.style == TWO_PANEL
     assert (job.stations, job.settings, job.zones) == (kept.stations, kept.settings, kept.zones)
-    assert [p.name for p in shown.bench.made.pieces] == ["front blank", "back blank", "template", "welt"]
+    assert [p.name for p in shown.bench.made.pieces] == ["front blank", "back blank", "template", "welt", "loop"]
     shown.constructions.refresh()
     assert [s for s, a in shown.constructions.styles.items() if a.isChecked()] == [TWO_PANEL]
     shown.bench.undo()
     settle()
     assert shown.bench.job.style == FLAT_BACK
-    for stage in ("Leather", "Draft", "Stitch"):
+    for stage in ("Leather", "Draft", "Stitch", "Carry"):
         shown.show_stage(stage)
         assert not shown.grab().isNull()
 

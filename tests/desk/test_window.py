@@ -91,6 +91,7 @@ def test_wrong_input_reddens_the_tag_keeps_the_draft_and_says_why(shown: Window,
     assert shown.bench.made is made
     QTest.keyClick(field(tag), Key.Key_Escape)
     assert not tag.wrong
+    shown.show_stage("Carry")
     type_on(shown.board.tags["loop.width"], "180mm")
     settle()
     assert shown.bench.error is not None

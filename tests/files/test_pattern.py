@@ -114,6 +114,7 @@ def test_lines_look_the_same_on_paper_and_in_svg(written: tuple[str, Path]) -> N
 
 
 REPORT = {
+    "hang": dict,
     "format": str, "units": str, "job": dict, "stations": list, "pieces": list, "seams": list, "checks": list,
     "reasons": list,
 }  # fmt: skip
@@ -164,12 +165,16 @@ def test_every_construction_is_written_whole(name: str, tmp_path: Path) -> None:
         layer = plain.replace("-", "_").upper()
         (outline,) = drawing.modelspace().query(f"LWPOLYLINE[layer=='{layer}_CUT']")
         assert Polygon(outline.get_points("xy")).area == pytest.approx(piece["area"], rel=1e-3)
-    counts = {h["edge"]: 0 for p in report["pieces"] for h in p["holes"]}
+    counts = {(h["seam"], h["edge"]): 0 for p in report["pieces"] for h in p["holes"]}
     for piece in report["pieces"]:
         for hole in piece["holes"]:
-            counts[hole["edge"]] += 1
-    assert set(counts.values()) == {report["seams"][0]["count"]}
-    assert set(report["seams"][0]["pieces"]) == {p["name"] for p in report["pieces"] if p["holes"]}
+            counts[hole["seam"], hole["edge"]] += 1
+    seams = {seam["name"]: seam for seam in report["seams"]}
+    assert {seam for seam, _ in counts} == set(seams)
+    assert all(count == seams[seam]["count"] for (seam, _), count in counts.items())
+    for name, seam in seams.items():
+        holed = {p["name"] for p in report["pieces"] if any(h["seam"] == name for h in p["holes"])}
+        assert set(seam["pieces"]) == holed
     if job.settings.word("mould.method") != "taut":
         assert "cut before moulding" in words
         assert {"mould.valley", "mould.stretch", "mould.margin"} <= {r["name"] for r in report["reasons"]}

@@ -110,8 +110,10 @@ def test_the_report_tells_every_setting_and_the_ledger_as_check_does(eaves: Job)
     said = judge(job, made)
     told = report.report(job, made, said)
     assert told["job"]["settings"]["mouth.y"] == 190
-    assert told["job"]["settings"]["loop.width"] is None
-    assert sorted(told["job"]["pinned"]) == ["belt.width", "loop.landing", "mouth.y"]
+    assert told["job"]["settings"]["loop.rise"] is None
+    assert told["hang"] is None
+    assert report.report(eaves, draft(eaves), ())["hang"]["rest"] == draft(eaves).hang.rest
+    assert {"belt.width", "loop.landing", "mouth.y"} <= set(told["job"]["pinned"])
     assert told["checks"] == report.checks(said)
     assert [c["verdict"] for c in told["checks"]] == sorted(
         (c["verdict"] for c in told["checks"]), key=["stop", "look", "ok"].index

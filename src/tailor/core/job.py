@@ -16,6 +16,7 @@ from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.corrections import Correction
 from tailor.core.draft import styles
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.hang import hung
 from tailor.core.draft.styles import flat_back, folded_sheath, two_panel
 from tailor.core.errors import InputError
 from tailor.core.settings import KEYS, Kind, Settings
@@ -111,7 +112,7 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     before: the draft of a job much like it, from which the flattening sets out; it ends where it would have ended
     anyhow, only sooner. rough: on wider grids, for a glance while a measure is in hand.
     """
-    return STYLES[job.style](job.settings, job.loft, job.zones, before, rough)
+    return hung(job.settings, STYLES[job.style](job.settings, job.loft, job.zones, before, rough))
 
 
 def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:

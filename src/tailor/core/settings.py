@@ -20,7 +20,7 @@ from tailor.core.leather.moulding import EVERYWHERE, HOLLOWS
 from tailor.core.leather.moulding import METHODS as MOULDINGS
 from tailor.core.leather.stitching import MAKINGS, METHODS
 from tailor.core.reason import Reason
-from tailor.core.units import System, format_length, parse_length, parse_pitch
+from tailor.core.units import System, format_length, format_mass, parse_length, parse_mass, parse_pitch
 
 Value = float | int | str
 AUTO = "auto"
@@ -34,6 +34,8 @@ class Kind(Enum):
     RATIO = "plain number or per cent"
     ANGLE = "degrees"
     COUNT = "whole number"
+    MASS = "weight"
+    DENSITY = "weight of a cubic centimetre"
     CHOICE = "one of"
 
 
@@ -51,7 +53,14 @@ class Key:
 
     @property
     def unit(self) -> str:
-        return {Kind.LENGTH: "mm", Kind.PITCH: "mm", Kind.ANGLE: "°", Kind.COUNT: "count"}.get(self.kind, "")
+        return {
+            Kind.LENGTH: "mm",
+            Kind.PITCH: "mm",
+            Kind.ANGLE: "°",
+            Kind.COUNT: "count",
+            Kind.MASS: "g",
+            Kind.DENSITY: "g/cm³",
+        }.get(self.kind, "")
 
     def parse(self, text: str, system: System = System.MM) -> Value:
         """The value typed for this key. Raises InputError naming the key."""
@@ -64,13 +73,22 @@ class Key:
             value = parse_length(text, system.bare, self.name)
         elif self.kind is Kind.PITCH:
             value = parse_pitch(text, system.bare, self.name)
+        elif self.kind is Kind.MASS:
+            value = parse_mass(text, system.bare, self.name)
         else:
             value = self._plain(text)
         return self.checked(value)
 
     def _plain(self, text: str) -> float:
-        number = re.fullmatch(r"([+-]?\d*\.?\d+)\s*(%|°|deg|degrees)?", text.replace(",", "."))
-        fits = {"%": Kind.RATIO, "°": Kind.ANGLE, "deg": Kind.ANGLE, "degrees": Kind.ANGLE}
+        number = re.fullmatch(r"([+-]?\d*\.?\d+)\s*(%|°|deg|degrees|g/cm³|g/cm3)?", text.replace(",", "."))
+        fits = {
+            "%": Kind.RATIO,
+            "°": Kind.ANGLE,
+            "deg": Kind.ANGLE,
+            "degrees": Kind.ANGLE,
+            "g/cm³": Kind.DENSITY,
+            "g/cm3": Kind.DENSITY,
+        }
         if number is None or (number[2] and fits[number[2]] is not self.kind):
             raise InputError(f"'{text}' is not a {self.kind.value}", self.name, f"give {self.example}")
         return float(number[1]) / (100 if number[2] == "%" else 1)
@@ -106,7 +124,9 @@ class Key:
             return value
         if self.kind in (Kind.LENGTH, Kind.PITCH):
             return format_length(value, system)
-        return f"{value:g}" + ("°" if self.kind is Kind.ANGLE else "")
+        if self.kind is Kind.MASS:
+            return format_mass(value, system)
+        return f"{value:g}" + {Kind.ANGLE: "°", Kind.DENSITY: " g/cm³"}.get(self.kind, "")
 
 
 def _key(name: str, kind: Kind, default: Value | None, low: float, high: float, meaning: str) -> Key:
@@ -169,7 +189,13 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("loop.width", _L, None, 4, 200, "width of the loop along the belt"),
         _key("loop.play", _L, 3.0, 0, 60, "free play of the belt in the loop"),
         _key("loop.rise", _L, None, 0, 400, "top of the loop above the mouth"),
-        _pick("loop.landing", "back", ("back", "handle", "none"), "where the loop is sewn down; none for no loop"),
+        _pick("loop.landing", "back", ("back", "handle", "sewn", "none"),
+              "where a loop out of the back is sewn down; sewn for a loop of its own, none for no loop"),
+        _key("loop.drop", _L, None, 0, 400, "mouth down to the middle of the belt in a sewn loop"),
+        _key("carry.cant", _A, 0.0, -60, 60, "angle the case is to hang at, its tip towards the seam side"),
+        _key("object.mass", Kind.MASS, None, 1, 20000, "what the object weighs"),
+        _key("object.balance", _L, None, -1e4, 1e4, "height at which the object balances on a finger"),
+        _key("leather.density", Kind.DENSITY, 0.95, 0.3, 2, "weight of the leather"),
         _pick("hand", "right", ("right", "left"), "the hand that draws; left mirrors every piece"),
     )
 })  # fmt: skip

@@ -17,6 +17,8 @@ INCH = 25.4
 OUNCE = INCH / 64  # one ounce of leather is a sixty-fourth of an inch
 
 _FACTOR = {"mm": 1.0, "cm": 10.0, "in": INCH, "inch": INCH, "inches": INCH, '"': INCH, "oz": OUNCE}
+_GRAMS = {"g": 1.0, "kg": 1000.0, "oz": 28.349523, "lb": 453.59237}
+_MASS = r"(\d+(?:\.\d+)?)\s*(kg|g|oz|lb)?"
 _VULGAR = {
     "½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8",
 }  # fmt: skip
@@ -128,6 +130,25 @@ def retold(text: str, system: System) -> str:
     if system is System.MM:
         return text
     return re.sub(r"(-?\d+(?:\.\d+)?) mm\b", lambda found: format_length(float(found[1]), system), text)
+
+
+def parse_mass(text: str, bare: str = "mm", where: str = "weight") -> float:
+    """A weight in grams from what a maker types: g, kg, oz or lb (16 oz), or sums such as `1 lb + 4 oz`.
+
+    A number without a unit is in grams for makers who read mm, else in ounces. Raises InputError naming `where`.
+    """
+    plain = "g" if bare == "mm" else "oz"
+    terms = re.findall(_MASS, _tidy(text), re.IGNORECASE)
+    if not terms or "".join(re.split(_MASS, _tidy(text), flags=re.IGNORECASE)[:: len(terms[0]) + 1]).strip(" +"):
+        raise InputError(f"'{text}' is not a weight", where, "write it like 450 g, 1.2 kg or 1 lb + 4 oz")
+    return float(sum(float(number) * _GRAMS[(unit or plain).lower()] for number, unit in terms))
+
+
+def format_mass(grams: float, system: System = System.MM) -> str:
+    """A weight as the maker reads it."""
+    if system is System.MM:
+        return f"{grams / 1000:.2f} kg" if grams >= 1000 else f"{grams:.0f} g"
+    return f"{grams / _GRAMS['oz']:.1f} oz"
 
 
 def format_weight(mm: float) -> str:

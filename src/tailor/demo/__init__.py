@@ -13,14 +13,16 @@ from tailor.files import atomic, job_file
 
 # name: (what it is called, its construction, its raw measurements, what the maker pinned)
 _JOBS: dict[str, tuple[str, str, str, dict[str, float | int | str]]] = {
-    "eaves-blade": ("Eaves blade", "folded-sheath", "eaves_blade.csv", {"belt.width": 40.0}),
+    "eaves-blade": ("Eaves blade", "folded-sheath", "eaves_blade.csv",
+        {"belt.width": 40.0, "loop.play": 1.5, "loop.width": 30.0, "object.mass": 135.0, "object.balance": 106.0}),
     "spar-hook": (
         "Spar hook", "two-panel", "spar_hook.csv",
         {"hand": "left", "mould.method": "bone", "leather.thickness": 2.8},
     ),
     "shears": (
         "Sheep-foot shears", "flat-back", "shears.csv",
-        {"mould.method": "bone", "leather.thickness": 2.4},
+        {"mould.method": "bone", "leather.thickness": 2.4, "loop.landing": "sewn", "object.mass": 310.0,
+         "object.balance": 92.0},
     ),
     "radio": (
         "Two-way radio", "two-panel", "radio.csv",

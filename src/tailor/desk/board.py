@@ -138,7 +138,7 @@ class Board(QWidget):
             return
         wanted = [k for k in AT_STAGE[self.stage] if self._known(k)]
         job = self.bench.outcome.job if self.bench.outcome.made is made else self.bench.job
-        self.scene = self.looks.scene(job, made, self.laid_flat, self.stage == "Object", self.bench.outcome.looked)
+        self.scene = self.looks.scene(job, made, self.laid_flat, self.stage, self.bench.outcome.looked)
         self.tagged.show(wanted, job)
         self._place_tags()
         self.tagged.ask_again()

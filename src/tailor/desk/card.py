@@ -70,6 +70,10 @@ def draw_scene(painter: QPainter, view: QTransform, scene: Scene, stage: str, ba
         radius = max(diameter / 2 * view.m11(), 1.6)
         painter.drawEllipse(view.map(QPointF(x, y)), radius, radius)
     _draw_words(painter, view, scene)
+    painter.setFont(theme.text(11))
+    for x, y, said in scene.captions:
+        at = view.map(QPointF(x, y))
+        painter.drawText(QRectF(at.x() - 120, at.y() - 10, 240, 20), Qt.AlignmentFlag.AlignCenter, said)
 
 
 def _draw_words(painter: QPainter, view: QTransform, scene: Scene) -> None:

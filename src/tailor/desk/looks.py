@@ -20,6 +20,7 @@ from tailor.core.shell.strain import Strain
 from tailor.desk import theme
 from tailor.desk.card import draw_scene
 from tailor.desk.drawing import path
+from tailor.desk.hanging import carried
 from tailor.desk.scene import Scene, flat, made_up, relieved
 from tailor.files.dyes import ANNATTO, CORNFLOWER, GALL, INK
 
@@ -140,7 +141,7 @@ class Looks:
             return None
         return Look(eye, self.strain_shown, _rgb(theme.LEATHER), _rgb(theme.STEEL))
 
-    def scene(self, job: Job, made: Draft, laid_flat: bool, bare: bool, found: Looked | None) -> Scene:
+    def scene(self, job: Job, made: Draft, laid_flat: bool, stage: str, found: Looked | None) -> Scene:
         """The scene for a draft, with its picture and its strain where they are wanted.
 
         found: what was looked at with the draft; looked at here where the look has changed since.
@@ -154,7 +155,7 @@ class Looks:
         elif look is not None and look.eye is not None and self._picture is not None:
             scene = relieved(job, made, look.eye, self._picture.room)
         else:
-            scene = made_up(job, made, bare=bare)
+            scene = carried(job, made) if stage == "Carry" else made_up(job, made, bare=stage == "Object")
         self._ghosts = self._held_outlines(made, scene, laid_flat)
         self._strained = []
         if self.strain_shown and found is not None:

@@ -12,7 +12,7 @@ from tailor.core.reason import Reason
 from tailor.core.settings import KEYS, Key, Kind
 from tailor.core.units import System, format_length, format_weight, parse_length, retold
 
-STAGES = ("Object", "Leather", "Draft", "Stitch")
+STAGES = ("Object", "Leather", "Draft", "Stitch", "Carry")
 
 LABELS = {
     "leather.thickness": "leather", "leather.temper": "temper", "leather.neutral": "neutral",
@@ -29,6 +29,9 @@ LABELS = {
     "leather.gather": "takes up", "leather.turn": "hide turned", "mould.method": "moulded with",
     "mould.where": "moulded where", "mould.valley": "valley", "mould.stretch": "wet stretch",
     "mould.margin": "form margin",
+    "loop.drop": "belt below mouth", "carry.cant": "cant", "object.mass": "object weighs",
+    "object.balance": "balances at", "leather.density": "leather weighs", "hang.rest": "hangs at",
+    "hang.slack": "turns on the belt", "hang.foot": "steady foot", "hang.away": "pulls away",
     "seam.count": "holes", "seam.time": "sewing", "stitch.method": "stitch", "stitch.holes": "holed with",
     "stitch.marks": "holes marked", "stitch.thread": "thread size", "stitch.count": "holes odd",
     "stitch.back": "back-stitches", "stitch.wrap": "wrap the end", "stitch.bed": "machine",
@@ -44,12 +47,16 @@ AT_STAGE = {
     ),
     "Draft": (
         "mouth.y", "mouth.relief", "seam.standoff", "seam.toe", "welt.width", "welt.proud", "mould.margin",
-        "loop.width", "loop.rise", "loop.play", "loop.landing", "loop.length", "belt.width", "belt.thickness",
     ),
     "Stitch": (
         "stitch.method", "stitch.holes", "stitch.thread", "stitch.marks", "stitch.back", "stitch.wrap", "stitch.count",
         "stitch.bed", "seam.first_hole", "seam.pitch", "seam.hole", "seam.stitch_inset", "seam.margin", "seam.thread",
         "seam.stack", "seam.faired", "seam.fold_hole", "seam.chord", "seam.count", "seam.time",
+    ),
+    "Carry": (
+        "loop.landing", "loop.width", "loop.rise", "loop.drop", "loop.play", "loop.length", "belt.width",
+        "belt.thickness", "carry.cant", "object.mass", "object.balance", "leather.density", "hang.rest", "hang.slack",
+        "hang.foot", "hang.away",
     ),
 }  # fmt: skip
 
@@ -81,8 +88,8 @@ def known(job: Job, made: Draft, name: str) -> bool:
     """Whether a measure exists in a draft: with no zone, loop, fold or moulding there is nothing of it to measure."""
     if name in OF_ZONE:
         return any(z.kind is OF_ZONE[name] for z in job.zones)
-    if name.startswith(("loop.", "belt.")):
-        return made.loop is not None or (name == "loop.landing" and made.plan.fold is not None)
+    if name.startswith(("loop.", "belt.", "hang.", "carry.", "object.")) or name == "leather.density":
+        return _rides(job, made, name)
     if name in ("leather.fold_radius", "seam.fold_hole"):
         return made.plan.fold is not None
     if name == "fit.approach":
@@ -92,6 +99,13 @@ def known(job: Job, made: Draft, name: str) -> bool:
     if name == "mould.margin":
         return name in made.reasons
     return name == "mould.method" or not name.startswith("mould.") or not made.shell.moulding.taut
+
+
+def _rides(job: Job, made: Draft, name: str) -> bool:
+    """Whether a measure of the carriage exists: a loop out of the back rises, one sewn on hangs below the mouth."""
+    if name in ("loop.rise", "loop.drop", "carry.cant"):
+        return made.carriage is not None and (made.tab is not None) == (name == "loop.rise")
+    return made.carriage is not None or name == "loop.landing"
 
 
 def reading(job: Job, made: Draft, name: str) -> Reading:
@@ -115,6 +129,10 @@ def _said(name: str, key: Key | None, value: float | str, units: System) -> str:
         assert isinstance(value, float)
         if name == "seam.thread":
             return f"{value / 1000:.2f} m"
+        if name in ("hang.rest", "hang.slack"):
+            return f"{value:.1f}°"
+        if name == "hang.away":
+            return f"{value:.0f} N·mm"
         if name == "seam.count":
             return f"{value:.0f}"
         if name == "seam.time":

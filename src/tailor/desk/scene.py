@@ -13,7 +13,7 @@ from functools import cached_property
 import numpy as np
 
 from tailor.core.carried.loft import Array, outline
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Carriage, Draft
 from tailor.core.draft.piece import FLIP, Mark, Piece
 from tailor.core.draft.seen import Eye
 from tailor.core.job import Job
@@ -36,6 +36,7 @@ class Scene:
     behind: list[Array] = field(default_factory=list)
     holes: list[tuple[float, float, float]] = field(default_factory=list)
     words: list[tuple[float, float, str, float]] = field(default_factory=list)
+    captions: list[tuple[float, float, str]] = field(default_factory=list)  # words of one size however near it is seen
     zones: list[tuple[int, str, float, float, float]] = field(default_factory=list)  # index, kind, x, low, high
     stations: list[tuple[float, float, float]] = field(default_factory=list)  # x, x, y
     places: dict[str, Place] = field(default_factory=dict)
@@ -58,9 +59,10 @@ def made_up(job: Job, made: Draft, bare: bool) -> Scene:
     thing = outline(made.shell.loft)
     fold_x = float(plan.outline[:, 0].min()) if plan.fold is None else float(plan.fold[-1, 0])
     scene = Scene()
-    if plan.loop is not None:
-        scene.fills.append((plan.loop, theme.LEATHER, 40 if bare else 90))
-        scene.behind.append(plan.loop)
+    loop = plan.loop if made.carriage is None else made.carriage.outline
+    if loop is not None:
+        scene.fills.append((loop, theme.LEATHER, 40 if bare else 90))
+        scene.behind.append(loop)
     layers = [
         (thing, theme.STEEL, 225),
         (plan.outline, theme.LEATHER, 70 if bare else 190),
@@ -86,7 +88,7 @@ def made_up(job: Job, made: Draft, bare: bool) -> Scene:
     if bare:
         scene.stations = [(s.x_spine, s.x_seam, s.y) for s in job.stations]
     _places_made_up(scene, made, fold_x, mouth)
-    return _mirrored(scene) if made.mirrored else scene
+    return mirrored(scene) if made.mirrored else scene
 
 
 def relieved(job: Job, made: Draft, eye: Eye, room: tuple[float, float, float, float]) -> Scene:
@@ -137,13 +139,25 @@ def _places_made_up(scene: Scene, made: Draft, fold_x: float, mouth: float) -> N
     at["mould.method"] = at["mould.where"] = (middle, tip + 0.5 * height)
     at["leather.turn"] = (middle, tip + 0.85 * height)
     at["mould.margin"] = (x + inset + margin, tip + 0.12 * height)
-    if made.plan.loop is not None:
-        low, high = made.plan.loop[0], made.plan.loop[2]
-        at["loop.width"] = (float(high[0]), float(high[1] + low[1]) / 2)
-        at["belt.width"] = (float(low[0]), float(high[1] * 0.7 + low[1] * 0.3))
-        at["belt.thickness"] = (float(low[0]), float(high[1] * 0.5 + low[1] * 0.5))
-        at["loop.play"] = (float(low[0]), float(high[1] * 0.3 + low[1] * 0.7))
-        at["loop.rise"] = (float(low[0]), float(high[1]))
+    at["loop.landing"] = (middle, mouth - 4.0)
+    if made.carriage is not None:
+        places_carried(scene, made, made.carriage)
+
+
+def places_carried(scene: Scene, made: Draft, on: Carriage) -> None:
+    """Where the measures of a belt loop are tied."""
+    (left, low), (right, high) = on.outline.min(axis=0), on.outline.max(axis=0)
+    at = scene.places
+
+    def up(share: float) -> float:
+        return float(low + share * (high - low))
+
+    at["loop.width"] = (float(right), up(0.5))
+    at["loop.length"] = (float(right), up(0.75))
+    at["loop.rise"] = at["loop.landing"] = (float(left), up(0.97))
+    at["loop.drop"] = (on.pivot[0], on.pivot[1])
+    at["belt.width"], at["belt.thickness"] = (float(left), up(0.3)), (float(left), up(0.5))
+    at["loop.play"], at["carry.cant"] = (float(left), up(0.7)), (on.pivot[0], up(0.9))
 
 
 def flat(made: Draft) -> Scene:
@@ -199,6 +213,12 @@ def _places_flat(scene: Scene, made: Draft, placed: Sequence[Piece]) -> None:
     at["seam.thread"] = at["seam.stack"] = on(holes[5 * n // 6])
     at["seam.chord"] = on((holes[n // 4] + holes[n // 4 + 1]) / 2)
     at["seam.fairing"] = at["seam.faired"] = on(line(np.array([0.75 * line.length * n / len(holes)]))[0])
+    for share, key in enumerate((
+        "stitch.method", "stitch.holes", "stitch.thread", "stitch.marks", "stitch.count", "stitch.bed",
+        "seam.count", "seam.time",
+    )):  # fmt: skip
+        at[key] = on(holes[(2 * share + 3) * n // 22])
+    at["stitch.back"], at["stitch.wrap"] = on(holes[1]), on(holes[0])
     at["welt.width"] = on(holes[n // 6], 0.0, shift_welt)
     at["welt.proud"] = on(holes[n // 4], margin, shift_welt)
     at["welt.layers"] = on(holes[n // 3], 0.0, shift_welt)
@@ -222,7 +242,8 @@ def _places_flat(scene: Scene, made: Draft, placed: Sequence[Piece]) -> None:
         at["loop.landing"] = on(np.array([tab.left, tab.back_rows[0]]))
 
 
-def _mirrored(scene: Scene) -> Scene:
+def mirrored(scene: Scene) -> Scene:
+    """The scene as the left hand sees it."""
     return Scene(
         [(p * FLIP, c, a) for p, c, a in scene.fills],
         [(k, p * FLIP, c) for k, p, c in scene.lines],
@@ -230,9 +251,10 @@ def _mirrored(scene: Scene) -> Scene:
         [p * FLIP for p in scene.behind],
         [(-x, y, d) for x, y, d in scene.holes],
         [(-x, y, t, -a) for x, y, t, a in scene.words],
+        [(-x, y, t) for x, y, t in scene.captions],
         [(i, k, -x, low, high) for i, k, x, low, high in scene.zones],
         [(-b, -a, y) for a, b, y in scene.stations],
         {k: (-x, y) for k, (x, y) in scene.places.items()},
         scene.shifts,
-        scene.room,
+        None if scene.room is None else (-scene.room[2], scene.room[1], -scene.room[0], scene.room[3]),
     )

@@ -89,6 +89,14 @@ def looks(folder: Path, width: int, height: int) -> None:
         while shown.ways_out.labour.busy:
             QTest.qWait(50)
 
+    def canted(shown: Window) -> None:
+        for key, text in (("loop.width", "22mm"), ("carry.cant", "15"), ("loop.play", "1.5mm")):
+            shown.bench.type(key, text, key)
+        while not shown.bench.fresh:
+            QTest.qWait(20)
+        shown.show_stage("Carry")
+
+    shoot("shears", "carry-canted", canted)
     shoot("radio", "relief", relieved)
     shoot("radio", "ways-out", ways_out)
     shoot("radio", "strain", lambda shown: shown.acts["strain"].trigger())

@@ -7,10 +7,12 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QTransform
 from PyQt6.QtWidgets import QWidget
 
+from tailor.core.draft.belted import Belted, belted
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.section import Section, section
 from tailor.core.units import format_length, retold
 from tailor.desk import theme
+from tailor.desk.alongside import draw_belted, draw_profile
 from tailor.desk.drawing import path
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, INDIGO, INK
@@ -27,16 +29,24 @@ class Slice(QWidget):
         self.setMinimumHeight(190)
         self.bench = bench
         self.y = 0.0
+        self.stage = "Draft"
         self.section: Section | None = None
+        self.belted: Belted | None = None
         self.held: Draft | None = None
         self.ghost: Section | None = None
         bench.staled.connect(self.update)
         bench.drafted.connect(lambda: self.cut_at(self.y))
 
+    def show_stage(self, stage: str) -> None:
+        """Show what a stage looks at: the stack along the seam too, or in the section's place the loop on a belt."""
+        self.stage = stage
+        self.cut_at(self.y)
+
     def cut_at(self, y: float) -> None:
         """Cut at y mm."""
         self.y = y
         if self.bench.made is not None:
+            self.belted = belted(self.bench.outcome.job.settings, self.bench.made) if self.stage == "Carry" else None
             self.section = section(self.bench.made, y, self.bench.made.shell.clearance)
             self.ghost = None if self.held is None else section(self.held, y, self.held.shell.clearance)
         self.update()
@@ -51,7 +61,8 @@ class Slice(QWidget):
         shown = [p for p in (cut.thing, cut.room, cut.front, cut.back) if p is not None]
         every = np.vstack(shown) if shown else np.array([[0.0, -5.0], [40.0, 5.0]])
         low, high = every.min(axis=0), every.max(axis=0)
-        room = QRectF(16, 52, self.width() - 32, self.height() - 120)
+        below = 190 if self.stage == "Stitch" else 120
+        room = QRectF(16, 52, self.width() - 32, self.height() - below)
         scale = min(room.width() / max(high[0] - low[0], 1), room.height() / max(high[1] - low[1], 1))
         left_hand = self.bench.made is not None and self.bench.made.mirrored
         view = QTransform.fromTranslate(room.center().x(), room.center().y())
@@ -66,6 +77,9 @@ class Slice(QWidget):
         painter.setBrush(QColor(theme.PAPER))
         painter.drawRect(QRectF(self.rect()).adjusted(1, 4, -4, -1))
         units = self.bench.job.units
+        if self.belted is not None:
+            draw_belted(painter, QRectF(self.rect()), self.belted, units)
+            return
         painter.setPen(QColor(INK))
         painter.setFont(theme.heading(12.5))
         rough = self.bench.outcome.rough and self.bench.outcome.job is self.bench.job
@@ -84,6 +98,11 @@ class Slice(QWidget):
         painter.setFont(theme.text(10.5))
         painter.setPen(QColor(INK))
         foot = QRectF(14, self.height() - 44, self.width() - 28, 40)
+        if self.stage == "Stitch" and self.bench.made is not None:
+            band = QRectF(14, self.height() - 122, self.width() - 28, 70)
+            draw_profile(painter, band, self.bench.made, self.y, units)
+            painter.setFont(theme.text(10.5))
+            painter.setPen(QColor(INK))
         if cut.front is None:
             painter.drawText(foot, Qt.AlignmentFlag.AlignBottom, "Above the mouth: the object stands free.")
             return

@@ -14,7 +14,7 @@ from tailor.desk.workbench import Workbench
 from tailor.files.dyes import INK, WALNUT
 
 # What is done at each stage, said on its tag.
-DOING = {"Object": "measure it", "Leather": "choose it", "Draft": "shape it", "Stitch": "space it"}
+DOING = {"Object": "measure it", "Leather": "choose it", "Draft": "shape it", "Stitch": "space it", "Carry": "hang it"}
 
 
 class Keeper(QAbstractButton):

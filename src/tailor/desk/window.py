@@ -212,6 +212,7 @@ class Window(QMainWindow):
         self.strap.show_stage(stage)
         self.ways.setVisible(stage == "Object")
         self.board.show_stage(stage)
+        self.slice.show_stage(stage)
         self._look()
         self.ledger.show_stage(stage)
 

@@ -36,6 +36,7 @@ LINES: Mapping[str, LineStyle] = MappingProxyType({
         LineStyle("skive", WALNUT, 0.25, (1, 1)),
         LineStyle("register", INK, 0.35),
         LineStyle("zone", LOGWOOD, 0.9),
+        LineStyle("plumb", LOGWOOD, 0.35, (3, 1)),
     )
 })  # fmt: skip
 

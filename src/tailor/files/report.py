@@ -11,7 +11,7 @@ import numpy as np
 
 from tailor.core.carried.loft import Array
 from tailor.core.checks.verdict import Verdict
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Draft, Hang
 from tailor.core.draft.piece import Piece
 from tailor.core.job import Job
 from tailor.core.settings import KEYS
@@ -38,15 +38,25 @@ def report(job: Job, made: Draft, said: Sequence[Verdict]) -> dict[str, Any]:
             {
                 "name": s.name, "pieces": list(s.pieces), "edges": list(s.edges), "length": s.length, "count": s.count,
                 "chord": s.chord, "stack": s.stack, "thread": s.thread, "thread_rule": list(s.thread_rule),
+                "method": s.method, "seconds": s.seconds,
             }
             for s in made.seams
         ],
+        "hang": None if made.hang is None else _hang(made.hang),
         "checks": checks(said),
         "reasons": [
             {"name": r.name, "value": r.value, "unit": r.unit, "rule": r.rule, "inputs": dict(r.inputs),
              "others": dict(r.others)}
             for r in made.reasons.values()
         ],
+    }  # fmt: skip
+
+
+def _hang(hang: Hang) -> dict[str, Any]:
+    whole = hang.whole
+    return {
+        "rest": hang.rest, "drafted": hang.drafted, "free": hang.free, "slack": hang.slack, "away": hang.away,
+        "foot": hang.foot, "weight": whole.mass, "balance": [whole.x, whole.y, whole.z],
     }  # fmt: skip
 
 

@@ -1,4 +1,4 @@
-"""Will it ride on the belt: room for the belt, a foot that does not tilt, rows clear of the seam."""
+"""Will it ride on the belt: room for it, a foot that holds, rows that lie on leather, and the angle it hangs at."""
 
 from __future__ import annotations
 
@@ -8,8 +8,10 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString
 
-from tailor.core.checks.verdict import Ruling, Verdict, at_least, let_go
-from tailor.core.draft.draft import Draft
+from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
+from tailor.core.draft.body import Tab
+from tailor.core.draft.draft import Draft, Hang
+from tailor.core.draft.hang import STEADY
 from tailor.core.settings import Settings
 
 EASY = 1.5  # mm of play with which a belt goes through
@@ -17,23 +19,74 @@ FOOT = 25.0  # mm of loop along the belt, below which a case tilts
 
 
 def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
-    """Verdicts on the belt loop; none where there is no loop."""
-    loop, tab = draft.loop, draft.tab
-    if loop is None or tab is None:
+    """Verdicts on the belt loop and on how the case hangs from it; none where there is no loop."""
+    on, hang = draft.carriage, draft.hang
+    if on is None or hang is None:
         return
-    mouth = draft.value("mouth.y")
-    belt = settings.number("belt.width")
-    play = loop.opening - belt
+    mouth, belt = draft.value("mouth.y"), settings.number("belt.width")
+    play = on.opening - belt
     yield Verdict(
         "Belt goes through the loop", at_least(play, EASY, 0.5), play, EASY, "mm",
-        "A belt wants a little play; without it, it must be forced.", "loop", mouth, let_go("loop.play"),
+        "A belt wants a little play; without it, it must be forced.", "loop", mouth, let_go("loop.play"), "Carry",
     )  # fmt: skip
     wide = min(FOOT, 0.6 * belt)
     yield Verdict(
-        "Loop is wide enough not to tilt", at_least(loop.width.value, wide, wide / 2), loop.width.value, wide, "mm",
-        "A narrow foot on the belt lets the case swing."
-        + (" Make the loop wider." if loop.width.value < wide else ""), "loop", mouth, let_go("loop.width"),
+        "Loop is wide enough not to tilt", at_least(on.foot, wide, wide / 2), on.foot, wide, "mm",
+        "A narrow foot on the belt lets the case swing." + (" Make the loop wider." if on.foot < wide else ""),
+        "loop", mouth, let_go("loop.width"), "Carry",
     )  # fmt: skip
+    if draft.tab is None:
+        yield _feet(draft)
+    else:
+        yield from _rows(settings, draft, draft.tab, mouth)
+    yield from _hanging(settings, draft, hang)
+
+
+def _hanging(settings: Settings, draft: Draft, hang: Hang) -> Iterator[Verdict]:
+    off, foot = abs(hang.off), draft.value("loop.width")
+    wider = f" A foot {hang.foot:.0f} mm wide would, or less play." if hang.foot > foot else ""
+    y = min(max(hang.whole.y, draft.shell.loft.tip), draft.shell.loft.top)
+    yield Verdict(
+        "Hangs as it was drafted", at_most(off, STEADY, 3 * STEADY), off, STEADY, "°",
+        f"It hangs at {hang.rest:.0f}°, drafted for {hang.drafted:.0f}°: as far as the belt lets its weight turn it."
+        f"{wider}" if off > STEADY else "The loop holds it as it was drafted.",
+        "loop", y, (*let_go("loop.width", "loop.play"), ("loop.play", f"{EASY:g}mm")), "Carry", ceiling=True,
+    )  # fmt: skip
+    assert draft.carriage is not None
+    below = draft.carriage.pivot[1] - hang.whole.y
+    yield Verdict(
+        "Weight hangs below the belt", at_least(below, 0.0, -1e4), below, 0.0, "mm",
+        "What balances above the belt tips over until the belt stops it."
+        + (" Raise the loop, or carry it by a back that reaches higher." if below < 0 else ""),
+        f"balances at {hang.whole.y:.0f} mm", y, let_go("loop.drop", "loop.rise"), "Carry",
+    )  # fmt: skip
+    guessed = [name for name in ("object.mass", "object.balance") if name not in settings]
+    yield Verdict(
+        "Object weighed and balanced", Ruling.LOOK if guessed else Ruling.OK, 2.0 - len(guessed), 2.0, "count",
+        "Guessed from its shape. Weigh it; balance it on a finger and measure from the tip."
+        if guessed else "Weight and balance are measured.",
+        "object", y, (), "Carry",
+    )  # fmt: skip
+
+
+def _feet(draft: Draft) -> Verdict:
+    """A sewn loop must lie wholly on the back, clear of the seam's stitches and of the mouth."""
+    assert draft.carriage is not None
+    margin = draft.value("seam.margin")
+    whole = draft.plan.between
+    points = shapely.points(np.vstack(draft.carriage.rows))
+    apart = np.asarray(shapely.distance(points, whole.boundary)) * np.where(shapely.contains(whole, points), 1, -1)
+    k = int(apart.argmin())
+    y = float(np.vstack(draft.carriage.rows)[k, 1])
+    return Verdict(
+        "Loop lands on leather", at_least(float(apart[k]), margin - 0.05, margin / 2), float(apart[k]), margin, "mm",
+        "The feet of the loop must lie on the back, a margin clear of its welt and its mouth."
+        + (" Make it narrower, lower it, or cant it less." if apart[k] < margin - 0.05 else ""),
+        f"at {y:.0f} mm", y, let_go("loop.width", "loop.drop"), "Carry",
+    )  # fmt: skip
+
+
+def _rows(settings: Settings, draft: Draft, tab: Tab, mouth: float) -> Iterator[Verdict]:
     margin = draft.value("seam.margin")
     corners = np.array([(abs(u), v) for v in tab.back_rows for u in (tab.places[0], tab.places[-1])])
     apart = shapely.distance(shapely.points(corners), LineString(draft.back.line.points))
@@ -41,7 +94,7 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
         yield Verdict(
             "Loop rows clear of the seam", at_least(float(apart.min()), margin, margin / 2), float(apart.min()),
             margin, "mm", "Rows too near the seam leave no room for glue and awl.",
-            f"at {min(tab.back_rows):.0f} mm", min(tab.back_rows), let_go("loop.width", "loop.rise"),
+            f"at {min(tab.back_rows):.0f} mm", min(tab.back_rows), let_go("loop.width", "loop.rise"), "Carry",
         )  # fmt: skip
     yield _landing(settings, draft, mouth, margin)
 
@@ -59,5 +112,5 @@ def _landing(settings: Settings, draft: Draft, mouth: float, margin: float) -> V
         "Loop lands on leather", ruling, spare, 0.0, "mm",
         "Both rows and the loop's end must lie on one piece of leather."
         + (" Change the rise, or use a narrower belt." if spare < 0 else ""),
-        f"at {low:.0f} to {high:.0f} mm", high, let_go("loop.rise"),
+        f"at {low:.0f} to {high:.0f} mm", high, let_go("loop.rise"), "Carry",
     )  # fmt: skip

@@ -6,8 +6,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
+from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array
+from tailor.core.carried.weight import Body
 from tailor.core.draft.body import Side, Tab
 from tailor.core.draft.carry import Loop
 from tailor.core.draft.piece import Piece, Seam
@@ -50,6 +52,51 @@ class Plan:
     fold: Array | None = None
     loop: Array | None = None
 
+    @property
+    def between(self) -> Polygon:
+        """The back below the mouth, between the welts, or between fold and welt."""
+        return Polygon(self.welt if self.fold is None else np.vstack([self.welt, self.fold])).buffer(0)
+
+
+@dataclass(frozen=True)
+class Carriage:
+    """How a case rides on a belt, seen from the front as the right hand wears it.
+
+    pivot: middle of the belt where it passes, x and y. foot: width along the belt. opening: room for the belt's width.
+    cant: degrees that the case is turned by on its loop, positive where its tip swings to the seam side. rows: the
+    stitches that hold it, each (n, 2). outline: of the loop, closed (n, 2). mm.
+    """
+
+    pivot: tuple[float, float]
+    foot: float
+    opening: float
+    cant: float
+    rows: tuple[Array, ...]
+    outline: Array
+
+
+@dataclass(frozen=True)
+class Hang:
+    """How a case hangs. Angles in degrees, positive where the tip swings to the seam side.
+
+    whole: case and object together. free: the angle it would take with nothing to hold it. slack: how far it turns
+    on its belt either way. rest: the angle it hangs at; drafted: the one it was drawn for. away: pull of its top from
+    the body, N·mm. foot: width of foot along the belt that would keep it within three degrees, mm.
+    """
+
+    whole: Body
+    free: float
+    slack: float
+    rest: float
+    drafted: float
+    away: float
+    foot: float
+
+    @property
+    def off(self) -> float:
+        """How far from its drafted angle it hangs, degrees."""
+        return self.rest - self.drafted
+
 
 @dataclass(frozen=True)
 class Draft:
@@ -58,9 +105,9 @@ class Draft:
     pieces are as cut, mirrored for a left hand; everything else is drawn for the right. shell is the leather round
     the object. standoffs: the seam side's, and then the spine side's where that is sewn too. front, back: how each
     is sewn, in the flat or, where it is pierced when dry, as seen from the front; inner: the welt's inner edge there.
-    profile: the main seam's layers at each of its
-    holes. formed: the panels formed and flat, front first. rough: worked
-    on wider grids, for a glance while a measure is in hand. loop and tab are None where there is none.
+    profile: the main seam's layers at each of its holes. carriage, hang: what it rides on a belt by, and how, if at
+    all. formed: the panels formed and flat, front first. rough: worked on wider grids, for a glance while a measure is
+    in hand. loop and tab are None where there is none.
     """
 
     pieces: tuple[Piece, ...]
@@ -78,6 +125,8 @@ class Draft:
     tab: Tab | None
     mirrored: bool
     profile: Profile
+    carriage: Carriage | None = None
+    hang: Hang | None = None
     formed: tuple[Formed, ...] = ()
     rough: bool = False
 

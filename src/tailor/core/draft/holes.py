@@ -14,7 +14,7 @@ from tailor.core.fairing import Line
 ROUNDS = 60
 CLOSE = 1e-7  # mm: how equal the chords are made
 STRAIGHT = 60.0  # mm: an edge that turns on a wider radius than this counts as straight
-LOOK = 0.25  # mm between the places where an edge is looked at for corners
+LOOK = 0.1  # mm between the places where an edge is looked at for corners
 
 
 @dataclass(frozen=True)

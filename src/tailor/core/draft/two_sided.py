@@ -14,9 +14,11 @@ import numpy as np
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
+from tailor.core.draft.belt import Back, with_loop
 from tailor.core.draft.body import Side
 from tailor.core.draft.draft import ROUGH, Draft, Plan, Row
 from tailor.core.draft.flat import rolled, round_corner
+from tailor.core.draft.hang import thing
 from tailor.core.draft.holes import Edge, holed
 from tailor.core.draft.mouth import mouth_height, relief_depth
 from tailor.core.draft.offset import offset
@@ -106,13 +108,22 @@ def draft(
     reasons = (
         mouth, relief, layer, layers, width.width, width.inset, width.margin, angle, *said,
         max((s.reason() for s in stands), key=lambda r: r.value), toe, first, *more,
-        *seam_said(seam, how, profile, leather, height, inner.deviation, fairing),
+        *seam_said(seam, how, profile, leather, height, inner.deviation, fairing), *thing(settings, loft)[1],
     )  # fmt: skip
+    seen = _plan(lines, relief.value)
+    last = panels[-1]
+    back_of = Back("back", np.asarray, True) if flat_back else Back(
+        "back" if moulding.taut else "back blank", last.to_flat, True
+    )  # fmt: skip
+    carried = with_loop(settings, loft, leather, height, seen, mouth.value, margin, how, pieces, back_of)
+    if carried is not None:
+        pieces, reasons = carried.pieces, (*reasons, *carried.reasons)
     pieces = as_marked(settings, pieces)
     mirrored = settings.word("hand") == "left"
     return Draft(
         pieces=tuple(p.mirrored() for p in pieces) if mirrored else pieces,
-        seams=(seam,),
+        seams=(seam, *(carried.seams if carried else ())),
+        carriage=carried.carriage if carried else None,
         rows=_rows(case, stands[0], inset, mouth.value),
         reasons={r.name: r for r in reasons},
         shell=case,
@@ -121,7 +132,7 @@ def draft(
         front=front,
         back=back,
         inner=inner if front.line is lines.stitch else Line(spaced(panels[0].to_flat(inner.points))),
-        plan=_plan(lines, relief.value),
+        plan=seen,
         loop=None,
         tab=None,
         mirrored=mirrored,

@@ -1,0 +1,219 @@
+"""Belt: what a case rides on a belt by, seen from the front, and the loop that is a piece of its own, sewn to the back.
+
+A sewn loop is a strap that bridges the belt: its two feet are sewn to the back above and below. Its length follows
+the neutral line over a slab as wide and thick as the belt with its play. Source: geometry, "Carry".
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+import shapely
+
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.weight import together
+from tailor.core.draft.body import Tab
+from tailor.core.draft.carry import FOOT_SHARE, NARROWEST, ROW_GAP, SLACK, WIDEST, Loop, row_places
+from tailor.core.draft.draft import Carriage, Plan
+from tailor.core.draft.hang import made_up, thing
+from tailor.core.draft.holes import HoleLine
+from tailor.core.draft.mouth import rounded
+from tailor.core.draft.piece import FLIP, Mark, Piece, Seam, punched, title
+from tailor.core.draft.sewn import Stitching, even_stack, sewn, two_layers
+from tailor.core.errors import InputError
+from tailor.core.leather.leather import Leather
+from tailor.core.reason import Reason, stated
+from tailor.core.settings import Settings
+from tailor.core.shell.run import of_chain
+from tailor.core.shell.wrap import Chain, chain
+
+ROWS = ("loop row 1", "loop row 2", "loop row 3", "loop row 4")
+CORNER = 4.0  # mm: the corners of the strap, nipped
+
+
+@dataclass(frozen=True)
+class SewnLoop:
+    """A loop of its own.
+
+    along, half: from its middle to each row and to its end, along the flat strap. across: places of a row's holes. mm.
+    """
+
+    carriage: Carriage
+    along: tuple[float, float]
+    half: float
+    across: Array
+    reasons: tuple[Reason, ...]
+
+
+def of_tab(loop: Loop, tab: Tab, plan: Plan, mouth: float, belt: float) -> Carriage:
+    """The carriage of a loop that grows out of the back: the belt hangs in the top of its fold."""
+    assert plan.loop is not None
+    middle = float(plan.loop[:, 0].mean())
+    rows = tuple(
+        np.column_stack([middle + tab.places - tab.middle, np.full(len(tab.places), v)]) for v in tab.back_rows
+    )
+    top = mouth + loop.rise.value
+    return Carriage((middle, top - belt / 2), loop.width.value, loop.opening, 0.0, rows, plan.loop)
+
+
+def _taut(leather: Leather, opening: float, thick: float) -> tuple[Chain, float]:
+    """The neutral line of a strap over the belt, and how far from its middle it is down on the back again, mm."""
+    end = opening / 2 + thick / np.tan(np.radians(leather.approach))
+    line = chain(
+        np.array([[-opening / 2, opening / 2]]), np.array([[thick, thick]]), 0.0, np.array([[-end, 0.0]]), 0.0,
+        np.array([[end, 0.0]]), leather.offset,
+    )  # fmt: skip
+    return line, end
+
+
+def bridge(leather: Leather, opening: float, thick: float, out: float) -> float:
+    """Neutral length of a strap from its middle over the belt to `out` mm beyond where it is down on the back again."""
+    line, end = _taut(leather, opening, thick)
+    return float(of_chain(line, np.zeros(1)).length_to(np.array([end + out]))[0])
+
+
+def over_belt(leather: Leather, opening: float, thick: float, out: float) -> Array:
+    """The neutral line of a strap over the belt, to `out` mm beyond where it is down: along and up from the back."""
+    line, end = _taut(leather, opening, thick + SLACK)
+    half = of_chain(line, np.zeros(1)).points(0, end + out)
+    return np.vstack([(half * FLIP)[:0:-1], half])
+
+
+def sewn_loop(
+    settings: Settings, leather: Leather, plan: Plan, mouth: float, margin: float, pitch: float, under: float
+) -> SewnLoop:
+    """The loop for the belt of the settings.
+
+    margin: row of stitches to the strap's end or side, and to whatever edge of the back is near. under: x of what
+    hangs from it; the loop is put over that as nearly as the back allows. Raises InputError where no loop fits.
+    """
+    belt, thick = settings.number("belt.width"), settings.number("belt.thickness") + SLACK
+    opening = belt + settings.number("loop.play")
+    cant = settings.number("carry.cant")
+    flat = opening / 2 + thick / np.tan(np.radians(leather.approach))
+    reach = flat + margin + ROW_GAP  # from the belt's middle to the further row
+    drop = settings.settled(
+        stated("loop.drop", reach + margin, "mm", "as high as both feet of the loop lie on the back",
+               belt=belt, feet=2 * (reach - flat + margin))
+    )  # fmt: skip
+    y = mouth - drop.value
+    left, right = _room(plan.between, y - reach, y + reach)
+    room = right - left - 2 * margin
+    if room < pitch:
+        raise InputError(
+            f"the back has {max(room, 0.0):.0f} mm of room for a loop {2 * (reach + margin):.0f} mm long",
+            "loop.landing", "set it to none, or use a narrower belt",
+        )  # fmt: skip
+    width = settings.settled(_width(room + 2 * margin))
+    half = width.value / 2
+    x = float(np.clip(under, min(left + half, right - half), max(left + half, right - half)))
+    places = row_places(width.value, margin, pitch)
+    turn = np.radians(-cant)  # the case hangs turned the other way from the loop drawn on it
+    way = np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
+    rows = tuple(
+        np.column_stack([places, np.full(len(places), v)]) @ way + [x, y]
+        for v in (reach, reach - ROW_GAP, ROW_GAP - reach, -reach)
+    )
+    end = reach + margin
+    outline = np.array([(-half, -end), (half, -end), (half, end), (-half, end)]) @ way + [x, y]
+    along = tuple(bridge(leather, opening, thick, out) for out in (margin, margin + ROW_GAP))
+    length = Reason(
+        "loop.length", 2 * (along[1] + margin), "mm", "over the belt and its play, and two feet of two rows each",
+        {"belt": belt, "belt thickness": thick - SLACK, "play": opening - belt},
+    )  # fmt: skip
+    carriage = Carriage((x, y), width.value, opening, cant, rows, outline)
+    return SewnLoop(carriage, (along[0], along[1]), length.value / 2, places, (width, drop, length))
+
+
+def _room(region: shapely.Geometry, low: float, high: float) -> tuple[float, float]:
+    """The greatest x on the left and the least on the right of the back from one height to another."""
+    lines = [shapely.LineString([(-1e4, v), (1e4, v)]) for v in np.linspace(low, high, 9)]
+    cut = [line.intersection(region) for line in lines]
+    if any(part.is_empty for part in cut):
+        return 0.0, 0.0
+    return max(part.bounds[0] for part in cut), min(part.bounds[2] for part in cut)
+
+
+def _width(room: float) -> Reason:
+    rules = {
+        "as wide a foot as the back has room for": FOOT_SHARE * room,
+        "a wide foot; more only costs leather": WIDEST,
+    }
+    rule = min(rules, key=lambda r: rules[r])
+    if rules[rule] < NARROWEST:
+        return stated("loop.width", NARROWEST, "mm", "least that does not tilt or tear", room=room)
+    return Reason("loop.width", rules[rule], "mm", rule, {"room": room}, {r: v for r, v in rules.items() if r != rule})
+
+
+def strap(loop: SewnLoop, leather: Leather, hole: float) -> Piece:
+    """The loop as it is cut, grain side up, its length upright."""
+    half, end = loop.carriage.foot / 2, loop.half
+    corners = np.array([(-half, -end), (half, -end), (half, end), (-half, end)])
+    radius = min(CORNER, half / 2)
+    cut = np.vstack([
+        rounded(corners[k], corners[k - 1], corners[(k + 1) % 4], radius) for k in range(4)
+    ])  # fmt: skip
+    rows = [
+        np.column_stack([loop.across, np.full(len(loop.across), v)])
+        for v in (loop.along[1], loop.along[0], -loop.along[0], -loop.along[1])
+    ]
+    holes = tuple(h for name, row in zip(ROWS, rows, strict=True) for h in punched(name, "tab", row, hole))
+    words = (
+        Mark("title", 0.0, 0.0, title("loop", 1, leather.thickness), angle=90.0), Mark("face", half * 0.45, 0.0,
+        "grain side up", angle=90.0), Mark("top", -half * 0.5, -10.0, "top", (-half * 0.5, 8.0)),
+    )  # fmt: skip
+    return Piece("loop", 1, "body", leather.thickness, "grain", cut, stitch=tuple(rows), holes=holes, marks=words)
+
+
+def on_back(piece: Piece, flat: tuple[Array, ...], hole: float, turned: bool) -> Piece:
+    """The back with the rows of a loop on it. flat: each row's holes on the flat back as it is seen from the front."""
+    way = FLIP if turned else np.ones(2)
+    rows = tuple(points * way for points in flat)
+    holes = tuple(h for name, row in zip(ROWS, rows, strict=True) for h in punched(name, "back", row, hole))
+    return replace(piece, holes=(*piece.holes, *holes), stitch=(*piece.stitch, *rows))
+
+
+@dataclass(frozen=True)
+class Back:
+    """The piece a loop is sewn to. to_flat: points seen from the front (n, 2) to the flat back as seen from there.
+
+    turned: the piece is drawn turned over from that.
+    """
+
+    name: str
+    to_flat: Callable[[Array], Array]
+    turned: bool
+
+
+@dataclass(frozen=True)
+class Carried:
+    """What a belt loop adds to a case: its pieces with the loop and its rows, further seams, and why."""
+
+    carriage: Carriage
+    pieces: tuple[Piece, ...]
+    seams: tuple[Seam, ...]
+    reasons: tuple[Reason, ...]
+
+
+def with_loop(
+    settings: Settings, loft: Loft, leather: Leather, welt: float, plan: Plan, mouth: float, margin: float,
+    how: Stitching, pieces: tuple[Piece, ...], back: Back,
+) -> Carried | None:  # fmt: skip
+    """A case with a loop of its own on its back, where its settings ask for one. welt: height of its layers, mm."""
+    if settings.word("loop.landing") != "sewn":
+        return None
+    whole = together((thing(settings, loft)[0], made_up(settings, plan, leather.thickness, welt)))
+    loop = sewn_loop(settings, leather, plan, mouth, margin, how.pitch.value, whole.x)
+    flat, hole = tuple(back.to_flat(row) for row in loop.carriage.rows), how.hole.value
+    own = tuple(on_back(p, flat, hole, back.turned) if p.name == back.name else p for p in pieces)
+    row = equal_row(loop.across)
+    two = even_stack(two_layers(("loop", "back"), leather.thickness), row)
+    seams = tuple(sewn(name, (back.name, "loop"), ("tab", "back"), row, two, how, margin) for name in ROWS)
+    return Carried(loop.carriage, (*own, strap(loop, leather, hole)), seams, loop.reasons)
+
+
+def equal_row(across: Array) -> HoleLine:
+    """A straight row of evenly spaced holes, by their places across a loop (n,), mm."""
+    return HoleLine(across - across[0], np.column_stack([across, np.zeros(len(across))]), float(across[1] - across[0]))
