@@ -11,11 +11,12 @@ from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.stations import Station, Table
 from tailor.core.carried.zones import Zone
-from tailor.core.checks import carry, fit, forming, measured, sewing, stitching
+from tailor.core.checks import carry, fastened, fit, forming, measured, sewing, stitching
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.corrections import Correction
 from tailor.core.draft import styles
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.fitted import fitted
 from tailor.core.draft.hang import hung
 from tailor.core.draft.styles import flat_back, folded_sheath, two_panel
 from tailor.core.errors import InputError
@@ -112,7 +113,8 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     before: the draft of a job much like it, from which the flattening sets out; it ends where it would have ended
     anyhow, only sooner. rough: on wider grids, for a glance while a measure is in hand.
     """
-    return hung(job.settings, STYLES[job.style](job.settings, job.loft, job.zones, before, rough))
+    made = STYLES[job.style](job.settings, job.loft, job.zones, before, rough)
+    return hung(job.settings, fitted(job.settings, made))
 
 
 def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
@@ -122,6 +124,7 @@ def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
         *forming.verdicts(job.settings, job.loft, job.zones, made),
         *sewing.verdicts(job.settings, made),
         *stitching.verdicts(job.settings, made),
+        *fastened.verdicts(made),
         *carry.verdicts(job.settings, made),
         measured.verdict(job.settings, job.capture, job.loft),
     ]

@@ -15,6 +15,7 @@ from types import MappingProxyType
 
 from tailor.core.corrections import Correction
 from tailor.core.errors import InputError
+from tailor.core.leather.fastenings import of_kind
 from tailor.core.leather.machine import BEDS
 from tailor.core.leather.moulding import EVERYWHERE, HOLLOWS
 from tailor.core.leather.moulding import METHODS as MOULDINGS
@@ -181,6 +182,8 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("stitch.back", _R, 2.0, 0, 8, "back-stitches at the end: 2 is usual, 1.5 gives matching ends"),
         _pick("stitch.wrap", "yes", ("yes", "no"), "whether a stitch wraps over each open end"),
         _pick("stitch.bed", "flat bed", tuple(BEDS), "the sewing machine, where one is used"),
+        _pick("seam.rivets", "none", ("none", *of_kind("rivet", "screw")), "set at the open ends of the seam"),
+        _pick("back.drain", "none", ("none", *of_kind("grommet")), "drain in a flat back, at the tip"),
         _key("seam.fairing", _L, 0.25, 0, 3, "greatest distance fairing may move a line"),
         _key("mouth.y", _L, None, -1e4, 1e4, "height of the mouth on the object"),
         _key("mouth.relief", _L, None, 0, 60, "depth of the scoop in the front of the mouth"),

@@ -29,6 +29,7 @@ LABELS = {
     "leather.gather": "takes up", "leather.turn": "hide turned", "mould.method": "moulded with",
     "mould.where": "moulded where", "mould.valley": "valley", "mould.stretch": "wet stretch",
     "mould.margin": "form margin",
+    "seam.rivets": "rivets", "back.drain": "drain",
     "loop.drop": "belt below mouth", "carry.cant": "cant", "object.mass": "object weighs",
     "object.balance": "balances at", "leather.density": "leather weighs", "hang.rest": "hangs at",
     "hang.slack": "turns on the belt", "hang.foot": "steady foot", "hang.away": "pulls away",
@@ -50,7 +51,8 @@ AT_STAGE = {
     ),
     "Stitch": (
         "stitch.method", "stitch.holes", "stitch.thread", "stitch.marks", "stitch.back", "stitch.wrap", "stitch.count",
-        "stitch.bed", "seam.first_hole", "seam.pitch", "seam.hole", "seam.stitch_inset", "seam.margin", "seam.thread",
+        "stitch.bed", "seam.rivets", "back.drain",
+        "seam.first_hole", "seam.pitch", "seam.hole", "seam.stitch_inset", "seam.margin", "seam.thread",
         "seam.stack", "seam.faired", "seam.fold_hole", "seam.chord", "seam.count", "seam.time",
     ),
     "Carry": (
@@ -94,6 +96,8 @@ def known(job: Job, made: Draft, name: str) -> bool:
         return made.plan.fold is not None
     if name == "fit.approach":
         return made.shell.moulding.taut
+    if name == "back.drain":
+        return made.plan.fold is None and made.shell.plane > 0
     if name == "stitch.bed":
         return METHODS[job.settings.word("stitch.method")].machine
     if name == "mould.margin":

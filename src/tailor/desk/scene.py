@@ -215,10 +215,11 @@ def _places_flat(scene: Scene, made: Draft, placed: Sequence[Piece]) -> None:
     at["seam.fairing"] = at["seam.faired"] = on(line(np.array([0.75 * line.length * n / len(holes)]))[0])
     for share, key in enumerate((
         "stitch.method", "stitch.holes", "stitch.thread", "stitch.marks", "stitch.count", "stitch.bed",
-        "seam.count", "seam.time",
+        "seam.count", "seam.time", "back.drain",
     )):  # fmt: skip
         at[key] = on(holes[(2 * share + 3) * n // 22])
     at["stitch.back"], at["stitch.wrap"] = on(holes[1]), on(holes[0])
+    at["seam.rivets"] = on(holes[2], -inset / 2)
     at["welt.width"] = on(holes[n // 6], 0.0, shift_welt)
     at["welt.proud"] = on(holes[n // 4], margin, shift_welt)
     at["welt.layers"] = on(holes[n // 3], 0.0, shift_welt)

@@ -36,9 +36,14 @@ LINES: Mapping[str, LineStyle] = MappingProxyType({
         LineStyle("skive", WALNUT, 0.25, (1, 1)),
         LineStyle("register", INK, 0.35),
         LineStyle("zone", LOGWOOD, 0.9),
+        LineStyle("fitting", GALL, 0.35),
         LineStyle("plumb", LOGWOOD, 0.35, (3, 1)),
     )
 })  # fmt: skip
+
+
+_TURN = np.linspace(0, 2 * np.pi, 49)[:-1]
+CIRCLE = np.column_stack([np.cos(_TURN), np.sin(_TURN)])
 
 
 @dataclass(frozen=True)
@@ -58,6 +63,9 @@ def strokes(piece: Piece) -> Iterator[Stroke]:
         yield Stroke("fold", fold)
     for line in piece.stitch:
         yield Stroke("stitch", line)
+    for fitting in piece.fittings:
+        for across in (fitting.hole, fitting.cap):
+            yield Stroke("fitting", np.array([fitting.x, fitting.y]) + across / 2 * CIRCLE, closed=True)
     if piece.trim is not None:
         yield Stroke("trim", piece.trim, closed=True)
     for mark in piece.marks:

@@ -42,6 +42,7 @@ def report(job: Job, made: Draft, said: Sequence[Verdict]) -> dict[str, Any]:
             }
             for s in made.seams
         ],
+        "hardware": [vars(h) for h in made.hardware],
         "hang": None if made.hang is None else _hang(made.hang),
         "checks": checks(said),
         "reasons": [
@@ -112,5 +113,6 @@ def _piece(piece: Piece) -> dict[str, Any]:
             {"seam": h.seam, "edge": h.edge, "x": round(h.x, 5), "y": round(h.y, 5), "diameter": h.diameter}
             for h in piece.holes
         ],
+        "fittings": [vars(f) for f in piece.fittings],
         "area": piece.area,
     }

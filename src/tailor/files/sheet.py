@@ -43,6 +43,7 @@ def moved(piece: Piece, by: Array) -> Piece:
         folds=tuple(f + by for f in piece.folds),
         stitch=tuple(s + by for s in piece.stitch),
         holes=tuple(replace(h, x=h.x + dx, y=h.y + dy) for h in piece.holes),
+        fittings=tuple(replace(f, x=f.x + dx, y=f.y + dy) for f in piece.fittings),
         rules=tuple(replace(r, points=r.points + by) for r in piece.rules),
         marks=tuple(
             replace(m, x=m.x + dx, y=m.y + dy, toward=(m.toward[0] + dx, m.toward[1] + dy) if m.toward else None)

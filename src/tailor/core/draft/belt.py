@@ -30,6 +30,7 @@ from tailor.core.shell.run import of_chain
 from tailor.core.shell.wrap import Chain, chain
 
 ROWS = ("loop row 1", "loop row 2", "loop row 3", "loop row 4")
+WORDS = 6.0  # mm between a row of stitches and the words below it
 CORNER = 4.0  # mm: the corners of the strap, nipped
 
 
@@ -172,7 +173,20 @@ def on_back(piece: Piece, flat: tuple[Array, ...], hole: float, turned: bool) ->
     way = FLIP if turned else np.ones(2)
     rows = tuple(points * way for points in flat)
     holes = tuple(h for name, row in zip(ROWS, rows, strict=True) for h in punched(name, "back", row, hole))
-    return replace(piece, holes=(*piece.holes, *holes), stitch=(*piece.stitch, *rows))
+    words = [m for m in piece.marks if (m.kind != "register" and m.toward is None) or m.kind == "top"]
+    low, high = min(float(r[:, 1].min()) for r in rows), max(float(r[:, 1].max()) for r in rows)
+    top = max((m.toward[1] if m.toward else m.y for m in words), default=low)
+    beside = float(np.mean([m.x for m in words])) if words else 0.0
+    across = np.vstack(rows)[:, 0]
+    covered = top > low - WORDS and across.min() - WORDS < beside < across.max() + WORDS and bool(words)
+    down = top - (low - WORDS) if covered and min(m.y for m in words) < high else 0.0
+    marks = tuple(_lower(m, down) if m in words else m for m in piece.marks)
+    return replace(piece, holes=(*piece.holes, *holes), stitch=(*piece.stitch, *rows), marks=marks)
+
+
+def _lower(mark: Mark, by: float) -> Mark:
+    toward = None if mark.toward is None else (mark.toward[0], mark.toward[1] - by)
+    return replace(mark, y=mark.y - by, toward=toward)
 
 
 @dataclass(frozen=True)

@@ -99,6 +99,22 @@ class Hang:
 
 
 @dataclass(frozen=True)
+class Hardware:
+    """A fastening of a draft. stack: what it goes through; post: the one to take, None where all are too short. mm.
+
+    place: where it is, in words. y: height it is at. found: whether there was room for it. moved: how far it had to go.
+    """
+
+    name: str
+    place: str
+    y: float
+    stack: float
+    post: float | None
+    found: bool
+    moved: float
+
+
+@dataclass(frozen=True)
 class Draft:
     """Pieces, seams and the numbers behind them.
 
@@ -106,8 +122,8 @@ class Draft:
     the object. standoffs: the seam side's, and then the spine side's where that is sewn too. front, back: how each
     is sewn, in the flat or, where it is pierced when dry, as seen from the front; inner: the welt's inner edge there.
     profile: the main seam's layers at each of its holes. carriage, hang: what it rides on a belt by, and how, if at
-    all. formed: the panels formed and flat, front first. rough: worked on wider grids, for a glance while a measure is
-    in hand. loop and tab are None where there is none.
+    all. hardware: its fastenings. formed: the panels formed and flat, front first. rough: worked on wider grids, for a
+    glance while a measure is in hand. loop and tab are None where there is none.
     """
 
     pieces: tuple[Piece, ...]
@@ -127,6 +143,7 @@ class Draft:
     profile: Profile
     carriage: Carriage | None = None
     hang: Hang | None = None
+    hardware: tuple[Hardware, ...] = ()
     formed: tuple[Formed, ...] = ()
     rough: bool = False
 

@@ -46,6 +46,17 @@ class Mark:
 
 
 @dataclass(frozen=True)
+class Fitting:
+    """A fastening on a piece: its name, where its hole is punched, and how wide its hole and its cap are, mm."""
+
+    name: str
+    x: float
+    y: float
+    hole: float
+    cap: float
+
+
+@dataclass(frozen=True)
 class Rule:
     """A line marked on a piece that is neither cut, folded nor stitched: kind is "welt", "glue" or "skive"."""
 
@@ -73,6 +84,7 @@ class Piece:
     holes: tuple[Hole, ...] = ()
     rules: tuple[Rule, ...] = ()
     marks: tuple[Mark, ...] = ()
+    fittings: tuple[Fitting, ...] = ()
 
     @property
     def area(self) -> float:
@@ -103,6 +115,7 @@ class Piece:
             holes=tuple(replace(h, x=-h.x) for h in self.holes),
             rules=tuple(replace(r, points=flip(r.points)) for r in self.rules),
             marks=tuple(map(turn, self.marks)),
+            fittings=tuple(replace(f, x=-f.x) for f in self.fittings),
         )
 
 

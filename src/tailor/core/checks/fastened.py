@@ -1,0 +1,53 @@
+"""Will its fastenings hold: room clear of thread and edges, and a post that suits the stack."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from tailor.core.checks.verdict import Ruling, Verdict
+from tailor.core.draft.draft import Draft, Hardware
+from tailor.core.leather.fastenings import FASTENINGS, LONG
+
+
+def verdicts(draft: Draft) -> Iterator[Verdict]:
+    """Verdicts on each fastening."""
+    for fitting in draft.hardware:
+        yield _room(fitting)
+        yield _post(fitting)
+
+
+def _room(one: Hardware) -> Verdict:
+    size = FASTENINGS[one.name]
+    key = "back.drain" if size.kind == "grommet" else "seam.rivets"
+    when = "Set it while the back still lies flat." if size.kind == "grommet" else "Set it after the seam is sewn."
+    if not one.found:
+        return Verdict(
+            f"Room for the {size.kind}, {one.place}", Ruling.STOP, 0.0, size.edge, "mm",
+            f"No room here: it wants {size.edge:g} mm to every edge and must not cut a thread hole. Widen the welt, "
+            "or take a smaller one.", one.place, one.y, ((key, "none"),), "Stitch",
+        )  # fmt: skip
+    moved = f"Moved {one.moved:.1f} mm to clear thread holes and edges. " if one.moved > 0.05 else ""
+    return Verdict(
+        f"Room for the {size.kind}, {one.place}", Ruling.OK, size.edge, size.edge, "mm", moved + when, one.place, one.y,
+        (), "Stitch",
+    )  # fmt: skip
+
+
+def _post(one: Hardware) -> Verdict:
+    size = FASTENINGS[one.name]
+    wanted = one.stack + size.setting
+    name = f"Post of the {size.kind}, {one.place}"
+    if one.post is None:
+        return Verdict(
+            name, Ruling.STOP, max(size.posts), wanted, "mm",
+            f"The longest there is does not go through {one.stack:.1f} mm of leather. Thin it, or take another.",
+            one.place, one.y, (), "Stitch",
+        )  # fmt: skip
+    long_ = one.post - wanted > LONG
+    return Verdict(
+        name, Ruling.LOOK if long_ else Ruling.OK, one.post, wanted, "mm",
+        "The next post is longer than this stack wants and bends as it is set: put a washer under it, or another size."
+        if long_ else f"{size.setting:g} mm stand out of {one.stack:.1f} mm of leather to be set."
+        if size.setting else f"It screws home through {one.stack:.1f} mm of leather.",
+        one.place, one.y, (), "Stitch",
+    )  # fmt: skip

@@ -1,0 +1,135 @@
+"""Fastenings: never in a thread hole, never nearer than they may be, in step on every piece, with a post that suits."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from shapely.geometry import Point, Polygon, box
+
+from tailor import demo
+from tailor.core.draft.fastening import THREAD_ROOM, Wanted, placed
+from tailor.core.errors import InputError
+from tailor.core.job import draft, judge
+from tailor.core.leather.fastenings import FASTENINGS, Fastening, read
+
+HOLE = 1.2
+
+
+def test_500_layouts_leave_none_in_a_thread_hole_or_too_near() -> None:
+    rng = np.random.default_rng(7)
+    sizes, nowhere = list(FASTENINGS.values()), 0
+    for _ in range(500):
+        wide, high = rng.uniform(25, 90, 2)
+        corners = np.array([(0, 0), (wide, 0), (wide * rng.uniform(0.7, 1), high), (wide * rng.uniform(0, 0.3), high)])
+        leather = Polygon(corners)
+        inset, pitch = rng.uniform(4, 9), rng.uniform(3, 5)
+        ring = leather.buffer(-inset).exterior
+        holes = np.array([ring.interpolate(s).coords[0] for s in np.arange(0, ring.length, pitch)]).reshape(-1, 2)
+        wanted = [
+            Wanted(sizes[rng.integers(len(sizes))], *map(float, rng.uniform(0, 1, 2) * [wide, high]), give=12.0)
+            for _ in range(rng.integers(1, 5))
+        ]
+        found = placed(wanted, leather, holes, HOLE)
+        assert [p.wanted for p in found] == wanted
+        put = [p for p in found if p.place is not None]
+        nowhere += len(found) - len(put)
+        for k, one in enumerate(put):
+            at, size = Point(one.place), one.wanted.fastening
+            assert leather.contains(at)
+            assert leather.exterior.distance(at) >= size.edge
+            if len(holes):
+                assert np.hypot(*(holes - one.place).T).min() >= (size.hole + HOLE) / 2 + THREAD_ROOM
+            for other in put[:k]:
+                assert at.distance(Point(other.place)) >= max(size.apart, other.wanted.fastening.apart)
+            assert one.moved == pytest.approx(at.distance(Point(one.wanted.x, one.wanted.y)))
+            assert one.moved <= one.wanted.give + 1e-6
+        for one in found:  # no room means no room: nowhere within its give would have done on an empty piece either
+            if one.place is None and len(found) == 1:
+                off, size = rng.uniform(-12, 12, (400, 2)), one.wanted.fastening
+                for x, y in off[np.hypot(*off.T) < 12] + np.array([one.wanted.x, one.wanted.y]):
+                    clear = np.hypot(*(holes - [x, y]).T).min() if len(holes) else 99
+                    free = clear >= (size.hole + HOLE) / 2 + THREAD_ROOM + 0.05
+                    in_it = leather.contains(Point(x, y)) and leather.exterior.distance(Point(x, y)) >= size.edge + 0.05
+                    assert not (free and in_it)
+    assert 0 < nowhere < 500
+
+
+def test_where_it_is_free_it_stays_where_it_is_wanted() -> None:
+    (one,) = placed([Wanted(FASTENINGS["snap 10"], 40, 30, 10)], box(0, 0, 80, 60), np.empty((0, 2)), HOLE)
+    assert (one.place, one.moved) == ((40, 30), 0)
+    half = Wanted(FASTENINGS["snap 10"], 40, 30, 10, box(44, 0, 80, 60))
+    (kept,) = placed([half], box(0, 0, 80, 60), np.empty((0, 2)), HOLE)
+    assert kept.place == pytest.approx((44, 30))
+
+
+@pytest.mark.parametrize("hand", ["right", "left"])
+@pytest.mark.parametrize("name", demo.names())
+def test_rivets_are_in_step_on_every_piece(name: str, hand: str) -> None:
+    job = demo.job(name).typed("seam.rivets", "rapid rivet 7").typed("welt.width", "17mm").typed("hand", hand)
+    made = draft(job)
+    ends = 1 if made.plan.fold is not None else 2
+    assert [h.found for h in made.hardware] == [True] * ends
+    spots = []
+    for piece in made.pieces:
+        for edge in ("front", "welt", "back"):
+            holes = piece.holes_of("main", edge)
+            if len(holes) == 0 or (edge == "back" and piece.name == "template"):
+                continue
+            own = np.array([(f.x, f.y) for f in piece.fittings])
+            near = [np.sort(np.hypot(*(holes[:6] - at).T)) for at in own]
+            spots.append(min(near, key=lambda d: float(d[0])))
+            for at in own:
+                assert np.hypot(*(holes - at).T).min() >= (2.6 + made.value("seam.hole")) / 2 + 0.6
+            if piece.name != "welt":
+                cut = Polygon(made.plan.outline) if piece.name == "template" else Polygon(piece.cut)
+                way = [-1, 1] if piece.name == "template" and made.mirrored else [1, 1]
+                assert all(cut.exterior.distance(Point(at * way)) >= 5.5 for at in own)
+    assert len(spots) == 3 if "template" not in [p.name for p in made.pieces] else len(spots) >= 2
+    for other in spots[1:]:  # as far from each of the first holes, however the piece is turned or flattened
+        assert other == pytest.approx(spots[0], abs=0.35)
+
+
+def test_a_drain_lies_at_the_tip_of_a_flat_back_only() -> None:
+    job = demo.job("shears").typed("back.drain", "grommet 5")
+    made = draft(job)
+    (one,) = made.hardware
+    (fitting,) = made.piece("back").fittings
+    assert one.found
+    assert Polygon(made.plan.welt).contains(Point(-fitting.x, fitting.y))
+    assert abs(fitting.y - made.shell.loft.tip) < 25
+    assert [v.ruling.value for v in judge(job, made) if "grommet" in v.name] == ["ok", "ok"]
+    assert draft(demo.job("radio").typed("back.drain", "grommet 5")).hardware == ()
+
+
+def test_no_room_and_a_post_that_does_not_suit_are_told() -> None:
+    hook = demo.job("spar-hook").typed("seam.rivets", "rapid rivet 9")
+    told = {v.name: v for v in judge(hook, draft(hook)) if "rivet" in v.name}
+    assert {v.ruling.value for n, v in told.items() if n.startswith("Room")} == {"stop"}
+    assert "No room here" in told["Room for the rivet, mouth, right"].reason
+    thick = demo.job("eaves-blade").typed("seam.rivets", "small screw").typed("welt.layers", "5")
+    post = {v.name: v for v in judge(thick, draft(thick))}["Post of the screw, mouth"]
+    assert post.ruling.value == "stop"
+    rivet = FASTENINGS["copper rivet"]
+    assert rivet.post(9.0) == 13
+    assert rivet.post(3.0) == 10
+    assert rivet.post(40.0) is None
+    thin = demo.job("whetstone").typed("seam.rivets", "copper rivet").typed("leather.thickness", "1mm")
+    post = {v.name: v for v in judge(thin, draft(thin))}["Post of the rivet, mouth, right"]
+    assert post.ruling.value == "look"
+    assert "bends" in post.reason
+
+
+TABLE = "name,kind,hole,cap,edge,apart,setting,posts\nmine,rivet,3,8,6,12,2,6;9\n"
+
+
+def test_a_table_of_ones_own_is_read_or_refused_by_the_row() -> None:
+    assert read(TABLE, "mine.csv") == {"mine": Fastening("mine", "rivet", 3, 8, 6, 12, 2, (6, 9))}
+    for text, said in (
+        (TABLE.replace("apart,", ""), "mine.csv: it has no column 'apart'"),
+        (TABLE.replace("6;9", "long"), "row 2: it has a size that is no number"),
+        (TABLE + TABLE.splitlines()[1], "row 3: 'mine' is there twice"),
+        (TABLE.replace("3,8,", "9,8,"), "row 2: its sizes cannot be"),
+        ("", "no column"),
+    ):
+        with pytest.raises(InputError, match=said.replace("(", r"\(")):
+            read(text, "mine.csv")
