@@ -56,7 +56,8 @@ def test_from_measurements_to_pattern(folder: Path, capsys: pytest.CaptureFixtur
     assert report["job"]["settings"]["belt.width"] == pytest.approx(38.1)
     for station in report["stations"]:
         assert station["x_stitch"] - station["x_welt"] == pytest.approx(report["job"]["settings"]["seam.stitch_inset"])
-    assert {p.name for p in (folder / "out").iterdir()} == {"pattern.pdf", "pattern.svg", "pattern.dxf", "report.json"}
+    written = {"pattern.pdf", "pattern.svg", "pattern.dxf", "report.json", "marking-strip.pdf"}
+    assert {p.name for p in (folder / "out").iterdir()} == written
     assert run(capsys, "set", job, "seam.standoff=auto")[0] == 0
     assert "seam.standoff" not in json.loads(job.read_text())["settings"]
 

@@ -28,6 +28,9 @@ def test_print_hands_the_pdf_to_the_printer_or_says_where_it_lies(
     with qtbot.waitSignal(shown.written, timeout=20000):
         shown.paperwork.print_()
     assert "print-scaling=none" in (tmp_path / "asked").read_text()
+    with qtbot.waitSignal(shown.written, timeout=20000):
+        shown.acts["strip"].trigger()
+    assert "marking-strip.pdf" in (tmp_path / "asked").read_text()
     printer.write_text("#!/bin/sh\nexit 1\n")
     with qtbot.waitSignal(shown.written, timeout=20000):
         shown.paperwork.print_()

@@ -13,9 +13,10 @@ import pdfplumber
 import pytest
 import shapely
 import svgelements
-from shapely.geometry import LineString, Polygon
+from shapely.geometry import LineString, MultiPoint, Polygon
 
 from tailor import demo
+from tailor.core.draft.marking import marking_strips
 from tailor.core.job import Job, draft, mocked
 from tailor.files import pattern
 from tailor.files.linework import LINES
@@ -180,3 +181,23 @@ def test_every_construction_is_written_whole(name: str, tmp_path: Path) -> None:
         assert {"mould.valley", "mould.stretch", "mould.margin"} <= {r["name"] for r in report["reasons"]}
     card = mocked(job, made, "card")
     assert draft(card).shell.leather.thickness == pytest.approx(0.4)
+
+
+@pytest.mark.parametrize("name", demo.names())
+def test_the_marking_strip_carries_every_hole_in_its_place(name: str, tmp_path: Path) -> None:
+    made = draft(demo.job(name))
+    strips = marking_strips(made)
+    at: list[float] = []
+    for strip in strips:
+        run = np.sort(np.array([h.y for h in strip.holes]))[::-1]
+        assert np.ptp(run) < 240  # on one page
+        assert Polygon(strip.cut).contains(MultiPoint([(h.x, h.y) for h in strip.holes]))
+        at += list((at[-1] if at else 0.0) + run[0] - run[1 if at else 0 :])
+    wanted = made.front.holes.at - made.front.holes.at[0]
+    assert at == pytest.approx(wanted[: len(at)], abs=1e-9)
+    assert len(at) >= made.seams[0].count
+    pattern.write(demo.job(name), tmp_path)
+    with pdfplumber.open(tmp_path / "marking-strip.pdf") as pdf:
+        assert "marking strip" in pdf.pages[0].extract_text()
+        (page, *_) = pdf.pages
+        assert len(page.curves) > 20

@@ -22,7 +22,7 @@ _JOBS: dict[str, tuple[str, str, str, dict[str, float | int | str]]] = {
     "shears": (
         "Sheep-foot shears", "flat-back", "shears.csv",
         {"mould.method": "bone", "leather.thickness": 2.4, "loop.landing": "sewn", "object.mass": 310.0,
-         "object.balance": 92.0},
+         "object.balance": 92.0, "back.drain": "grommet 5"},
     ),
     "radio": (
         "Two-way radio", "two-panel", "radio.csv",

@@ -57,6 +57,10 @@ class Paperwork(QObject):
         """Send the pattern to the printer at true scale; where there is none, say where the PDF lies."""
         self._write(keeping.folder() / "print", lambda paths: self._send(paths[0]))
 
+    def print_strip(self) -> None:
+        """Send the strip that stitches are marked by to the printer."""
+        self._write(keeping.folder() / "print", lambda paths: self._send(paths[-1]))
+
     def print_mock_up(self, material: str) -> None:
         """Send the pattern for a mock-up to the printer: the same lines, in card or foam."""
         made = self.bench.made

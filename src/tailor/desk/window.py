@@ -136,6 +136,7 @@ class Window(QMainWindow):
         menu.addSeparator()
         menu.addAction(self._act("export", "Write the pattern …", "Ctrl+E", self.ask_export))
         menu.addAction(self._act("print", "Print at true scale", "Ctrl+P", self.paperwork.print_))
+        menu.addAction(self._act("strip", "Print the marking strip", "Ctrl+M", self.paperwork.print_strip))
         mock_up = menu.addMenu("Print a mock-up")
         for material in MOCK_UPS:
             said = "Foam as thick as the leather" if material == "foam" else material.capitalize()

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from tailor.core.draft.marking import marking_strips
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.files import dxf, pdf, report, svg
 from tailor.files.sheet import lay
 
-NAMES = ("pattern.pdf", "pattern.svg", "pattern.dxf", "report.json")
+NAMES = ("pattern.pdf", "pattern.svg", "pattern.dxf", "report.json", "marking-strip.pdf")
 
 
 def write(job: Job, folder: Path, paper: str = "a4") -> list[Path]:
@@ -29,4 +30,5 @@ def write(job: Job, folder: Path, paper: str = "a4") -> list[Path]:
     svg.write(sheet, job.name, paths[1])
     dxf.write(sheet, paths[2])
     report.write(job, made, said, paths[3])
+    pdf.write(lay(marking_strips(made)), f"{job.name}: marking strip", paper, paths[4])
     return paths
