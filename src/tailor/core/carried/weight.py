@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -31,6 +32,7 @@ def together(bodies: Iterable[Body]) -> Body:
     return Body(mass, float(x), float(y), float(z))
 
 
+@lru_cache(maxsize=16)
 def solid(loft: Loft, density: float) -> Body:
     """The object as if it were all of one stuff. density: g/cm³."""
     y = np.linspace(loft.tip, loft.top, max(int((loft.top - loft.tip) / STEP), 8) + 1)

@@ -69,10 +69,11 @@ def _taut(leather: Leather, opening: float, thick: float) -> tuple[Chain, float]
     return line, end
 
 
-def bridge(leather: Leather, opening: float, thick: float, out: float) -> float:
-    """Neutral length of a strap from its middle over the belt to `out` mm beyond where it is down on the back again."""
+def bridge(leather: Leather, opening: float, thick: float, *outs: float) -> tuple[float, ...]:
+    """Neutral lengths of a strap from its middle over the belt to so many mm beyond where it is down again."""
     line, end = _taut(leather, opening, thick)
-    return float(of_chain(line, np.zeros(1)).length_to(np.array([end + out]))[0])
+    half = of_chain(line, np.zeros(1))
+    return tuple(float(half.length_to(np.array([end + out]))[0]) for out in outs)
 
 
 def over_belt(leather: Leather, opening: float, thick: float, out: float) -> Array:
@@ -119,7 +120,7 @@ def sewn_loop(
     )
     end = reach + margin
     outline = np.array([(-half, -end), (half, -end), (half, end), (-half, end)]) @ way + [x, y]
-    along = tuple(bridge(leather, opening, thick, out) for out in (margin, margin + ROW_GAP))
+    along = bridge(leather, opening, thick, margin, margin + ROW_GAP)
     length = Reason(
         "loop.length", 2 * (along[1] + margin), "mm", "over the belt and its play, and two feet of two rows each",
         {"belt": belt, "belt thickness": thick - SLACK, "play": opening - belt},

@@ -47,8 +47,7 @@ def placed(wanted: Sequence[Wanted], leather: Polygon, holes: Array, diameter: f
 
     Those with the least freedom are put down first. What finds no room within its give is left out, and says so.
     """
-    thread = [Point(hole) for hole in holes]
-    free = [_free(w, leather, thread, diameter) for w in wanted]
+    free = [_free(w, leather, holes, diameter) for w in wanted]
     found: dict[int, Placed] = {}
     for k in sorted(range(len(wanted)), key=lambda k: free[k].area):
         w, room = wanted[k], free[k]
@@ -70,12 +69,13 @@ def _round(at: Point, radius: float) -> Polygon:
     return at.buffer((radius + SURE) / np.cos(np.pi / (4 * ROUND)), quad_segs=ROUND)
 
 
-def _free(w: Wanted, leather: Polygon, thread: Sequence[Point], diameter: float) -> BaseGeometry:
+def _free(w: Wanted, leather: Polygon, holes: Array, diameter: float) -> BaseGeometry:
     """Where a fastening may go for all that lies still."""
-    at = Point(w.x, w.y)
-    room = leather.buffer(-w.fastening.edge - SURE, quad_segs=ROUND).intersection(at.buffer(w.give, quad_segs=ROUND))
+    at, reach = Point(w.x, w.y), w.give + w.fastening.edge + 1.0
+    near = shapely.clip_by_rect(leather, w.x - reach, w.y - reach, w.x + reach, w.y + reach)  # the rest is out of reach
+    room = near.buffer(-w.fastening.edge - SURE, quad_segs=ROUND).intersection(at.buffer(w.give, quad_segs=ROUND))
     room = room if w.within is None else room.intersection(w.within)
     clear = (w.fastening.hole + diameter) / 2 + THREAD_ROOM
-    near = [p for p in thread if p.distance(at) < w.give + clear]
-    rings: BaseGeometry = shapely.union_all([_round(p, clear) for p in near])
+    thread = [Point(h) for h in holes if np.hypot(*(h - [w.x, w.y])) < w.give + clear]
+    rings: BaseGeometry = shapely.union_all([_round(p, clear) for p in thread])
     return room.difference(rings)
