@@ -139,3 +139,27 @@ def test_a_table_of_ones_own_is_read_or_refused_by_the_row() -> None:
     ):
         with pytest.raises(InputError, match=said.replace("(", r"\(")):
             read(text, "mine.csv")
+
+
+def test_a_loop_that_snaps_open_has_its_snaps_on_strap_and_back() -> None:
+    job = demo.job("shears").typed("loop.foot", "snap 10").typed("loop.width", "34mm").typed("back.drain", "none")
+    made = draft(job)
+    strap, back = made.piece("loop"), made.piece("back")
+    assert len(strap.fittings) == len(back.fittings) == 2  # a wide foot gets two
+    assert [s.name for s in made.seams] == ["main", "loop row 1", "loop row 2"]
+    on_strap, on_back = (np.array([(f.x, f.y) for f in p.fittings]) for p in (strap, back))
+    assert np.ptp(on_strap[:, 0]) == pytest.approx(np.ptp(on_back[:, 0])) == pytest.approx(34 - 2 * 8)
+    for at in on_strap:
+        assert Polygon(strap.cut).exterior.distance(Point(at)) == pytest.approx(8, abs=1e-6)
+    # closed round the belt, the strap reaches: from row to snap it is longer than the back between them
+    row = strap.holes_of("loop row 2", "tab")[0, 1]
+    apart = back.holes_of("loop row 2", "back")[0, 1] - on_back[0, 1]
+    assert 1 < (row - on_strap[0, 1]) - apart < 6
+    assert [h.found for h in made.hardware] == [True, True]
+    assert {v.ruling.value for v in judge(job, made) if "snap" in v.name} == {"ok"}
+    narrow = job.typed("loop.width", "14mm")
+    one = draft(narrow)
+    assert len(one.piece("loop").fittings) == 1
+    assert {v.ruling.value for v in judge(narrow, one) if v.name.startswith("Room for the snap")} == {"stop"}
+    thick = job.typed("leather.thickness", "4mm")
+    assert {v.ruling.value for v in judge(thick, draft(thick)) if v.name.startswith("Post of the snap")} == {"stop"}

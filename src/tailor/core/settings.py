@@ -194,6 +194,7 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("loop.rise", _L, None, 0, 400, "top of the loop above the mouth"),
         _pick("loop.landing", "back", ("back", "handle", "sewn", "none"),
               "where a loop out of the back is sewn down; sewn for a loop of its own, none for no loop"),
+        _pick("loop.foot", "sewn", ("sewn", *of_kind("snap")), "lower foot of a loop of its own: sewn, or snapped"),
         _key("loop.drop", _L, None, 0, 400, "mouth down to the middle of the belt in a sewn loop"),
         _key("carry.cant", _A, 0.0, -60, 60, "angle the case is to hang at, its tip towards the seam side"),
         _key("object.mass", Kind.MASS, None, 1, 20000, "what the object weighs"),

@@ -68,12 +68,13 @@ def draw_belted(painter: QPainter, room: QRectF, cut: Belted, units: System) -> 
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(QPen(QColor(GALL), 1, Qt.PenStyle.DotLine))
     painter.drawPath(path(lying(cut.neutral), view))
-    painter.setPen(QPen(QColor(INDIGO), 2.4))
     outer = float(cut.loop[:, 0].max())
-    for y in cut.rows:
-        near = cut.loop[np.abs(cut.loop[:, 1] - y) < 3.0]
-        top = float(near[:, 0].max()) if len(near) else outer
-        painter.drawLine(view.map(QPointF(y, float(cut.back[:, 0].min()))), view.map(QPointF(y, top)))
+    for places, colour, wide in ((cut.rows, INDIGO, 2.4), (cut.posts, GALL, 5.0)):
+        painter.setPen(QPen(QColor(colour), wide))
+        for y in places:
+            near = cut.loop[np.abs(cut.loop[:, 1] - y) < 3.0]
+            top = float(near[:, 0].max()) if len(near) else outer
+            painter.drawLine(view.map(QPointF(y, float(cut.back[:, 0].min()))), view.map(QPointF(y, top)))
     painter.setFont(theme.text(9.5))
     painter.setPen(QColor(theme.PAPER))
     middle = view.map(QPointF(*map(float, lying(cut.belt).mean(axis=0))))

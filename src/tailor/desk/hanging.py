@@ -68,7 +68,7 @@ def _hung(scene: Scene, job: Job, made: Draft, on: Carriage, hang: Hang) -> None
     foot = min(low, float(case[:, 1].min())) - WORDS / 2
     scene.captions = [
         ((left + right) / 2, foot, "as drafted"),
-        (float(level[0]), foot, f"as it hangs, {hang.rest:.1f}°"),
+        (float(level[0]), foot, f"as it hangs, {round(hang.rest, 1) + 0.0:.1f}°"),
     ]
     ends = np.vstack([points for points, _, _ in scene.fills])
     scene.room = (float(ends[:, 0].min()), foot - WORDS / 2, float(ends[:, 0].max()), float(ends[:, 1].max()))

@@ -30,7 +30,7 @@ LABELS = {
     "mould.where": "moulded where", "mould.valley": "valley", "mould.stretch": "wet stretch",
     "mould.margin": "form margin",
     "seam.rivets": "rivets", "back.drain": "drain",
-    "loop.drop": "belt below mouth", "carry.cant": "cant", "object.mass": "object weighs",
+    "loop.drop": "belt below mouth", "loop.foot": "lower foot", "carry.cant": "cant", "object.mass": "object weighs",
     "object.balance": "balances at", "leather.density": "leather weighs", "hang.rest": "hangs at",
     "hang.slack": "turns on the belt", "hang.foot": "steady foot", "hang.away": "pulls away",
     "seam.count": "holes", "seam.time": "sewing", "stitch.method": "stitch", "stitch.holes": "holed with",
@@ -56,7 +56,7 @@ AT_STAGE = {
         "seam.stack", "seam.faired", "seam.fold_hole", "seam.chord", "seam.count", "seam.time",
     ),
     "Carry": (
-        "loop.landing", "loop.width", "loop.rise", "loop.drop", "loop.play", "loop.length", "belt.width",
+        "loop.landing", "loop.foot", "loop.width", "loop.rise", "loop.drop", "loop.play", "loop.length", "belt.width",
         "belt.thickness", "carry.cant", "object.mass", "object.balance", "leather.density", "hang.rest", "hang.slack",
         "hang.foot", "hang.away",
     ),
@@ -107,7 +107,7 @@ def known(job: Job, made: Draft, name: str) -> bool:
 
 def _rides(job: Job, made: Draft, name: str) -> bool:
     """Whether a measure of the carriage exists: a loop out of the back rises, one sewn on hangs below the mouth."""
-    if name in ("loop.rise", "loop.drop", "carry.cant"):
+    if name in ("loop.rise", "loop.drop", "loop.foot", "carry.cant"):
         return made.carriage is not None and (made.tab is not None) == (name == "loop.rise")
     return made.carriage is not None or name == "loop.landing"
 
@@ -134,7 +134,7 @@ def _said(name: str, key: Key | None, value: float | str, units: System) -> str:
         if name == "seam.thread":
             return f"{value / 1000:.2f} m"
         if name in ("hang.rest", "hang.slack"):
-            return f"{value:.1f}°"
+            return f"{round(value, 1) + 0.0:.1f}°"
         if name == "hang.away":
             return f"{value:.0f} N·mm"
         if name == "seam.count":

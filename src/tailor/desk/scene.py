@@ -155,6 +155,7 @@ def places_carried(scene: Scene, made: Draft, on: Carriage) -> None:
     at["loop.width"] = (float(right), up(0.5))
     at["loop.length"] = (float(right), up(0.75))
     at["loop.rise"] = at["loop.landing"] = (float(left), up(0.97))
+    at["loop.foot"] = (float(right), up(0.06))
     at["loop.drop"] = (on.pivot[0], on.pivot[1])
     at["belt.width"], at["belt.thickness"] = (float(left), up(0.3)), (float(left), up(0.5))
     at["loop.play"], at["carry.cant"] = (float(left), up(0.7)), (on.pivot[0], up(0.9))

@@ -7,6 +7,14 @@ from collections.abc import Iterator
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft.draft import Draft, Hardware
 from tailor.core.leather.fastenings import FASTENINGS, LONG
+from tailor.core.settings import AUTO
+
+# kind: the setting that asks for it, when it is set, and the stage it belongs to
+OF_KIND = {
+    "rivet": ("seam.rivets", "Set it after the seam is sewn.", "Stitch"),
+    "grommet": ("back.drain", "Set it while the back still lies flat.", "Stitch"),
+    "snap": ("loop.foot", "Set it while strap and back lie flat: later no anvil reaches inside.", "Carry"),
+}
 
 
 def verdicts(draft: Draft) -> Iterator[Verdict]:
@@ -18,30 +26,29 @@ def verdicts(draft: Draft) -> Iterator[Verdict]:
 
 def _room(one: Hardware) -> Verdict:
     size = FASTENINGS[one.name]
-    key = "back.drain" if size.kind == "grommet" else "seam.rivets"
-    when = "Set it while the back still lies flat." if size.kind == "grommet" else "Set it after the seam is sewn."
+    key, when, stage = OF_KIND.get(size.kind, OF_KIND["rivet"])
     if not one.found:
         return Verdict(
             f"Room for the {size.kind}, {one.place}", Ruling.STOP, 0.0, size.edge, "mm",
             f"No room here: it wants {size.edge:g} mm to every edge and must not cut a thread hole. Widen the welt, "
-            "or take a smaller one.", one.place, one.y, ((key, "none"),), "Stitch",
+            "or take a smaller one.", one.place, one.y, ((key, AUTO),), stage,
         )  # fmt: skip
     moved = f"Moved {one.moved:.1f} mm to clear thread holes and edges. " if one.moved > 0.05 else ""
     return Verdict(
         f"Room for the {size.kind}, {one.place}", Ruling.OK, size.edge, size.edge, "mm", moved + when, one.place, one.y,
-        (), "Stitch",
+        (), stage,
     )  # fmt: skip
 
 
 def _post(one: Hardware) -> Verdict:
     size = FASTENINGS[one.name]
-    wanted = one.stack + size.setting
+    wanted, stage = one.stack + size.setting, OF_KIND.get(size.kind, OF_KIND["rivet"])[2]
     name = f"Post of the {size.kind}, {one.place}"
     if one.post is None:
         return Verdict(
             name, Ruling.STOP, max(size.posts), wanted, "mm",
             f"The longest there is does not go through {one.stack:.1f} mm of leather. Thin it, or take another.",
-            one.place, one.y, (), "Stitch",
+            one.place, one.y, (), stage,
         )  # fmt: skip
     long_ = one.post - wanted > LONG
     return Verdict(
@@ -49,5 +56,5 @@ def _post(one: Hardware) -> Verdict:
         "The next post is longer than this stack wants and bends as it is set: put a washer under it, or another size."
         if long_ else f"{size.setting:g} mm stand out of {one.stack:.1f} mm of leather to be set."
         if size.setting else f"It screws home through {one.stack:.1f} mm of leather.",
-        one.place, one.y, (), "Stitch",
+        one.place, one.y, (), stage,
     )  # fmt: skip

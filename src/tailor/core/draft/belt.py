@@ -16,13 +16,14 @@ from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.weight import together
 from tailor.core.draft.body import Tab
 from tailor.core.draft.carry import FOOT_SHARE, NARROWEST, ROW_GAP, SLACK, WIDEST, Loop, row_places
-from tailor.core.draft.draft import Carriage, Plan
+from tailor.core.draft.draft import Carriage, Hardware, Plan
 from tailor.core.draft.hang import made_up, thing
 from tailor.core.draft.holes import HoleLine
 from tailor.core.draft.mouth import rounded
-from tailor.core.draft.piece import FLIP, Mark, Piece, Seam, punched, title
+from tailor.core.draft.piece import FLIP, Fitting, Mark, Piece, Seam, punched, title
 from tailor.core.draft.sewn import Stitching, even_stack, sewn, two_layers
 from tailor.core.errors import InputError
+from tailor.core.leather.fastenings import FASTENINGS, Fastening
 from tailor.core.leather.leather import Leather
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
@@ -30,21 +31,27 @@ from tailor.core.shell.run import of_chain
 from tailor.core.shell.wrap import Chain, chain
 
 ROWS = ("loop row 1", "loop row 2", "loop row 3", "loop row 4")
+FOOT = "loop foot"  # where its snaps are
 WORDS = 6.0  # mm between a row of stitches and the words below it
 CORNER = 4.0  # mm: the corners of the strap, nipped
 
 
 @dataclass(frozen=True)
 class SewnLoop:
-    """A loop of its own.
+    """A loop of its own, on its flat strap from the middle over the belt, up towards the mouth positive, mm.
 
-    along, half: from its middle to each row and to its end, along the flat strap. across: places of a row's holes. mm.
+    rows: along the strap to each row of stitches, from the top down. low, high: to its ends. across: places of a row's
+    holes. snaps: (k, 2) across and along, on_back: (k, 2) the same seen from the front, where its lower foot opens.
     """
 
     carriage: Carriage
-    along: tuple[float, float]
-    half: float
+    rows: tuple[float, ...]
+    low: float
+    high: float
     across: Array
+    snap: Fastening | None
+    snaps: Array
+    on_back: Array
     reasons: tuple[Reason, ...]
 
 
@@ -96,16 +103,18 @@ def sewn_loop(
     cant = settings.number("carry.cant")
     flat = opening / 2 + thick / np.tan(np.radians(leather.approach))
     reach = flat + margin + ROW_GAP  # from the belt's middle to the further row
+    snap = FASTENINGS.get(settings.word("loop.foot"))
+    below = reach + margin if snap is None else flat + 2 * snap.edge
     drop = settings.settled(
         stated("loop.drop", reach + margin, "mm", "as high as both feet of the loop lie on the back",
                belt=belt, feet=2 * (reach - flat + margin))
     )  # fmt: skip
     y = mouth - drop.value
-    left, right = _room(plan.between, y - reach, y + reach)
+    left, right = _room(plan.between, y - below + margin, y + reach)
     room = right - left - 2 * margin
     if room < pitch:
         raise InputError(
-            f"the back has {max(room, 0.0):.0f} mm of room for a loop {2 * (reach + margin):.0f} mm long",
+            f"the back has {max(room, 0.0):.0f} mm of room for a loop {reach + margin + below:.0f} mm long",
             "loop.landing", "set it to none, or use a narrower belt",
         )  # fmt: skip
     width = settings.settled(_width(room + 2 * margin))
@@ -114,19 +123,32 @@ def sewn_loop(
     places = row_places(width.value, margin, pitch)
     turn = np.radians(-cant)  # the case hangs turned the other way from the loop drawn on it
     way = np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
-    rows = tuple(
-        np.column_stack([places, np.full(len(places), v)]) @ way + [x, y]
-        for v in (reach, reach - ROW_GAP, ROW_GAP - reach, -reach)
-    )
-    end = reach + margin
-    outline = np.array([(-half, -end), (half, -end), (half, end), (-half, end)]) @ way + [x, y]
-    along = bridge(leather, opening, thick, margin, margin + ROW_GAP)
+
+    def seen(across: Array, along: float) -> Array:
+        return np.asarray(np.column_stack([across, np.full(len(across), along)]) @ way + [x, y])
+
+    near, far = bridge(leather, opening, thick, margin, margin + ROW_GAP)
+    rows, along = [reach, reach - ROW_GAP], [far, near]
+    if snap is None:
+        rows, along, low = [*rows, ROW_GAP - reach, -reach], [*along, -near, -far], far + margin
+        beside, at = np.empty(0), 0.0
+    else:
+        at, low = bridge(leather, opening, thick, snap.edge, 2 * snap.edge)
+        out = half - snap.edge
+        beside = np.array([-out, out]) if 2 * out >= snap.apart else np.zeros(1)
+    feet = "and two feet of two rows each" if snap is None else "a foot of two rows, and one that snaps"
     length = Reason(
-        "loop.length", 2 * (along[1] + margin), "mm", "over the belt and its play, and two feet of two rows each",
+        "loop.length", far + margin + low, "mm", f"over the belt and its play, {feet}",
         {"belt": belt, "belt thickness": thick - SLACK, "play": opening - belt},
     )  # fmt: skip
-    carriage = Carriage((x, y), width.value, opening, cant, rows, outline)
-    return SewnLoop(carriage, (along[0], along[1]), length.value / 2, places, (width, drop, length))
+    top = reach + margin
+    outline = np.array([(-half, -below), (half, -below), (half, top), (-half, top)]) @ way + [x, y]
+    carriage = Carriage((x, y), width.value, opening, cant, tuple(seen(places, v) for v in rows), outline)
+    snaps = np.column_stack([beside, np.full(len(beside), -at)])
+    on_back = seen(beside, -(flat + snap.edge)) if snap is not None else np.empty((0, 2))
+    return SewnLoop(
+        carriage, tuple(along), -low, far + margin, places, snap, snaps, on_back, (width, drop, length)
+    )  # fmt: skip
 
 
 def _room(region: shapely.Geometry, low: float, high: float) -> tuple[float, float]:
@@ -151,38 +173,48 @@ def _width(room: float) -> Reason:
 
 def strap(loop: SewnLoop, leather: Leather, hole: float) -> Piece:
     """The loop as it is cut, grain side up, its length upright."""
-    half, end = loop.carriage.foot / 2, loop.half
-    corners = np.array([(-half, -end), (half, -end), (half, end), (-half, end)])
+    half = loop.carriage.foot / 2
+    corners = np.array([(-half, loop.low), (half, loop.low), (half, loop.high), (-half, loop.high)])
     radius = min(CORNER, half / 2)
     cut = np.vstack([
         rounded(corners[k], corners[k - 1], corners[(k + 1) % 4], radius) for k in range(4)
     ])  # fmt: skip
-    rows = [
-        np.column_stack([loop.across, np.full(len(loop.across), v)])
-        for v in (loop.along[1], loop.along[0], -loop.along[0], -loop.along[1])
-    ]
-    holes = tuple(h for name, row in zip(ROWS, rows, strict=True) for h in punched(name, "tab", row, hole))
+    rows = [np.column_stack([loop.across, np.full(len(loop.across), v)]) for v in loop.rows]
+    holes = tuple(h for name, row in zip(ROWS, rows, strict=False) for h in punched(name, "tab", row, hole))
     words = (
         Mark("title", 0.0, 0.0, title("loop", 1, leather.thickness), angle=90.0), Mark("face", half * 0.45, 0.0,
         "grain side up", angle=90.0), Mark("top", -half * 0.5, -10.0, "top", (-half * 0.5, 8.0)),
     )  # fmt: skip
-    return Piece("loop", 1, "body", leather.thickness, "grain", cut, stitch=tuple(rows), holes=holes, marks=words)
+    return Piece(
+        "loop", 1, "body", leather.thickness, "grain", cut, stitch=tuple(rows), holes=holes, marks=words,
+        fittings=_fittings(loop.snap, loop.snaps),
+    )  # fmt: skip
 
 
-def on_back(piece: Piece, flat: tuple[Array, ...], hole: float, turned: bool) -> Piece:
-    """The back with the rows of a loop on it. flat: each row's holes on the flat back as it is seen from the front."""
+def _fittings(snap: Fastening | None, places: Array) -> tuple[Fitting, ...]:
+    if snap is None:
+        return ()
+    return tuple(Fitting(snap.name, float(x), float(y), snap.hole, snap.cap) for x, y in places)
+
+
+def on_back(piece: Piece, loop: SewnLoop, to_flat: Callable[[Array], Array], hole: float, turned: bool) -> Piece:
+    """The back with the rows and the snaps of a loop on it. to_flat: points seen from the front to the flat back."""
     way = FLIP if turned else np.ones(2)
-    rows = tuple(points * way for points in flat)
-    holes = tuple(h for name, row in zip(ROWS, rows, strict=True) for h in punched(name, "back", row, hole))
+    rows = tuple(to_flat(row) * way for row in loop.carriage.rows)
+    holes = tuple(h for name, row in zip(ROWS, rows, strict=False) for h in punched(name, "back", row, hole))
+    snaps = to_flat(loop.on_back) * way if len(loop.on_back) else loop.on_back
     words = [m for m in piece.marks if (m.kind != "register" and m.toward is None) or m.kind == "top"]
-    low, high = min(float(r[:, 1].min()) for r in rows), max(float(r[:, 1].max()) for r in rows)
+    taken = np.vstack([*rows, snaps])
+    low, high = float(taken[:, 1].min()), float(taken[:, 1].max())
     top = max((m.toward[1] if m.toward else m.y for m in words), default=low)
     beside = float(np.mean([m.x for m in words])) if words else 0.0
-    across = np.vstack(rows)[:, 0]
-    covered = top > low - WORDS and across.min() - WORDS < beside < across.max() + WORDS and bool(words)
+    covered = top > low - WORDS and taken[:, 0].min() - WORDS < beside < taken[:, 0].max() + WORDS and bool(words)
     down = top - (low - WORDS) if covered and min(m.y for m in words) < high else 0.0
-    marks = tuple(_lower(m, down) if m in words else m for m in piece.marks)
-    return replace(piece, holes=(*piece.holes, *holes), stitch=(*piece.stitch, *rows), marks=marks)
+    return replace(
+        piece, holes=(*piece.holes, *holes), stitch=(*piece.stitch, *rows),
+        marks=tuple(_lower(m, down) if m in words else m for m in piece.marks),
+        fittings=(*piece.fittings, *_fittings(loop.snap, snaps)),
+    )  # fmt: skip
 
 
 def _lower(mark: Mark, by: float) -> Mark:
@@ -204,11 +236,12 @@ class Back:
 
 @dataclass(frozen=True)
 class Carried:
-    """What a belt loop adds to a case: its pieces with the loop and its rows, further seams, and why."""
+    """What a belt loop adds to a case: its pieces with the loop and its rows, further seams, snaps, and why."""
 
     carriage: Carriage
     pieces: tuple[Piece, ...]
     seams: tuple[Seam, ...]
+    hardware: tuple[Hardware, ...]
     reasons: tuple[Reason, ...]
 
 
@@ -221,12 +254,24 @@ def with_loop(
         return None
     whole = together((thing(settings, loft)[0], made_up(settings, plan, leather.thickness, welt)))
     loop = sewn_loop(settings, leather, plan, mouth, margin, how.pitch.value, whole.x)
-    flat, hole = tuple(back.to_flat(row) for row in loop.carriage.rows), how.hole.value
-    own = tuple(on_back(p, flat, hole, back.turned) if p.name == back.name else p for p in pieces)
+    hole = how.hole.value
+    own = tuple(on_back(p, loop, back.to_flat, hole, back.turned) if p.name == back.name else p for p in pieces)
     row = equal_row(loop.across)
     two = even_stack(two_layers(("loop", "back"), leather.thickness), row)
-    seams = tuple(sewn(name, (back.name, "loop"), ("tab", "back"), row, two, how, margin) for name in ROWS)
-    return Carried(loop.carriage, (*own, strap(loop, leather, hole)), seams, loop.reasons)
+    names = ROWS[: len(loop.rows)]
+    seams = tuple(sewn(name, (back.name, "loop"), ("tab", "back"), row, two, how, margin) for name in names)
+    hardware = () if loop.snap is None else _snapped(loop, loop.snap, plan, 2 * leather.thickness)
+    return Carried(loop.carriage, (*own, strap(loop, leather, hole)), seams, hardware, loop.reasons)
+
+
+def _snapped(loop: SewnLoop, snap: Fastening, plan: Plan, stack: float) -> tuple[Hardware, ...]:
+    """The snaps of a loop that opens. There is no room for one too near the strap's side, or off the back."""
+    back, wide = plan.between.buffer(-snap.cap / 2), loop.carriage.foot / 2 >= snap.edge
+    return tuple(
+        Hardware(snap.name, f"{FOOT} {k}", float(y), stack, snap.post(stack),
+                 wide and bool(back.contains(shapely.Point(x, y))), 0.0)
+        for k, (x, y) in enumerate(loop.on_back, 1)
+    )  # fmt: skip
 
 
 def equal_row(across: Array) -> HoleLine:

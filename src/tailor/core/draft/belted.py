@@ -9,7 +9,7 @@ import shapely
 from shapely.geometry import LineString
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.belt import over_belt
+from tailor.core.draft.belt import FOOT, over_belt
 from tailor.core.draft.carry import Loop
 from tailor.core.draft.draft import Draft
 from tailor.core.leather.leather import Leather
@@ -24,13 +24,14 @@ class Belted:
     """Outlines (n, 2), closed: x is how far behind the back's grain face, y the height on the object, mm.
 
     loop: its leather. belt: where it hangs, at the top of its room. back: the leather it is sewn to. rows: heights of
-    the stitches that go through both. neutral: the line its length is measured along, (n, 2).
+    the stitches that go through both, posts: of the snaps. neutral: the line its length is measured along, (n, 2).
     """
 
     loop: Array
     belt: Array
     back: Array
     rows: tuple[float, ...]
+    posts: tuple[float, ...]
     neutral: Array
 
 
@@ -58,7 +59,8 @@ def belted(settings: Settings, draft: Draft) -> Belted | None:
         back = np.array([(0.0, low), (0.0, high), (-leather.thickness, high), (-leather.thickness, low)])
         face = 0.0
     belt = np.array([(face, top - width), (face + thick, top - width), (face + thick, top), (face, top)])
-    return Belted(_band(neutral, sheet), belt, back, rows, neutral)
+    posts = tuple({round(h.y, 6) for h in draft.hardware if h.place.startswith(FOOT)})
+    return Belted(_band(neutral, sheet), belt, back, rows, posts, neutral)
 
 
 def _folded(loop: Loop, sheet: Leather, top: float) -> Array:

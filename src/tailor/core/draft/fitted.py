@@ -32,7 +32,7 @@ def fitted(settings: Settings, draft: Draft) -> Draft:
     if (name := settings.word("back.drain")) != NONE and not isinstance(draft.shell, Panel) and draft.shell.flat_back:
         pieces, more = _drained(pieces, draft, FASTENINGS[name])
         hardware += more
-    return replace(draft, pieces=tuple(pieces), hardware=tuple(hardware)) if hardware else draft
+    return replace(draft, pieces=tuple(pieces), hardware=(*draft.hardware, *hardware)) if hardware else draft
 
 
 def _riveted(pieces: list[Piece], draft: Draft, rivet: Fastening) -> tuple[list[Piece], list[Hardware]]:

@@ -124,6 +124,7 @@ def draft(
         pieces=tuple(p.mirrored() for p in pieces) if mirrored else pieces,
         seams=(seam, *(carried.seams if carried else ())),
         carriage=carried.carriage if carried else None,
+        hardware=carried.hardware if carried else (),
         rows=_rows(case, stands[0], inset, mouth.value),
         reasons={r.name: r for r in reasons},
         shell=case,

@@ -137,6 +137,7 @@ def draft(
         pieces=tuple(p.mirrored() for p in pieces) if mirrored else pieces,
         seams=(*seams, *(carried.seams if carried else ())),
         carriage=carriage,
+        hardware=carried.hardware if carried else (),
         rows=tuple(Row(*map(float, row)) for row in columns[known]),
         reasons={r.name: r for r in reasons},
         shell=panel,
