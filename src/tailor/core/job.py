@@ -16,6 +16,7 @@ from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.corrections import Correction
 from tailor.core.draft import styles
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.edges import edges_first
 from tailor.core.draft.fitted import fitted
 from tailor.core.draft.hang import hung
 from tailor.core.draft.styles import flat_back, folded_sheath, two_panel
@@ -114,7 +115,7 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     anyhow, only sooner. rough: on wider grids, for a glance while a measure is in hand.
     """
     made = STYLES[job.style](job.settings, job.loft, job.zones, before, rough)
-    return hung(job.settings, fitted(job.settings, made))
+    return hung(job.settings, edges_first(fitted(job.settings, made)))
 
 
 def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:

@@ -8,4 +8,5 @@ GALL = "#6b625a"  # trim lines, lesser words
 LICHEN = "#5c6b22"  # glue
 ANNATTO = "#b8591f"  # leather that must stretch
 CORNFLOWER = "#2b6f9c"  # leather that must take up fullness
+MADDER = "#9c3b3b"  # edges to be finished first
 LOGWOOD = "#6e3b6b"  # zones and pins

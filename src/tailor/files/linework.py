@@ -10,7 +10,7 @@ import numpy as np
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Piece
-from tailor.files.dyes import GALL, INDIGO, INK, LICHEN, LOGWOOD, WALNUT, WOAD
+from tailor.files.dyes import GALL, INDIGO, INK, LICHEN, LOGWOOD, MADDER, WALNUT, WOAD
 
 
 @dataclass(frozen=True)
@@ -37,11 +37,14 @@ LINES: Mapping[str, LineStyle] = MappingProxyType({
         LineStyle("register", INK, 0.35),
         LineStyle("zone", LOGWOOD, 0.9),
         LineStyle("fitting", GALL, 0.35),
+        LineStyle("mouth", GALL, 0.25, (3, 1.2, 1, 1.2)),
+        LineStyle("finish", MADDER, 0.42, (1, 1.4)),
         LineStyle("plumb", LOGWOOD, 0.35, (3, 1)),
     )
 })  # fmt: skip
 
 
+FINISH = "finish"
 _TURN = np.linspace(0, 2 * np.pi, 49)[:-1]
 CIRCLE = np.column_stack([np.cos(_TURN), np.sin(_TURN)])
 
@@ -57,8 +60,7 @@ class Stroke:
 
 def strokes(piece: Piece) -> Iterator[Stroke]:
     """Every line of a piece but its holes and words, in the order they are drawn."""
-    for rule in piece.rules:
-        yield Stroke(rule.kind, rule.points)
+    yield from (Stroke(rule.kind, rule.points) for rule in piece.rules if rule.kind != FINISH)
     for fold in piece.folds:
         yield Stroke("fold", fold)
     for line in piece.stitch:
@@ -72,6 +74,7 @@ def strokes(piece: Piece) -> Iterator[Stroke]:
         if mark.toward is not None:
             yield from (Stroke("register", s) for s in _mark(mark.kind, (mark.x, mark.y), mark.toward))
     yield Stroke("cut", piece.cut, closed=True)
+    yield from (Stroke(rule.kind, rule.points) for rule in piece.rules if rule.kind == FINISH)  # over the cut line
 
 
 def _mark(kind: str, start: tuple[float, float], end: tuple[float, float]) -> list[Array]:

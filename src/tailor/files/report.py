@@ -42,6 +42,7 @@ def report(job: Job, made: Draft, said: Sequence[Verdict]) -> dict[str, Any]:
             }
             for s in made.seams
         ],
+        "edges_first": list(made.edges_first),
         "hardware": [vars(h) for h in made.hardware],
         "hang": None if made.hang is None else _hang(made.hang),
         "checks": checks(said),

@@ -27,6 +27,7 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
     yield from _welt(draft)
     yield _flow(draft)
     yield _meet(draft)
+    yield _first(draft)
     if isinstance(draft.shell, Panel):
         yield _fold(settings, draft)
 
@@ -113,6 +114,14 @@ def _meet(draft: Draft) -> Verdict:
         "Front and back are not alike, so equal stitches drift apart; ease them together from the middle."
         if drift > 0.05 else "Folded together, every hole lands on its fellow.",
         "seam", draft.value("mouth.y"), (), "Stitch", ceiling=True,
+    )  # fmt: skip
+
+
+def _first(draft: Draft) -> Verdict:
+    return Verdict(
+        "Edges to finish first", Ruling.OK, float(len(draft.edges_first)), 0.0, "edges",
+        f"Bevel and burnish them while the pieces lie flat. {'; '.join(draft.edges_first).capitalize()}.",
+        "pieces", draft.value("mouth.y"), (), "Stitch",
     )  # fmt: skip
 
 

@@ -122,8 +122,9 @@ class Draft:
     the object. standoffs: the seam side's, and then the spine side's where that is sewn too. front, back: how each
     is sewn, in the flat or, where it is pierced when dry, as seen from the front; inner: the welt's inner edge there.
     profile: the main seam's layers at each of its holes. carriage, hang: what it rides on a belt by, and how, if at
-    all. hardware: its fastenings. formed: the panels formed and flat, front first. rough: worked on wider grids, for a
-    glance while a measure is in hand. loop and tab are None where there is none.
+    all. hardware: its fastenings. edges_first: edges that are out of reach later. formed: the panels formed and flat,
+    front first. rough: worked on wider grids, for a glance while a measure is in hand. loop and tab are None where
+    there is none.
     """
 
     pieces: tuple[Piece, ...]
@@ -144,6 +145,7 @@ class Draft:
     carriage: Carriage | None = None
     hang: Hang | None = None
     hardware: tuple[Hardware, ...] = ()
+    edges_first: tuple[str, ...] = ()
     formed: tuple[Formed, ...] = ()
     rough: bool = False
 

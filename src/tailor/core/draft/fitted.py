@@ -6,12 +6,13 @@ from dataclasses import replace
 
 import numpy as np
 import shapely
-from shapely.geometry import LinearRing, LineString, Polygon
+from shapely.geometry import LineString, Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft, Hardware
 from tailor.core.draft.fastening import Placed, Wanted, placed
 from tailor.core.draft.piece import FLIP, Fitting, Piece
+from tailor.core.draft.sides import outline_of, outward, turned, way_out
 from tailor.core.leather.fastenings import FASTENINGS, Fastening
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
@@ -39,13 +40,11 @@ def _riveted(pieces: list[Piece], draft: Draft, rivet: Fastening) -> tuple[list[
     """A rivet at each open end of the main seam, through all of its stack, in step on every piece."""
     first = next(p for p in pieces if len(p.holes_of("main", "front")))
     holes, inset = first.holes_of("main", "front"), draft.value("seam.stitch_inset")
-    leather = Polygon(first.cut)
-    if first.name == "template":  # a strip to mark by: the leather goes on inside it
-        leather = Polygon(draft.plan.outline * (FLIP if draft.mirrored else 1.0)).buffer(0)
+    leather = outline_of(first, draft)
     welt = LineString(holes).buffer(inset - rivet.hole / 2 - INSIDE)
     ends = [0] if isinstance(draft.shell, Panel) else [0, len(holes) - 1]
-    way = _way_out(holes, leather)
-    spots = [holes[k] - 0.5 * inset * _outward(holes, way)[k] for k in ends]
+    way = way_out(holes, leather)
+    spots = [holes[k] - 0.5 * inset * outward(holes, way)[k] for k in ends]
     wanted = [Wanted(rivet, float(x), float(y), GIVE, welt) for x, y in spots]
     every = np.array([(h.x, h.y) for h in first.holes])
     found = placed(wanted, leather, every, draft.value("seam.hole"))
@@ -58,7 +57,7 @@ def _riveted(pieces: list[Piece], draft: Draft, rivet: Fastening) -> tuple[list[
             for edge in EDGES:
                 own = piece.holes_of("main", edge)
                 if len(own) and not (edge == "back" and piece.name == "template"):  # one hole serves for both
-                    here = _spot(own, way * _turned(holes, own), at, beyond, k)
+                    here = _spot(own, way * turned(holes, own), at, beyond, k)
                     pieces[n] = _with(pieces[n], rivet, here)
     names = ("mouth",) if len(ends) == 1 else ("mouth, right", "mouth, left")
     return pieces, [_told(rivet, name, spot, stack) for name, spot in zip(names, found, strict=True)]
@@ -90,26 +89,6 @@ def _with(piece: Piece, fastening: Fastening, at: tuple[float, float]) -> Piece:
     return replace(piece, fittings=(*piece.fittings, fitting))
 
 
-def _outward(holes: Array, way: float) -> Array:
-    """At every hole the way square to the seam, to one side of it or the other, (n, 2)."""
-    along = np.gradient(holes, axis=0)
-    return np.asarray(way * along[:, ::-1] * [1.0, -1.0] / np.hypot(*along.T)[:, None])
-
-
-def _way_out(holes: Array, leather: Polygon) -> float:
-    """Which side of the seam its cut edge lies on: the nearer edge of the leather, taken all along."""
-    sides = [
-        shapely.distance(shapely.points(holes + _outward(holes, way)), leather.exterior).sum() for way in (1.0, -1.0)
-    ]
-    return 1.0 if sides[0] < sides[1] else -1.0
-
-
-def _turned(holes: Array, other: Array) -> float:
-    """-1 where one edge of a seam is the mirror image of the other, as on a piece that is turned over, else 1."""
-    ways = [LinearRing(points).is_ccw for points in (holes, other)]
-    return 1.0 if ways[0] == ways[1] else -1.0
-
-
 def _along(holes: Array, way: float, place: Array, end: int) -> tuple[float, float]:
     """How many stitches from an end a place lies along the seam, and how far out from it, mm."""
     run = holes if end == 0 else holes[::-1]
@@ -117,12 +96,12 @@ def _along(holes: Array, way: float, place: Array, end: int) -> tuple[float, flo
     line = LineString(np.vstack([run[0] + (run[0] - run[1]) * 8, run[1:]]))  # carried on straight past its end
     s = line.project(shapely.Point(place))
     foot = np.asarray(line.interpolate(s).coords[0])
-    return s / step - 8, float((place - foot) @ _outward(holes, way)[end])
+    return s / step - 8, float((place - foot) @ outward(holes, way)[end])
 
 
 def _spot(holes: Array, way: float, at: float, out: float, end: int) -> tuple[float, float]:
     """The place on another edge of the seam, as many stitches along and as far out."""
     run = holes if end == 0 else holes[::-1]
     k = int(np.clip(np.floor(at), 0, len(run) - 2))
-    place = run[k] + (at - k) * (run[k + 1] - run[k]) + out * _outward(holes, way)[end]
+    place = run[k] + (at - k) * (run[k + 1] - run[k]) + out * outward(holes, way)[end]
     return float(place[0]), float(place[1])

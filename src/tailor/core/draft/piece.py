@@ -58,7 +58,9 @@ class Fitting:
 
 @dataclass(frozen=True)
 class Rule:
-    """A line marked on a piece that is neither cut, folded nor stitched: kind is "welt", "glue" or "skive"."""
+    """A line marked on a piece that is neither cut, folded nor stitched: kind is "welt", "glue",
+    "skive", "trim", "mouth" or "finish".
+    """
 
     kind: str
     points: Array

@@ -344,7 +344,7 @@ class _Cut:
         return sheet(
             f"{panel.side} blank", ("cut before moulding", "trim by the template", "when it is dry"),
             self.leather.thickness, cut, None, None, MAIN, panel.side, 0.0,
-            (Rule("welt", known), Rule("trim", np.vstack([after, mouth]))), turned,
+            (Rule("welt", known), Rule("trim", after), Rule("mouth", mouth)), turned,
         )  # fmt: skip
 
     def _blank_lines(self, panel: Formed, form: float) -> tuple[Array, Array, Array]:

@@ -1,0 +1,89 @@
+"""Edges first: those that are buried or out of reach once the case is sewn, found on the pieces.
+
+What lies outside the main seam is glued, sewn and then trued together, so it is finished last. What lies inside it,
+mouths, the inner edge of a welt, a loop that grows out of the back, cannot be got at on both sides any more; nor can
+the edges of a strap that is sewn on. Source: craft, "Prepare flat".
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import LineString
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.piece import Piece, Rule
+from tailor.core.draft.sides import outline_of, outward, turned, way_out
+
+CARD = "card"
+FURTHER = 60.0  # mm that a seam is thought to go on straight past its ends
+STEP = 1.0  # mm between the places that a straight edge is looked at
+SHORT = 2.0  # mm: a run of edge not worth naming
+ON_LINE = 0.05  # mm within which an edge lies on the line of its seam
+
+
+def edges_first(draft: Draft) -> Draft:
+    """The draft with the edges to be finished first marked on its pieces, and named."""
+    seam = draft.seams[0]
+    lead = next(p for p in draft.pieces if p.name in seam.pieces and p.stitch)
+    way = way_out(lead.stitch[0], outline_of(lead, draft))
+    pieces, named = [], list[str]()
+    for piece in draft.pieces:
+        runs = _runs(piece, draft, lead.stitch[0], way)
+        pieces.append(replace(piece, rules=(*piece.rules, *(Rule("finish", run) for run in runs))))
+        if runs:
+            named.append(f"{piece.name}: {_name(piece, draft)}")
+    return replace(draft, pieces=tuple(pieces), edges_first=tuple(named))
+
+
+def _runs(piece: Piece, draft: Draft, lead: Array, way: float) -> list[Array]:
+    """The runs of a piece's edge that are finished first, (n, 2) each."""
+    if piece.leather == CARD:
+        return []
+    if piece.name == "loop":
+        return [np.vstack([piece.cut, piece.cut[:1]])]
+    if piece.name not in draft.seams[0].pieces:  # a blank: its mouth is cut when it is dry, and finished then
+        return [rule.points for rule in piece.rules if rule.kind == "mouth"]
+    lines = piece.stitch[:2] if draft.plan.fold is not None and piece.name == "body" else piece.stitch[:1]
+    ring = shapely.get_coordinates(shapely.segmentize(shapely.linearrings(piece.cut), STEP))[:-1]
+    inside = np.logical_and.reduce([_inside(ring, line, way * turned(lead, line)) for line in lines])
+    return _parts(ring, inside)
+
+
+def _inside(points: Array, line: Array, way: float) -> NDArray[np.bool_]:
+    """Which points lie on the object's side of a seam, its line carried on straight past its ends, (n,) bool."""
+    steps = [line[0] - line[1], line[-1] - line[-2]]
+    ends = [end + FURTHER * step / np.hypot(*step) for end, step in zip((line[0], line[-1]), steps, strict=True)]
+    run = np.vstack([ends[:1], line, ends[1:]])
+    square = outward(run, way)
+    nearest = shapely.line_locate_point(LineString(run), shapely.points(points))
+    at = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(run, axis=0).T))])
+    k = np.clip(np.searchsorted(at, nearest, side="right") - 1, 0, len(run) - 2)
+    foot = shapely.get_coordinates(shapely.line_interpolate_point(LineString(run), nearest))
+    out = np.einsum("nk,nk->n", points - foot, square[k])
+    return np.asarray(out < -ON_LINE)
+
+
+def _parts(ring: Array, inside: NDArray[np.bool_]) -> list[Array]:
+    """The runs of a closed ring (n, 2) that are marked, each as one line."""
+    if inside.all():
+        return [np.vstack([ring, ring[:1]])]
+    start = int(np.flatnonzero(~inside)[0])
+    turn, ring = np.roll(inside, -start), np.roll(ring, -start, axis=0)
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], turn.astype(int), [0]])))
+    runs = [ring[a:b] for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    return [run for run in runs if len(run) > 1 and LineString(run).length > SHORT]
+
+
+def _name(piece: Piece, draft: Draft) -> str:
+    if piece.name == "welt":
+        return "inner edge, buried between front and back"
+    if piece.name == "loop":
+        return "all round, before it is sewn on"
+    if piece.name.endswith("blank"):
+        return "mouth, when it is dry and cut, before it is sewn"
+    return "mouth and loop, out of reach once it is sewn" if draft.tab is not None else "mouth, out of reach once sewn"
