@@ -12,7 +12,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import LineString
+from shapely.geometry import LineString, Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
@@ -20,8 +20,11 @@ from tailor.core.draft.piece import Piece, Rule
 from tailor.core.draft.sides import outline_of, outward, turned, way_out
 
 CARD = "card"
-FURTHER = 60.0  # mm that a seam is thought to go on straight past its ends
+EIGHTH = 8  # points of a stitch line that are enough to tell its sides by
+PAST, FURTHER = 10.0, 500.0  # mm that a seam is thought to go on past its ends, as it ran, and then
+UPRIGHT = 0.5  # share of a seam's last step that goes up, where it ends at the mouth
 STEP = 1.0  # mm between the places that a straight edge is looked at
+FAR = 1000.0  # mm: further than any case is wide
 SHORT = 2.0  # mm: a run of edge not worth naming
 ON_LINE = 0.05  # mm within which an edge lies on the line of its seam
 
@@ -30,7 +33,7 @@ def edges_first(draft: Draft) -> Draft:
     """The draft with the edges to be finished first marked on its pieces, and named."""
     seam = draft.seams[0]
     lead = next(p for p in draft.pieces if p.name in seam.pieces and p.stitch)
-    way = way_out(lead.stitch[0], outline_of(lead, draft))
+    way = way_out(lead.stitch[0][::EIGHTH], outline_of(lead, draft))
     pieces, named = [], list[str]()
     for piece in draft.pieces:
         runs = _runs(piece, draft, lead.stitch[0], way)
@@ -56,16 +59,20 @@ def _runs(piece: Piece, draft: Draft, lead: Array, way: float) -> list[Array]:
 
 def _inside(points: Array, line: Array, way: float) -> NDArray[np.bool_]:
     """Which points lie on the object's side of a seam, its line carried on straight past its ends, (n,) bool."""
-    steps = [line[0] - line[1], line[-1] - line[-2]]
-    ends = [end + FURTHER * step / np.hypot(*step) for end, step in zip((line[0], line[-1]), steps, strict=True)]
-    run = np.vstack([ends[:1], line, ends[1:]])
-    square = outward(run, way)
-    nearest = shapely.line_locate_point(LineString(run), shapely.points(points))
-    at = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(run, axis=0).T))])
-    k = np.clip(np.searchsorted(at, nearest, side="right") - 1, 0, len(run) - 2)
-    foot = shapely.get_coordinates(shapely.line_interpolate_point(LineString(run), nearest))
-    out = np.einsum("nk,nk->n", points - foot, square[k])
-    return np.asarray(out < -ON_LINE)
+    first, last = _carried_on(line[0], line[0] - line[1]), _carried_on(line[-1], line[-1] - line[-2])
+    inward = -outward(line, way).mean(axis=0)
+    far = FAR * inward / np.hypot(*inward)
+    ring = np.vstack([first[::-1], line, last, last[-1] + far, first[-1] + far])
+    side = Polygon(ring).buffer(-ON_LINE, quad_segs=1)
+    shapely.prepare(side)
+    return np.asarray(shapely.contains_xy(side, *points.T))
+
+
+def _carried_on(end: Array, step: Array) -> Array:
+    """Two points past the end of a seam: past the mouth, and then straight up; or past the fold, straight on."""
+    way = step / np.hypot(*step)
+    past = end + PAST * way
+    return np.array([past, past + FURTHER * (np.array([0.0, 1.0]) if way[1] > UPRIGHT else way)])
 
 
 def _parts(ring: Array, inside: NDArray[np.bool_]) -> list[Array]:
