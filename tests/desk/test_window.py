@@ -274,7 +274,7 @@ def test_save_reopen_is_identical_and_bad_files_leave_the_bench_alone(
 ) -> None:
     shown.bench.type("belt.width", "50mm", "belt")
     path = tmp_path / "bench.tailor"
-    assert shown.save_to(path)
+    assert shown.filing.save_to(path)
     assert not shown.bench.dirty
     kept = shown.bench.job
     shown.bench.type("belt.width", "30mm", "belt")
@@ -314,7 +314,7 @@ def test_work_not_saved_survives_the_window(shown: Window, qtbot: QtBot, settle:
     again = window()
     qtbot.addWidget(again)
     again.show()
-    again.offer_unsaved()
+    again.filing.offer_unsaved()
     again.notice.offer("Take it up").click()
     qtbot.waitUntil(lambda: again.bench.fresh)
     assert again.bench.job.settings.pinned["welt.proud"] == 4.5

@@ -26,6 +26,7 @@ from tailor.desk.measures import told
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, INK, WALNUT
 
+NARROW = 340  # px below which only the numbers are told
 LINE = 21
 EASED = ("Leather stretches that far", "Leather takes up the fullness", "Thickness left where it is drawn")
 
@@ -90,7 +91,7 @@ class Lines(QWidget):
             ruling_mark(painter, QRectF(8, top + 4, 13, 13), verdict.ruling)
             painter.setPen(QColor(INK if self.bench.fresh else GALL))
             painter.setFont(theme.text(10.5, bold=verdict.ruling is not Ruling.OK))
-            narrow = self.width() < 340
+            narrow = self.width() < NARROW
             number = said(verdict.value, verdict.unit, units)
             ends = 10 if narrow else 104
             room = int(box.width()) - 28 - ends - painter.fontMetrics().horizontalAdvance(number) - 8
@@ -197,7 +198,8 @@ class Ledger(QWidget):
             grave = [f"{counts[r]} {theme.SAID[r]}" for r in (Ruling.STOP, Ruling.LOOK) if counts[r]]
             self._head.setText("Ledger: " + (" · ".join(grave) if grave else "all holds"))
             hidden = len(verdicts) - len(self.lines.shown)
-            self._rest.setText(f"{hidden} more hold elsewhere" if hidden else "")
+            said = f"{hidden} elsewhere" if self.width() < NARROW else f"{hidden} more hold elsewhere"
+            self._rest.setText(said if hidden else "")
         self.lines.choose(self.lines.at)
         self._tell(self.lines.verdict)
 

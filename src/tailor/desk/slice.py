@@ -56,12 +56,17 @@ class Slice(QWidget):
         self.held = made
         self.cut_at(self.y)
 
+    @property
+    def _along(self) -> int:
+        """px of height for the stack along its seam."""
+        return min(70, self.height() // 5)
+
     def _view(self, cut: Section) -> QTransform:
         """mm to screen: x right from the fold, z up, both at one scale, mirrored for a left hand."""
         shown = [p for p in (cut.thing, cut.room, cut.front, cut.back) if p is not None]
         every = np.vstack(shown) if shown else np.array([[0.0, -5.0], [40.0, 5.0]])
         low, high = every.min(axis=0), every.max(axis=0)
-        below = 190 if self.stage == "Stitch" else 120
+        below = 120 + (self._along + 14 if self.stage == "Stitch" else 0)
         room = QRectF(16, 52, self.width() - 32, self.height() - below)
         scale = min(room.width() / max(high[0] - low[0], 1), room.height() / max(high[1] - low[1], 1))
         left_hand = self.bench.made is not None and self.bench.made.mirrored
@@ -99,7 +104,7 @@ class Slice(QWidget):
         painter.setPen(QColor(INK))
         foot = QRectF(14, self.height() - 44, self.width() - 28, 40)
         if self.stage == "Stitch" and self.bench.made is not None:
-            band = QRectF(14, self.height() - 122, self.width() - 28, 70)
+            band = QRectF(14, self.height() - 52 - self._along, self.width() - 28, self._along)
             draw_profile(painter, band, self.bench.made, self.y, units)
             painter.setFont(theme.text(10.5))
             painter.setPen(QColor(INK))

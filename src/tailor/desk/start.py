@@ -147,7 +147,7 @@ class Start:
         self.bench.setGeometry(self.opening.geometry())
         self.bench.show()
         self.opening.hide()
-        self.bench.offer_unsaved()
+        self.bench.filing.offer_unsaved()
         if got.trouble is not None:
             self.bench.notice.say(str(got.trouble), grave=True)
 

@@ -3,25 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
-from tailor.core.carried.block import block
-from tailor.core.carried.stations import read_csv
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.checks.verdict import Verdict
 from tailor.core.draft.seen import Eye
-from tailor.core.errors import InputError
-from tailor.core.job import MOCK_UPS, STYLES, Job
-from tailor.desk import keeping
+from tailor.core.job import MOCK_UPS, Job
 from tailor.desk.board import Board
 from tailor.desk.capture.easel import Easel
 from tailor.desk.capture.ways import STATIONS, Ways
 from tailor.desk.constructions import Constructions
+from tailor.desk.filing import MEASURED, Filing
 from tailor.desk.held import Held
 from tailor.desk.ledger import Ledger
 from tailor.desk.masthead import Masthead
@@ -32,15 +28,6 @@ from tailor.desk.paperwork import Paperwork
 from tailor.desk.slice import Slice
 from tailor.desk.strap import Strap
 from tailor.desk.workbench import Outcome, Workbench
-from tailor.files import job_file
-
-JOBS = "Tailor jobs (*.tailor)"
-PLAIN = 150.0, 40.0, 20.0, 3.0  # mm: the block that a new job begins with
-MEASURED = {
-    **dict.fromkeys((".jpg", ".jpeg", ".png", ".webp"), "Photo"), **dict.fromkeys((".tif", ".tiff"), "Scan"),
-    **dict.fromkeys((".svg", ".dxf"), "Outline"), **dict.fromkeys((".stl", ".obj", ".ply"), "Mesh"),
-}  # fmt: skip
-OPENS = f"Jobs, tables and what to measure (*.tailor *.csv {' '.join('*' + kind for kind in MEASURED)})"
 
 
 class Window(QMainWindow):
@@ -56,6 +43,7 @@ class Window(QMainWindow):
         self.notice = Notice()
         self.paperwork = Paperwork(self.bench, self.notice, paper, self)
         self.paperwork.written.connect(self.written)
+        self.filing = Filing(self.bench, self.notice, self, self._measure)
         self.board = Board(self.bench)
         self.notes = Notes(self.bench, NoteLine(self.board))
         self.held = Held(self.bench)
@@ -126,13 +114,13 @@ class Window(QMainWindow):
     def _menu(self, paper: str) -> QMenu:
         menu = QMenu(self)
         menu.addAction(self._act("measure", "New, to be measured", "Ctrl+Shift+N", self.begin_anew))
-        menu.addAction(self._act("new", "New from a station table …", "Ctrl+N", self.ask_new))
-        menu.addAction(self._act("open", "Open …", "Ctrl+O", self.ask_open))
+        menu.addAction(self._act("new", "New from a station table …", "Ctrl+N", self.filing.ask_new))
+        menu.addAction(self._act("open", "Open …", "Ctrl+O", self.filing.ask_open))
         self._recent = menu.addMenu("Recent")
-        self._recent.aboutToShow.connect(self._list_recent)
+        self._recent.aboutToShow.connect(lambda: self.filing.list_recent(self._recent))
         menu.addSeparator()
-        menu.addAction(self._act("save", "Save", "Ctrl+S", self.save))
-        menu.addAction(self._act("save as", "Save as …", "Ctrl+Shift+S", self.ask_save_as))
+        menu.addAction(self._act("save", "Save", "Ctrl+S", self.filing.save))
+        menu.addAction(self._act("save as", "Save as …", "Ctrl+Shift+S", self.filing.ask_save_as))
         menu.addSeparator()
         menu.addAction(self._act("export", "Write the pattern …", "Ctrl+E", self.ask_export))
         menu.addAction(self._act("print", "Print at true scale", "Ctrl+P", self.paperwork.print_))
@@ -190,6 +178,7 @@ class Window(QMainWindow):
         self.ledger.show_me.connect(self.show_verdict)
         self.ledger.ways_out.connect(self.ways_out.ask)
         self.held.held_changed.connect(self._show_held)
+        self.filing.laid.connect(self._settle_soon)
         self.bench.changed.connect(self._title)
         self.bench.changed.connect(self.notice.forgive)
         self.bench.saved.connect(self._title)
@@ -244,51 +233,20 @@ class Window(QMainWindow):
     # Files
 
     def open(self, path: Path) -> bool:
-        """Open a job or a station table; False, with the reason on the notice, where it cannot be."""
-        try:
-            if path.suffix.lower() in MEASURED:
-                self._measure(path)
-            elif path.suffix.lower() == ".csv":
-                self._lay_table(path)
-            else:
-                self._lay(job_file.load(path), path)
-                keeping.remember(path)
-        except InputError as error:
-            self._refuse(str(error))
-            return False
-        return True
+        """Open a job, a station table, or what is to be measured; False where it cannot be."""
+        return self.filing.open(path)
 
     def begin_anew(self) -> None:
         """A new job on a plain block, at the Object stage, to be measured in whatever way."""
-        plain = Job("New object", next(iter(STYLES)), block(*PLAIN).stations, units=self.bench.job.units)
-        self._lay(plain, None, clean=False)
+        self.filing.begin_plain()
         self.show_stage("Object")
         self.ways.turn_to(STATIONS)
 
-    def _measure(self, path: Path) -> None:
+    def _measure(self, way: str, path: Path) -> None:
         """Turn to the way of measuring that a file is for, and begin with it."""
         self.show_stage("Object")
-        way = MEASURED[path.suffix.lower()]
         self.ways.turn_to(way)
         self.ways.panel(way).open(path)
-
-    def _lay_table(self, path: Path) -> None:
-        table = read_csv(path)
-        job = Job(
-            path.stem.replace("_", " ").replace("-", " ").capitalize(),
-            next(iter(STYLES)),
-            table.stations,
-        ).measured(table)
-        self._lay(replace(job, units=self.bench.job.units), None, clean=False)
-
-    def _lay(self, job: Job, path: Path | None, clean: bool = True) -> None:
-        self.notice.hide()
-        kept = self.bench.dirty
-        name = self.bench.job.name
-        self.bench.lay_down(job, path, clean)
-        if kept:
-            self.notice.say(f"Unsaved work on {name} is kept; it is offered when Tailor starts again.")
-        self._settle_soon()
 
     def _settle_soon(self) -> None:
         """Put another object in view once it is drafted."""
@@ -299,65 +257,6 @@ class Window(QMainWindow):
         self.board.fit()
         self.slice.cut_at(self.board.bar)
 
-    def offer_unsaved(self) -> None:
-        """Offer work that an earlier window kept and did not save."""
-        held = keeping.unsaved()
-        if held:
-            newest = held[0]
-
-            def take_up() -> None:
-                self._lay(newest.job, newest.path, clean=False)
-                self.bench.keep()
-                keeping.discard(newest)
-
-            self.notice.say(
-                f"Unsaved work on {newest.job.name} was kept.", ("Take it up", take_up),
-                ("Throw it away", lambda: keeping.discard(newest)),
-            )  # fmt: skip
-
-    def save(self) -> None:
-        if self.bench.path is None:
-            self.ask_save_as()
-        else:
-            self.save_to(self.bench.path)
-
-    def save_to(self, path: Path) -> bool:
-        try:
-            self.bench.save(path)
-        except InputError as error:
-            self._refuse(str(error))
-            return False
-        self.notice.say(f"Saved to {path.name}.")
-        return True
-
-    def ask_new(self) -> None:
-        self._ask("New from a station table", "Station tables (*.csv)")
-
-    def ask_open(self) -> None:
-        self._ask("Open", OPENS)
-
-    def _ask(self, title: str, kinds: str) -> None:
-        found, _ = QFileDialog.getOpenFileName(self, title, str(self._folder()), kinds)
-        if found:
-            self.open(Path(found))
-
-    def ask_save_as(self) -> None:
-        start = self._folder() / f"{self.bench.job.name.lower().replace(' ', '-').replace('/', '-')}.tailor"
-        found, _ = QFileDialog.getSaveFileName(self, "Save as", str(start), JOBS)
-        if found:
-            path = Path(found)
-            self.save_to(path if path.suffix else path.with_suffix(".tailor"))
-
-    def _folder(self) -> Path:
-        return self.bench.path.parent if self.bench.path else Path.home()
-
-    def _list_recent(self) -> None:
-        self._recent.clear()
-        for path in keeping.recent():
-            self._recent.addAction(path.name, lambda p=path: self.open(p))
-        if self._recent.isEmpty():
-            self._recent.addAction("none yet").setEnabled(False)
-
     # Paper
 
     def set_paper(self, paper: str) -> None:
@@ -366,7 +265,7 @@ class Window(QMainWindow):
             action.setChecked(name == paper)
 
     def ask_export(self) -> None:
-        found = QFileDialog.getExistingDirectory(self, "Write the pattern into", str(self._folder()))
+        found = QFileDialog.getExistingDirectory(self, "Write the pattern into", str(self.filing.folder()))
         if found:
             self.paperwork.export(Path(found))
 
