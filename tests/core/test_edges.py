@@ -83,3 +83,26 @@ def test_the_ledger_names_them() -> None:
     assert said.value == 3
     assert "buried between front and back" in said.reason
     assert "template" not in said.reason
+
+
+@pytest.mark.parametrize("name", demo.names())
+def test_glue_stops_outside_the_welts_inner_edge_on_every_piece_that_is_glued(name: str) -> None:
+    job = demo.job(name)
+    made = draft(job)
+    glued = {p.name for p in made.pieces if any(r.kind == "glue" for r in p.rules)}
+    wanted = {"eaves-blade": {"body"}, "whetstone": {"front", "back"}, "shears": {"template", "back"}}
+    assert glued == wanted.get(name, {"template"})
+    inset = made.value("seam.stitch_inset")
+    for piece in (p for p in made.pieces if p.name in glued):
+        lines = [LineString(s) for s in piece.stitch[: 2 if piece.name == "body" else 1]]
+        for rule in (r for r in piece.rules if r.kind == "glue"):
+            high = piece.stitch[0][:, 1].max()
+            low = piece.stitch[0][:, 1].min() + (10.0 if piece.name == "body" else -99.0)  # it goes on to the fold
+            beside = rule.points[(rule.points[:, 1] < high) & (rule.points[:, 1] > low)]
+            apart = min(shapely.distance(shapely.points(beside), line).max() for line in lines)
+            assert apart < 0.95 * inset  # between the stitches and the welt's inner edge
+    said = {v.name: v for v in judge(job, made)}["Glue clear of the object"]
+    assert said.ruling.value == "ok"
+    assert said.value > made.standoff.distance.min()
+    tight = job.typed("seam.standoff", "0.8mm").typed("fit.clearance", "1.6mm").typed("seam.stitch_inset", "4mm")
+    assert {v.name: v.ruling.value for v in judge(tight, draft(tight))}["Glue clear of the object"] != "ok"

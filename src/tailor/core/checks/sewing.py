@@ -9,6 +9,7 @@ import shapely
 from shapely.geometry import LineString
 
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
+from tailor.core.draft.body import GLUE_BACK
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat import WIDEST_HOLLOW
 from tailor.core.draft.seam import LEAST_INSET
@@ -16,6 +17,7 @@ from tailor.core.fairing import bumps
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
 
+GLUE_ROOM = 0.5  # mm of dry leather wanted between the object's room and the glue
 GOOD_FOLD, SHARPEST_FOLD = 0.5, 0.25  # inside radius of a fold, in thicknesses
 
 
@@ -27,6 +29,7 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
     yield from _welt(draft)
     yield _flow(draft)
     yield _meet(draft)
+    yield _glued(settings, draft)
     yield _first(draft)
     if isinstance(draft.shell, Panel):
         yield _fold(settings, draft)
@@ -114,6 +117,20 @@ def _meet(draft: Draft) -> Verdict:
         "Front and back are not alike, so equal stitches drift apart; ease them together from the middle."
         if drift > 0.05 else "Folded together, every hole lands on its fellow.",
         "seam", draft.value("mouth.y"), (), "Stitch", ceiling=True,
+    )  # fmt: skip
+
+
+def _glued(settings: Settings, draft: Draft) -> Verdict:
+    """Glue that reaches the object's room holds the object, or its lining, fast."""
+    room = settings.number("fit.clearance")
+    stand = min(draft.standoffs, key=lambda s: float(s.distance.min()))
+    k = int(stand.distance.argmin())
+    clear = float(stand.distance[k]) + GLUE_BACK * draft.value("seam.stitch_inset")
+    return Verdict(
+        "Glue clear of the object", at_least(clear, room + GLUE_ROOM, room), clear, room + GLUE_ROOM, "mm",
+        "Glue from there outward, behind the trim: never where the object slides."
+        + (" Let the standoff go out." if clear < room + GLUE_ROOM else ""),
+        f"at {stand.rows[k]:.0f} mm", float(stand.rows[k]), let_go("seam.standoff"), "Stitch",
     )  # fmt: skip
 
 

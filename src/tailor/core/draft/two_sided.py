@@ -8,14 +8,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import partial
+from functools import cached_property, partial
 
 import numpy as np
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.belt import Back, with_loop
-from tailor.core.draft.body import Side
+from tailor.core.draft.body import GLUE_BACK, Side
 from tailor.core.draft.draft import ROUGH, Draft, Plan, Row
 from tailor.core.draft.flat import rolled, round_corner
 from tailor.core.draft.hang import thing
@@ -281,6 +281,7 @@ class _Cut:
             punched(MAIN, "front", self.lines.holes.points, hole),
             "Template · lay on when dry" + ("" if flat_back else ", turn for the back"),
         )  # fmt: skip
+        template = replace(template, rules=(*template.rules, Rule("glue", self._glued)))
         if flat_back:
             return (blanks[0], template, welts, self._back(true)), true, true, (form,)
         template = replace(template, holes=(*template.holes, *punched(MAIN, "back", self.lines.holes.points, hole)))
@@ -311,19 +312,27 @@ class _Cut:
     def _panel(self, panel: Formed, side: Side) -> Piece:
         turned = panel.side == "back"
         cut = below((side.cut, None), self._edge(panel, 0.0 if turned else self.relief), panel.side)
-        rule = Rule("welt", panel.to_flat(_up_to(self.lines.inner.points, self.lines.mouth)))
+        rules = (
+            Rule("welt", panel.to_flat(_up_to(self.lines.inner.points, self.lines.mouth))),
+            Rule("glue", panel.to_flat(self._glued)),
+        )
         return sheet(
             panel.side, (), self.leather.thickness, cut, side.line, side.holes, MAIN, panel.side,
-            self.hole, (rule,), turned,
+            self.hole, rules, turned,
         )  # fmt: skip
+
+    @cached_property
+    def _glued(self) -> Array:
+        """Where the glue stops, seen from the front below the mouth: just outside the welt's inner edge, (n, 2)."""
+        return _up_to(offset(self.lines.inner, GLUE_BACK * self.width.inset.value), self.lines.mouth)
 
     def _back(self, true: Side) -> Piece:
         """A flat back, cut from the lines seen from the front."""
         level = np.array([[-1e3, self.lines.mouth], [1e3, self.lines.mouth]])
-        rule = Rule("welt", _up_to(self.lines.inner.points, self.lines.mouth))
+        rules = Rule("welt", _up_to(self.lines.inner.points, self.lines.mouth)), Rule("glue", self._glued)
         return sheet(
             "back", (), self.leather.thickness, below((true.cut, None), level, "back"), true.line, true.holes, MAIN,
-            "back", self.hole, (rule,), turned=True,
+            "back", self.hole, rules, turned=True,
         )  # fmt: skip
 
     def _blanks(self, form: float) -> list[Piece]:
