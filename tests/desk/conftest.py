@@ -29,7 +29,7 @@ def shown(qtbot: QtBot) -> Iterator[Window]:
 
 @pytest.fixture
 def settle(qtbot: QtBot, shown: Window) -> Callable[[], None]:
-    return lambda: qtbot.waitUntil(lambda: shown.bench.fresh, timeout=5000)
+    return lambda: qtbot.waitUntil(lambda: shown.bench.fresh, timeout=15000)
 
 
 @pytest.fixture

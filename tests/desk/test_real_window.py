@@ -29,7 +29,7 @@ QTest.keyClick(tag, Qt.Key.Key_Return)
 typing = tag.findChild(QLineEdit, "typing")
 QTest.keyClicks(typing, "10mm")
 QTest.keyClick(typing, Qt.Key.Key_Return)
-for _ in range(100):
+for _ in range(750):  # the drafting process has to begin
     if shown.bench.fresh:
         break
     QTest.qWait(20)

@@ -316,7 +316,7 @@ def test_work_not_saved_survives_the_window(shown: Window, qtbot: QtBot, settle:
     again.show()
     again.filing.offer_unsaved()
     again.notice.offer("Take it up").click()
-    qtbot.waitUntil(lambda: again.bench.fresh)
+    qtbot.waitUntil(lambda: again.bench.fresh, timeout=15000)
     assert again.bench.job.settings.pinned["welt.proud"] == 4.5
     assert again.bench.dirty
     again.close()
