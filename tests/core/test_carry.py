@@ -138,7 +138,7 @@ def test_a_bridge_is_as_long_as_leather_drawn_over_the_belt(
     line = LineString(np.asarray(skin.exterior.coords))
     over = line.intersection(box(0, leather.offset - 1e-6, end + out, 999))
     assert bridge(leather, opening, belt, out)[0] == pytest.approx(over.length, abs=0.05)
-    drawn = over_belt(leather, opening, belt - 0.5, out)
+    drawn = over_belt(leather, opening, belt, out, out)
     assert shapely.distance(shapely.points(drawn), line).max() < 0.05
     assert LineString(drawn).length == pytest.approx(2 * bridge(leather, opening, belt, out)[0], abs=0.05)
 
@@ -208,3 +208,21 @@ def test_a_left_hand_hangs_as_the_right_does_mirrored(eaves: Job, sheath: Draft)
 def test_a_belt_too_wide_for_the_back_is_said() -> None:
     with pytest.raises(InputError, match="room for a loop"):
         draft(demo.job("radio").typed("loop.landing", "sewn").typed("belt.width", "140mm"))
+
+
+@pytest.mark.parametrize("neutral", ["0.2", "0.8"])
+@pytest.mark.parametrize("name", ["eaves-blade", "shears"])
+def test_wherever_its_neutral_line_lies_the_loop_goes_round_the_belt_and_lies_on_the_back(
+    name: str, neutral: str
+) -> None:
+    job = demo.job(name).typed("leather.neutral", neutral)
+    made = draft(job)
+    cut = belted(job.settings, made)
+    loop, belt, back = (Polygon(part) for part in (cut.loop, cut.belt, cut.back))
+    thick = made.shell.leather.thickness
+    assert loop.intersection(belt).area < 0.5
+    assert loop.intersection(back).area < 0.5
+    assert loop.distance(back) < 0.05
+    low = made.carriage.pivot[1]  # beside the belt's middle the leather is just as thick as it is
+    over = LineString([(0, low), (99, low)]).intersection(loop)
+    assert over.length == pytest.approx(thick, abs=0.05)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from tailor.core.carried.loft import Array, outline
@@ -25,7 +27,7 @@ def turned(points: Array, about: tuple[float, float], angle: float) -> Array:
 
 def carried(job: Job, made: Draft) -> Scene:
     """The case as drafted, upright as it is drawn, and as it hangs; only upright where it has nothing to hang by."""
-    right = Draft(**{**vars(made), "mirrored": False}) if made.mirrored else made
+    right = replace(made, mirrored=False)
     scene = made_up(job, right, bare=False)
     if made.carriage is not None and made.hang is not None:
         _hung(scene, job, made, made.carriage, made.hang)

@@ -55,7 +55,7 @@ def _hanging(settings: Settings, draft: Draft, hang: Hang) -> Iterator[Verdict]:
     assert draft.carriage is not None
     below = draft.carriage.pivot[1] - hang.whole.y
     yield Verdict(
-        "Weight hangs below the belt", at_least(below, 0.0, -1e4), below, 0.0, "mm",
+        "Weight hangs below the belt", Ruling.OK if below >= 0 else Ruling.LOOK, below, 0.0, "mm",
         "What balances above the belt tips over until the belt stops it."
         + (" Raise the loop, or carry it by a back that reaches higher." if below < 0 else ""),
         f"balances at {hang.whole.y:.0f} mm", y, let_go("loop.drop", "loop.rise"), "Carry",

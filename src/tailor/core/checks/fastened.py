@@ -12,6 +12,7 @@ from tailor.core.settings import AUTO
 # kind: the setting that asks for it, when it is set, and the stage it belongs to
 OF_KIND = {
     "rivet": ("seam.rivets", "Set it after the seam is sewn.", "Stitch"),
+    "screw": ("seam.rivets", "Set it after the seam is sewn.", "Stitch"),
     "grommet": ("back.drain", "Set it while the back still lies flat.", "Stitch"),
     "snap": ("loop.foot", "Set it while strap and back lie flat: later no anvil reaches inside.", "Carry"),
 }
@@ -26,7 +27,7 @@ def verdicts(draft: Draft) -> Iterator[Verdict]:
 
 def _room(one: Hardware) -> Verdict:
     size = FASTENINGS[one.name]
-    key, when, stage = OF_KIND.get(size.kind, OF_KIND["rivet"])
+    key, when, stage = OF_KIND[size.kind]
     if not one.found:
         return Verdict(
             f"Room for the {size.kind}, {one.place}", Ruling.STOP, 0.0, size.edge, "mm",
@@ -42,7 +43,7 @@ def _room(one: Hardware) -> Verdict:
 
 def _post(one: Hardware) -> Verdict:
     size = FASTENINGS[one.name]
-    wanted, stage = one.stack + size.setting, OF_KIND.get(size.kind, OF_KIND["rivet"])[2]
+    wanted, stage = one.stack + size.setting, OF_KIND[size.kind][2]
     name = f"Post of the {size.kind}, {one.place}"
     if one.post is None:
         return Verdict(

@@ -15,10 +15,10 @@ import shapely
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.weight import together
 from tailor.core.draft.body import Tab
-from tailor.core.draft.carry import FOOT_SHARE, NARROWEST, ROW_GAP, SLACK, WIDEST, Loop, row_places
+from tailor.core.draft.carry import ROW_GAP, SLACK, Loop, loop_width, row_places
 from tailor.core.draft.draft import Carriage, Hardware, Plan
 from tailor.core.draft.hang import made_up, thing
-from tailor.core.draft.holes import HoleLine
+from tailor.core.draft.holes import straight_row
 from tailor.core.draft.mouth import rounded
 from tailor.core.draft.piece import FLIP, Fitting, Mark, Piece, Seam, punched, title
 from tailor.core.draft.sewn import Stitching, even_stack, sewn, two_layers
@@ -83,11 +83,15 @@ def bridge(leather: Leather, opening: float, thick: float, *outs: float) -> tupl
     return tuple(float(half.length_to(np.array([end + out]))[0]) for out in outs)
 
 
-def over_belt(leather: Leather, opening: float, thick: float, out: float) -> Array:
-    """The neutral line of a strap over the belt, to `out` mm beyond where it is down: along and up from the back."""
-    line, end = _taut(leather, opening, thick + SLACK)
-    half = of_chain(line, np.zeros(1)).points(0, end + out)
-    return np.vstack([(half * FLIP)[:0:-1], half])
+def over_belt(leather: Leather, opening: float, thick: float, above: float, below: float) -> Array:
+    """The neutral line of a strap over the belt, to so far beyond where it is down on either side of its middle, mm.
+
+    (n, 2): along the back downwards from the belt's middle, and up from the back.
+    """
+    line, end = _taut(leather, opening, thick)
+    run = of_chain(line, np.zeros(1))
+    high, low = run.points(0, end + above), run.points(0, end + below)
+    return np.vstack([(high * FLIP)[:0:-1], low])
 
 
 def sewn_loop(
@@ -117,7 +121,7 @@ def sewn_loop(
             f"the back has {max(room, 0.0):.0f} mm of room for a loop {reach + margin + below:.0f} mm long",
             "loop.landing", "set it to none, or use a narrower belt",
         )  # fmt: skip
-    width = settings.settled(_width(room + 2 * margin))
+    width = loop_width(settings, room + 2 * margin)
     half = width.value / 2
     x = float(np.clip(under, min(left + half, right - half), max(left + half, right - half)))
     places = row_places(width.value, margin, pitch)
@@ -158,17 +162,6 @@ def _room(region: shapely.Geometry, low: float, high: float) -> tuple[float, flo
     if any(part.is_empty for part in cut):
         return 0.0, 0.0
     return max(part.bounds[0] for part in cut), min(part.bounds[2] for part in cut)
-
-
-def _width(room: float) -> Reason:
-    rules = {
-        "as wide a foot as the back has room for": FOOT_SHARE * room,
-        "a wide foot; more only costs leather": WIDEST,
-    }
-    rule = min(rules, key=lambda r: rules[r])
-    if rules[rule] < NARROWEST:
-        return stated("loop.width", NARROWEST, "mm", "least that does not tilt or tear", room=room)
-    return Reason("loop.width", rules[rule], "mm", rule, {"room": room}, {r: v for r, v in rules.items() if r != rule})
 
 
 def strap(loop: SewnLoop, leather: Leather, hole: float) -> Piece:
@@ -256,7 +249,7 @@ def with_loop(
     loop = sewn_loop(settings, leather, plan, mouth, margin, how.pitch.value, whole.x)
     hole = how.hole.value
     own = tuple(on_back(p, loop, back.to_flat, hole, back.turned) if p.name == back.name else p for p in pieces)
-    row = equal_row(loop.across)
+    row = straight_row(loop.across)
     two = even_stack(two_layers(("loop", "back"), leather.thickness), row)
     names = ROWS[: len(loop.rows)]
     seams = tuple(sewn(name, (back.name, "loop"), ("tab", "back"), row, two, how, margin) for name in names)
@@ -272,8 +265,3 @@ def _snapped(loop: SewnLoop, snap: Fastening, plan: Plan, stack: float) -> tuple
                  wide and bool(back.contains(shapely.Point(x, y))), 0.0)
         for k, (x, y) in enumerate(loop.on_back, 1)
     )  # fmt: skip
-
-
-def equal_row(across: Array) -> HoleLine:
-    """A straight row of evenly spaced holes, by their places across a loop (n,), mm."""
-    return HoleLine(across - across[0], np.column_stack([across, np.zeros(len(across))]), float(across[1] - across[0]))

@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import shapely
-from shapely.geometry import LineString
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.belt import FOOT, over_belt
-from tailor.core.draft.carry import Loop
+from tailor.core.draft.carry import ROW_GAP, SLACK, Loop
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.section import band
+from tailor.core.leather.fastenings import FASTENINGS
 from tailor.core.leather.leather import Leather
 from tailor.core.settings import Settings
 from tailor.core.shell.wrap import HALF_PI
@@ -43,24 +43,21 @@ def belted(settings: Settings, draft: Draft) -> Belted | None:
     width, thick = settings.number("belt.width"), settings.number("belt.thickness")
     rows = tuple(sorted({round(float(row[:, 1].mean()), 6) for row in on.rows}))
     if draft.loop is not None:
-        top = draft.value("mouth.y") + draft.value("loop.rise")
-        neutral, sheet = _folded(draft.loop, leather.grain_inside(), top), leather.grain_inside()
-        low = top - draft.loop.rows[1] - draft.loop.margin
-        lowest = min(low, rows[0]) - BELOW
-        back = np.array([(0.0, lowest), (0.0, top - draft.loop.begins), (-leather.thickness, top - draft.loop.begins),
-                         (-leather.thickness, lowest)])  # fmt: skip
-        face = 0.0
+        top, sheet = draft.value("mouth.y") + draft.value("loop.rise"), leather.grain_inside()
+        neutral = _folded(draft.loop, sheet, top)
+        low, high = min(top - draft.loop.rows[1] - draft.loop.margin, rows[0]), top - draft.loop.begins
     else:
-        out = draft.value("seam.margin") * 2 + 8.0
-        line = over_belt(leather, on.opening, thick, out)
-        neutral, sheet = np.column_stack([line[:, 1], on.pivot[1] - line[:, 0]]), leather
-        top = on.pivot[1] + on.opening / 2
-        low, high = float(neutral[:, 1].min()) - BELOW, float(neutral[:, 1].max()) + BELOW
-        back = np.array([(0.0, low), (0.0, high), (-leather.thickness, high), (-leather.thickness, low)])
-        face = 0.0
-    belt = np.array([(face, top - width), (face + thick, top - width), (face + thick, top), (face, top)])
+        top, sheet = on.pivot[1] + on.opening / 2, leather
+        sewn = 2 * draft.value("seam.margin") + ROW_GAP
+        snap = next((FASTENINGS[h.name] for h in draft.hardware if h.place.startswith(FOOT)), None)
+        line = over_belt(leather, on.opening, thick + SLACK, sewn, sewn if snap is None else 2 * snap.edge)
+        neutral = np.column_stack([line[:, 1], on.pivot[1] - line[:, 0]])
+        low, high = float(neutral[:, 1].min()), float(neutral[:, 1].max()) + BELOW
+    low -= BELOW
+    back = np.array([(0.0, low), (0.0, high), (-leather.thickness, high), (-leather.thickness, low)])
+    belt = np.array([(0.0, top - width), (thick, top - width), (thick, top), (0.0, top)])
     posts = tuple({round(h.y, 6) for h in draft.hardware if h.place.startswith(FOOT)})
-    return Belted(_band(neutral, sheet), belt, back, rows, posts, neutral)
+    return Belted(band(neutral, sheet), belt, back, rows, posts, neutral)
 
 
 def _folded(loop: Loop, sheet: Leather, top: float) -> Array:
@@ -71,12 +68,3 @@ def _folded(loop: Loop, sheet: Leather, top: float) -> Array:
     over = loop.line.points(0, loop.rows[1] + loop.margin, 0.5)
     along = np.vstack([quarter, over])
     return np.column_stack([along[:, 1] + radius, top - along[:, 0]])
-
-
-def _band(neutral: Array, sheet: Leather) -> Array:
-    """Leather about its neutral line, as thick as it is square to it, closed."""
-    middle = LineString(neutral).simplify(0.003)
-    inside, outside = sheet.offset, sheet.thickness - sheet.offset
-    halves = [middle.buffer(out, single_sided=True) for out in (inside, -outside) if out]
-    whole = max(shapely.get_parts(shapely.union_all(halves)), key=lambda part: part.area)
-    return np.asarray(whole.exterior.coords)[:-1]

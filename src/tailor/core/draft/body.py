@@ -9,7 +9,7 @@ from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.carry import Loop, row_places
-from tailor.core.draft.holes import HoleLine
+from tailor.core.draft.holes import HoleLine, straight_row
 from tailor.core.draft.mouth import front_edge, rounded
 from tailor.core.draft.offset import offset
 from tailor.core.draft.piece import FLIP, Mark, Piece, Rule, punched, title
@@ -65,8 +65,7 @@ class Tab:
     @property
     def row(self) -> HoleLine:
         """One row of the loop's stitches, by lengths along it."""
-        across = self.places - self.places[0]
-        return HoleLine(across, np.column_stack([self.places, np.zeros(len(across))]), float(across[1]))
+        return straight_row(self.places)
 
     @property
     def inset(self) -> float:

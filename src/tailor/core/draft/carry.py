@@ -91,7 +91,7 @@ def belt_loop(
         first_row=first_row,
         turned=turned,
         margin=end_margin,
-        width=_width(settings, room),
+        width=loop_width(settings, room),
         rise=_rise(settings, end, first_row, depth, radius),
         length=Reason(
             "loop.length",
@@ -103,7 +103,8 @@ def belt_loop(
     )
 
 
-def _width(settings: Settings, room: float) -> Reason:
+def loop_width(settings: Settings, room: float) -> Reason:
+    """Width of a loop along the belt. room: what the back has for it, mm."""
     wanted = FOOT_SHARE * room
     rule = "as wide a foot as the back has room for"
     if wanted > WIDEST:

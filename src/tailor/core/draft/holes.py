@@ -154,6 +154,11 @@ def equal_chords(line: Line, start: float, end: float, count: int) -> HoleLine:
     return HoleLine(at, points, float(chords.mean()))
 
 
+def straight_row(places: Array) -> HoleLine:
+    """A straight row of evenly spaced holes by their places across it, (n,), mm."""
+    return HoleLine(places - places[0], np.column_stack([places, np.zeros(len(places))]), float(places[1] - places[0]))
+
+
 def matched(front: Line, back: Line, top: float, fold: float, pitch: float, odd: bool) -> tuple[HoleLine, HoleLine]:
     """Front and back holes, equal in number, each with equal chords.
 

@@ -10,6 +10,7 @@ from shapely.geometry import LineString, Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
+from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE
 from tailor.core.reason import Reason
 from tailor.core.shell.two_sided import Face, TwoSided
@@ -101,7 +102,6 @@ def _two_sided(draft: Draft, case: TwoSided, y: float, thing: Array | None, room
 
     pressed = case.moulding.where == EVERYWHERE and not case.moulding.taut
     faces = {s: case.near(s, y) if pressed else case.face(s, row) for s in case.sides[: 1 + (not case.alike)]}
-    off, whole = case.leather.offset, case.leather.thickness
 
     def line(side: str, of: Face | None = None) -> Array:
         face = of or faces.get(side, faces["front"])
@@ -111,10 +111,7 @@ def _two_sided(draft: Draft, case: TwoSided, y: float, thing: Array | None, room
     def skin(side: str) -> Array:
         """The leather of one side, closed: pressed leather is as thick as it is square to its neutral line."""
         if not case.moulding.taut:
-            middle = LineString(line(side)).simplify(UNSEEN)
-            halves = [middle.buffer(out, single_sided=True) for out in (whole - off, -off) if out]
-            band = max(shapely.get_parts(shapely.union_all(halves)), key=lambda part: part.area)
-            return np.asarray(band.exterior.coords)[:-1]
+            return band(line(side), case.leather)
         flesh, grain = (
             line(side, replace(case, leather=replace(case.leather, neutral=k)).face(side, row)) for k in (0.0, 1.0)
         )
@@ -147,6 +144,15 @@ def _two_sided(draft: Draft, case: TwoSided, y: float, thing: Array | None, room
         y, thing, room, front, back, welts, tuple(np.array([(x, high), (x, low)]) for x in stitch),
         line("front") - [0.0, down], lengths[0], lengths[1], told, True,
     )  # fmt: skip
+
+
+def band(neutral: Array, leather: Leather) -> Array:
+    """Leather about its neutral line (n, 2), as thick as it is square to it, closed; its inside on the right."""
+    middle = LineString(neutral).simplify(UNSEEN)
+    beyond = leather.thickness - leather.offset
+    halves = [middle.buffer(out, single_sided=True) for out in (beyond, -leather.offset) if out]
+    whole = max(shapely.get_parts(shapely.union_all(halves)), key=lambda part: part.area)
+    return np.asarray(whole.exterior.coords)[:-1]
 
 
 def _edge_at(curve: Array, y: float) -> float:
