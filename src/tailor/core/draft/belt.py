@@ -89,9 +89,8 @@ def over_belt(leather: Leather, opening: float, thick: float, above: float, belo
     (n, 2): along the back downwards from the belt's middle, and up from the back.
     """
     line, end = _taut(leather, opening, thick)
-    run = of_chain(line, np.zeros(1))
-    high, low = run.points(0, end + above), run.points(0, end + below)
-    return np.vstack([(high * FLIP)[:0:-1], low])
+    high, low = (run[run[:, 0] > 0] for run in (line.points(0, end + above), line.points(0, end + below)))
+    return np.vstack([(high * FLIP)[::-1], low])
 
 
 def sewn_loop(
