@@ -74,15 +74,20 @@ def strained_up(found: Looked) -> list[Strained]:
     return [Strained(panel, s, panel.places[:, :, :2] * way) for panel, s in found.strains if panel.side == side]
 
 
-def draw_strain(painter: QPainter, view: QTransform, of: Strained) -> None:
-    """Annatto where it stretches, cornflower where it takes up fullness; hatched where it will not; the worst named."""
+def _on_screen(of: Strained, view: QTransform) -> Array:
+    """The corners of a panel's cells on the screen, (r, c, 2), px."""
+    m = np.array([[view.m11(), view.m12()], [view.m21(), view.m22()]])
+    return np.asarray(of.corners @ m + np.array([view.dx(), view.dy()]))
+
+
+def draw_tint(painter: QPainter, view: QTransform, of: Strained) -> None:
+    """Annatto where it stretches, cornflower where it takes up fullness; hatched where it will not."""
     load = of.strain.load
     cell = (load[:-1, :-1] + load[1:, :-1] + load[:-1, 1:] + load[1:, 1:]) / 4
     rows, columns = cell.shape
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # else cells show their seams
-    m = np.array([[view.m11(), view.m12()], [view.m21(), view.m22()]])
-    on = of.corners @ m + np.array([view.dx(), view.dy()])
+    on = _on_screen(of, view)
     for k in range(rows):
         for j in range(columns):
             value = float(cell[k, j])
@@ -97,9 +102,11 @@ def draw_strain(painter: QPainter, view: QTransform, of: Strained) -> None:
                 painter.setBrush(QBrush(QColor(INK), Qt.BrushStyle.DiagCrossPattern))
                 painter.drawPolygon(quad)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    if not of.named:
-        return
-    strain = of.strain
+
+
+def draw_worst(painter: QPainter, view: QTransform, of: Strained) -> None:
+    """Where a panel stretches most and takes up most, and how much of what it bears."""
+    strain, on = of.strain, _on_screen(of, view)
     named = [(strain.worst(), f"gives {100 * strain.stretch[strain.worst()]:.0f} % of "
               f"{100 * strain.limit[strain.worst()]:.0f}", ANNATTO),
              (strain.tightest(), f"takes up {100 * strain.gather[strain.tightest()]:.0f} % of "
@@ -181,4 +188,7 @@ class Looks:
             painter.setPen(QPen(QColor(GALL), 1.4, Qt.PenStyle.DashDotLine))
             painter.drawPath(path(points, view, True))
         for strained in self._strained:
-            draw_strain(painter, view, strained)
+            draw_tint(painter, view, strained)
+        for strained in self._strained:  # over every tint
+            if strained.named:
+                draw_worst(painter, view, strained)
