@@ -17,8 +17,9 @@ from tailor.core.corrections import Correction
 from tailor.core.draft import styles
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.edges import edges_first
-from tailor.core.draft.fitted import fitted
 from tailor.core.draft.hang import hung
+from tailor.core.draft.parts import with_parts
+from tailor.core.draft.sewn import as_marked
 from tailor.core.draft.styles import flat_back, folded_sheath, two_panel
 from tailor.core.errors import InputError
 from tailor.core.settings import KEYS, Kind, Settings
@@ -114,8 +115,17 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     before: the draft of a job much like it, from which the flattening sets out; it ends where it would have ended
     anyhow, only sooner. rough: on wider grids, for a glance while a measure is in hand.
     """
-    made = STYLES[job.style](job.settings, job.loft, job.zones, before, rough)
-    return hung(job.settings, edges_first(fitted(job.settings, made)))
+    settings = job.settings
+    made = with_parts(settings, STYLES[job.style](settings, job.loft, job.zones, before, rough))
+    made = replace(made, pieces=as_marked(settings, made.pieces))
+    return _handed(settings, hung(settings, edges_first(made)))
+
+
+def _handed(settings: Settings, made: Draft) -> Draft:
+    """The draft for the hand that draws: for the left, every piece mirrored."""
+    if settings.word("hand") == "right":
+        return made
+    return replace(made, pieces=tuple(p.mirrored() for p in made.pieces), mirrored=True)
 
 
 def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:

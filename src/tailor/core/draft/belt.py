@@ -6,22 +6,22 @@ the neutral line over a slab as wide and thick as the belt with its play. Source
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
 
-from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import together
 from tailor.core.draft.body import Tab
 from tailor.core.draft.carry import ROW_GAP, SLACK, Loop, loop_width, row_places
-from tailor.core.draft.draft import Carriage, Hardware, Plan
+from tailor.core.draft.draft import Carriage, Draft, Hardware, Plan
+from tailor.core.draft.faces import Face, face
 from tailor.core.draft.hang import made_up, thing
 from tailor.core.draft.holes import straight_row
 from tailor.core.draft.mouth import rounded
-from tailor.core.draft.piece import FLIP, Fitting, Mark, Piece, Seam, punched, title
-from tailor.core.draft.sewn import Stitching, even_stack, sewn, two_layers
+from tailor.core.draft.piece import FLIP, Fitting, Mark, Piece, punched, title
+from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import FASTENINGS, Fastening
 from tailor.core.leather.leather import Leather
@@ -189,12 +189,11 @@ def _fittings(snap: Fastening | None, places: Array) -> tuple[Fitting, ...]:
     return tuple(Fitting(snap.name, float(x), float(y), snap.hole, snap.cap) for x, y in places)
 
 
-def on_back(piece: Piece, loop: SewnLoop, to_flat: Callable[[Array], Array], hole: float, turned: bool) -> Piece:
-    """The back with the rows and the snaps of a loop on it. to_flat: points seen from the front to the flat back."""
-    way = FLIP if turned else np.ones(2)
-    rows = tuple(to_flat(row) * way for row in loop.carriage.rows)
+def on_back(piece: Piece, loop: SewnLoop, back: Face, hole: float) -> Piece:
+    """The back with the rows and the snaps of a loop on it."""
+    rows = tuple(back.flat(row) for row in loop.carriage.rows)
     holes = tuple(h for name, row in zip(ROWS, rows, strict=False) for h in punched(name, "back", row, hole))
-    snaps = to_flat(loop.on_back) * way if len(loop.on_back) else loop.on_back
+    snaps = back.flat(loop.on_back) if len(loop.on_back) else loop.on_back
     words = [m for m in piece.marks if (m.kind != "register" and m.toward is None) or m.kind == "top"]
     taken = np.vstack([*rows, snaps])
     low, high = float(taken[:, 1].min()), float(taken[:, 1].max())
@@ -214,46 +213,25 @@ def _lower(mark: Mark, by: float) -> Mark:
     return replace(mark, y=mark.y - by, toward=toward)
 
 
-@dataclass(frozen=True)
-class Back:
-    """The piece a loop is sewn to. to_flat: points seen from the front (n, 2) to the flat back as seen from there.
-
-    turned: the piece is drawn turned over from that.
-    """
-
-    name: str
-    to_flat: Callable[[Array], Array]
-    turned: bool
-
-
-@dataclass(frozen=True)
-class Carried:
-    """What a belt loop adds to a case: its pieces with the loop and its rows, further seams, snaps, and why."""
-
-    carriage: Carriage
-    pieces: tuple[Piece, ...]
-    seams: tuple[Seam, ...]
-    hardware: tuple[Hardware, ...]
-    reasons: tuple[Reason, ...]
-
-
-def with_loop(
-    settings: Settings, loft: Loft, leather: Leather, welt: float, plan: Plan, mouth: float, margin: float,
-    how: Stitching, pieces: tuple[Piece, ...], back: Back,
-) -> Carried | None:  # fmt: skip
-    """A case with a loop of its own on its back, where its settings ask for one. welt: height of its layers, mm."""
+def with_loop(settings: Settings, draft: Draft) -> Draft:
+    """The draft with a loop of its own sewn on its back, where its settings ask for one."""
     if settings.word("loop.landing") != "sewn":
-        return None
-    whole = together((thing(settings, loft)[0], made_up(settings, plan, leather.thickness, welt)))
-    loop = sewn_loop(settings, leather, plan, mouth, margin, how.pitch.value, whole.x)
+        return draft
+    case, leather, margin = draft.shell, draft.shell.leather, draft.value("seam.margin")
+    how, back = stitching_of(settings, leather, ends=0), face(draft, "back")
+    whole = together((thing(settings, case.loft)[0], made_up(settings, draft.plan, leather.thickness, case.welt)))
+    loop = sewn_loop(settings, leather, draft.plan, draft.value("mouth.y"), margin, how.pitch.value, whole.x)
     hole = how.hole.value
-    own = tuple(on_back(p, loop, back.to_flat, hole, back.turned) if p.name == back.name else p for p in pieces)
+    own = tuple(on_back(p, loop, back, hole) if p.name == back.piece else p for p in draft.pieces)
     row = straight_row(loop.across)
     two = even_stack(two_layers(("loop", "back"), leather.thickness), row)
     names = ROWS[: len(loop.rows)]
-    seams = tuple(sewn(name, (back.name, "loop"), ("tab", "back"), row, two, how, margin) for name in names)
-    hardware = () if loop.snap is None else _snapped(loop, loop.snap, plan, 2 * leather.thickness)
-    return Carried(loop.carriage, (*own, strap(loop, leather, hole)), seams, hardware, loop.reasons)
+    seams = tuple(sewn(name, (back.piece, "loop"), ("tab", "back"), row, two, how, margin) for name in names)
+    hardware = () if loop.snap is None else _snapped(loop, loop.snap, draft.plan, 2 * leather.thickness)
+    return replace(
+        draft, pieces=(*own, strap(loop, leather, hole)), seams=(*draft.seams, *seams), carriage=loop.carriage,
+        hardware=(*draft.hardware, *hardware), reasons={**draft.reasons, **{r.name: r for r in loop.reasons}},
+    )  # fmt: skip
 
 
 def _snapped(loop: SewnLoop, snap: Fastening, plan: Plan, stack: float) -> tuple[Hardware, ...]:

@@ -140,8 +140,8 @@ class Draft:
     plan: Plan
     loop: Loop | None
     tab: Tab | None
-    mirrored: bool
     profile: Profile
+    mirrored: bool = False
     carriage: Carriage | None = None
     hang: Hang | None = None
     hardware: tuple[Hardware, ...] = ()

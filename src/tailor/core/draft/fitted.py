@@ -68,7 +68,7 @@ def _drained(pieces: list[Piece], draft: Draft, grommet: Fastening) -> tuple[lis
     case = draft.shell
     assert not isinstance(case, Panel)
     k = next(n for n, p in enumerate(pieces) if p.name == "back")
-    back, way = pieces[k], np.ones(2) if draft.mirrored else FLIP
+    back, way = pieces[k], FLIP
     x, y = np.array([case.ridge, case.loft.tip]) * way
     within = Polygon(draft.plan.welt * way).buffer(-grommet.cap / 2)
     holes = np.array([(h.x, h.y) for h in back.holes]).reshape(-1, 2)

@@ -8,13 +8,13 @@ from shapely.geometry import LinearRing, Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.piece import FLIP, Piece
+from tailor.core.draft.piece import Piece
 
 
 def outline_of(piece: Piece, draft: Draft) -> Polygon:
     """The leather that a piece stands for: a template is but a strip to mark it by."""
     if piece.name == "template":
-        return Polygon(draft.plan.outline * (FLIP if draft.mirrored else 1.0)).buffer(0)
+        return Polygon(draft.plan.outline).buffer(0)
     return Polygon(piece.cut)
 
 

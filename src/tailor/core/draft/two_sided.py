@@ -14,7 +14,6 @@ import numpy as np
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
-from tailor.core.draft.belt import Back, with_loop
 from tailor.core.draft.body import GLUE_BACK, Side
 from tailor.core.draft.draft import ROUGH, Draft, Plan, Row
 from tailor.core.draft.flat import rolled, round_corner
@@ -33,7 +32,7 @@ from tailor.core.draft.seam import (
     welt_layers,
     widths,
 )
-from tailor.core.draft.sewn import as_marked, even_stack, seam_said, sewn, stitching_of
+from tailor.core.draft.sewn import even_stack, seam_said, sewn, stitching_of
 from tailor.core.draft.stuff import leather_of, moulding_of
 from tailor.core.fairing import Line, flowed, spaced
 from tailor.core.leather.leather import Leather
@@ -111,20 +110,9 @@ def draft(
         *seam_said(seam, how, profile, leather, height, inner.deviation, fairing), *thing(settings, loft)[1],
     )  # fmt: skip
     seen = _plan(lines, relief.value)
-    last = panels[-1]
-    back_of = Back("back", np.asarray, True) if flat_back else Back(
-        "back" if moulding.taut else "back blank", last.to_flat, True
-    )  # fmt: skip
-    carried = with_loop(settings, loft, leather, height, seen, mouth.value, margin, how, pieces, back_of)
-    if carried is not None:
-        pieces, reasons = carried.pieces, (*reasons, *carried.reasons)
-    pieces = as_marked(settings, pieces)
-    mirrored = settings.word("hand") == "left"
     return Draft(
-        pieces=tuple(p.mirrored() for p in pieces) if mirrored else pieces,
-        seams=(seam, *(carried.seams if carried else ())),
-        carriage=carried.carriage if carried else None,
-        hardware=carried.hardware if carried else (),
+        pieces=pieces,
+        seams=(seam,),
         rows=_rows(case, stands[0], inset, mouth.value),
         reasons={r.name: r for r in reasons},
         shell=case,
@@ -136,7 +124,6 @@ def draft(
         plan=seen,
         loop=None,
         tab=None,
-        mirrored=mirrored,
         formed=panels,
         profile=profile,
         rough=rough,

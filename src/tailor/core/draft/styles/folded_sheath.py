@@ -6,17 +6,17 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft import body as bodies
-from tailor.core.draft.belt import Back, of_tab, with_loop
+from tailor.core.draft.belt import of_tab
 from tailor.core.draft.carry import belt_loop
 from tailor.core.draft.draft import ROUGH, Draft, Row
 from tailor.core.draft.flat import end_holes, flowing, inner_line, stitch_line, toe_depth
 from tailor.core.draft.hang import thing
 from tailor.core.draft.holes import matched
 from tailor.core.draft.mouth import front_edge, mouth_height, relief_depth
-from tailor.core.draft.piece import Piece, Seam
+from tailor.core.draft.piece import Seam
 from tailor.core.draft.plan import plan
 from tailor.core.draft.seam import (
     seam_half,
@@ -25,7 +25,7 @@ from tailor.core.draft.seam import (
     welt_layers,
     widths,
 )  # fmt: skip
-from tailor.core.draft.sewn import Stitching, as_marked, even_stack, seam_said, sewn, stitching_of, two_layers
+from tailor.core.draft.sewn import Stitching, even_stack, seam_said, sewn, stitching_of, two_layers
 from tailor.core.draft.stuff import leather_of, moulding_of
 from tailor.core.draft.welt import thinned, welt
 from tailor.core.leather.leather import Leather
@@ -106,23 +106,10 @@ def draft(
     )  # fmt: skip
     profile = thinned(even_stack(stack, front.holes), front.holes.points[:, 0], leather, number("welt.skive"))
     seams = _seams(front, profile, how, leather, first.value, tab)
-    mirrored = settings.word("hand") == "left"
     seen = plan(panel, rows, x_stitch, paths[0], front, inner, mouth.value,
                 front_edge(mouth.value, scooped, relief.value), tab)  # fmt: skip
-    shrunk = 1 - eased[1] / np.maximum(paths[1], 1e-9)
-
-    def flat_back(points: Array) -> Array:
-        flat = panel.to_flat(points, "back")
-        return np.asarray(flat * np.column_stack([-np.interp(points[:, 1], rows, shrunk), np.ones(len(points))]))
-
-    pieces: tuple[Piece, ...] = (body_piece, welt_piece)
-    back_of = Back("body", flat_back, False)
-    carried = with_loop(settings, loft, leather, height, seen, mouth.value, margin, how, pieces, back_of)
-    if carried is not None:
-        pieces = carried.pieces
-    pieces = as_marked(settings, pieces)
     belt = number("belt.width")
-    carriage = carried.carriage if carried else of_tab(loop, tab, seen, mouth.value, belt) if loop and tab else None
+    carriage = of_tab(loop, tab, seen, mouth.value, belt) if loop and tab else None
     known = np.isin(rows, loft.at_stations(high=mouth.value))
     columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
     reasons = (
@@ -131,13 +118,12 @@ def draft(
         stated("fold.radius", leather.inside_radius, "mm", "thickness times the fold radius",
                thickness=leather.thickness, fold_radius=leather.fold_radius),
         *((loop.width, loop.rise, loop.length) if loop else ()),
-        *(carried.reasons if carried else ()), *thing(settings, loft)[1],
+        *thing(settings, loft)[1],
     )  # fmt: skip
     return Draft(
-        pieces=tuple(p.mirrored() for p in pieces) if mirrored else pieces,
-        seams=(*seams, *(carried.seams if carried else ())),
+        pieces=(body_piece, welt_piece),
+        seams=seams,
         carriage=carriage,
-        hardware=carried.hardware if carried else (),
         rows=tuple(Row(*map(float, row)) for row in columns[known]),
         reasons={r.name: r for r in reasons},
         shell=panel,
@@ -149,7 +135,6 @@ def draft(
         plan=seen,
         loop=loop,
         tab=tab,
-        mirrored=mirrored,
         profile=profile,
         rough=rough and pressed is not None,
     )  # fmt: skip

@@ -1,0 +1,61 @@
+"""Faces: the front and the back of a made-up case, as parts are put on them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.piece import FLIP
+from tailor.core.shell.panel import Panel
+
+
+@dataclass(frozen=True)
+class Face:
+    """One side of a case. piece: the name of the piece it is made of.
+
+    flat: points seen from the front (n, 2) to where they lie on that piece. out: how far the grain face there stands
+    out from the object's middle plane, (n,), mm.
+    """
+
+    piece: str
+    flat: Callable[[Array], Array]
+    out: Callable[[Array], Array]
+
+
+def face(draft: Draft, side: str) -> Face:
+    """The front or the back of a case drawn for the right hand."""
+    if isinstance(draft.shell, Panel):
+        return _folded(draft, draft.shell, side)
+    case, way = draft.shell, FLIP if side == "back" else np.ones(2)
+    skin = case.leather.thickness - case.leather.offset
+    if side == "back" and case.flat_back:
+        plane = case.plane + case.leather.thickness
+        return Face("back", lambda seen: np.asarray(seen * way), lambda seen: np.full(len(seen), plane))
+    panel = draft.formed[0 if side == "front" else -1]
+    return Face(
+        side if case.moulding.taut else f"{side} blank",
+        lambda seen: np.asarray(panel.to_flat(seen) * way),
+        lambda seen: np.asarray(panel.at(panel.spot(seen), panel.places)[:, 2] - case.plane + skin),
+    )
+
+
+def _folded(draft: Draft, case: Panel, side: str) -> Face:
+    """A half of a folded sheet: shorter, row by row, by what the leather gives in moulding."""
+    skin = case.leather.thickness - case.leather.offset
+    eased = case.eased(case.rows)[0 if side == "front" else 1]
+    path = case.wrapped.side(side).length_to(draft.standoff.x_welt + draft.value("seam.stitch_inset")) - eased
+    left, way = 1 - eased / np.maximum(path, 1e-9), 1.0 if side == "front" else -1.0
+
+    def flat(seen: Array) -> Array:
+        whole = case.to_flat(seen, side)
+        return np.column_stack([way * whole[:, 0] * np.interp(seen[:, 1], case.rows, left), whole[:, 1]])
+
+    def out(seen: Array) -> Array:
+        line = case.wrap(seen[:, 1]).side(side)
+        return np.asarray(line.point_at(line.length_to(seen[:, 0]))[:, 1] + skin)
+
+    return Face("body", flat, out)
