@@ -90,7 +90,7 @@ def test_a_leading_sign_changes_the_present_value(
 
 def test_sentences_name_tags_not_keys() -> None:
     said = told("loop.width: a loop 25.4 mm wide does not fit; set loop.landing to none.", System.FRACTION)
-    assert said == 'loop width: a loop 1" wide does not fit; set loop sewn to to none.'
+    assert said == 'loop width: a loop 1" wide does not fit; set rides by to none.'
 
 
 def _luminance(name: str) -> float:
@@ -367,7 +367,7 @@ def test_the_case_hangs_beside_itself_as_drafted(shown: Window, settle: Callable
     shown.board.tags["loop.landing"].typed.emit("loop.landing", "none", 0)
     settle()
     assert shown.slice.belted is None
-    assert list(shown.board.tags) == ["loop.landing"]
+    assert list(shown.board.tags) == ["loop.landing", "keeper.way", "flap.closing", "strap.buckle"]
 
 
 def test_the_stack_is_drawn_along_its_seam(shown: Window, settle: Callable[[], None]) -> None:
@@ -383,3 +383,36 @@ def test_the_stack_is_drawn_along_its_seam(shown: Window, settle: Callable[[], N
     settle()
     assert "stitch.bed" in shown.board.tags
     assert shown.board.tags["seam.time"].reading.said == "1 min"
+
+
+def test_the_finger_under_the_object_is_dragged_to_where_it_balances(shown: Window, settle: Callable[[], None]) -> None:
+    shown.show_stage("Carry")
+    board = shown.board
+    assert board.scene is not None
+    at = board.to_screen(*board.scene.places["object.balance"]).toPoint() + QPoint(0, 5)
+    to = at - QPoint(0, 40)
+    wanted = board.to_mm(QPointF(to)).y()
+    QTest.mousePress(board, Qt.MouseButton.LeftButton, pos=at)
+    QTest.mouseMove(board, to)
+    QTest.mouseRelease(board, Qt.MouseButton.LeftButton, pos=to)
+    settle()
+    assert shown.bench.job.settings.number("object.balance") == pytest.approx(wanted, abs=0.1)
+    assert shown.acts["undo"].text() == "Undo balance it on a finger"
+
+
+def test_a_keeper_and_slots_are_seen_and_cut_through(shown: Window, settle: Callable[[], None]) -> None:
+    job = demo.job("shears")
+    for key, text in (("keeper.way", "over"), ("loop.landing", "slots")):
+        job = job.typed(key, text)
+    shown.bench.change("shears", job)
+    settle()
+    shown.show_stage("Carry")
+    assert shown.slice.upright is not None
+    assert shown.slice.upright.belt is not None
+    tags = shown.board.tags
+    assert {"keeper.width", "keeper.length", "slots.length", "carry.cant"} <= set(tags)
+    assert not {"loop.width", "loop.foot", "flap.reach"} & set(tags)
+    shown.grab()
+    shown.board.lay(True)
+    assert shown.board.scene is not None
+    assert {"keeper", "belt plate"} <= set(shown.board.scene.shifts)

@@ -11,7 +11,7 @@ from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.stations import Station, Table
 from tailor.core.carried.zones import Zone
-from tailor.core.checks import carry, fastened, fit, forming, measured, sewing, stitching
+from tailor.core.checks import carry, closed, fastened, fit, forming, measured, sewing, stitching
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.corrections import Correction
 from tailor.core.draft import styles
@@ -137,6 +137,7 @@ def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
         *stitching.verdicts(job.settings, made),
         *fastened.verdicts(made),
         *carry.verdicts(job.settings, made),
+        *closed.verdicts(job.settings, job.zones, made),
         measured.verdict(job.settings, job.capture, job.loft),
     ]
     grave = list(Ruling)[::-1]

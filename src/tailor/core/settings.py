@@ -20,6 +20,7 @@ from tailor.core.leather.machine import BEDS
 from tailor.core.leather.moulding import EVERYWHERE, HOLLOWS
 from tailor.core.leather.moulding import METHODS as MOULDINGS
 from tailor.core.leather.stitching import MAKINGS, METHODS
+from tailor.core.leather.trimmings import of_kind as trimmed
 from tailor.core.reason import Reason
 from tailor.core.units import System, format_length, format_mass, parse_length, parse_mass, parse_pitch
 
@@ -192,11 +193,32 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("loop.width", _L, None, 4, 200, "width of the loop along the belt"),
         _key("loop.play", _L, 3.0, 0, 60, "free play of the belt in the loop"),
         _key("loop.rise", _L, None, 0, 400, "top of the loop above the mouth"),
-        _pick("loop.landing", "back", ("back", "handle", "sewn", "none"),
-              "where a loop out of the back is sewn down; sewn for a loop of its own, none for no loop"),
+        _pick("loop.landing", "back", ("back", "handle", "sewn", "slots", "dangler", "clip", "none"),
+              "where a loop out of the back is sewn; or a loop of its own, a slotted plate, a dangler, a clip, none"),
+        _pick("loop.ring", "d-ring 25", trimmed("ring"), "the ring a dangler hangs on"),
+        _pick("loop.clip", "belt clip 45", trimmed("clip"), "the clip on the back"),
+        _key("slots.play", _L, 1.5, 0, 10, "how much longer than the belt is wide a slot is"),
+        _key("slots.length", _L, None, 5, 160, "length of a belt slot"),
+        _key("slots.width", _L, None, 1, 25, "width of a belt slot: of the punch for its ends"),
+        _key("slots.web", _L, None, 4, 60, "leather left round a belt slot"),
         _pick("loop.foot", "sewn", ("sewn", *of_kind("snap")), "lower foot of a loop of its own: sewn, or snapped"),
         _key("loop.drop", _L, None, 0, 400, "mouth down to the middle of the belt in a sewn loop"),
-        _key("carry.cant", _A, 0.0, -60, 60, "angle the case is to hang at, its tip towards the seam side"),
+        _pick("strap.buckle", "none", ("none", *trimmed("buckle")), "a shoulder strap, by its buckle"),
+        _key("strap.length", _L, 1100.0, 200, 2500, "shoulder strap from ring to ring, buckled in its first hole"),
+        _key("strap.reach", _L, 150.0, 0, 600, "how far the strap can be let out"),
+        _pick("seam.lanyard", "none", ("none", *of_kind("grommet")), "a grommet at the toe of the seam, for a lanyard"),
+        _pick("keeper.way", "none", ("none", "over", "round"), "a keeper strap: over the top, or round the object"),
+        _pick("keeper.button", "snap 10", of_kind("snap", "stud"), "what the keeper closes with"),
+        _key("keeper.width", _L, None, 6, 80, "width of the keeper"),
+        _key("keeper.at", _L, None, -1e4, 1e4, "height of a keeper round the object"),
+        _key("keeper.overlap", _L, 30.0, 8, 120, "how far the ends of a keeper round the object lie on one another"),
+        _key("keeper.tab", _L, 14.0, 0, 60, "keeper beyond its button, for a finger to pull"),
+        _pick("flap.closing", "none", ("none", "plain", *of_kind("snap", "stud")),
+              "a flap over the mouth: plain, or closed with a button"),
+        _key("flap.width", _L, None, 8, 400, "width of the flap where it is sewn on"),
+        _key("flap.reach", _L, None, 4, 400, "how far the flap comes down over the front"),
+        _pick("carry.side", "strong", ("strong", "cross"), "worn on the drawing hand's side, or across the body"),
+        _key("carry.cant", _A, None, -60, 60, "angle the case is to hang at, its tip towards the seam side"),
         _key("object.mass", Kind.MASS, None, 1, 20000, "what the object weighs"),
         _key("object.balance", _L, None, -1e4, 1e4, "height at which the object balances on a finger"),
         _key("leather.density", Kind.DENSITY, 0.95, 0.3, 2, "weight of the leather"),

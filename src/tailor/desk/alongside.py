@@ -9,6 +9,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QTransform
 from tailor.core.carried.loft import Array
 from tailor.core.draft.belted import Belted
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.upright import Upright
 from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.drawing import path
@@ -88,3 +89,39 @@ def draw_belted(painter: QPainter, room: QRectF, cut: Belted, units: System) -> 
     painter.drawText(
         QPointF(14, 44), f"from {format_length(min(loose), units)} to {format_length(max(loose), units)} on the object"
     )
+
+
+def draw_upright(painter: QPainter, room: QRectF, cut: Upright) -> None:
+    """A case cut straight down its middle, laid on its side: the mouth on the right, the body it is worn on above."""
+    painter.setPen(QColor(INK))
+    painter.setFont(theme.heading(12.5))
+    painter.drawText(QPointF(14, 26), "Slice straight down")
+    every = np.vstack([*cut.leather, cut.thing, *([] if cut.belt is None else [cut.belt])])
+    low, high = every.min(axis=0), every.max(axis=0)
+    field = room.adjusted(20, 40, -20, -34)
+    scale = min(field.width() / (high[1] - low[1]), field.height() / (high[0] - low[0]), 5.0)
+    view = QTransform.fromTranslate(field.center().x(), field.center().y())
+    view.scale(scale, -scale)
+    view.translate(-float(low[1] + high[1]) / 2, -float(low[0] + high[0]) / 2)
+    layers = [(cut.thing, theme.STEEL), *((p, theme.LEATHER) for p in cut.leather)]
+    if cut.belt is not None:
+        layers.append((cut.belt, theme.STRAP_DARK))
+    for points, colour in layers:
+        painter.setPen(QPen(QColor(INK), 1.0))
+        painter.setBrush(QColor(colour))
+        painter.drawPath(path(points[:, ::-1], view, True))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for lines, colour, wide in ((cut.stitches, INDIGO, 2.2), (cut.posts, GALL, 4.0)):
+        painter.setPen(QPen(QColor(colour), wide))
+        for line in lines:
+            painter.drawPath(path(line[:, ::-1], view))
+    painter.setPen(QPen(QColor(GALL), 1, Qt.PenStyle.DotLine))
+    for line in cut.dashed:
+        painter.drawPath(path(line[:, ::-1], view))
+    painter.setFont(theme.text(9.5))
+    painter.setPen(QColor(GALL))
+    painter.drawText(QPointF(14, 44), "the body it is worn on is above")
+    painter.drawText(QPointF(14, room.height() - 14), "towards the tip")
+    said = "over the top"
+    wide = painter.fontMetrics().horizontalAdvance(said)
+    painter.drawText(QPointF(room.width() - 14 - wide, room.height() - 14), said)

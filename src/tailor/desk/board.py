@@ -226,6 +226,10 @@ class Board(QWidget):
             return None
         if (zone := self.zoning.under(at)) is not None:
             return zone
+        if self.stage == "Carry" and not self.laid_flat and "object.balance" in self.scene.places:
+            finger = self.to_screen(*self.scene.places["object.balance"]) - at
+            if abs(finger.x()) < 2 * NEAR and -NEAR < -finger.y() < 3 * NEAR:
+                return "balance"
         mouth = self.to_screen(0, self.bench.made.value("mouth.y")).y()
         bar = self.to_screen(0, self.bar).y()
         if at.x() > self.width() - self._right - 52 and abs(bar - at.y()) < 11:
@@ -252,6 +256,8 @@ class Board(QWidget):
             self.move_bar(y)
         elif self._held == "mouth":
             self.tagged.take("mouth.y", f"{y:.1f}mm", "drag the mouth", joins="drag mouth")
+        elif self._held == "balance":
+            self.tagged.take("object.balance", f"{y:.1f}mm", "balance it on a finger", joins="drag finger")
         elif self._held == "gutter" or self._held.startswith("zone"):
             self._held = self.zoning.drag(self._held, self.to_mm(self._hold_from).y(), y)
         else:

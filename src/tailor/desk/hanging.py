@@ -15,6 +15,7 @@ from tailor.desk.scene import Scene, made_up, mirrored, places_carried
 
 APART = 46.0  # mm between the two
 WORDS = 16.0  # mm kept for the words under each
+FINGER = 11.0  # mm: what the object balances on
 BEYOND = 16.0  # mm that the belt is shown beyond the case on either side
 
 
@@ -75,10 +76,13 @@ def _hung(scene: Scene, job: Job, made: Draft, on: Carriage, hang: Hang) -> None
     ends = np.vstack([points for points, _, _ in scene.fills])
     scene.room = (float(ends[:, 0].min()), foot - WORDS / 2, float(ends[:, 0].max()), float(ends[:, 1].max()))
     body, _ = thing(job.settings, made.shell.loft)
-    balance = lain(np.array([[body.x, body.y]]))[0]
+    tip = np.array([body.x, body.y])
+    finger = tip + np.array([(0.0, 0.0), (FINGER / 2, -FINGER), (-FINGER / 2, -FINGER)])
+    scene.fills.append((finger, theme.PAPER, 235))
+    scene.lines.append(("plumb", finger, True))
     places_carried(scene, made, on)
     at = scene.places
-    at["object.mass"] = at["object.balance"] = (float(balance[0]), float(balance[1]))
+    at["object.mass"] = at["object.balance"] = (float(tip[0]), float(tip[1]))
     at["hang.rest"] = (float(level[0]), low)
     at["hang.slack"] = (float(level[0] + spread[1] * 0.5), float(level[1]))
     at["hang.foot"] = (float(level[0] + on.foot / 2), float(level[1]))

@@ -24,12 +24,20 @@ LABELS = {
     "seam.pitch": "stitch spacing", "seam.toe": "toe", "seam.first_hole": "first hole", "seam.fold_hole": "last hole",
     "seam.hole": "hole", "seam.fairing": "fairing", "mouth.y": "mouth", "mouth.relief": "scoop",
     "belt.width": "belt", "belt.thickness": "belt thickness", "loop.width": "loop width", "loop.play": "loop play",
-    "loop.rise": "loop rise", "loop.landing": "loop sewn to", "hand": "hand", "seam.thread": "thread",
+    "loop.rise": "loop rise", "loop.landing": "rides by", "hand": "hand", "seam.thread": "thread",
     "leather.stretch_along": "stretch along", "leather.stretch_across": "stretch across",
     "leather.gather": "takes up", "leather.turn": "hide turned", "mould.method": "moulded with",
     "mould.where": "moulded where", "mould.valley": "valley", "mould.stretch": "wet stretch",
     "mould.margin": "form margin",
-    "seam.rivets": "rivets", "back.drain": "drain",
+    "seam.rivets": "rivets", "back.drain": "drain", "seam.lanyard": "lanyard",
+    "loop.ring": "ring", "loop.clip": "clip", "slots.length": "slot length", "slots.width": "slot width",
+    "slots.web": "web", "slots.play": "slot play", "carry.side": "worn", "loop.tab": "ring tab",
+    "keeper.way": "keeper", "keeper.button": "keeper closes by", "keeper.width": "keeper width",
+    "keeper.at": "keeper height", "keeper.overlap": "overlap", "keeper.tab": "finger's tab",
+    "keeper.length": "keeper length", "keeper.girth": "girth there", "flap.closing": "flap",
+    "flap.width": "flap width", "flap.reach": "flap reach", "flap.length": "flap length",
+    "strap.buckle": "shoulder strap", "strap.length": "ring to ring", "strap.reach": "let out by",
+    "strap.cut": "longer half",
     "loop.drop": "belt below mouth", "loop.foot": "lower foot", "carry.cant": "cant", "object.mass": "object weighs",
     "object.balance": "balances at", "leather.density": "leather weighs", "hang.rest": "hangs at",
     "hang.slack": "turns on the belt", "hang.foot": "steady foot", "hang.away": "pulls away",
@@ -51,14 +59,17 @@ AT_STAGE = {
     ),
     "Stitch": (
         "stitch.method", "stitch.holes", "stitch.thread", "stitch.marks", "stitch.back", "stitch.wrap", "stitch.count",
-        "stitch.bed", "seam.rivets", "back.drain",
+        "stitch.bed", "seam.rivets", "seam.lanyard", "back.drain",
         "seam.first_hole", "seam.pitch", "seam.hole", "seam.stitch_inset", "seam.margin", "seam.thread",
         "seam.stack", "seam.faired", "seam.fold_hole", "seam.chord", "seam.count", "seam.time",
     ),
     "Carry": (
         "loop.landing", "loop.foot", "loop.width", "loop.rise", "loop.drop", "loop.play", "loop.length", "belt.width",
         "belt.thickness", "carry.cant", "object.mass", "object.balance", "leather.density", "hang.rest", "hang.slack",
-        "hang.foot", "hang.away",
+        "hang.foot", "hang.away", "loop.ring", "loop.clip", "slots.length", "slots.play", "slots.width", "slots.web",
+        "carry.side", "keeper.way", "keeper.button", "keeper.width", "keeper.at", "keeper.overlap", "keeper.tab",
+        "keeper.length", "flap.closing", "flap.width", "flap.reach", "flap.length", "strap.buckle", "strap.length",
+        "strap.reach", "strap.cut",
     ),
 }  # fmt: skip
 
@@ -92,6 +103,8 @@ def known(job: Job, made: Draft, name: str) -> bool:
         return any(z.kind is OF_ZONE[name] for z in job.zones)
     if name.startswith(("loop.", "belt.", "hang.", "carry.", "object.")) or name == "leather.density":
         return _rides(job, made, name)
+    if name.startswith(("keeper.", "flap.", "strap.", "slots.")):
+        return _parted(job, made, name)
     if name in ("leather.fold_radius", "seam.fold_hole"):
         return made.plan.fold is not None
     if name == "fit.approach":
@@ -106,10 +119,31 @@ def known(job: Job, made: Draft, name: str) -> bool:
 
 
 def _rides(job: Job, made: Draft, name: str) -> bool:
-    """Whether a measure of the carriage exists: a loop out of the back rises, one sewn on hangs below the mouth."""
-    if name in ("loop.rise", "loop.drop", "loop.foot", "carry.cant"):
-        return made.carriage is not None and (made.tab is not None) == (name == "loop.rise")
-    return made.carriage is not None or name == "loop.landing"
+    """Whether a measure of the carriage exists: each way of riding on a belt has its own."""
+    way = job.settings.word("loop.landing")
+    only = {
+        "loop.rise": ("back", "handle"), "loop.drop": ("sewn",), "loop.foot": ("sewn",), "loop.clip": ("clip",),
+        "loop.ring": ("dangler",), "carry.cant": ("sewn", "slots"), "carry.side": ("sewn", "slots"),
+        "loop.play": ("back", "handle", "sewn", "dangler"), "loop.length": ("back", "handle", "sewn", "dangler"),
+        "loop.width": ("back", "handle", "sewn", "clip"),
+        "belt.thickness": ("back", "handle", "sewn", "slots", "dangler"),
+        "hang.slack": ("back", "handle", "sewn", "slots", "clip"),
+        "hang.foot": ("back", "handle", "sewn", "slots", "clip"),
+    }  # fmt: skip
+    if made.carriage is None:
+        return name == "loop.landing"
+    return way in only.get(name, (way,))
+
+
+def _parted(job: Job, made: Draft, name: str) -> bool:
+    """Whether a measure of a part exists: of one that is not there, only what asks for it."""
+    part, asked = name.split(".")[0], {"keeper": "way", "flap": "closing", "strap": "buckle", "slots": ""}
+    if name == f"{part}.{asked[part]}":
+        return True
+    if name in ("keeper.at", "keeper.overlap"):
+        return job.settings.word("keeper.way") == "round"
+    there = {"keeper": "keeper.length", "flap": "flap.length", "strap": "strap.cut", "slots": "slots.length"}
+    return there[part] in made.reasons
 
 
 def reading(job: Job, made: Draft, name: str) -> Reading:

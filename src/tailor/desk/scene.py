@@ -19,9 +19,10 @@ from tailor.core.draft.seen import Eye
 from tailor.core.job import Job
 from tailor.desk import theme
 from tailor.files.linework import strokes
-from tailor.files.sheet import moved
+from tailor.files.sheet import moved, shortened
 
 Place = tuple[float, float]
+LEAST_STRAP = 150.0  # mm of a long strap that is shown
 BETWEEN = 14.0  # mm between pieces
 ZONE_OUT = 7.0  # mm from the object to its zone bars
 
@@ -63,6 +64,12 @@ def made_up(job: Job, made: Draft, bare: bool) -> Scene:
     if loop is not None:
         scene.fills.append((loop, theme.LEATHER, 40 if bare else 90))
         scene.behind.append(loop)
+    if made.carriage is not None:
+        scene.lines += [("cut", slot, True) for slot in made.carriage.slots]
+    for part in made.lying:
+        if part.behind:
+            scene.fills.append((part.outline, theme.LEATHER, 90))
+            scene.behind.append(part.outline)
     layers = [
         (thing, theme.STEEL, 225),
         (plan.outline, theme.LEATHER, 70 if bare else 190),
@@ -76,6 +83,10 @@ def made_up(job: Job, made: Draft, bare: bool) -> Scene:
         ("cut", plan.cut, False),
         ("cut", plan.mouth, False),
     ]
+    for part in made.lying:
+        if not part.behind and not bare:
+            scene.fills.append((part.outline, theme.LEATHER, 215))
+            scene.lines.append(("cut", part.outline, True))
     if plan.fold is not None:
         scene.lines.append(("fold", plan.fold, False))
     left = float(min(thing[:, 0].min(), fold_x)) - ZONE_OUT
@@ -139,7 +150,14 @@ def _places_made_up(scene: Scene, made: Draft, fold_x: float, mouth: float) -> N
     at["mould.method"] = at["mould.where"] = (middle, tip + 0.5 * height)
     at["leather.turn"] = (middle, tip + 0.85 * height)
     at["mould.margin"] = (x + inset + margin, tip + 0.12 * height)
-    at["loop.landing"] = (middle, mouth - 4.0)
+    at["loop.landing"] = at["strap.buckle"] = (middle, mouth - 4.0)
+    at["strap.length"] = at["strap.reach"] = at["strap.cut"] = (middle, mouth - 4.0)
+    at["keeper.way"] = at["flap.closing"] = tuple(map(float, made.plan.mouth[len(made.plan.mouth) // 3]))
+    for part in made.lying:
+        (low_x, low), (high_x, high) = part.outline.min(axis=0), part.outline.max(axis=0)
+        for k, key in enumerate(("way", "closing", "width", "at", "length", "button", "overlap", "tab", "reach")):
+            beside = float(high_x if k % 2 else low_x)
+            at[f"{part.name}.{key}"] = (beside, float(high - (k + 1) * (high - low) / 10))
     if made.carriage is not None:
         places_carried(scene, made, made.carriage)
 
@@ -158,6 +176,9 @@ def places_carried(scene: Scene, made: Draft, on: Carriage) -> None:
     at["loop.foot"] = (float(right), up(0.06))
     at["loop.drop"] = (on.pivot[0], on.pivot[1])
     at["belt.width"], at["belt.thickness"] = (float(left), up(0.3)), (float(left), up(0.5))
+    at["loop.ring"] = at["loop.clip"] = at["carry.side"] = (on.pivot[0], up(0.8))
+    at["slots.length"], at["slots.play"] = (float(left), up(0.4)), (float(left), up(0.6))
+    at["slots.width"], at["slots.web"] = (float(right), up(0.6)), (float(right), up(0.8))
     at["loop.play"], at["carry.cant"] = (float(left), up(0.7)), (on.pivot[0], up(0.9))
 
 
@@ -166,7 +187,8 @@ def flat(made: Draft) -> Scene:
     scene = Scene()
     x = 0.0
     placed: list[Piece] = []
-    for piece in made.pieces:
+    longest = max(LEAST_STRAP, float(np.ptp(made.pieces[0].cut[:, 1])))
+    for piece in (shortened(p, longest) for p in made.pieces):
         piece = moved(piece, np.array([x - float(piece.cut[:, 0].min()), 0.0]))
         placed.append(piece)
         scene.shifts[piece.name] = x - float(made.pieces[len(placed) - 1].cut[:, 0].min())
@@ -216,9 +238,9 @@ def _places_flat(scene: Scene, made: Draft, placed: Sequence[Piece]) -> None:
     at["seam.fairing"] = at["seam.faired"] = on(line(np.array([0.75 * line.length * n / len(holes)]))[0])
     for share, key in enumerate((
         "stitch.method", "stitch.holes", "stitch.thread", "stitch.marks", "stitch.count", "stitch.bed",
-        "seam.count", "seam.time", "back.drain",
+        "seam.count", "seam.time", "back.drain", "seam.lanyard",
     )):  # fmt: skip
-        at[key] = on(holes[(2 * share + 3) * n // 22])
+        at[key] = on(holes[(2 * share + 3) * n // 24])
     at["stitch.back"], at["stitch.wrap"] = on(holes[1]), on(holes[0])
     at["seam.rivets"] = on(holes[2], -inset / 2)
     at["welt.width"] = on(holes[n // 6], 0.0, shift_welt)

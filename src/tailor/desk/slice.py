@@ -10,9 +10,10 @@ from PyQt6.QtWidgets import QWidget
 from tailor.core.draft.belted import Belted, belted
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.section import Section, section
+from tailor.core.draft.upright import Upright, upright
 from tailor.core.units import format_length, retold
 from tailor.desk import theme
-from tailor.desk.alongside import draw_belted, draw_profile
+from tailor.desk.alongside import draw_belted, draw_profile, draw_upright
 from tailor.desk.drawing import path
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, INDIGO, INK
@@ -32,6 +33,7 @@ class Slice(QWidget):
         self.stage = "Draft"
         self.section: Section | None = None
         self.belted: Belted | None = None
+        self.upright: Upright | None = None
         self.held: Draft | None = None
         self.ghost: Section | None = None
         bench.staled.connect(self.update)
@@ -46,7 +48,9 @@ class Slice(QWidget):
         """Cut at y mm."""
         self.y = y
         if self.bench.made is not None:
-            self.belted = belted(self.bench.outcome.job.settings, self.bench.made) if self.stage == "Carry" else None
+            settings, carry = self.bench.outcome.job.settings, self.stage == "Carry"
+            self.upright = upright(settings, self.bench.made) if carry else None
+            self.belted = belted(settings, self.bench.made) if carry and self.upright is None else None
             self.section = section(self.bench.made, y, self.bench.made.shell.clearance)
             self.ghost = None if self.held is None else section(self.held, y, self.held.shell.clearance)
         self.update()
@@ -82,6 +86,9 @@ class Slice(QWidget):
         painter.setBrush(QColor(theme.PAPER))
         painter.drawRect(QRectF(self.rect()).adjusted(1, 4, -4, -1))
         units = self.bench.job.units
+        if self.upright is not None:
+            draw_upright(painter, QRectF(self.rect()), self.upright)
+            return
         if self.belted is not None:
             draw_belted(painter, QRectF(self.rect()), self.belted, units)
             return

@@ -27,6 +27,7 @@ LINES: Mapping[str, LineStyle] = MappingProxyType({
     style.name: style
     for style in (
         LineStyle("cut", INK, 0.5),
+        LineStyle("slit", INK, 0.45),
         LineStyle("trim", GALL, 0.25, (6, 1.5, 1, 1.5, 1, 1.5)),
         LineStyle("fold", WOAD, 0.35, (8, 2, 1.5, 2)),
         LineStyle("stitch", INDIGO, 0.3, (2, 1.2)),
@@ -39,6 +40,7 @@ LINES: Mapping[str, LineStyle] = MappingProxyType({
         LineStyle("fitting", GALL, 0.35),
         LineStyle("mouth", GALL, 0.25, (3, 1.2, 1, 1.2)),
         LineStyle("finish", MADDER, 0.42, (1, 1.4)),
+        LineStyle("break", GALL, 0.2),
         LineStyle("plumb", LOGWOOD, 0.35, (3, 1)),
     )
 })  # fmt: skip
@@ -73,6 +75,7 @@ def strokes(piece: Piece) -> Iterator[Stroke]:
     for mark in piece.marks:
         if mark.toward is not None:
             yield from (Stroke("register", s) for s in _mark(mark.kind, (mark.x, mark.y), mark.toward))
+    yield from (Stroke("cut", ring, closed=True) for ring in piece.openings)
     yield Stroke("cut", piece.cut, closed=True)
     yield from (Stroke(rule.kind, rule.points) for rule in piece.rules if rule.kind == FINISH)  # over the cut line
 

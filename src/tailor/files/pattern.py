@@ -8,7 +8,7 @@ from tailor.core.draft.marking import marking_strips
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.files import dxf, pdf, report, svg
-from tailor.files.sheet import lay
+from tailor.files.sheet import lay, shortened
 
 NAMES = ("pattern.pdf", "pattern.svg", "pattern.dxf", "report.json", "marking-strip.pdf")
 
@@ -25,8 +25,9 @@ def write(job: Job, folder: Path, paper: str = "a4") -> list[Path]:
     except OSError as error:
         raise InputError(f"it cannot be made ({error.strerror})", str(folder), "choose another folder") from None
     sheet = lay(made.pieces)
+    on_paper = lay([shortened(piece) for piece in made.pieces])
     paths = [folder / name for name in NAMES]
-    pdf.write(sheet, job.name, paper, paths[0])
+    pdf.write(on_paper, job.name, paper, paths[0])
     svg.write(sheet, job.name, paths[1])
     dxf.write(sheet, paths[2])
     report.write(job, made, said, paths[3])

@@ -115,5 +115,6 @@ def _piece(piece: Piece) -> dict[str, Any]:
             for h in piece.holes
         ],
         "fittings": [vars(f) for f in piece.fittings],
+        "openings": [_points(ring) for ring in piece.openings],
         "area": piece.area,
     }

@@ -8,9 +8,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.piece import Piece
+from tailor.core.draft.piece import Mark, Piece, Rule
 
 GAP = 12.0  # mm between pieces
+LONGEST = 360.0  # mm of a strap that is drawn
+KEPT = 15.0  # mm of it left beside whatever is marked on it
 
 
 @dataclass(frozen=True)
@@ -33,6 +35,46 @@ def lay(pieces: Sequence[Piece]) -> Sheet:
     return Sheet(tuple(placed), x, height + 2 * GAP)
 
 
+def shortened(piece: Piece, longest: float = LONGEST) -> Piece:
+    """A long strap as it is drawn: its plain middle left out, and its true length written there.
+
+    Its two ends are true. longest: mm of it that is drawn. Whatever has anything marked on its middle stays whole.
+    """
+    low, high = float(piece.cut[:, 1].min()), float(piece.cut[:, 1].max())
+    if high - low <= longest:
+        return piece
+    middle = (low + high) / 2
+    fixed = [*piece.cut[:, 1], *(h.y for h in piece.holes), *(f.y for f in piece.fittings)]
+    below, above = max(v for v in fixed if v <= middle), min(v for v in fixed if v > middle)
+    begin, end = max(below + KEPT, low + longest / 2), min(above - KEPT, high - longest / 2)
+    if end - begin < KEPT:
+        return piece
+    out = end - begin
+
+    def drawn(points: Array) -> Array:
+        down = np.clip(points[:, 1] - begin, 0.0, out)
+        return np.column_stack([points[:, 0], points[:, 1] - down])
+
+    half = float(np.abs(piece.cut[:, 0]).max()) + 2.0
+    zigzag = np.array([(-half, 0.0), (-half / 4, 0.0), (0.0, 2.5), (half / 4, -2.5), (half / 2, 0.0), (half, 0.0)])
+    breaks = tuple(Rule("break", zigzag + np.array([0.0, begin + v])) for v in (-1.5, 1.5))
+    title = next(m for m in piece.marks if m.kind == "title")
+    length = f"{title.text} · {high - low:.0f} mm long"
+    words = tuple(_nearer(replace(m, text=length) if m is title else m, begin - longest / 4) for m in piece.marks)
+    return replace(
+        piece, cut=drawn(piece.cut), folds=tuple(map(drawn, piece.folds)), stitch=tuple(map(drawn, piece.stitch)),
+        holes=tuple(replace(h, y=float(drawn(np.array([(h.x, h.y)]))[0, 1])) for h in piece.holes),
+        fittings=tuple(replace(f, y=float(drawn(np.array([(f.x, f.y)]))[0, 1])) for f in piece.fittings),
+        rules=(*(replace(r, points=drawn(r.points)) for r in piece.rules), *breaks), marks=words,
+    )  # fmt: skip
+
+
+def _nearer(mark: Mark, y: float) -> Mark:
+    """A mark brought to another height."""
+    toward = None if mark.toward is None else (mark.toward[0], mark.toward[1] - mark.y + y)
+    return replace(mark, y=y, toward=toward)
+
+
 def moved(piece: Piece, by: Array) -> Piece:
     """The piece moved by (2,) mm."""
     dx, dy = map(float, by)
@@ -45,6 +87,7 @@ def moved(piece: Piece, by: Array) -> Piece:
         holes=tuple(replace(h, x=h.x + dx, y=h.y + dy) for h in piece.holes),
         fittings=tuple(replace(f, x=f.x + dx, y=f.y + dy) for f in piece.fittings),
         rules=tuple(replace(r, points=r.points + by) for r in piece.rules),
+        openings=tuple(ring + by for ring in piece.openings),
         marks=tuple(
             replace(m, x=m.x + dx, y=m.y + dy, toward=(m.toward[0] + dx, m.toward[1] + dy) if m.toward else None)
             for m in piece.marks

@@ -29,21 +29,33 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
         "Belt goes through the loop", at_least(play, EASY, 0.5), play, EASY, "mm",
         "A belt wants a little play; without it, it must be forced.", "loop", mouth, let_go("loop.play"), "Carry",
     )  # fmt: skip
+    if on.free:
+        yield Verdict(
+            "Swings from its ring", Ruling.OK, abs(hang.rest), 0.0, "°",
+            "Nothing holds it against its weight: it hangs as it balances, and gives way when it is sat on.",
+            "ring", mouth, (), "Carry",
+        )  # fmt: skip
+        yield _feet(draft)
+        yield from _weighed(settings, draft, hang)
+        return
     wide = min(FOOT, 0.6 * belt)
     yield Verdict(
         "Loop is wide enough not to tilt", at_least(on.foot, wide, wide / 2), on.foot, wide, "mm",
         "A narrow foot on the belt lets the case swing." + (" Make the loop wider." if on.foot < wide else ""),
         "loop", mouth, let_go("loop.width"), "Carry",
     )  # fmt: skip
-    if draft.tab is None:
+    if "slots.length" in draft.reasons:
+        yield from _slots(settings, draft)
+    if draft.tab is None and on.rows:
         yield _feet(draft)
-    else:
+    elif draft.tab is not None:
         yield from _rows(settings, draft, draft.tab, mouth)
     yield from _hanging(settings, draft, hang)
 
 
 def _hanging(settings: Settings, draft: Draft, hang: Hang) -> Iterator[Verdict]:
-    off, foot = abs(hang.off), draft.value("loop.width")
+    assert draft.carriage is not None
+    off, foot = abs(hang.off), draft.carriage.foot
     wider = f" A foot {hang.foot:.0f} mm wide would, or less play." if hang.foot > foot else ""
     y = min(max(hang.whole.y, draft.shell.loft.tip), draft.shell.loft.top)
     yield Verdict(
@@ -52,7 +64,13 @@ def _hanging(settings: Settings, draft: Draft, hang: Hang) -> Iterator[Verdict]:
         f"{wider}" if off > STEADY else "The loop holds it as it was drafted.",
         "loop", y, (*let_go("loop.width", "loop.play"), ("loop.play", f"{EASY:g}mm")), "Carry", ceiling=True,
     )  # fmt: skip
+    yield from _weighed(settings, draft, hang)
+
+
+def _weighed(settings: Settings, draft: Draft, hang: Hang) -> Iterator[Verdict]:
+    """Where the weight lies, and whether it is known."""
     assert draft.carriage is not None
+    y = min(max(hang.whole.y, draft.shell.loft.tip), draft.shell.loft.top)
     below = draft.carriage.pivot[1] - hang.whole.y
     yield Verdict(
         "Weight hangs below the belt", Ruling.OK if below >= 0 else Ruling.LOOK, below, 0.0, "mm",
@@ -66,6 +84,31 @@ def _hanging(settings: Settings, draft: Draft, hang: Hang) -> Iterator[Verdict]:
         "Guessed from its shape. Weigh it; balance it on a finger and measure from the tip."
         if guessed else "Weight and balance are measured.",
         "object", y, (), "Carry",
+    )  # fmt: skip
+
+
+def _slots(settings: Settings, draft: Draft) -> Iterator[Verdict]:
+    """A slot takes the belt with no more than the play that is allowed, and its ends do not tear out."""
+    wide, web = draft.value("slots.width"), draft.value("slots.web")
+    assert draft.carriage is not None
+    long = draft.carriage.opening
+    belt, thick, mouth = settings.number("belt.width"), settings.number("belt.thickness"), draft.value("mouth.y")
+    yield Verdict(
+        "Slots take the belt's thickness", at_least(wide - thick, 0.5, 0.0), wide - thick, 0.5, "mm",
+        "The belt turns as it goes through: a slot as narrow as the belt is thick binds.", "slots", mouth,
+        let_go("slots.width"), "Carry",
+    )  # fmt: skip
+    most = settings.number("slots.play")
+    yield Verdict(
+        "Slots hold the belt", at_most(long - belt, most, most + 3.0), long - belt, most, "mm",
+        "A slot longer than that lets the case ride up and down the belt.", "slots", mouth, let_go("slots.length"),
+        "Carry", ceiling=True,
+    )  # fmt: skip
+    least = max(6.0, 2.5 * draft.shell.leather.thickness)
+    yield Verdict(
+        "Leather round the slots", at_least(web, least, least / 2), web, least, "mm",
+        "The pull of the belt tears a narrow web. Punch both ends before you cut between them.", "slots", mouth,
+        let_go("slots.web"), "Carry",
     )  # fmt: skip
 
 

@@ -9,30 +9,28 @@ from tailor.core.draft.draft import Draft, Hardware
 from tailor.core.leather.fastenings import FASTENINGS, LONG
 from tailor.core.settings import AUTO
 
-# kind: the setting that asks for it, when it is set, and the stage it belongs to
-OF_KIND = {
-    "rivet": ("seam.rivets", "Set it after the seam is sewn.", "Stitch"),
-    "screw": ("seam.rivets", "Set it after the seam is sewn.", "Stitch"),
-    "grommet": ("back.drain", "Set it while the back still lies flat.", "Stitch"),
-    "snap": ("loop.foot", "Set it while strap and back lie flat: later no anvil reaches inside.", "Carry"),
-}
+FLAT = "Set it while its leather lies flat: later no anvil reaches inside."
+WHEN = {"seam.rivets": "Set it after the seam is sewn.", "seam.lanyard": "Set it after the seam is sewn."}
+AT_STITCH = ("seam.rivets", "seam.lanyard", "back.drain")
 
 
 def verdicts(draft: Draft) -> Iterator[Verdict]:
     """Verdicts on each fastening."""
     for fitting in draft.hardware:
+        if fitting.name not in FASTENINGS:
+            continue  # a ring, which nothing is punched for
         yield _room(fitting)
         yield _post(fitting)
 
 
 def _room(one: Hardware) -> Verdict:
     size = FASTENINGS[one.name]
-    key, when, stage = OF_KIND[size.kind]
+    when, stage = WHEN.get(one.key, FLAT), _stage(one)
     if not one.found:
         return Verdict(
             f"Room for the {size.kind}, {one.place}", Ruling.STOP, 0.0, size.edge, "mm",
-            f"No room here: it wants {size.edge:g} mm to every edge and must not cut a thread hole. Widen the welt, "
-            "or take a smaller one.", one.place, one.y, ((key, AUTO),), stage,
+            f"No room here: it wants {size.edge:g} mm to every edge and must not cut a thread hole. Widen its leather, "
+            "or take a smaller one.", one.place, one.y, ((one.key, AUTO),), stage,
         )  # fmt: skip
     moved = f"Moved {one.moved:.1f} mm to clear thread holes and edges. " if one.moved > 0.05 else ""
     return Verdict(
@@ -41,9 +39,13 @@ def _room(one: Hardware) -> Verdict:
     )  # fmt: skip
 
 
+def _stage(one: Hardware) -> str:
+    return "Stitch" if one.key in AT_STITCH else "Carry"
+
+
 def _post(one: Hardware) -> Verdict:
     size = FASTENINGS[one.name]
-    wanted, stage = one.stack + size.setting, OF_KIND[size.kind][2]
+    wanted, stage = one.stack + size.setting, _stage(one)
     name = f"Post of the {size.kind}, {one.place}"
     if one.post is None:
         return Verdict(

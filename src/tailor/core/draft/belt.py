@@ -14,9 +14,9 @@ import shapely
 from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import together
 from tailor.core.draft.body import Tab
-from tailor.core.draft.carry import ROW_GAP, SLACK, Loop, loop_width, row_places
+from tailor.core.draft.carry import ROW_GAP, SLACK, Loop, cant_of, loop_width, row_places
 from tailor.core.draft.draft import Carriage, Draft, Hardware, Plan
-from tailor.core.draft.faces import Face, face
+from tailor.core.draft.faces import Face, face, top_of
 from tailor.core.draft.hang import made_up, thing
 from tailor.core.draft.holes import straight_row
 from tailor.core.draft.mouth import rounded
@@ -94,22 +94,30 @@ def over_belt(leather: Leather, opening: float, thick: float, above: float, belo
 
 
 def sewn_loop(
-    settings: Settings, leather: Leather, plan: Plan, mouth: float, margin: float, pitch: float, under: float
+    settings: Settings,
+    leather: Leather,
+    plan: Plan,
+    mouth: float,
+    margin: float,
+    pitch: float,
+    under: float,
+    taken: float = 0.0,
 ) -> SewnLoop:
     """The loop for the belt of the settings.
 
     margin: row of stitches to the strap's end or side, and to whatever edge of the back is near. under: x of what
-    hangs from it; the loop is put over that as nearly as the back allows. Raises InputError where no loop fits.
+    hangs from it; the loop is put over that as nearly as the back allows. taken: by straps sewn to the back above it.
+    Raises InputError where no loop fits.
     """
     belt, thick = settings.number("belt.width"), settings.number("belt.thickness") + SLACK
     opening = belt + settings.number("loop.play")
-    cant = settings.number("carry.cant")
+    cant = cant_of(settings)
     flat = opening / 2 + thick / np.tan(np.radians(leather.approach))
     reach = flat + margin + ROW_GAP  # from the belt's middle to the further row
     snap = FASTENINGS.get(settings.word("loop.foot"))
     below = reach + margin if snap is None else flat + 2 * snap.edge
     drop = settings.settled(
-        stated("loop.drop", reach + margin, "mm", "as high as both feet of the loop lie on the back",
+        stated("loop.drop", reach + margin + taken, "mm", "as high as both feet of the loop lie on the back",
                belt=belt, feet=2 * (reach - flat + margin))
     )  # fmt: skip
     y = mouth - drop.value
@@ -124,7 +132,7 @@ def sewn_loop(
     half = width.value / 2
     x = float(np.clip(under, min(left + half, right - half), max(left + half, right - half)))
     places = row_places(width.value, margin, pitch)
-    turn = np.radians(-cant)  # the case hangs turned the other way from the loop drawn on it
+    turn = np.radians(-cant.value)  # the case hangs turned the other way from the loop drawn on it
     way = np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
 
     def seen(across: Array, along: float) -> Array:
@@ -146,11 +154,11 @@ def sewn_loop(
     )  # fmt: skip
     top = reach + margin
     outline = np.array([(-half, -below), (half, -below), (half, top), (-half, top)]) @ way + [x, y]
-    carriage = Carriage((x, y), width.value, opening, cant, tuple(seen(places, v) for v in rows), outline)
+    carriage = Carriage((x, y), width.value, opening, cant.value, tuple(seen(places, v) for v in rows), outline)
     snaps = np.column_stack([beside, np.full(len(beside), -at)])
     on_back = seen(beside, -(flat + snap.edge)) if snap is not None else np.empty((0, 2))
     return SewnLoop(
-        carriage, tuple(along), -low, far + margin, places, snap, snaps, on_back, (width, drop, length)
+        carriage, tuple(along), -low, far + margin, places, snap, snaps, on_back, (width, drop, length, cant)
     )  # fmt: skip
 
 
@@ -220,7 +228,16 @@ def with_loop(settings: Settings, draft: Draft) -> Draft:
     case, leather, margin = draft.shell, draft.shell.leather, draft.value("seam.margin")
     how, back = stitching_of(settings, leather, ends=0), face(draft, "back")
     whole = together((thing(settings, case.loft)[0], made_up(settings, draft.plan, leather.thickness, case.welt)))
-    loop = sewn_loop(settings, leather, draft.plan, draft.value("mouth.y"), margin, how.pitch.value, whole.x)
+    loop = sewn_loop(
+        settings,
+        leather,
+        draft.plan,
+        draft.value("mouth.y"),
+        margin,
+        how.pitch.value,
+        whole.x,
+        draft.value("mouth.y") - top_of(draft),
+    )
     hole = how.hole.value
     own = tuple(on_back(p, loop, back, hole) if p.name == back.piece else p for p in draft.pieces)
     row = straight_row(loop.across)
@@ -239,6 +256,6 @@ def _snapped(loop: SewnLoop, snap: Fastening, plan: Plan, stack: float) -> tuple
     back, wide = plan.between.buffer(-snap.cap / 2), loop.carriage.foot / 2 >= snap.edge
     return tuple(
         Hardware(snap.name, f"{FOOT} {k}", float(y), stack, snap.post(stack),
-                 wide and bool(back.contains(shapely.Point(x, y))), 0.0)
+                 wide and bool(back.contains(shapely.Point(x, y))), 0.0, "loop.foot")
         for k, (x, y) in enumerate(loop.on_back, 1)
     )  # fmt: skip

@@ -36,9 +36,9 @@ class Belted:
 
 
 def belted(settings: Settings, draft: Draft) -> Belted | None:
-    """The slice through the loop; None where there is none."""
+    """The slice through the loop; None where it rides on the belt by none."""
     on, leather = draft.carriage, draft.shell.leather
-    if on is None:
+    if on is None or (draft.loop is None and "loop.drop" not in draft.reasons):
         return None
     width, thick = settings.number("belt.width"), settings.number("belt.thickness")
     rows = tuple(sorted({round(float(row[:, 1].mean()), 6) for row in on.rows}))

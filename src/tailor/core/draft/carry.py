@@ -17,6 +17,7 @@ BELOW_MOUTH = 8.0  # mm from the mouth to the nearest row, whichever side it lan
 SLACK = 0.5  # mm of room for the belt's thickness
 NARROWEST = 12.0  # mm: a narrower loop tilts and tears
 WIDEST = 50.0  # mm: wider than this a loop only costs leather
+CROSS = 20.0  # degrees that a case worn across the body is canted by
 FOOT_SHARE = 0.8  # of the room on the back
 
 
@@ -101,6 +102,13 @@ def belt_loop(
             {"belt": width, "belt thickness": thick - SLACK, "play": opening - width, "fold radius": radius},
         ),
     )
+
+
+def cant_of(settings: Settings) -> Reason:
+    """The angle a case is to hang at, degrees, its tip towards the seam side."""
+    cross = settings.word("carry.side") == "cross"
+    rule = "worn across, its grip leans towards the hand that draws" if cross else "upright beside the leg"
+    return settings.settled(stated("carry.cant", CROSS if cross else 0.0, "°", rule))
 
 
 def loop_width(settings: Settings, room: float) -> Reason:

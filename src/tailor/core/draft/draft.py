@@ -64,7 +64,8 @@ class Carriage:
 
     pivot: middle of the belt where it passes, x and y. foot: width along the belt. opening: room for the belt's width.
     cant: degrees that the case is turned by on its loop, positive where its tip swings to the seam side. rows: the
-    stitches that hold it, each (n, 2). outline: of the loop, closed (n, 2). mm.
+    stitches that hold it, each (n, 2). outline: of the loop, closed (n, 2). free: it swings as it will. slots: that the
+    belt goes through, closed (n, 2). mm.
     """
 
     pivot: tuple[float, float]
@@ -73,6 +74,8 @@ class Carriage:
     cant: float
     rows: tuple[Array, ...]
     outline: Array
+    free: bool = False
+    slots: tuple[Array, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -99,10 +102,38 @@ class Hang:
 
 
 @dataclass(frozen=True)
+class Way:
+    """A strap over the top at x, in the upright plane there. inner: (n, 2) the places it touches, out from the middle
+    plane and height, from its root on the back to its end on the front. turns: the angle it turns through, radians.
+    offset: its flesh face to its neutral line. mm.
+    """
+
+    x: float
+    inner: Array
+    turns: float
+    offset: float
+
+    @property
+    def length(self) -> float:
+        """Flat length from root to end, mm."""
+        return float(np.hypot(*np.diff(self.inner, axis=0).T).sum()) + self.offset * self.turns
+
+
+@dataclass(frozen=True)
+class Lying:
+    """A part as it lies on the made-up case, seen from the front: its closed outline (n, 2), mm; behind it or not."""
+
+    name: str
+    outline: Array
+    behind: bool
+
+
+@dataclass(frozen=True)
 class Hardware:
     """A fastening of a draft. stack: what it goes through; post: the one to take, None where all are too short. mm.
 
     place: where it is, in words. y: height it is at. found: whether there was room for it. moved: how far it had to go.
+    key: the setting that asks for it.
     """
 
     name: str
@@ -112,6 +143,7 @@ class Hardware:
     post: float | None
     found: bool
     moved: float
+    key: str
 
 
 @dataclass(frozen=True)
@@ -122,9 +154,9 @@ class Draft:
     the object. standoffs: the seam side's, and then the spine side's where that is sewn too. front, back: how each
     is sewn, in the flat or, where it is pierced when dry, as seen from the front; inner: the welt's inner edge there.
     profile: the main seam's layers at each of its holes. carriage, hang: what it rides on a belt by, and how, if at
-    all. hardware: its fastenings. edges_first: edges that are out of reach later. formed: the panels formed and flat,
-    front first. rough: worked on wider grids, for a glance while a measure is in hand. loop and tab are None where
-    there is none.
+    all. hardware: its fastenings. ways: of the straps over its top; lying: its parts as they are seen. edges_first:
+    edges that are out of reach later. formed: the panels formed and flat, front first. rough: worked on wider grids,
+    for a glance while a measure is in hand. loop and tab are None where there is none.
     """
 
     pieces: tuple[Piece, ...]
@@ -145,6 +177,8 @@ class Draft:
     carriage: Carriage | None = None
     hang: Hang | None = None
     hardware: tuple[Hardware, ...] = ()
+    ways: tuple[Way, ...] = ()
+    lying: tuple[Lying, ...] = ()
     edges_first: tuple[str, ...] = ()
     formed: tuple[Formed, ...] = ()
     rough: bool = False

@@ -19,7 +19,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Piece, Rule
 from tailor.core.draft.sides import outline_of, outward, turned, way_out
 
-CARD = "card"
+NOT_LEATHER = ("card", "webbing")
 EIGHTH = 8  # points of a stitch line that are enough to tell its sides by
 PAST, FURTHER = 10.0, 500.0  # mm that a seam is thought to go on past its ends, as it ran, and then
 UPRIGHT = 0.5  # share of a seam's last step that goes up, where it ends at the mouth
@@ -45,16 +45,20 @@ def edges_first(draft: Draft) -> Draft:
 
 def _runs(piece: Piece, draft: Draft, lead: Array, way: float) -> list[Array]:
     """The runs of a piece's edge that are finished first, (n, 2) each."""
-    if piece.leather == CARD:
+    if piece.leather in NOT_LEATHER:
         return []
-    if piece.name == "loop":
-        return [np.vstack([piece.cut, piece.cut[:1]])]
-    if piece.name not in draft.seams[0].pieces:  # a blank: its mouth is cut when it is dry, and finished then
+    if _blank(piece):  # its mouth is cut when it is dry, and finished then
         return [rule.points for rule in piece.rules if rule.kind == "mouth"]
+    if piece.name not in draft.seams[0].pieces:  # a strap that is sewn on
+        return [np.vstack([piece.cut, piece.cut[:1]])]
     lines = piece.stitch[:2] if draft.plan.fold is not None and piece.name == "body" else piece.stitch[:1]
     ring = shapely.get_coordinates(shapely.segmentize(shapely.linearrings(piece.cut), STEP))[:-1]
     inside = np.logical_and.reduce([_inside(ring, line, way * turned(lead, line)) for line in lines])
     return _parts(ring, inside)
+
+
+def _blank(piece: Piece) -> bool:
+    return piece.name.endswith("blank")
 
 
 def _inside(points: Array, line: Array, way: float) -> NDArray[np.bool_]:
@@ -89,8 +93,8 @@ def _parts(ring: Array, inside: NDArray[np.bool_]) -> list[Array]:
 def _name(piece: Piece, draft: Draft) -> str:
     if piece.name == "welt":
         return "inner edge, buried between front and back"
-    if piece.name == "loop":
+    if piece.name not in draft.seams[0].pieces and not _blank(piece):
         return "all round, before it is sewn on"
-    if piece.name.endswith("blank"):
+    if _blank(piece):
         return "mouth, when it is dry and cut, before it is sewn"
     return "mouth and loop, out of reach once it is sewn" if draft.tab is not None else "mouth, out of reach once sewn"

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.piece import FLIP
+from tailor.core.draft.piece import FLIP, Piece, punched
 from tailor.core.shell.panel import Panel
+
+FEET = ("keeper.foot", "flap.foot", "strap.foot")  # how far below the mouth what is sewn there reaches
 
 
 @dataclass(frozen=True)
@@ -24,6 +26,15 @@ class Face:
     piece: str
     flat: Callable[[Array], Array]
     out: Callable[[Array], Array]
+
+    def rowed(self, piece: Piece, names: Sequence[str], rows: Sequence[Array], diameter: float, edge: str = "back",
+              ) -> Piece:  # fmt: skip
+        """A piece with rows of stitches on it, each (n, 2) as seen from the front, if it is the one of this face."""
+        if piece.name != self.piece:
+            return piece
+        flat = tuple(self.flat(row) for row in rows)
+        holes = tuple(h for n, row in zip(names, flat, strict=True) for h in punched(n, edge, row, diameter))
+        return replace(piece, stitch=(*piece.stitch, *flat), holes=(*piece.holes, *holes))
 
 
 def face(draft: Draft, side: str) -> Face:
@@ -59,3 +70,9 @@ def _folded(draft: Draft, case: Panel, side: str) -> Face:
         return np.asarray(line.point_at(line.length_to(seen[:, 0]))[:, 1] + skin)
 
     return Face("body", flat, out)
+
+
+def top_of(draft: Draft) -> float:
+    """Height on the back above which straps are sewn on already; else the mouth, mm."""
+    taken = [r.value for name, r in draft.reasons.items() if name in FEET]
+    return draft.value("mouth.y") - sum(taken)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
-import shapely
 from shapely.geometry import LineString, Polygon
 
 from tailor.core.carried.loft import Array
@@ -21,46 +21,58 @@ NONE = "none"
 GIVE = 16.0  # mm that a rivet at the end of a seam may be moved
 DRAIN_GIVE = 25.0  # mm that a drain may be moved from the tip
 INSIDE = 1.5  # mm of welt kept inside a rivet's hole
+BEYOND = 8  # stitches that a seam is thought to go on past its ends
 EDGES = ("front", "welt", "back")
 
 
 def fitted(settings: Settings, draft: Draft) -> Draft:
     """The draft with the fastenings its settings ask for."""
     pieces, hardware = list(draft.pieces), list[Hardware]()
-    if (name := settings.word("seam.rivets")) != NONE:
-        pieces, more = _riveted(pieces, draft, FASTENINGS[name])
-        hardware += more
+    for key, ends in (("seam.rivets", _mouths), ("seam.lanyard", _toe)):
+        if (name := settings.word(key)) != NONE:
+            pieces, more = _riveted(pieces, draft, FASTENINGS[name], key, ends)
+            hardware += more
     if (name := settings.word("back.drain")) != NONE and not isinstance(draft.shell, Panel) and draft.shell.flat_back:
         pieces, more = _drained(pieces, draft, FASTENINGS[name])
         hardware += more
     return replace(draft, pieces=tuple(pieces), hardware=(*draft.hardware, *hardware)) if hardware else draft
 
 
-def _riveted(pieces: list[Piece], draft: Draft, rivet: Fastening) -> tuple[list[Piece], list[Hardware]]:
-    """A rivet at each open end of the main seam, through all of its stack, in step on every piece."""
+def _mouths(draft: Draft, holes: Array) -> dict[str, int]:
+    """The open ends of the main seam: what each is called, and its hole."""
+    return {"mouth": 0} if isinstance(draft.shell, Panel) else {"mouth, right": 0, "mouth, left": len(holes) - 1}
+
+
+def _toe(draft: Draft, holes: Array) -> dict[str, int]:
+    """The foot of the main seam."""
+    return {"toe": int(holes[:, 1].argmin()) if draft.plan.fold is None else max(len(holes) - 4, 0)}
+
+
+def _riveted(
+    pieces: list[Piece], draft: Draft, rivet: Fastening, key: str, ends: Callable[[Draft, Array], dict[str, int]]
+) -> tuple[list[Piece], list[Hardware]]:
+    """A fastening beside some holes of the main seam, through all of its stack, in step on every piece."""
     first = next(p for p in pieces if len(p.holes_of("main", "front")))
     holes, inset = first.holes_of("main", "front"), draft.value("seam.stitch_inset")
     leather = outline_of(first, draft)
-    welt = LineString(holes).buffer(inset - rivet.hole / 2 - INSIDE)
-    ends = [0] if isinstance(draft.shell, Panel) else [0, len(holes) - 1]
+    welt = LineString(holes).buffer(max(inset - rivet.hole / 2 - INSIDE, 0.1))
+    at = ends(draft, holes)
     way = way_out(holes, leather)
-    spots = [holes[k] - 0.5 * inset * outward(holes, way)[k] for k in ends]
+    spots = [holes[k] - 0.5 * inset * outward(holes, way)[k] for k in at.values()]
     wanted = [Wanted(rivet, float(x), float(y), GIVE, welt) for x, y in spots]
-    every = np.array([(h.x, h.y) for h in first.holes])
-    found = placed(wanted, leather, every, draft.value("seam.hole"))
+    taken = np.array([(h.x, h.y) for h in first.holes] + [(f.x, f.y) for f in first.fittings])
+    found = placed(wanted, leather, taken, draft.value("seam.hole"))
     stack = float(draft.profile.heights[0].sum())
-    for k, spot in zip(ends, found, strict=True):
+    for spot in found:
         if spot.place is None:
             continue
-        at, beyond = _along(holes, way, np.array(spot.place), k)
+        along, beyond = _along(holes, way, np.array(spot.place))
         for n, piece in enumerate(pieces):
             for edge in EDGES:
                 own = piece.holes_of("main", edge)
                 if len(own) and not (edge == "back" and piece.name == "template"):  # one hole serves for both
-                    here = _spot(own, way * turned(holes, own), at, beyond, k)
-                    pieces[n] = _with(pieces[n], rivet, here)
-    names = ("mouth",) if len(ends) == 1 else ("mouth, right", "mouth, left")
-    return pieces, [_told(rivet, name, spot, stack) for name, spot in zip(names, found, strict=True)]
+                    pieces[n] = _with(pieces[n], rivet, _spot(own, way * turned(holes, own), along, beyond))
+    return pieces, [_told(rivet, name, spot, stack, key) for name, spot in zip(at, found, strict=True)]
 
 
 def _drained(pieces: list[Piece], draft: Draft, grommet: Fastening) -> tuple[list[Piece], list[Hardware]]:
@@ -76,12 +88,12 @@ def _drained(pieces: list[Piece], draft: Draft, grommet: Fastening) -> tuple[lis
     (spot,) = placed([wanted], Polygon(back.cut), holes, draft.value("seam.hole"))
     if spot.place is not None:
         pieces[k] = _with(back, grommet, spot.place)
-    return pieces, [_told(grommet, "tip", spot, case.leather.thickness)]
+    return pieces, [_told(grommet, "tip", spot, case.leather.thickness, "back.drain")]
 
 
-def _told(fastening: Fastening, place: str, spot: Placed, stack: float) -> Hardware:
+def _told(fastening: Fastening, place: str, spot: Placed, stack: float, key: str) -> Hardware:
     y = spot.wanted.y if spot.place is None else spot.place[1]
-    return Hardware(fastening.name, place, y, stack, fastening.post(stack), spot.place is not None, spot.moved)
+    return Hardware(fastening.name, place, y, stack, fastening.post(stack), spot.place is not None, spot.moved, key)
 
 
 def _with(piece: Piece, fastening: Fastening, at: tuple[float, float]) -> Piece:
@@ -89,19 +101,27 @@ def _with(piece: Piece, fastening: Fastening, at: tuple[float, float]) -> Piece:
     return replace(piece, fittings=(*piece.fittings, fitting))
 
 
-def _along(holes: Array, way: float, place: Array, end: int) -> tuple[float, float]:
-    """How many stitches from an end a place lies along the seam, and how far out from it, mm."""
-    run = holes if end == 0 else holes[::-1]
-    step = float(np.hypot(*np.diff(run, axis=0).T).mean())
-    line = LineString(np.vstack([run[0] + (run[0] - run[1]) * 8, run[1:]]))  # carried on straight past its end
-    s = line.project(shapely.Point(place))
-    foot = np.asarray(line.interpolate(s).coords[0])
-    return s / step - 8, float((place - foot) @ outward(holes, way)[end])
+def _carried_on(holes: Array) -> Array:
+    """The holes of an edge, and as many again as are wanted to go on straight past either end, (n, 2)."""
+    more = np.arange(1, BEYOND + 1)[:, None]
+    before, after = holes[0] + more[::-1] * (holes[0] - holes[1]), holes[-1] + more * (holes[-1] - holes[-2])
+    return np.vstack([before, holes, after])
 
 
-def _spot(holes: Array, way: float, at: float, out: float, end: int) -> tuple[float, float]:
+def _along(holes: Array, way: float, place: Array) -> tuple[float, float]:
+    """How many stitches along the seam a place lies, and how far out from it, mm."""
+    line = _carried_on(holes)
+    a, step = line[:-1], np.diff(line, axis=0)
+    share = np.clip(((place - a) * step).sum(axis=1) / (step**2).sum(axis=1), 0, 1)
+    foot = a + share[:, None] * step
+    k = int(np.hypot(*(foot - place).T).argmin())
+    at = float(k + share[k])
+    return at, float((place - foot[k]) @ outward(line, way)[round(at)])
+
+
+def _spot(holes: Array, way: float, at: float, out: float) -> tuple[float, float]:
     """The place on another edge of the seam, as many stitches along and as far out."""
-    run = holes if end == 0 else holes[::-1]
-    k = int(np.clip(np.floor(at), 0, len(run) - 2))
-    place = run[k] + (at - k) * (run[k + 1] - run[k]) + out * outward(holes, way)[end]
+    line = _carried_on(holes)
+    k = min(int(at), len(line) - 2)
+    place = line[k] + (at - k) * (line[k + 1] - line[k]) + out * outward(line, way)[round(at)]
     return float(place[0]), float(place[1])

@@ -57,8 +57,8 @@ def _free(x: float, y: float) -> float:
 def hang(carriage: Carriage, whole: Body, belt: float, behind: float) -> Hang:
     """How a case hangs. belt: its width. behind: from the belt's middle to the plane z = 0 of the case, mm."""
     x, y = whole.x - carriage.pivot[0], whole.y - carriage.pivot[1]
-    slack = slack_of(carriage.foot, carriage.opening, belt)
-    rest = rests(x, y, carriage.cant - slack, carriage.cant + slack)
+    slack = 180.0 if carriage.free else slack_of(carriage.foot, carriage.opening, belt)
+    rest = _free(x, y) if carriage.free else rests(x, y, carriage.cant - slack, carriage.cant + slack)
     away = whole.mass * GRAVITY * (behind + whole.z)
     return Hang(whole, _free(x, y), slack, rest, carriage.cant, away, foot_for(STEADY, carriage.opening, belt))
 
@@ -99,6 +99,12 @@ def hung(settings: Settings, draft: Draft) -> Draft:
 
 
 def _said(found: Hang, on: Carriage, belt: float) -> tuple[Reason, ...]:
+    if on.free:
+        return (
+            stated("hang.rest", found.rest, "°", "it swings freely from its ring, its weight straight below"),
+            stated("hang.away", found.away, "N·mm", "its weight hangs in front of the belt",
+                   weight_g=found.whole.mass, belt=belt),
+        )  # fmt: skip
     at_rest = abs(found.rest - found.free) < 1e-6
     rule = "its weight hangs straight below the belt" if at_rest else "it turns as far as the belt's play lets it"
     return (

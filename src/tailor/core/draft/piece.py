@@ -58,8 +58,8 @@ class Fitting:
 
 @dataclass(frozen=True)
 class Rule:
-    """A line marked on a piece that is neither cut, folded nor stitched: kind is "welt", "glue",
-    "skive", "trim", "mouth" or "finish".
+    """A line marked on a piece that is neither its outline, a fold nor stitched: kind is "welt", "glue",
+    "skive", "trim", "mouth" or "finish"; "slit", which is cut; "break", where a strap is shown shortened.
     """
 
     kind: str
@@ -71,7 +71,8 @@ class Piece:
     """One pattern piece, flat, seen from the side named by face.
 
     cut: (m, 2) closed outline as the knife goes (last point not repeated). trim: the outline it is trimmed to
-    after gluing, or None where that is the cut line. folds: (2, 2) lines. stitch: (k, 2) polylines. mm.
+    after gluing, or None where that is the cut line. folds: (2, 2) lines. stitch: (k, 2) polylines. openings: closed
+    outlines cut out of it, as slots are. mm.
     """
 
     name: str
@@ -87,11 +88,12 @@ class Piece:
     rules: tuple[Rule, ...] = ()
     marks: tuple[Mark, ...] = ()
     fittings: tuple[Fitting, ...] = ()
+    openings: tuple[Array, ...] = ()
 
     @property
     def area(self) -> float:
-        """Area inside the cut line, mm²."""
-        return float(Polygon(self.cut).area)
+        """Area inside the cut line less its openings, mm²."""
+        return float(Polygon(self.cut).area - sum(Polygon(ring).area for ring in self.openings))
 
     def holes_of(self, seam: str, edge: str) -> Array:
         """The holes of one edge of a seam in order, (n, 2)."""
@@ -118,6 +120,7 @@ class Piece:
             rules=tuple(replace(r, points=flip(r.points)) for r in self.rules),
             marks=tuple(map(turn, self.marks)),
             fittings=tuple(replace(f, x=-f.x) for f in self.fittings),
+            openings=tuple(flip(ring)[::-1] for ring in self.openings),
         )
 
 

@@ -11,9 +11,12 @@ from collections.abc import Callable
 from tailor.core.draft.belt import with_loop
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.fitted import fitted
+from tailor.core.draft.parts.closing import closing
+from tailor.core.draft.parts.hanger import hanger
+from tailor.core.draft.parts.sling import sling
 from tailor.core.settings import Settings
 
-PARTS: tuple[Callable[[Settings, Draft], Draft], ...] = (with_loop, fitted)
+PARTS: tuple[Callable[[Settings, Draft], Draft], ...] = (closing, sling, with_loop, hanger, fitted)
 
 
 def with_parts(settings: Settings, draft: Draft) -> Draft:

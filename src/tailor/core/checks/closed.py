@@ -1,0 +1,60 @@
+"""Will its keeper or its flap close: beside the controls, over the edge, with a button that can be reached."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from tailor.core.carried.zones import Zone, ZoneKind, of_kind
+from tailor.core.checks.verdict import Ruling, Verdict, at_least, let_go
+from tailor.core.draft.draft import Draft
+from tailor.core.settings import Settings
+
+OVERLAP = 20.0  # mm that the ends of a keeper lie on one another, for a button to hold
+TAB = 8.0  # mm of strap that two fingers can take hold of
+
+
+def verdicts(settings: Settings, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+    """Verdicts on what closes the case; none where nothing does."""
+    said = draft.reasons
+    if "keeper.length" in said:
+        at = draft.value("keeper.at") if "keeper.at" in said else draft.value("mouth.y")
+        yield _tab(settings, at)
+        if "keeper.at" in said:
+            half = draft.value("keeper.width") / 2
+            yield _lap(settings, at)
+            yield from _beside(settings, zones, at - half, at + half, "keeper", "keeper.at")
+    for name in ("keeper", "flap"):
+        if f"{name}.foot" in said:
+            yield from _beside(settings, zones, draft.value("mouth.y"), draft.shell.loft.top, name, f"{name}.width")
+
+
+def _tab(settings: Settings, y: float) -> Verdict:
+    tab = settings.number("keeper.tab")
+    return Verdict(
+        "Finger's tab on the keeper", at_least(tab, TAB, 0.0), tab, TAB, "mm",
+        "The strap goes on beyond its button, so that a gloved finger can pull it open."
+        + (" Leave more." if tab < TAB else ""), "keeper", y, let_go("keeper.tab"), "Carry",
+    )  # fmt: skip
+
+
+def _lap(settings: Settings, y: float) -> Verdict:
+    lap = settings.number("keeper.overlap")
+    return Verdict(
+        "Ends of the keeper overlap", at_least(lap, OVERLAP, OVERLAP / 2), lap, OVERLAP, "mm",
+        "The button wants leather round it on both ends.", "keeper", y, let_go("keeper.overlap"), "Carry",
+    )  # fmt: skip
+
+
+def _beside(
+    settings: Settings, zones: Sequence[Zone], low: float, high: float, what: str, key: str
+) -> Iterator[Verdict]:
+    """A strap across a control presses it, or hides it."""
+    keep = settings.number("fit.control")
+    for zone in of_kind(zones, ZoneKind.CONTROL):
+        apart = max(zone.low - high, low - zone.high)
+        yield Verdict(
+            f"Control clear of the {what}", Ruling.OK if apart >= keep else Ruling.LOOK, apart, keep, "mm",
+            f"A {what} that lies on a button presses it; on a lens or an aerial, hides it."
+            + (" See that it passes beside, or move it." if apart < keep else ""),
+            f"{zone.low:g} to {zone.high:g} mm", zone.high, let_go(key), "Carry",
+        )  # fmt: skip

@@ -1,0 +1,89 @@
+"""Over: the way of a strap or a flap that is sewn to the back, goes over the top and comes down on the front.
+
+Looked at straight from the side it is drawn taut over whatever stands in its way: the back it is sewn to, the object
+above the mouth, the brim of the front. Its neutral line is that taut line, further out by the leather's offset, so
+it is longer by the offset times the angle it turns through. Source: geometry, "Straps and keepers".
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.draft import Draft, Way
+from tailor.core.draft.faces import face
+
+STEP = 1.0  # mm between the places that are looked at
+TILT = 1.0  # mm over which the lean of a face is measured
+
+
+def neutral(way: Way) -> Array:
+    """The neutral line of a way, (n, 2), for drawing."""
+    line = shapely.LineString(way.inner).simplify(1e-3)
+    return np.asarray(shapely.offset_curve(line, way.offset, quad_segs=16).coords)
+
+
+def taut(points: Array, start: Array, end: Array) -> Array:
+    """The taut line from start to end over points (n, 2) on its left, (k, 2)."""
+    along = end - start
+    left = along[0] * (points[:, 1] - start[1]) - along[1] * (points[:, 0] - start[0])
+    hull = shapely.MultiPoint(np.vstack([start, points[left > 1e-9], end])).convex_hull
+    if not isinstance(hull, shapely.Polygon):
+        return np.vstack([start, end])
+    ring = np.asarray(hull.exterior.coords)[:-1]
+    ring = ring if not hull.exterior.is_ccw else ring[::-1]  # clockwise: from the start over the top
+    first, last = (int(np.hypot(*(ring - at).T).argmin()) for at in (start, end))
+    ring = np.roll(ring, -first, axis=0)
+    return ring[: (last - first) % len(ring) + 1]
+
+
+def over(draft: Draft, x: float, root: float, end: float) -> Way:
+    """The way at x from height `root` on the back to height `end` on the front, flesh side inward."""
+    loft, mouth, clear = draft.shell.loft, draft.value("mouth.y"), draft.shell.clearance
+    back, front = face(draft, "back"), face(draft, "front")
+
+    def seen(heights: Array) -> Array:
+        return np.column_stack([np.full(len(heights), x), heights])
+
+    up, down = _steps(root, mouth), _steps(end, brim_at(draft, x))
+    behind, before = -back.out(seen(up)), front.out(seen(down))
+    above = _steps(mouth, loft.top)
+    sizes = loft.sizes(above)
+    high = loft.top + clear
+    points = np.vstack([
+        np.column_stack([behind, up]),
+        np.column_stack([-sizes[:, 3] - clear, above]), np.column_stack([sizes[:, 2] + clear, above]),
+        [[-sizes[-1, 3], high], [sizes[-1, 2], high]],
+        np.column_stack([before, down]),
+    ])  # fmt: skip
+    inner = taut(points, np.array([behind[0], root]), np.array([before[0], end]))
+    leans = [_lean(part(seen(np.array([v, v + TILT])))) for part, v in ((back.out, root), (front.out, end - TILT))]
+    return Way(x, inner, float(np.pi + sum(leans)), draft.shell.leather.offset)
+
+
+def _steps(low: float, high: float) -> Array:
+    return np.linspace(low, high, max(int((high - low) / STEP), 1) + 1)
+
+
+def _lean(out: Array) -> float:
+    """How far a face leans outward on its way up, radians: so much the more a strap that comes down on it turns."""
+    return float(np.arctan((out[1] - out[0]) / TILT))
+
+
+def brim_at(draft: Draft, x: float) -> float:
+    """Height of the front's edge at the mouth, scooped as it is, mm."""
+    edge = draft.plan.mouth[np.argsort(draft.plan.mouth[:, 0])]
+    return float(np.interp(x, edge[:, 0], edge[:, 1]))
+
+
+def middle_of(draft: Draft) -> float:
+    """x of the middle of the back at the mouth, between welts or fold and welt, mm."""
+    left, right = across(draft, draft.value("mouth.y") - 0.5)
+    return (left + right) / 2
+
+
+def across(draft: Draft, y: float) -> tuple[float, float]:
+    """x of the back's two sides at a height, between the welts or from fold to welt, mm."""
+    level = shapely.LineString([(-1e4, y), (1e4, y)]).intersection(draft.plan.between)
+    return float(level.bounds[0]), float(level.bounds[2])

@@ -1,0 +1,158 @@
+"""Closing: a keeper or a flap sewn to the back, over the top and down on the front."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+from shapely.geometry import Point
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.carry import ROW_GAP, row_places
+from tailor.core.draft.draft import Draft, Hardware, Lying
+from tailor.core.draft.faces import face
+from tailor.core.draft.holes import straight_row
+from tailor.core.draft.over import across, brim_at, middle_of, over
+from tailor.core.draft.parts.keeper import keeper_round
+from tailor.core.draft.piece import Fitting, Piece, Rule
+from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
+from tailor.core.draft.strips import Strip, buttoned, crosswise
+from tailor.core.errors import InputError
+from tailor.core.leather.fastenings import FASTENINGS, Fastening
+from tailor.core.reason import Reason, greatest, stated
+from tailor.core.settings import Settings
+
+NONE, OVER, ROUND = "none", "over", "round"
+KEEPER, FLAP = "keeper", "flap"
+TAPER = 0.1  # of a flap's width, that its end is narrower by on each side
+TONGUE = 0.35  # of a flap's width, that its end is rounded
+REACH = 0.3  # of the case's depth, that a flap comes down on its front
+
+
+def closing(settings: Settings, draft: Draft) -> Draft:
+    """The draft with its keeper and its flap. Raises InputError where there is nothing to hold them."""
+    keeper, flap = settings.word("keeper.way"), settings.word("flap.closing")
+    if keeper == ROUND:
+        draft = keeper_round(settings, draft)
+    if flap == NONE and keeper != OVER:
+        return draft
+    what, key = (FLAP, "flap.closing") if flap != NONE else (KEEPER, "keeper.way")
+    if draft.tab is not None:
+        raise InputError(
+            f"the loop out of the back stands where a {what} would rise", key,
+            "set loop.landing to sewn, or keep it by a strap round the object (keeper.way round)",
+        )  # fmt: skip
+    if flap != NONE and keeper == OVER:
+        raise InputError("a flap and a keeper cannot both go over the top", key, "set one of them to none")
+    return _flap(settings, draft) if flap != NONE else _keeper(settings, draft)
+
+
+def _keeper(settings: Settings, draft: Draft) -> Draft:
+    button = FASTENINGS[settings.word("keeper.button")]
+    wide = settings.settled(
+        stated(
+            "keeper.width", button.cap + 8.0, "mm", "the button and a border of leather beside it", button=button.cap
+        )
+    )
+    x = middle_of(draft)
+    end = brim_at(draft, x) - button.edge - 2.0
+    beyond = button.edge + settings.number("keeper.tab")
+    strip = Strip(wide.value / 2, 0.0, 0.0, tongue=wide.value / 2)
+    return _sewn_over(settings, draft, KEEPER, strip, (x, end, beyond), button, (wide,))
+
+
+def _flap(settings: Settings, draft: Draft) -> Draft:
+    word = settings.word("flap.closing")
+    button = FASTENINGS.get(word)
+    mouth, tip = draft.value("mouth.y"), draft.shell.loft.tip
+    left, right = across(draft, mouth - 0.5)
+    cut = draft.value("seam.stitch_inset") + draft.value("seam.margin")
+    whole = right - left + cut * (1.0 if draft.plan.fold is not None else 2.0)
+    wide = settings.settled(stated("flap.width", whole, "mm", "as wide as the case at its mouth", between=right - left))
+    x = (left + right + (cut if draft.plan.fold is not None else 0.0)) / 2
+    tongue = TONGUE * wide.value
+    least = 0.0 if button is None else tongue / 2 + button.edge
+    rules = {"a third of the way down the front": REACH * (mouth - tip), "the button lies on the front": least}
+    reach = settings.settled(greatest("flap.reach", "mm", rules, {"depth": mouth - tip}))
+    brim = brim_at(draft, x)
+    beyond = tongue / 2 if button is not None else 0.0
+    end = brim - max(reach.value - beyond, 2.0)
+    strip = Strip(wide.value * (0.5 - TAPER), 0.0, 0.0, tongue, TAPER * wide.value)
+    return _sewn_over(settings, draft, FLAP, strip, (x, end, beyond), button, (wide, reach))
+
+
+def _sewn_over(
+    settings: Settings, draft: Draft, name: str, strip: Strip, where: tuple[float, float, float],
+    button: Fastening | None, why: tuple[Reason, ...],
+) -> Draft:  # fmt: skip
+    """A strip sewn to the back by two rows, over the top and down. where: x, the height it closes at, and how far it
+    goes on beyond that, mm.
+    """
+    x, end, beyond = where
+    leather, margin, mouth = draft.shell.leather, draft.value("seam.margin"), draft.value("mouth.y")
+    how, back = stitching_of(settings, leather, ends=0), face(draft, "back")
+    root = mouth - margin
+    low = -(ROW_GAP + margin)
+    way = over(draft, x, root, end)
+    left, right = across(draft, root - ROW_GAP)
+    room = min(x - left, right - x) - margin
+    if room < how.pitch.value:
+        raise InputError(
+            f"the back has no room for the {name}'s stitches at its mouth", f"{name}.width", "widen the standoff"
+        )
+    places = row_places(2 * min(room, strip.half + strip.taper - margin), 0.0, how.pitch.value)
+    names, heights = (f"{name} row 1", f"{name} row 2"), (0.0, -ROW_GAP)
+    rows, holes = crosswise(names, "tab", places, heights, how.hole.value)
+    fittings, slits = ((), ()) if button is None else _button(button, way.length)
+    whole = replace(strip, low=low, high=way.length + beyond)
+    made = whole.piece(name, leather.thickness, rows, holes, fittings, slits, at=way.length / 2)
+    own = [np.column_stack([x + places, np.full(len(places), root + v)]) for v in heights]
+    pieces = [back.rowed(p, names, own, how.hole.value) for p in draft.pieces]
+    hardware = list(draft.hardware)
+    if button is not None:
+        pieces, more = _closed(pieces, draft, name, button, (x, end))
+        hardware += more
+    two = even_stack(two_layers((name, "back"), leather.thickness), straight_row(places))
+    seams = tuple(sewn(n, (back.piece, name), ("tab", "back"), straight_row(places), two, how, margin) for n in names)
+    top = float(way.inner[:, 1].max()) + leather.thickness
+    lies = Lying(name, _seen(strip, x, end - beyond, top), False)
+    said = (
+        *why,
+        stated(f"{name}.length", way.length - low + beyond, "mm",
+               "taut from its rows over the top to where it closes, and the bend's share",
+               over=way.length, bend=way.offset * way.turns, foot=-low, beyond=beyond),
+        stated(f"{name}.foot", margin - low, "mm", "its rows below the mouth, and a margin", rows=ROW_GAP),
+    )  # fmt: skip
+    return replace(
+        draft, pieces=(*pieces, made), seams=(*draft.seams, *seams), hardware=tuple(hardware),
+        ways=(*draft.ways, way), lying=(*draft.lying, lies), reasons={**draft.reasons, **{r.name: r for r in said}},
+    )  # fmt: skip
+
+
+def _button(button: Fastening, at: float) -> tuple[tuple[Fitting, ...], tuple[Rule, ...]]:
+    fitting, slits = buttoned(button, 0.0, at)
+    return (fitting,), slits
+
+
+def _seen(strip: Strip, x: float, low: float, high: float) -> Array:
+    """A strip that has come over the top, seen from the front: its head is down, (n, 2)."""
+    whole = replace(strip, low=0.0, high=high - low).outline()
+    return np.asarray(whole * [1.0, -1.0] + [x, high])
+
+
+def _closed(
+    pieces: list[Piece], draft: Draft, name: str, button: Fastening, at: tuple[float, float]
+) -> tuple[list[Piece], list[Hardware]]:
+    """The other half of a button on the front, if there is room for it, and what is to be had of both."""
+    front, thick = face(draft, "front"), draft.shell.leather.thickness
+    clear = draft.plan.between.buffer(-button.edge / 2).contains(Point(at))
+    found = bool(clear and at[1] + button.edge <= brim_at(draft, at[0]) + 1e-6)
+    if found:
+        (spot,) = front.flat(np.array([at]))
+        fitting = Fitting(button.name, float(spot[0]), float(spot[1]), button.hole, button.cap)
+        pieces = [replace(p, fittings=(*p.fittings, fitting)) if p.name == front.piece else p for p in pieces]
+    key = "flap.closing" if name == FLAP else "keeper.button"
+    halves = [Hardware(button.name, f"{name}, on the front", at[1], thick, button.post(thick), found, 0.0, key)]
+    if button.kind == "snap":
+        halves.append(Hardware(button.name, f"{name}, on its strap", at[1], thick, button.post(thick), True, 0.0, key))
+    return pieces, halves

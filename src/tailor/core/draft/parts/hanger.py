@@ -1,0 +1,251 @@
+"""Hanger: what a case rides on a belt by where that is no loop: slots in a plate, a dangler on a ring, a clip."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import shapely
+
+from tailor.core.carried.loft import Array
+from tailor.core.carried.weight import together
+from tailor.core.draft.carry import ROW_GAP, SLACK, cant_of, row_places
+from tailor.core.draft.draft import Carriage, Draft, Hardware
+from tailor.core.draft.faces import face, top_of
+from tailor.core.draft.hang import made_up, thing
+from tailor.core.draft.holes import straight_row
+from tailor.core.draft.over import across
+from tailor.core.draft.piece import Fitting, Piece
+from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
+from tailor.core.draft.strips import Strip, crosswise, stadium
+from tailor.core.draft.turned import half_round
+from tailor.core.errors import InputError
+from tailor.core.leather.fastenings import FASTENINGS
+from tailor.core.leather.leather import Leather
+from tailor.core.leather.stack import Layer, Stack
+from tailor.core.leather.trimmings import TRIMMINGS
+from tailor.core.reason import Reason, stated
+from tailor.core.settings import Settings
+
+SLOTS, DANGLER, CLIP = "slots", "dangler", "clip"
+ROOM = 1.0  # mm that a slot is wider than the belt is thick
+WEB = 10.0  # mm of leather beside a slot, on thin leather; on thick, so many times its thickness
+WEBS = 4.0
+FAR = 1000.0  # mm: further than any back is wide
+PLATE, STRAP, TAB = "belt plate", "dangler", "ring tab"
+RIVET = "rapid rivet 7"
+
+
+def hanger(settings: Settings, draft: Draft) -> Draft:
+    """The draft with its hanger. Raises InputError where there is no room for it on the back."""
+    makes = {SLOTS: _slotted, DANGLER: _dangled, CLIP: _clipped}.get(settings.word("loop.landing"))
+    return draft if makes is None else makes(settings, draft)
+
+
+def _weight_at(settings: Settings, draft: Draft) -> float:
+    """x of the case's and its object's weight together, mm."""
+    case = draft.shell
+    leather = made_up(settings, draft.plan, case.leather.thickness, case.welt)
+    return together((thing(settings, case.loft)[0], leather)).x
+
+
+def _row(draft: Draft, at: tuple[float, float], angle: float, wide: float, pitch: float) -> Array:
+    """Places of stitches in a row about a place on the back, a margin clear of its welts and its mouth, (n,).
+
+    angle: of the row to the level, degrees. Raises InputError where there is no room.
+    """
+    room = draft.plan.between.buffer(-draft.value("seam.margin"))
+    turn = np.radians(angle)
+    halves = []
+    for way in (-1.0, 1.0):
+        far = (at[0] + way * FAR * float(np.cos(turn)), at[1] + way * FAR * float(np.sin(turn)))
+        beam = shapely.LineString([at, far]).intersection(room)
+        near = [part.length for part in shapely.get_parts(beam) if part.distance(shapely.Point(at)) < 1e-6]
+        halves.append(max(near, default=0.0))
+    half = min(*halves, wide / 2)
+    if half < pitch / 2:
+        raise InputError(
+            f"the back has {2 * half:.0f} mm of room at {at[1]:.0f} mm for the stitches of what it hangs by",
+            "loop.landing", "set it to none, or widen the standoff",
+        )  # fmt: skip
+    return row_places(2 * half, 0.0, pitch)
+
+
+def _middle(draft: Draft, x: float, y: float, wide: float) -> float:
+    """The place on the back nearest to x where something so wide fits at a height, a margin from its sides."""
+    left, right = across(draft, y)
+    spare = max((right - left - wide) / 2 - draft.value("seam.margin"), 0.0)
+    return float(np.clip(x, (left + right) / 2 - spare, (left + right) / 2 + spare))
+
+
+def _slotted(settings: Settings, draft: Draft) -> Draft:
+    """A plate sewn to the back between two slots: the belt goes in at one, behind the case, and out at the other."""
+    number, leather = settings.number, draft.shell.leather
+    belt, thick = number("belt.width"), number("belt.thickness")
+    wide = settings.settled(stated("slots.width", thick + ROOM, "mm", "the belt's thickness and a little", belt=thick))
+    if wide.value < thick:
+        raise InputError(
+            f"a slot {wide.value:g} mm wide does not take a belt {thick:g} mm thick", "slots.width", "let it go to auto"
+        )
+    ends = wide.value - np.sqrt(wide.value**2 - thick**2)
+    long = settings.settled(
+        stated("slots.length", belt + ends + number("slots.play"), "mm",
+               "the belt, a little play, and what its corners lose in the round ends", belt=belt, round_ends=ends)
+    )  # fmt: skip
+    web = settings.settled(
+        stated("slots.web", max(WEB, WEBS * leather.thickness), "mm", "enough that the pull does not tear it",
+               leather=leather.thickness)
+    )  # fmt: skip
+    if long.value - ends < belt:
+        raise InputError(
+            f"a slot {long.value:g} mm long does not take a belt {belt:g} mm wide", "slots.length", "let it go to auto"
+        )
+    margin, how = draft.value("seam.margin"), stitching_of(settings, leather, ends=0)
+    half = long.value / 2 + web.value
+    y = top_of(draft) - margin - half
+    cant = cant_of(settings)
+    turn = np.radians(-cant.value)
+    way = np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
+    heights = (half - margin, margin - half)
+    reach = shapely.clip_by_rect(shapely.Polygon(draft.plan.outline).buffer(0), -1e4, y - half, 1e4, y + half)
+    x = sum(across(draft, y)) / 2
+    lying = (shapely.get_coordinates(reach) - [x, y]) @ way.T
+    out = float(np.abs(lying[:, 0]).max()) + web.value
+    pitch = how.pitch.value
+    middles = np.column_stack([np.zeros(2), heights]) @ way + [x, y]
+    every = [_row(draft, (float(u), float(v)), -cant.value, FAR, pitch) for u, v in middles]
+    places = min(every, key=np.ptp)
+    names = ("plate row 1", "plate row 2")
+    strip = Strip(out + wide.value + web.value, -half, half)
+    rows, holes = crosswise(names, "tab", places, heights, how.hole.value)
+    slots = tuple(
+        stadium(long.value, wide.value, np.array([0.0, 1.0]), np.array([side * (out + wide.value / 2), 0.0]))
+        for side in (-1.0, 1.0)
+    )
+    piece = strip.piece(PLATE, leather.thickness, rows, holes, openings=slots, at=0.0)
+    seen = tuple(np.asarray(row @ way + [x, y]) for row in rows)
+    carriage = Carriage(
+        (x, y), 2 * (out + wide.value), float(long.value - ends), cant.value, seen,
+        np.asarray(strip.outline() @ way + [x, y]), slots=tuple(np.asarray(slot @ way + [x, y]) for slot in slots),
+    )  # fmt: skip
+    stack = Stack((Layer("plate", leather.thickness), Layer("back", leather.thickness)))
+    return _hung_by(draft, piece, names, carriage, stack, how, places, (long, wide, web, cant))
+
+
+def _dangled(settings: Settings, draft: Draft) -> Draft:
+    """A ring in a tab on the back, and a strap that goes from the ring round the belt."""
+    number, leather = settings.number, draft.shell.leather
+    ring, how = TRIMMINGS[settings.word("loop.ring")], stitching_of(settings, leather, ends=0)
+    margin = draft.value("seam.margin")
+    opening = number("belt.width") + number("loop.play")
+    round_belt, _ = half_round(leather, number("belt.thickness") + SLACK, opening)
+    round_ring, ring_deep = half_round(leather, ring.wire, ring.wire)
+    tab_names = ("ring row 1", "ring row 2")
+    waist = ROW_GAP + 2 * margin
+    wide = ring.inside - 1.0
+    y = top_of(draft) - margin
+    x = _middle(draft, _weight_at(settings, draft), y - ROW_GAP, wide)
+    places = _row(draft, (x, y - ROW_GAP), 0.0, wide - margin, how.pitch.value)
+    tab = ring_tab(TAB, tab_names, leather, places, wide, (round_ring, margin), how.hole.value)
+    seen = tuple(np.column_stack([x + places, np.full(len(places), y - v)]) for v in (0.0, ROW_GAP))
+    # The strap: three times through its waist, once round the ring and once round the belt.
+    passes = (0.0, waist + 2 * round_ring, 2 * waist + 2 * round_ring + 2 * round_belt)
+    names = ("dangler row 1", "dangler row 2")
+    sewn_at = [
+        crosswise((n,), e, places, (at + (inset if k != 1 else waist - inset),), how.hole.value)
+        for k, (at, e) in enumerate(zip(passes, ("tab", "turned", "outer"), strict=True))
+        for n, inset in zip(names, (margin, margin + ROW_GAP), strict=True)
+    ]
+    length = passes[2] + waist
+    strap = Strip(wide / 2, 0.0, length).piece(
+        STRAP, leather.thickness, [r for rows, _ in sewn_at for r in rows], tuple(h for _, hs in sewn_at for h in hs),
+        at=length / 2,
+    )  # fmt: skip
+    pivot = y + margin + ring_deep
+    half = wide / 2
+    outline = np.array([(x - half, y - waist), (x + half, y - waist), (x + half, pivot), (x - half, pivot)])
+    carriage = Carriage((x, pivot), 0.0, opening, 0.0, seen, outline, free=True)
+    three = Stack(tuple(Layer(n, leather.thickness) for n in ("leg", "turned leg", "back")))
+    why = (
+        stated("loop.length", length, "mm", "three times through its waist, round the ring and round the belt",
+               waist=waist, ring=2 * round_ring, belt=2 * round_belt),
+        stated("loop.tab", 2 * (round_ring + waist), "mm", "two legs and once round the ring",
+               leg=waist, ring=2 * round_ring),
+    )  # fmt: skip
+    made = _hung_by(draft, tab, tab_names, carriage, three, how, places, why, ("tab", "turned", "back"))
+    folded = Stack(tuple(Layer(n, leather.thickness) for n in ("inner", "middle", "outer")))
+    row = straight_row(places)
+    more = tuple(
+        sewn(n, (STRAP,), ("tab", "turned", "outer"), row, even_stack(folded, row), how, margin) for n in names
+    )
+    ring_on = Hardware(ring.name, "between tab and dangler", pivot, 0.0, None, True, 0.0, "loop.ring")
+    return replace(
+        made, pieces=(*made.pieces, strap), seams=(*made.seams, *more), hardware=(*made.hardware, ring_on)
+    )  # fmt: skip
+
+
+def ring_tab(
+    name: str, rows: tuple[str, str], leather: Leather, places: Array, wide: float, legs: tuple[float, float],
+    hole: float,
+) -> Piece:  # fmt: skip
+    """A tab folded round a ring, its two legs lying on one another. legs: flat half way round the ring, and from where
+    they meet to the first row, mm. rows: their names, the nearer to the ring first.
+    """
+    near = sum(legs)
+    far = near + ROW_GAP
+    every = [(rows[0], "tab", -near), (rows[1], "tab", -far), (rows[0], "turned", near), (rows[1], "turned", far)]
+    lines = [crosswise((row,), edge, places, (v,), hole) for row, edge, v in every]
+    end = far + legs[1]
+    return Strip(wide / 2, -end, end).piece(
+        name, leather.thickness, [line for found, _ in lines for line in found],
+        tuple(h for _, found in lines for h in found), at=0.0,
+    )  # fmt: skip
+
+
+def _clipped(settings: Settings, draft: Draft) -> Draft:
+    """A bought clip, held to the back by two rivets one above the other."""
+    clip, rivet = TRIMMINGS[settings.word("loop.clip")], FASTENINGS[RIVET]
+    y, thick, back = top_of(draft) - draft.value("seam.margin"), draft.shell.leather.thickness, face(draft, "back")
+    belt = settings.number("belt.width")
+    if clip.inside < belt:
+        raise InputError(
+            f"a {clip.name} takes a belt up to {clip.inside:g} mm, and this is {belt:g} mm wide", "loop.clip",
+            "take a larger clip, or a loop",
+        )  # fmt: skip
+    heights = (y - rivet.edge, y - rivet.edge - clip.rivets)
+    x = _middle(draft, _weight_at(settings, draft), heights[-1], clip.wide)
+    room = draft.plan.between.buffer(-rivet.edge)
+    fits = [bool(room.contains(shapely.Point(x, v))) for v in heights]
+    stack = thick + clip.wire
+    told = [
+        Hardware(RIVET, f"clip, {end} rivet", v, stack, rivet.post(stack), fit, 0.0, "loop.clip")
+        for end, v, fit in zip(("upper", "lower"), heights, fits, strict=True)
+    ]
+    flat = back.flat(np.array([(x, v) for v in heights]))
+    on = tuple(Fitting(RIVET, float(u), float(v), rivet.hole, rivet.cap)
+               for (u, v), fit in zip(flat, fits, strict=True) if fit)  # fmt: skip
+    pieces = tuple(replace(p, fittings=(*p.fittings, *on)) if p.name == back.piece else p for p in draft.pieces)
+    half, low = clip.wide / 2, y - clip.inside - 2 * rivet.edge
+    middle = y - rivet.edge - clip.inside / 2
+    outline = np.array([(x - half, low), (x + half, low), (x + half, y), (x - half, y)])
+    carriage = Carriage((x, middle), clip.wide, clip.inside, 0.0, (), outline)
+    why = stated("loop.width", clip.wide, "mm", f"of a {clip.name}", inside=clip.inside)
+    return replace(
+        draft, pieces=pieces, carriage=carriage, hardware=(*draft.hardware, *told),
+        reasons={**draft.reasons, why.name: why},
+    )  # fmt: skip
+
+
+def _hung_by(
+    draft: Draft, piece: Piece, names: tuple[str, ...], carriage: Carriage, stack: Stack, how: Stitching,
+    places: Array, why: tuple[Reason, ...], edges: tuple[str, ...] = ("tab", "back"),
+) -> Draft:  # fmt: skip
+    """The draft with a piece sewn to its back by rows, as the carriage lies."""
+    back, row = face(draft, "back"), straight_row(places)
+    profile, margin = even_stack(stack, row), draft.value("seam.margin")
+    seams = tuple(sewn(n, (back.piece, piece.name), edges, row, profile, how, margin) for n in names)
+    own = tuple(back.rowed(p, names, carriage.rows, how.hole.value) for p in draft.pieces)
+    return replace(
+        draft, pieces=(*own, piece), seams=(*draft.seams, *seams), carriage=carriage,
+        reasons={**draft.reasons, **{r.name: r for r in why}},
+    )  # fmt: skip

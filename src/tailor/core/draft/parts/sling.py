@@ -1,0 +1,148 @@
+"""Sling: a shoulder strap with a buckle, on two rings at the top of the back."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.carry import ROW_GAP, row_places
+from tailor.core.draft.draft import Draft, Hardware
+from tailor.core.draft.faces import face, top_of
+from tailor.core.draft.holes import straight_row
+from tailor.core.draft.over import across
+from tailor.core.draft.parts.hanger import ring_tab
+from tailor.core.draft.piece import Fitting, Hole, Piece, Rule, Seam, punched
+from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
+from tailor.core.draft.straps import folded, hole_row
+from tailor.core.draft.strips import Strip
+from tailor.core.draft.turned import half_round
+from tailor.core.errors import InputError
+from tailor.core.leather.leather import Leather
+from tailor.core.leather.stack import Layer, Stack
+from tailor.core.leather.trimmings import TRIMMINGS, Trimming
+from tailor.core.reason import Reason, stated
+from tailor.core.settings import Settings
+
+NONE = "none"
+BUCKLED = 0.3  # of the whole length, the part with the buckle
+APART = 25.0  # mm between the holes it is let out by
+TONGUE_HOLE = 4.0  # mm
+LONG, SHORT = "shoulder strap", "buckle strap"
+
+
+def sling(settings: Settings, draft: Draft) -> Draft:
+    """The draft with its shoulder strap and the two tabs that hold it. Raises InputError where there is no room."""
+    if settings.word("strap.buckle") == NONE:
+        return draft
+    buckle = TRIMMINGS[settings.word("strap.buckle")]
+    ring = next(t for t in TRIMMINGS.values() if t.kind == "ring" and t.inside >= buckle.inside)
+    leather, how = draft.shell.leather, stitching_of(settings, draft.shell.leather, ends=0)
+    draft = _tabs(draft, ring, leather, how)
+    pieces, seams, why = strap_of(settings, leather, buckle, ring, how)
+    hardware = (
+        *(Hardware(ring.name, f"{side} end of the strap", draft.value("mouth.y"), 0.0, None, True, 0.0, "strap.buckle")
+          for side in ("right", "left")),
+        Hardware(buckle.name, "shoulder strap", draft.value("mouth.y"), 0.0, None, True, 0.0, "strap.buckle"),
+    )  # fmt: skip
+    return replace(
+        draft, pieces=(*draft.pieces, *pieces), seams=(*draft.seams, *seams), hardware=(*draft.hardware, *hardware),
+        reasons={**draft.reasons, **{r.name: r for r in why}},
+    )  # fmt: skip
+
+
+def strap_of(
+    settings: Settings, leather: Leather, buckle: Trimming, ring: Trimming, how: Stitching
+) -> tuple[tuple[Piece, ...], tuple[Seam, ...], tuple[Reason, ...]]:
+    """The two halves of a shoulder strap, their ends turned round rings and buckle and sewn.
+
+    In soft leather each is folded over webbing; the webbing is a piece of its own.
+    """
+    wide = buckle.inside - 1.0
+    length = settings.number("strap.length")
+    reach = settings.number("strap.reach")
+    turned_ring, _ = half_round(leather, ring.wire, ring.wire)
+    turned_buckle, _ = half_round(leather, buckle.wire, buckle.wire)
+    foot = 2 * ROW_GAP
+    soft = leather.temper == "soft"
+    flat = folded(leather, wide, 2, webbing=True) if soft else None
+    cut = wide if flat is None else flat.width
+    layers = 2 if flat is None else 4
+    short = BUCKLED * length + foot + 2 * turned_ring + foot + 2 * turned_buckle
+    long = (1 - BUCKLED) * length + foot + 2 * turned_ring + reach
+    places = row_places(wide - how.pitch.value, 0.0, how.pitch.value)
+    pieces, seams = [], []
+    for name, total, ends in ((LONG, long, (turned_ring,)), (SHORT, short, (turned_ring, turned_buckle))):
+        rows, holes = list[Array](), tuple[Hole, ...]()
+        for k, turned in enumerate(ends):
+            for n, out in enumerate((foot - ROW_GAP / 2, foot - ROW_GAP / 2 - 5.0)):
+                seam = f"{name} end {k + 1} row {n + 1}"
+                at = (out, 2 * foot + 2 * turned - out)
+                heights = at if k == 0 else tuple(total - v for v in at)
+                for edge, v in zip(("turned", "tab"), heights, strict=True):
+                    row = np.column_stack([places, np.full(len(places), v)])
+                    rows.append(row)
+                    holes = (*holes, *punched(seam, edge, row, how.hole.value))
+                stack = Stack(tuple(Layer("strap", leather.thickness) for _ in range(layers)))
+                line = straight_row(places)
+                seams.append(sewn(seam, (name,), ("turned", "tab"), line, even_stack(stack, line), how, 3.0))
+        strip = Strip(cut / 2, 0.0, total, tongue=0.6 * wide if name == LONG else 0.0)
+        fittings = _let_out(total, reach) if name == LONG else ()
+        piece = strip.piece(name, leather.thickness, rows, holes, fittings, at=total / 2)
+        if flat is not None:
+            piece = _with_folds(piece, flat.folds - cut / 2, flat.gullies - cut / 2, total)
+        pieces.append(piece)
+    if soft:
+        pieces += [
+            replace(Strip(wide / 2 - 1.5, foot, p.cut[:, 1].max() - foot).piece(f"{p.name} webbing", 1.2, at=total / 2),
+                    leather="webbing")
+            for p in tuple(pieces)
+        ]  # fmt: skip
+    why = (
+        stated("strap.cut", long, "mm", "its share of the length, one end turned round a ring, and its holes",
+               length=length, turned=2 * turned_ring, holes=reach),
+        stated("strap.wide", cut, "mm", "folded over webbing, since soft leather stretches" if soft
+               else "as wide as the buckle takes", buckle=buckle.inside),
+    )  # fmt: skip
+    return tuple(pieces), tuple(seams), why
+
+
+def _let_out(total: float, reach: float) -> tuple[Fitting, ...]:
+    places = hole_row(total, 60.0, reach, APART)
+    return tuple(Fitting("hole", 0.0, float(total - v), TONGUE_HOLE, TONGUE_HOLE) for v in places)
+
+
+def _with_folds(piece: Piece, folds: Array, gullies: Array, total: float) -> Piece:
+    """Fold lines lengthwise, and between which lines each is thinned."""
+    lines = tuple(np.array([(x, 0.0), (x, total)]) for x in folds)
+    thin = tuple(Rule("skive", np.array([(x, 0.0), (x, total)])) for pair in gullies for x in pair)
+    return replace(piece, folds=lines, rules=(*piece.rules, *thin))
+
+
+def _tabs(draft: Draft, ring: Trimming, leather: Leather, how: Stitching) -> Draft:
+    """A tab with a ring at either side of the back's upper edge."""
+    margin, back = draft.value("seam.margin"), face(draft, "back")
+    wide, (turned, _) = ring.inside - 1.0, half_round(leather, ring.wire, ring.wire)
+    y = top_of(draft) - margin
+    left, right = across(draft, y - ROW_GAP)
+    if right - left < 2 * (wide + margin):
+        raise InputError(
+            f"the back is {right - left:.0f} mm wide, too narrow for two rings of {ring.inside:g} mm side by side",
+            "strap.buckle", "take a smaller buckle, or hang it by a dangler",
+        )  # fmt: skip
+    places = row_places(wide - margin, 0.0, how.pitch.value)
+    stack = Stack(tuple(Layer(n, leather.thickness) for n in ("leg", "turned leg", "back")))
+    line, pieces, seams = straight_row(places), list(draft.pieces), list(draft.seams)
+    for side, x in (("right", right - margin - wide / 2), ("left", left + margin + wide / 2)):
+        names = (f"{side} tab row 1", f"{side} tab row 2")
+        rows = [np.column_stack([x + places, np.full(len(places), y - v)]) for v in (0.0, ROW_GAP)]
+        pieces = [back.rowed(p, names, rows, how.hole.value) for p in pieces]
+        pieces.append(ring_tab(f"{side} tab", names, leather, places, wide, (turned, margin), how.hole.value))
+        seams += [
+            sewn(n, (back.piece, f"{side} tab"), ("tab", "turned", "back"), line, even_stack(stack, line), how, margin)
+            for n in names
+        ]
+    foot = stated("strap.foot", 2 * margin + ROW_GAP, "mm", "the rows of its tabs, and a margin", rows=ROW_GAP)
+    reasons = {**draft.reasons, foot.name: foot}
+    return replace(draft, pieces=tuple(pieces), seams=tuple(seams), reasons=reasons)

@@ -1,0 +1,88 @@
+"""Strips: straps, keepers, flaps and ties as they are cut, grain side up, their length upright."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.mouth import rounded
+from tailor.core.draft.piece import Fitting, Hole, Mark, Piece, Rule, punched, title
+from tailor.core.leather.fastenings import Fastening
+
+NIPPED = 4.0  # mm: corners that would be sharp outside ones
+QUARTER = np.linspace(0.0, np.pi / 2, 25)
+HEAD_SHARE = 0.82  # of a stud's head: a hole slightly smaller, which the slit lets over
+SLIT = 0.6  # of a stud's head
+
+
+@dataclass(frozen=True)
+class Strip:
+    """A straight strip about the line x = 0, from y = low to high, mm.
+
+    tongue: how deep its upper end is rounded; its other corners are nipped. taper: how much wider each side is at the
+    foot than where the tongue begins.
+    """
+
+    half: float
+    low: float
+    high: float
+    tongue: float = 0.0
+    taper: float = 0.0
+
+    def outline(self) -> Array:
+        """Its cut line, closed, counter-clockwise, (n, 2)."""
+        foot, top = self.half + self.taper, self.high - self.tongue
+        corners = np.array([(-foot, self.low), (foot, self.low), (self.half, top), (-self.half, top)])
+        radius = min(NIPPED, self.half / 2, (self.high - self.low) / 4)
+        parts = [rounded(corners[k], corners[k - 1], corners[(k + 1) % 4], radius) for k in range(2)]
+        if self.tongue <= 0:
+            parts += [rounded(corners[k], corners[k - 1], corners[(k + 1) % 4], radius) for k in (2, 3)]
+            return np.vstack(parts)
+        x, y = self.half * np.cos(QUARTER), top + self.tongue * np.sin(QUARTER)
+        return np.vstack([*parts, np.column_stack([x, y]), np.column_stack([-x, y])[::-1][1:]])
+
+    def piece(
+        self, name: str, thickness: float, rows: Sequence[Array] = (), holes: tuple[Hole, ...] = (),
+        fittings: tuple[Fitting, ...] = (), rules: tuple[Rule, ...] = (), openings: tuple[Array, ...] = (),
+        count: int = 1, said: str = "", at: float = 0.0,
+    ) -> Piece:  # fmt: skip
+        """The strip as a piece. rows: lines of stitches on it. said: a further word. at: height of the words."""
+        beside = 0.45 * self.half
+        words = (
+            Mark("title", 0.0, at, title(name, count, thickness) + said, angle=90.0),
+            Mark("face", beside, at, "grain side up", angle=90.0),
+            Mark("top", -beside, at - 10.0, "top", (-beside, at + 8.0)),
+        )
+        return Piece(
+            name, count, "body", thickness, "grain", self.outline(), stitch=tuple(rows), holes=holes, marks=words,
+            fittings=fittings, rules=rules, openings=openings,
+        )  # fmt: skip
+
+
+def crosswise(names: Sequence[str], edge: str, across: Array, heights: Sequence[float], diameter: float,
+              ) -> tuple[tuple[Array, ...], tuple[Hole, ...]]:  # fmt: skip
+    """Rows of stitches straight across a strip, and their holes. across: places in a row; heights: one to a name."""
+    rows = tuple(np.column_stack([across, np.full(len(across), v)]) for v in heights)
+    holes = tuple(h for name, row in zip(names, rows, strict=True) for h in punched(name, edge, row, diameter))
+    return rows, holes
+
+
+def buttoned(of: Fastening, x: float, y: float) -> tuple[Fitting, tuple[Rule, ...]]:
+    """What closes a strap at a place: a snap's socket; or the hole that goes over a stud, slit towards its root."""
+    if of.kind != "stud":
+        return Fitting(of.name, x, y, of.hole, of.cap), ()
+    hole = HEAD_SHARE * of.cap
+    slit = np.array([(x, y - hole / 2), (x, y - hole / 2 - SLIT * of.cap)])
+    return Fitting(of.name, x, y, hole, of.cap), (Rule("slit", slit),)
+
+
+def stadium(length: float, width: float, along: Array, middle: Array) -> Array:
+    """A slot between two punched round ends: closed outline (n, 2), its ends on the line `along` (2,), mm."""
+    turn = np.linspace(-np.pi / 2, np.pi / 2, 17)
+    end = np.column_stack([np.cos(turn), np.sin(turn)]) * width / 2 + [(length - width) / 2, 0.0]
+    ring = np.vstack([end, -end])
+    way = np.asarray(along) / np.hypot(*along)
+    return np.asarray(ring @ np.array([way, [-way[1], way[0]]]) + middle)
