@@ -57,7 +57,7 @@ def _parser() -> _Parser:
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )
     new.add_argument("out", metavar="OUT.tailor", type=Path)
-    new.add_argument("--style", required=True, help=f"the construction: {', '.join(styles.NAMES)}")
+    new.add_argument("--style", required=True, help=f"the construction: {', '.join(styles.names())}")
     new.add_argument("--stations", required=True, type=Path, metavar="FILE.csv", help="the measured stations")
     new.add_argument("--name", help="what the job is called; else the file's name")
     new.add_argument("--set", dest="settings", action="extend", nargs="+", default=[], metavar="KEY=VALUE")

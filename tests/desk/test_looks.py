@@ -13,7 +13,6 @@ from pytestqt.qtbot import QtBot
 
 from tailor import demo
 from tailor.core.draft.seen import Eye
-from tailor.core.draft.styles import FLAT_BACK, TWO_PANEL
 from tailor.desk.window import Window
 from tailor.files.dyes import ANNATTO, CORNFLOWER
 from tests.desk.test_window import shortcut
@@ -157,14 +156,14 @@ def test_another_construction_keeps_object_leather_and_corrections(
 ) -> None:
     shown = lay("shears")
     kept = shown.bench.job
-    shown.constructions.styles[TWO_PANEL].trigger()
+    shown.constructions.styles["two-panel"].trigger()
     settle()
     job = shown.bench.job
     assert job.style == TWO_PANEL
     assert (job.stations, job.settings, job.zones) == (kept.stations, kept.settings, kept.zones)
     assert [p.name for p in shown.bench.made.pieces] == ["front blank", "back blank", "template", "welt", "loop"]
     shown.constructions.refresh()
-    assert [s for s, a in shown.constructions.styles.items() if a.isChecked()] == [TWO_PANEL]
+    assert [s for s, a in shown.constructions.styles.items() if a.isChecked()] == ["two-panel"]
     shown.bench.undo()
     settle()
     assert shown.bench.job.style == FLAT_BACK

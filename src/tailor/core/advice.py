@@ -8,8 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from tailor.core.checks import forming
-from tailor.core.draft import styles
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Fitted
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft
 from tailor.core.leather.moulding import METHODS, TAUT
@@ -43,7 +42,7 @@ class WayOut:
         return max(self.stretch / self.stretch_limit, self.gather / self.gather_limit)
 
 
-def ways_out(job: Job, made: Draft, tell: Tell = lambda said, share: None) -> tuple[WayOut, ...]:
+def ways_out(job: Job, made: Fitted, tell: Tell = lambda said, share: None) -> tuple[WayOut, ...]:
     """What would ease the leather of a formed draft, easiest on it first; the job as it stands is the first of all.
 
     Every way is drafted, so this takes a second or two; tell is called before each with how far it is, and may stop
@@ -54,14 +53,16 @@ def ways_out(job: Job, made: Draft, tell: Tell = lambda said, share: None) -> tu
     for k, (said, other) in enumerate(tried):
         tell(said, k / len(tried))
         try:
-            found.append(_measured(said, other, draft(other)))
+            tried_out = draft(other)
         except InputError:
             continue
+        assert isinstance(tried_out, Fitted)
+        found.append(_measured(said, other, tried_out))
     found += _by_hand(job, made)
     return (found[0], *sorted(found[1:], key=lambda way: way.load))
 
 
-def _measured(said: str, job: Job | None, made: Draft) -> WayOut:
+def _measured(said: str, job: Job | None, made: Fitted) -> WayOut:
     strains = forming.strains(job.settings, made) if job is not None else ()
     if not strains:
         return WayOut(said, job, 0.0, 1.0, 0.0, 1.0)
@@ -73,7 +74,7 @@ def _measured(said: str, job: Job | None, made: Draft) -> WayOut:
     )
 
 
-def _others(job: Job, made: Draft) -> Iterator[tuple[str, Job]]:
+def _others(job: Job, made: Fitted) -> Iterator[tuple[str, Job]]:
     def pinned(**values: float | str) -> Job:
         settings = job.settings
         for key, value in values.items():
@@ -94,11 +95,11 @@ def _others(job: Job, made: Draft) -> Iterator[tuple[str, Job]]:
         yield f"Leather of {thinner:g} mm", pinned(leather__thickness=thinner)
     turned = job.settings.number("leather.turn")
     yield "Turn the piece a quarter on the hide", pinned(leather__turn=turned - 90.0 if turned > 0 else turned + 90.0)
-    if job.style == styles.FLAT_BACK:
-        yield "Two panels, each half as deep", replace(job, style=styles.TWO_PANEL)
+    if job.style == "flat-back":
+        yield "Two panels, each half as deep", replace(job, style="two-panel")
 
 
-def _by_hand(job: Job, made: Draft) -> list[WayOut]:
+def _by_hand(job: Job, made: Fitted) -> list[WayOut]:
     """What takes the fullness away altogether: a dart, and a gusset."""
     if isinstance(made.shell, Panel):
         return []

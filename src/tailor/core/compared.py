@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tailor.core.checks.verdict import Verdict
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Draft, Fitted
 
 # Numbers worth setting side by side, in the order they are told: reasons by name, verdicts by theirs.
 MEASURES = (
@@ -55,7 +55,7 @@ def differences(
 
 def _reason(made: Draft, key: str) -> float | None:
     if key == "leather.thickness":
-        return made.shell.leather.thickness
+        return made.shell.leather.thickness if isinstance(made, Fitted) else made.pieces[0].thickness
     return made.value(key) if key in made.reasons else None
 
 
@@ -63,5 +63,5 @@ def _area(made: Draft) -> float:
     return sum(p.area * p.count for p in made.pieces if p.leather != "card") / 100
 
 
-def _path(made: Draft) -> float:
-    return max(row.front_path for row in made.rows)
+def _path(made: Draft) -> float | None:
+    return max(row.front_path for row in made.rows) if isinstance(made, Fitted) else None

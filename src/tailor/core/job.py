@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from types import MappingProxyType
@@ -11,23 +11,20 @@ from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.stations import Station, Table
 from tailor.core.carried.zones import Zone
-from tailor.core.checks import carry, closed, fastened, fit, forming, measured, sewing, stitching
+from tailor.core.checks import built, carry, closed, fastened, fit, forming, measured, sewing, stitching
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.corrections import Correction
 from tailor.core.draft import styles
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.built import Built
+from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.edges import edges_first
 from tailor.core.draft.hang import hung
 from tailor.core.draft.parts import with_parts
 from tailor.core.draft.sewn import as_marked
-from tailor.core.draft.styles import flat_back, folded_sheath, two_panel
 from tailor.core.errors import InputError
 from tailor.core.settings import KEYS, Kind, Settings
 from tailor.core.units import System
 
-STYLES: Mapping[str, Callable[[Settings, Loft, Sequence[Zone], Draft | None, bool], Draft]] = MappingProxyType(
-    {styles.FOLDED_SHEATH: folded_sheath.draft, styles.TWO_PANEL: two_panel.draft, styles.FLAT_BACK: flat_back.draft}
-)
 LONGEST_NAME = 120
 
 
@@ -47,8 +44,8 @@ class Job:
     capture: Capture = field(default_factory=lambda: Capture.usual(Way.CALIPER))
 
     def __post_init__(self) -> None:
-        if self.style not in STYLES:
-            raise InputError(f"'{self.style}' is not a construction", "style", f"give {' or '.join(STYLES)}")
+        if self.style not in styles.names():
+            raise InputError(f"'{self.style}' is not a construction", "style", f"give {' or '.join(styles.names())}")
         if not self.name.strip() or len(self.name) > LONGEST_NAME:
             raise InputError("the job has no usable name", "name", f"give one of 1 to {LONGEST_NAME} letters")
 
@@ -116,9 +113,11 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     anyhow, only sooner. rough: on wider grids, for a glance while a measure is in hand.
     """
     settings = job.settings
-    made = with_parts(settings, STYLES[job.style](settings, job.loft, job.zones, before, rough))
+    made = styles.style(job.style).draft(settings, job.loft, job.zones, before, rough)
+    if isinstance(made, Fitted):
+        made = with_parts(settings, made)
     made = replace(made, pieces=as_marked(settings, made.pieces))
-    return _handed(settings, hung(settings, edges_first(made)))
+    return _handed(settings, hung(settings, edges_first(made)) if isinstance(made, Fitted) else made)
 
 
 def _handed(settings: Settings, made: Draft) -> Draft:
@@ -130,15 +129,18 @@ def _handed(settings: Settings, made: Draft) -> Draft:
 
 def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
     """What an experienced maker would say of a draft, gravest first."""
-    said = [
-        *fit.verdicts(job.settings, job.loft, job.zones, made),
-        *forming.verdicts(job.settings, job.loft, job.zones, made),
-        *sewing.verdicts(job.settings, made),
-        *stitching.verdicts(job.settings, made),
-        *fastened.verdicts(made),
-        *carry.verdicts(job.settings, made),
-        *closed.verdicts(job.settings, job.zones, made),
-        measured.verdict(job.settings, job.capture, job.loft),
-    ]
+    settings = job.settings
+    said = [*fastened.verdicts(made), measured.verdict(settings, job.capture, job.loft)]
+    if isinstance(made, Built):
+        said += built.verdicts(settings, made)
+    if isinstance(made, Fitted):
+        said += [
+            *fit.verdicts(settings, job.loft, job.zones, made),
+            *forming.verdicts(settings, job.loft, job.zones, made),
+            *sewing.verdicts(settings, made),
+            *stitching.verdicts(settings, made),
+            *carry.verdicts(settings, made),
+            *closed.verdicts(settings, job.zones, made),
+        ]
     grave = list(Ruling)[::-1]
     return tuple(sorted(said, key=lambda v: grave.index(v.ruling)))

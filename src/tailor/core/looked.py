@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tailor.core.checks import forming
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.panels import panels
 from tailor.core.draft.seen import Eye, seen
 from tailor.core.job import Job
@@ -48,12 +48,14 @@ class Looked:
 
 def looked(look: Look, job: Job, made: Draft) -> Looked:
     """Look at a draft of the job."""
+    if not isinstance(made, Fitted):
+        return Looked(look, made, None, ())  # what is built of flat panels is not strained
     every = panels(made) if look.strain else ()
     strains = zip(every, forming.strains(job.settings, made, every), strict=True) if every else ()
     return Looked(look, made, None if look.eye is None else _pictured(made, look.eye, look), tuple(strains))
 
 
-def _pictured(made: Draft, eye: Eye, dyes: Look) -> Picture:
+def _pictured(made: Fitted, eye: Eye, dyes: Look) -> Picture:
     """The relief of a draft, as it is worn by its hand."""
     relief = seen(made, eye)
     lit = relief.lit(dyes.leather, dyes.steel)

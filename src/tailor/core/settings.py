@@ -38,6 +38,7 @@ class Kind(Enum):
     COUNT = "whole number"
     MASS = "weight"
     DENSITY = "weight of a cubic centimetre"
+    SIZES = "lengths parted by ;"
     CHOICE = "one of"
 
 
@@ -71,6 +72,9 @@ class Key:
             if text.lower() not in self.choices:
                 raise InputError(f"'{text}' is not a choice", self.name, f"give {' or '.join(self.choices)}")
             return text.lower()
+        if self.kind is Kind.SIZES:
+            sizes = [parse_length(part, system.bare, self.name) for part in text.split(";") if part.strip()]
+            return self.checked(";".join(f"{size:g}" for size in sizes))
         if self.kind is Kind.LENGTH:
             value = parse_length(text, system.bare, self.name)
         elif self.kind is Kind.PITCH:
@@ -103,6 +107,8 @@ class Key:
 
     def checked(self, value: Value) -> Value:
         """The value itself when it is of the right kind and within limits; else InputError."""
+        if self.kind is Kind.SIZES:
+            return self._sizes(str(value))
         if self.kind is Kind.CHOICE:
             return self.parse(value) if isinstance(value, str) else self.parse(str(value))
         if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
@@ -120,8 +126,23 @@ class Key:
             return int(value)
         return float(value)
 
+    def _sizes(self, text: str) -> str:
+        """A row of lengths, each within the limits."""
+        try:
+            found = [float(part) for part in text.split(";")]
+        except ValueError:
+            raise InputError(f"'{text}' is no row of lengths", self.name, "part them by ;, such as 12; 9; 9") from None
+        for size in found:
+            if not self.low <= size <= self.high:
+                raise InputError(
+                    f"{size:g} mm in it is not between {self.low:g} and {self.high:g} mm", self.name, "change it"
+                )
+        return ";".join(f"{size:g}" for size in found)
+
     def say(self, value: Value, system: System = System.MM) -> str:
         """The value as the maker reads it."""
+        if self.kind is Kind.SIZES:
+            return "; ".join(format_length(float(part), system) for part in str(value).split(";"))
         if isinstance(value, str):
             return value
         if self.kind in (Kind.LENGTH, Kind.PITCH):
@@ -223,6 +244,31 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("object.balance", _L, None, -1e4, 1e4, "height at which the object balances on a finger"),
         _key("leather.density", Kind.DENSITY, 0.95, 0.3, 2, "weight of the leather"),
         _pick("hand", "right", ("right", "left"), "the hand that draws; left mirrors every piece"),
+        _key("inside.across", _L, None, 5, 1500, "room inside, across"),
+        _key("inside.up", _L, None, 5, 1500, "room inside, from the bottom up"),
+        _key("inside.through", _L, None, 0.5, 1000, "room inside, through its thickness"),
+        _key("panel.corner", _L, None, 0, 200, "radius of a panel's corners at the stitch line"),
+        _key("panel.give", _R, None, 0, 0.15, "share that the leather gives in use, and is cut smaller by"),
+        _pick("panel.lining", "none", ("none", "lined"), "whether the panels are lined"),
+        _key("lining.thickness", _L, 0.8, 0.2, 5, "thickness of the lining"),
+        _key("lining.feather", _L, 3.0, 0, 15, "lining cut proud of its panel, trimmed after gluing"),
+        _key("foam.thickness", _L, None, 0, 40, "padding between the panels and what is inside"),
+        _key("board.thickness", _L, 2.0, 0.5, 12, "stiff board inside"),
+        _pick("gusset.flange", "out", ("out", "in"), "whether the edges of a gusset are turned out or in"),
+        _key("wall.height", _L, None, 5, 300, "height of the walls"),
+        _pick("corner.made", "pinched", ("pinched", "slit"), "how the corners of a tray are made"),
+        _pick("corner.rivet", "rapid rivet 9", ("none", *of_kind("rivet", "snap", "screw")), "what holds a corner"),
+        _key("pocket.count", _C, None, 0, 12, "how many pockets"),
+        _key("pocket.depth", _L, None, 5, 800, "depth of a pocket"),
+        _key("pocket.step", _L, None, 3, 80, "from the top of one pocket to the next"),
+        _key("notch.radius", _L, None, 0, 60, "thumb notch at the mouth"),
+        _key("cover.edge", _L, 3.0, 0, 40, "cover beyond the book all round"),
+        _key("tools.sizes", Kind.SIZES, "14;9;9;9;9", 2, 120, "diameters of the tools, parted by ;"),
+        _key("tools.apart", _L, 6.0, 0, 80, "leather left flat between two tools"),
+        _key("tie.width", _L, 10.0, 3, 40, "width of a tie"),
+        _key("tie.length", _L, None, 50, 2500, "length of a tie"),
+        _pick("handle.kind", "none", ("none", "strap", "wrapped"), "a handle over the top: a folded strap, or wrapped"),
+        _key("handle.reach", _L, None, 40, 800, "length of the handle between its ends"),
     )
 })  # fmt: skip
 

@@ -8,7 +8,8 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QTransform
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.belted import Belted
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.built import Cross
+from tailor.core.draft.draft import Fitted
 from tailor.core.draft.upright import Upright
 from tailor.core.units import System, format_length
 from tailor.desk import theme
@@ -16,7 +17,7 @@ from tailor.desk.drawing import path
 from tailor.files.dyes import GALL, INDIGO, INK
 
 
-def draw_profile(painter: QPainter, room: QRectF, made: Draft, y: float, units: System) -> None:
+def draw_profile(painter: QPainter, room: QRectF, made: Fitted, y: float, units: System) -> None:
     """The layers of the main seam from its first hole to its last, and where the bar crosses it."""
     profile = made.profile
     whole = float(profile.heights.sum(axis=1).max())
@@ -125,3 +126,22 @@ def draw_upright(painter: QPainter, room: QRectF, cut: Upright) -> None:
     said = "over the top"
     wide = painter.fontMetrics().horizontalAdvance(said)
     painter.drawText(QPointF(room.width() - 14 - wide, room.height() - 14), said)
+
+
+def draw_cross(painter: QPainter, room: QRectF, cut: Cross) -> None:
+    """A thing of flat panels cut straight through at one height, its front up."""
+    every = np.vstack([layer.outline for layer in cut.layers])
+    low, high = every.min(axis=0), every.max(axis=0)
+    field = room.adjusted(20, 44, -20, -30)
+    scale = min(field.width() / max(high[0] - low[0], 1), field.height() / max(high[1] - low[1], 1), 6.0)
+    view = QTransform.fromTranslate(field.center().x(), field.center().y())
+    view.scale(scale, -scale)
+    view.translate(-float(low[0] + high[0]) / 2, -float(low[1] + high[1]) / 2)
+    for layer in cut.layers:
+        painter.setPen(QPen(QColor(INK), 1.0))
+        painter.setBrush(QColor(theme.STUFF[layer.kind]))
+        painter.drawPath(path(layer.outline, view, True))
+    painter.setFont(theme.text(9.5))
+    painter.setPen(QColor(GALL))
+    names = list(dict.fromkeys(layer.kind for layer in cut.layers))
+    painter.drawText(QPointF(14, 44), f"front up: {', '.join(n if n != 'thing' else 'what it holds' for n in names)}")

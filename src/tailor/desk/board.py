@@ -18,13 +18,13 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from tailor.core.carried.calipers import Place
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.seen import Eye
 from tailor.core.units import format_length
 from tailor.desk import theme
 from tailor.desk.card import Drawn, draw_across, draw_eases, draw_jaws, draw_rule, draw_strings, draw_zones
 from tailor.desk.looks import Looks
-from tailor.desk.measures import AT_STAGE, known
+from tailor.desk.measures import at_stage, known
 from tailor.desk.scene import Scene
 from tailor.desk.tag import Tag
 from tailor.desk.tagged import Tags
@@ -86,7 +86,7 @@ class Board(QWidget):
 
     def centre_bar(self) -> None:
         if self.bench.made is not None:
-            self.bar = round(0.5 * (self.bench.made.shell.loft.tip + self.bench.made.value("mouth.y")), 1)
+            self.bar = round(0.5 * (self.bench.made.low + self.bench.made.top), 1)
 
     def show_stage(self, stage: str) -> None:
         """Show a stage of the work, with its measures."""
@@ -136,7 +136,7 @@ class Board(QWidget):
             self.scene = None
             self.update()
             return
-        wanted = [k for k in AT_STAGE[self.stage] if self._known(k)]
+        wanted = [k for k in at_stage(made, self.stage) if self._known(k)]
         job = self.bench.outcome.job if self.bench.outcome.made is made else self.bench.job
         self.scene = self.looks.scene(job, made, self.laid_flat, self.stage, self.bench.outcome.looked)
         self.tagged.show(wanted, job)
@@ -204,7 +204,7 @@ class Board(QWidget):
             draw_zones(painter, view, scene, made.mirrored)
             if self.jaws is not None:
                 draw_jaws(painter, view, self.jaws, self.bench.job.loft, made.mirrored)
-        mouth = self.to_screen(0, made.value("mouth.y")).y() if made is not None else None
+        mouth = self.to_screen(0, made.top).y() if isinstance(made, Fitted) else None
         ends = (SIDE - 8, self.width() - self._right + 8)
         draw_across(painter, ends, self.to_screen(0, self.bar).y(), format_length(self.bar, units), mouth)
         draw_eases(painter, view, self.bench.job.settings.corrections, self.width() - self._right, units)
@@ -216,8 +216,7 @@ class Board(QWidget):
         """Put the slice bar at a height, mm, within the case and its object."""
         if self.bench.made is None:
             return
-        loft = self.bench.made.shell.loft
-        self.bar = float(np.clip(y, loft.tip - self.bench.made.value("seam.toe"), loft.top))
+        self.bar = float(np.clip(y, *self.bench.made.span))
         self.update()
         self.bar_moved.emit(self.bar)
 
@@ -226,14 +225,16 @@ class Board(QWidget):
             return None
         if (zone := self.zoning.under(at)) is not None:
             return zone
+        bar = self.to_screen(0, self.bar).y()
+        if at.x() > self.width() - self._right - 52 and abs(bar - at.y()) < 11:
+            return "bar"
+        if not isinstance(self.bench.made, Fitted):
+            return "bar" if abs(bar - at.y()) < NEAR else None
         if self.stage == "Carry" and not self.laid_flat and "object.balance" in self.scene.places:
             finger = self.to_screen(*self.scene.places["object.balance"]) - at
             if abs(finger.x()) < 2 * NEAR and -NEAR < -finger.y() < 3 * NEAR:
                 return "balance"
         mouth = self.to_screen(0, self.bench.made.value("mouth.y")).y()
-        bar = self.to_screen(0, self.bar).y()
-        if at.x() > self.width() - self._right - 52 and abs(bar - at.y()) < 11:
-            return "bar"
         if abs(mouth - at.y()) < NEAR:
             return "mouth"
         return "bar" if abs(bar - at.y()) < NEAR else None

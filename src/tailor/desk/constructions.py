@@ -7,8 +7,7 @@ from dataclasses import replace
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QWidget
 
-from tailor.core.draft.styles import SAID
-from tailor.core.job import STYLES
+from tailor.core.draft import styles
 from tailor.desk.workbench import Workbench
 
 
@@ -19,8 +18,8 @@ class Constructions(QMenu):
         super().__init__("Construction", parent)
         self.bench = bench
         self.styles: dict[str, QAction] = {}
-        for style in STYLES:
-            action = QAction(SAID[style], self, checkable=True)
+        for style in styles.names():
+            action = QAction(styles.style(style).said, self, checkable=True)
             action.triggered.connect(lambda _, s=style: self.build(s))
             self.addAction(action)
             self.styles[style] = action
@@ -28,7 +27,7 @@ class Constructions(QMenu):
 
     def build(self, style: str) -> None:
         """Make the job in a construction."""
-        self.bench.change(SAID[style].lower(), replace(self.bench.job, style=style))
+        self.bench.change(styles.style(style).said.lower(), replace(self.bench.job, style=style))
 
     def refresh(self) -> None:
         for style, action in self.styles.items():

@@ -11,8 +11,9 @@ from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
 
 from tailor.core.carried.block import block
 from tailor.core.carried.stations import read_csv
+from tailor.core.draft import styles
 from tailor.core.errors import InputError
-from tailor.core.job import STYLES, Job
+from tailor.core.job import Job
 from tailor.desk import keeping
 from tailor.desk.notice import Notice
 from tailor.desk.workbench import Workbench
@@ -55,14 +56,14 @@ class Filing(QObject):
 
     def begin_plain(self) -> None:
         """A new job on a plain block."""
-        plain = Job("New object", next(iter(STYLES)), block(*PLAIN).stations, units=self.bench.job.units)
+        plain = Job("New object", styles.FIRST, block(*PLAIN).stations, units=self.bench.job.units)
         self._lay(plain, None, clean=False)
 
     def _lay_table(self, path: Path) -> None:
         table = read_csv(path)
         job = Job(
             path.stem.replace("_", " ").replace("-", " ").capitalize(),
-            next(iter(STYLES)),
+            styles.FIRST,
             table.stations,
         ).measured(table)
         self._lay(replace(job, units=self.bench.job.units), None, clean=False)

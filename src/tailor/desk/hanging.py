@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from tailor.core.carried.loft import Array, outline
-from tailor.core.draft.draft import Carriage, Draft, Hang
+from tailor.core.draft.draft import Carriage, Fitted, Hang
 from tailor.core.draft.hang import thing
 from tailor.core.job import Job
 from tailor.desk import theme
@@ -26,7 +26,7 @@ def turned(points: Array, about: tuple[float, float], angle: float) -> Array:
     return np.asarray((points - about) @ way + about)
 
 
-def carried(job: Job, made: Draft) -> Scene:
+def carried(job: Job, made: Fitted) -> Scene:
     """The case as drafted, upright as it is drawn, and as it hangs; only upright where it has nothing to hang by."""
     right = replace(made, mirrored=False)
     scene = made_up(job, right, bare=False)
@@ -35,7 +35,7 @@ def carried(job: Job, made: Draft) -> Scene:
     return mirrored(scene) if made.mirrored else scene
 
 
-def _hung(scene: Scene, job: Job, made: Draft, on: Carriage, hang: Hang) -> None:
+def _hung(scene: Scene, job: Job, made: Fitted, on: Carriage, hang: Hang) -> None:
     belt = job.settings.number("belt.width")
     every = np.vstack([points for points, _, _ in scene.fills])
     left, right = float(every[:, 0].min()), float(every[:, 0].max())

@@ -9,7 +9,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF, QTransform
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.built import Built
+from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.panels import as_cut
 from tailor.core.draft.piece import FLIP
 from tailor.core.draft.seen import Eye
@@ -21,7 +22,7 @@ from tailor.desk import theme
 from tailor.desk.card import draw_scene
 from tailor.desk.drawing import path
 from tailor.desk.hanging import carried
-from tailor.desk.scene import Scene, flat, made_up, relieved
+from tailor.desk.scene import Scene, built_up, flat, made_up, relieved
 from tailor.files.dyes import ANNATTO, CORNFLOWER, GALL, INK
 
 FAINT = 0.12  # share of what the leather bears, below which it is not tinted
@@ -159,6 +160,8 @@ class Looks:
         self._picture = found.picture if look is not None and found is not None else None
         if laid_flat:
             scene = flat(made)
+        elif isinstance(made, Built):
+            scene = built_up(job, made, bare=stage == "Object")
         elif look is not None and look.eye is not None and self._picture is not None:
             scene = relieved(job, made, look.eye, self._picture.room)
         else:
@@ -175,6 +178,8 @@ class Looks:
         if self.held is None or self.eye in (Eye.BEHIND, Eye.EDGE):
             return []
         if not laid_flat:
+            if not isinstance(self.held, Fitted):
+                return []
             return [self.held.plan.outline * (FLIP if made.mirrored else 1.0)]
         return [p.cut + np.array([scene.shifts[p.name], 0.0]) for p in self.held.pieces if p.name in scene.shifts]
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from tailor.core.carried.zones import ZoneKind
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.built import Built
+from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.job import Job
 from tailor.core.leather.stitching import METHODS
 from tailor.core.reason import Reason
@@ -45,6 +46,17 @@ LABELS = {
     "stitch.marks": "holes marked", "stitch.thread": "thread size", "stitch.count": "holes odd",
     "stitch.back": "back-stitches", "stitch.wrap": "wrap the end", "stitch.bed": "machine",
     "seam.stack": "stack", "seam.faired": "faired by", "loop.length": "loop length", "seam.chord": "dividers",
+}  # fmt: skip
+
+LABELS |= {
+    "inside.across": "inside across", "inside.up": "inside up", "inside.through": "inside through",
+    "panel.corner": "corner", "panel.give": "gives in use", "panel.lining": "lining",
+    "lining.thickness": "lining thickness", "lining.feather": "feather", "foam.thickness": "foam",
+    "board.thickness": "board", "gusset.flange": "flange", "gusset.length": "gusset length",
+    "gusset.width": "gusset width", "wall.height": "wall", "corner.made": "corners", "corner.rivet": "corner held by",
+    "pocket.count": "pockets", "pocket.depth": "pocket depth", "pocket.step": "step", "notch.radius": "thumb notch",
+    "cover.edge": "beyond the book", "tools.sizes": "tools", "tools.apart": "between tools", "tie.width": "tie width",
+    "tie.length": "tie length", "handle.kind": "handle", "handle.reach": "handle length",
 }  # fmt: skip
 
 AT_STAGE = {
@@ -97,8 +109,29 @@ class Reading:
         return KEYS.get(self.key)
 
 
+def at_stage(made: Draft, stage: str) -> tuple[str, ...]:
+    """The measures of a stage, in the order Tab goes through them, of whatever construction."""
+    if not isinstance(made, Built):
+        return AT_STAGE[stage]
+    every = [*made.words, *(key for key in made.reasons if key in LABELS)]
+    return tuple(dict.fromkeys(key for key in every if _stage_of(key) == stage))
+
+
+def _stage_of(key: str) -> str:
+    """The stage that a measure of a thing of flat panels belongs to."""
+    part = key.split(".")[0]
+    if key in ("fit.clearance", "hand"):
+        return "Object"
+    return {
+        "leather": "Leather", "lining": "Leather", "foam": "Leather", "board": "Leather", "stitch": "Stitch",
+        "seam": "Stitch", "strap": "Carry", "handle": "Carry", "tie": "Carry", "keeper": "Carry", "flap": "Carry",
+    }.get(part, "Draft")  # fmt: skip
+
+
 def known(job: Job, made: Draft, name: str) -> bool:
     """Whether a measure exists in a draft: with no zone, loop, fold or moulding there is nothing of it to measure."""
+    if not isinstance(made, Fitted):
+        return name in made.reasons or (isinstance(made, Built) and name in made.words)
     if name in OF_ZONE:
         return any(z.kind is OF_ZONE[name] for z in job.zones)
     if name.startswith(("loop.", "belt.", "hang.", "carry.", "object.")) or name == "leather.density":
@@ -118,7 +151,7 @@ def known(job: Job, made: Draft, name: str) -> bool:
     return name == "mould.method" or not name.startswith("mould.") or not made.shell.moulding.taut
 
 
-def _rides(job: Job, made: Draft, name: str) -> bool:
+def _rides(job: Job, made: Fitted, name: str) -> bool:
     """Whether a measure of the carriage exists: each way of riding on a belt has its own."""
     way = job.settings.word("loop.landing")
     only = {
@@ -135,7 +168,7 @@ def _rides(job: Job, made: Draft, name: str) -> bool:
     return way in only.get(name, (way,))
 
 
-def _parted(job: Job, made: Draft, name: str) -> bool:
+def _parted(job: Job, made: Fitted, name: str) -> bool:
     """Whether a measure of a part exists: of one that is not there, only what asks for it."""
     part, asked = name.split(".")[0], {"keeper": "way", "flap": "closing", "strap": "buckle", "slots": ""}
     if name == f"{part}.{asked[part]}":
@@ -164,7 +197,7 @@ def reading(job: Job, made: Draft, name: str) -> Reading:
 
 def _said(name: str, key: Key | None, value: float | str, units: System) -> str:
     if key is None:
-        assert isinstance(value, float)
+        value = float(value)
         if name == "seam.thread":
             return f"{value / 1000:.2f} m"
         if name in ("hang.rest", "hang.slack"):

@@ -13,7 +13,8 @@ from functools import cached_property
 import numpy as np
 
 from tailor.core.carried.loft import Array, outline
-from tailor.core.draft.draft import Carriage, Draft
+from tailor.core.draft.built import Built
+from tailor.core.draft.draft import Carriage, Draft, Fitted
 from tailor.core.draft.piece import FLIP, Mark, Piece
 from tailor.core.draft.seen import Eye
 from tailor.core.job import Job
@@ -53,7 +54,41 @@ class Scene:
         return (*map(float, every.min(axis=0)), *map(float, every.max(axis=0)))  # type: ignore[return-value]
 
 
-def made_up(job: Job, made: Draft, bare: bool) -> Scene:
+def built_up(job: Job, made: Built, bare: bool) -> Scene:
+    """A thing of flat panels made up, seen from the front, what it holds in it."""
+    scene = Scene()
+    for layer in made.shown:
+        thing = layer.kind == "thing"
+        scene.fills.append((layer.outline, theme.STUFF[layer.kind], 225 if thing else 70 if bare else 190))
+        if thing:
+            scene.outlines.append(layer.outline)
+        else:
+            scene.lines.append(("cut", layer.outline, True))
+    every = np.vstack([layer.outline for layer in made.shown])
+    (left, low), (right, high) = every.min(axis=0), every.max(axis=0)
+    keys = [*made.words, *made.reasons]
+    for k, key in enumerate(keys):
+        share = (k + 0.5) / len(keys)
+        scene.places[key] = (float(left if k % 2 else right), float(high - share * (high - low)))
+    scene.stations = [(s.x_spine, s.x_seam, s.y) for s in job.stations] if bare else []
+    return mirrored(scene) if made.mirrored else scene
+
+
+def _places_built(scene: Scene, made: Built) -> None:
+    """Where measures are tied: where the construction says, else down the first of its pieces."""
+    turn = -1.0 if made.mirrored else 1.0
+    first = made.pieces[0]
+    (left, low), (right, high) = first.cut.min(axis=0), first.cut.max(axis=0)
+    keys = [key for key in (*made.words, *made.reasons) if key not in made.tied]
+    for k, key in enumerate(keys):
+        share = (k + 0.5) / len(keys)
+        x = left + (right - left) * (0.15 + 0.7 * (k % 2))
+        scene.places[key] = (float(x) + scene.shifts[first.name], float(high - share * (high - low)))
+    for key, (name, x, y) in made.tied.items():
+        scene.places[key] = (turn * x + scene.shifts[name], y)
+
+
+def made_up(job: Job, made: Fitted, bare: bool) -> Scene:
     """The case with the object in it. bare: the object stands out and the leather is only hinted at."""
     plan = made.plan
     mouth = made.value("mouth.y")
@@ -102,7 +137,7 @@ def made_up(job: Job, made: Draft, bare: bool) -> Scene:
     return mirrored(scene) if made.mirrored else scene
 
 
-def relieved(job: Job, made: Draft, eye: Eye, room: tuple[float, float, float, float]) -> Scene:
+def relieved(job: Job, made: Fitted, eye: Eye, room: tuple[float, float, float, float]) -> Scene:
     """What is drawn over a relief: from the front and from behind its stitches; measures are tied only in front."""
     scene = Scene(room=room)
     turned = (eye is Eye.BEHIND) != made.mirrored
@@ -114,7 +149,7 @@ def relieved(job: Job, made: Draft, eye: Eye, room: tuple[float, float, float, f
     return scene
 
 
-def _places_made_up(scene: Scene, made: Draft, fold_x: float, mouth: float) -> None:
+def _places_made_up(scene: Scene, made: Fitted, fold_x: float, mouth: float) -> None:
     rows, stand = made.standoff.rows, made.standoff
     inset, margin = made.value("seam.stitch_inset"), made.value("seam.margin")
     tip = made.shell.loft.tip
@@ -162,7 +197,7 @@ def _places_made_up(scene: Scene, made: Draft, fold_x: float, mouth: float) -> N
         places_carried(scene, made, made.carriage)
 
 
-def places_carried(scene: Scene, made: Draft, on: Carriage) -> None:
+def places_carried(scene: Scene, made: Fitted, on: Carriage) -> None:
     """Where the measures of a belt loop are tied."""
     (left, low), (right, high) = on.outline.min(axis=0), on.outline.max(axis=0)
     at = scene.places
@@ -197,7 +232,11 @@ def flat(made: Draft) -> Scene:
         scene.lines += [(s.kind, s.points, s.closed) for s in strokes(piece)]
         scene.holes += [(h.x, h.y, h.diameter) for h in piece.holes]
         scene.words += [(m.x, m.y, _brief(piece, m), m.angle) for m in piece.marks if m.text]
-    _places_flat(scene, made, placed)
+    if isinstance(made, Built):
+        _places_built(scene, made)
+    else:
+        assert isinstance(made, Fitted)
+        _places_flat(scene, made, placed)
     return scene
 
 
@@ -205,7 +244,7 @@ def _brief(piece: Piece, mark: Mark) -> str:
     return mark.text if piece.leather == "body" else mark.text.split(" · front")[0].split(" from")[0]
 
 
-def _places_flat(scene: Scene, made: Draft, placed: Sequence[Piece]) -> None:
+def _places_flat(scene: Scene, made: Fitted, placed: Sequence[Piece]) -> None:
     """Where measures are tied: on the sheet the front is sewn by, else on its template; the welt's on the welt."""
     names = [p.name for p in made.pieces]
     sewn = next(k for k, p in enumerate(made.pieces) if any(h.edge == "front" for h in p.holes))

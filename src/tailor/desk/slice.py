@@ -8,12 +8,13 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QTransform
 from PyQt6.QtWidgets import QWidget
 
 from tailor.core.draft.belted import Belted, belted
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.built import Built, Cross
+from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.section import Section, section
 from tailor.core.draft.upright import Upright, upright
 from tailor.core.units import format_length, retold
 from tailor.desk import theme
-from tailor.desk.alongside import draw_belted, draw_profile, draw_upright
+from tailor.desk.alongside import draw_belted, draw_cross, draw_profile, draw_upright
 from tailor.desk.drawing import path
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, INDIGO, INK
@@ -33,6 +34,7 @@ class Slice(QWidget):
         self.stage = "Draft"
         self.section: Section | None = None
         self.belted: Belted | None = None
+        self.cross: Cross | None = None
         self.upright: Upright | None = None
         self.held: Draft | None = None
         self.ghost: Section | None = None
@@ -47,12 +49,17 @@ class Slice(QWidget):
     def cut_at(self, y: float) -> None:
         """Cut at y mm."""
         self.y = y
-        if self.bench.made is not None:
+        made = self.bench.made
+        self.upright, self.belted, self.section, self.ghost, self.cross = None, None, None, None, None
+        if isinstance(made, Built):
+            self.cross = made.cross(y)
+        if isinstance(made, Fitted):
             settings, carry = self.bench.outcome.job.settings, self.stage == "Carry"
-            self.upright = upright(settings, self.bench.made) if carry else None
-            self.belted = belted(settings, self.bench.made) if carry and self.upright is None else None
-            self.section = section(self.bench.made, y, self.bench.made.shell.clearance)
-            self.ghost = None if self.held is None else section(self.held, y, self.held.shell.clearance)
+            self.upright = upright(settings, made) if carry else None
+            self.belted = belted(settings, made) if carry and self.upright is None else None
+            self.section = section(made, y, made.shell.clearance)
+            if isinstance(self.held, Fitted):
+                self.ghost = section(self.held, y, self.held.shell.clearance)
         self.update()
 
     def hold(self, made: Draft | None) -> None:
@@ -97,6 +104,8 @@ class Slice(QWidget):
         rough = self.bench.outcome.rough and self.bench.outcome.job is self.bench.job
         stale = "" if self.bench.fresh else "   roughed out …" if rough else "   working it out …"
         painter.drawText(QPointF(14, 26), f"Slice at {format_length(self.y, units)}{stale}")
+        if self.cross is not None:
+            draw_cross(painter, QRectF(self.rect()), self.cross)
         cut = self.section
         if cut is None:
             return

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 from tailor.core.checks.verdict import Ruling
 from tailor.desk import theme
 from tailor.desk.drawing import ruling_mark
-from tailor.desk.measures import AT_STAGE, STAGES
+from tailor.desk.measures import AT_STAGE, STAGES, at_stage
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import INK, WALNUT
 
@@ -63,7 +63,9 @@ class Keeper(QAbstractButton):
         painter.drawText(inside, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, self.stage)
         waiting, ruling = self.waiting()
         painter.setFont(theme.text(9.5))
-        pinned = sum(k in self.bench.job.settings for k in AT_STAGE[self.stage])
+        made = self.bench.made
+        measured = AT_STAGE[self.stage] if made is None else at_stage(made, self.stage)
+        pinned = sum(k in self.bench.job.settings for k in measured)
         words = f"{pinned} pinned" if pinned else DOING[self.stage]
         right = Qt.AlignmentFlag.AlignRight
         painter.drawText(inside.adjusted(0, 2, -24, -18), right, words)

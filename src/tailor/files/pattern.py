@@ -31,5 +31,6 @@ def write(job: Job, folder: Path, paper: str = "a4") -> list[Path]:
     svg.write(sheet, job.name, paths[1])
     dxf.write(sheet, paths[2])
     report.write(job, made, said, paths[3])
-    pdf.write(lay(marking_strips(made)), f"{job.name}: marking strip", paper, paths[4])
+    if strips := marking_strips(made):
+        pdf.write(lay(strips), f"{job.name}: marking strip", paper, paths[4])
     return paths

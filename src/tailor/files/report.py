@@ -11,7 +11,8 @@ import numpy as np
 
 from tailor.core.carried.loft import Array
 from tailor.core.checks.verdict import Verdict
-from tailor.core.draft.draft import Draft, Hang
+from tailor.core.draft.built import Built
+from tailor.core.draft.draft import Draft, Fitted, Hang
 from tailor.core.draft.piece import Piece
 from tailor.core.job import Job
 from tailor.core.settings import KEYS
@@ -32,7 +33,7 @@ def report(job: Job, made: Draft, said: Sequence[Verdict]) -> dict[str, Any]:
             "name": job.name, "style": job.style, "settings": settled(job, made), "pinned": list(job.settings),
             "capture": vars(job.capture), "corrections": [vars(c) for c in job.settings.corrections],
         },
-        "stations": [vars(row) for row in made.rows],
+        "stations": [vars(row) for row in made.rows] if isinstance(made, Fitted) else [],
         "pieces": [_piece(p) for p in made.pieces],
         "seams": [
             {
@@ -42,9 +43,11 @@ def report(job: Job, made: Draft, said: Sequence[Verdict]) -> dict[str, Any]:
             }
             for s in made.seams
         ],
+        "parts": [part.name for part in made.lying],
+        "inside": list(made.inside) if isinstance(made, Built) else None,
         "edges_first": list(made.edges_first),
         "hardware": [vars(h) for h in made.hardware],
-        "hang": None if made.hang is None else _hang(made.hang),
+        "hang": _hang(made.hang) if isinstance(made, Fitted) and made.hang is not None else None,
         "checks": checks(said),
         "reasons": [
             {"name": r.name, "value": r.value, "unit": r.unit, "rule": r.rule, "inputs": dict(r.inputs),

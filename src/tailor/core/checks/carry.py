@@ -10,7 +10,7 @@ from shapely.geometry import LineString
 
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.body import Tab
-from tailor.core.draft.draft import Draft, Hang
+from tailor.core.draft.draft import Fitted, Hang
 from tailor.core.draft.hang import STEADY
 from tailor.core.settings import Settings
 
@@ -18,7 +18,7 @@ EASY = 1.5  # mm of play with which a belt goes through
 FOOT = 25.0  # mm of loop along the belt, below which a case tilts
 
 
-def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
+def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
     """Verdicts on the belt loop and on how the case hangs from it; none where there is no loop."""
     on, hang = draft.carriage, draft.hang
     if on is None or hang is None:
@@ -53,7 +53,7 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
     yield from _hanging(settings, draft, hang)
 
 
-def _hanging(settings: Settings, draft: Draft, hang: Hang) -> Iterator[Verdict]:
+def _hanging(settings: Settings, draft: Fitted, hang: Hang) -> Iterator[Verdict]:
     assert draft.carriage is not None
     off, foot = abs(hang.off), draft.carriage.foot
     wider = f" A foot {hang.foot:.0f} mm wide would, or less play." if hang.foot > foot else ""
@@ -67,7 +67,7 @@ def _hanging(settings: Settings, draft: Draft, hang: Hang) -> Iterator[Verdict]:
     yield from _weighed(settings, draft, hang)
 
 
-def _weighed(settings: Settings, draft: Draft, hang: Hang) -> Iterator[Verdict]:
+def _weighed(settings: Settings, draft: Fitted, hang: Hang) -> Iterator[Verdict]:
     """Where the weight lies, and whether it is known."""
     assert draft.carriage is not None
     y = min(max(hang.whole.y, draft.shell.loft.tip), draft.shell.loft.top)
@@ -87,7 +87,7 @@ def _weighed(settings: Settings, draft: Draft, hang: Hang) -> Iterator[Verdict]:
     )  # fmt: skip
 
 
-def _slots(settings: Settings, draft: Draft) -> Iterator[Verdict]:
+def _slots(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
     """A slot takes the belt with no more than the play that is allowed, and its ends do not tear out."""
     wide, web = draft.value("slots.width"), draft.value("slots.web")
     assert draft.carriage is not None
@@ -112,7 +112,7 @@ def _slots(settings: Settings, draft: Draft) -> Iterator[Verdict]:
     )  # fmt: skip
 
 
-def _feet(draft: Draft) -> Verdict:
+def _feet(draft: Fitted) -> Verdict:
     """A sewn loop must lie wholly on the back, clear of the seam's stitches and of the mouth."""
     assert draft.carriage is not None
     margin = draft.value("seam.margin")
@@ -129,7 +129,7 @@ def _feet(draft: Draft) -> Verdict:
     )  # fmt: skip
 
 
-def _rows(settings: Settings, draft: Draft, tab: Tab, mouth: float) -> Iterator[Verdict]:
+def _rows(settings: Settings, draft: Fitted, tab: Tab, mouth: float) -> Iterator[Verdict]:
     margin = draft.value("seam.margin")
     corners = np.array([(abs(u), v) for v in tab.back_rows for u in (tab.places[0], tab.places[-1])])
     apart = shapely.distance(shapely.points(corners), LineString(draft.back.line.points))
@@ -142,7 +142,7 @@ def _rows(settings: Settings, draft: Draft, tab: Tab, mouth: float) -> Iterator[
     yield _landing(settings, draft, mouth, margin)
 
 
-def _landing(settings: Settings, draft: Draft, mouth: float, margin: float) -> Verdict:
+def _landing(settings: Settings, draft: Fitted, mouth: float, margin: float) -> Verdict:
     """The rows must lie wholly on the back, or wholly on the loop beside the handle."""
     assert draft.tab is not None
     high, low = max(draft.tab.back_rows), min(draft.tab.back_rows)

@@ -6,14 +6,14 @@ from collections.abc import Iterator, Sequence
 
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, let_go
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Fitted
 from tailor.core.settings import Settings
 
 OVERLAP = 20.0  # mm that the ends of a keeper lie on one another, for a button to hold
 TAB = 8.0  # mm of strap that two fingers can take hold of
 
 
-def verdicts(settings: Settings, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+def verdicts(settings: Settings, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
     """Verdicts on what closes the case; none where nothing does."""
     said = draft.reasons
     if "keeper.length" in said:

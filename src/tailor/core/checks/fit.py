@@ -11,7 +11,7 @@ from shapely.geometry import LineString, Polygon
 from tailor.core.carried.loft import Array, Loft, outline
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Fitted
 from tailor.core.draft.mouth import COVER, FINGER, FINGERS
 from tailor.core.draft.seam import BESIDE, MOST_WELTS, THREAD_ROOM
 from tailor.core.settings import Settings
@@ -19,7 +19,7 @@ from tailor.core.settings import Settings
 SLIGHT = 0.05  # mm that no knife keeps to
 
 
-def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
     """Verdicts on how the object lies in the case and comes out of it."""
     if not zones:
         yield Verdict(
@@ -47,7 +47,7 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft
     yield from _grip(loft, zones, draft)
 
 
-def _clear(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+def _clear(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
     remedies = let_go("seam.standoff", "seam.toe", "seam.stitch_inset", "fit.approach")
     for kind, key in ((ZoneKind.EDGE, "fit.edge"), (ZoneKind.POINT, "fit.point")):
         ends = [(z.low, z.high) for z in of_kind(zones, kind)]
@@ -90,7 +90,7 @@ def _gap(curve: Array, side: LineString, loft: Loft) -> tuple[float, float]:
     return exact, float(near.y)
 
 
-def _room(settings: Settings, draft: Draft) -> Verdict:
+def _room(settings: Settings, draft: Fitted) -> Verdict:
     clearance = settings.number("fit.clearance")
     k = int(draft.standoff.distance.argmin())
     least = float(draft.standoff.distance[k])
@@ -101,7 +101,7 @@ def _room(settings: Settings, draft: Draft) -> Verdict:
     )  # fmt: skip
 
 
-def _pinch(draft: Draft) -> Verdict:
+def _pinch(draft: Fitted) -> Verdict:
     why = draft.reasons["welt.layers"].inputs
     thick, y, height = why[BESIDE], why["at y"], draft.value("welt.stack")
     wanted = max(int(np.ceil(thick / draft.value("welt.thickness") - 1e-9)), 1)
@@ -119,7 +119,7 @@ def _pinch(draft: Draft) -> Verdict:
     )  # fmt: skip
 
 
-def _approach(draft: Draft) -> Verdict:
+def _approach(draft: Fitted) -> Verdict:
     steep = np.degrees(draft.shell.steepest())
     k = int(steep.argmax())
     limit = draft.value("fit.approach")
@@ -132,7 +132,7 @@ def _approach(draft: Draft) -> Verdict:
     )  # fmt: skip
 
 
-def _passes(draft: Draft) -> Verdict:
+def _passes(draft: Fitted) -> Verdict:
     """Every section still inside must pass each row between it and the mouth."""
     room, girth = draft.shell.girths()
     widest = np.maximum.accumulate(girth)
@@ -148,7 +148,7 @@ def _passes(draft: Draft) -> Verdict:
     )  # fmt: skip
 
 
-def _covered(zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+def _covered(zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
     sharp = of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)
     if sharp:
         top = max(z.high for z in sharp)
@@ -161,7 +161,7 @@ def _covered(zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
         )  # fmt: skip
 
 
-def _guarded(settings: Settings, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+def _guarded(settings: Settings, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
     triggers = of_kind(zones, ZoneKind.TRIGGER)
     if triggers:
         top, wanted = max(z.high for z in triggers), settings.number("fit.trigger")
@@ -175,7 +175,7 @@ def _guarded(settings: Settings, zones: Sequence[Zone], draft: Draft) -> Iterato
         )  # fmt: skip
 
 
-def _free(settings: Settings, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+def _free(settings: Settings, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
     for zone in of_kind(zones, ZoneKind.CONTROL):
         wanted = settings.number("fit.control")
         free = zone.low - draft.value("mouth.y")
@@ -187,7 +187,7 @@ def _free(settings: Settings, zones: Sequence[Zone], draft: Draft) -> Iterator[V
         )  # fmt: skip
 
 
-def _grip(loft: Loft, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+def _grip(loft: Loft, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
     grips = of_kind(zones, ZoneKind.GRIP)
     if grips:
         top = min(max(z.high for z in grips), loft.top)

@@ -9,7 +9,7 @@ import numpy as np
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Fitted
 from tailor.core.draft.panels import disagreement, panels
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
@@ -37,7 +37,7 @@ def bears(settings: Settings) -> Bears:
     )  # fmt: skip
 
 
-def strains(settings: Settings, draft: Draft, of: tuple[Formed, ...] | None = None) -> tuple[Strain, ...]:
+def strains(settings: Settings, draft: Fitted, of: tuple[Formed, ...] | None = None) -> tuple[Strain, ...]:
     """The strain of every formed panel of a draft, front first; of: its panels, where they are at hand."""
     found: dict[int, Strain] = {}  # a back like its front is flattened once, and strained once
     every = panels(draft) if of is None else of
@@ -47,7 +47,7 @@ def strains(settings: Settings, draft: Draft, of: tuple[Formed, ...] | None = No
     return tuple(found[id(panel.sheet)] for panel in every)
 
 
-def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
     """Verdicts on the leather as it is formed, and on how the object is held."""
     case = draft.shell
     of = panels(draft) if draft.formed or not case.moulding.taut else ()
@@ -102,7 +102,7 @@ def _wrinkles(panel: Formed, found: Strain) -> Verdict:
     )  # fmt: skip
 
 
-def _thickness(panel: Formed, found: Strain, draft: Draft) -> Verdict:
+def _thickness(panel: Formed, found: Strain, draft: Fitted) -> Verdict:
     at = found.thinnest()
     thick = draft.shell.leather.thickness
     left = thick * float(min(found.thickness[at], 1.0))
@@ -115,7 +115,7 @@ def _thickness(panel: Formed, found: Strain, draft: Draft) -> Verdict:
     )  # fmt: skip
 
 
-def _touch_down(draft: Draft) -> Verdict:
+def _touch_down(draft: Fitted) -> Verdict:
     room = draft.shell.level_at(0.0)
     k = int(room.argmin())
     y = float(draft.shell.rows[k])
@@ -127,7 +127,7 @@ def _touch_down(draft: Draft) -> Verdict:
     )  # fmt: skip
 
 
-def _agrees(draft: Draft, of: tuple[Formed, ...]) -> Verdict:
+def _agrees(draft: Fitted, of: tuple[Formed, ...]) -> Verdict:
     """A folded sheet is cut row by row, which is exact while it bends one way only."""
     apart = max(disagreement(draft, panel) for panel in of)
     return Verdict(
@@ -138,7 +138,7 @@ def _agrees(draft: Draft, of: tuple[Formed, ...]) -> Verdict:
     )  # fmt: skip
 
 
-def _locks(zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
+def _locks(zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
     """At a hollow that is moulded, what lies below it must push past: it is held, clicks or jams."""
     case = draft.shell
     if not isinstance(case, TwoSided) or case.moulding.taut:
@@ -165,7 +165,7 @@ def _locks(zones: Sequence[Zone], draft: Draft) -> Iterator[Verdict]:
         )  # fmt: skip
 
 
-def _friction(loft: Loft, draft: Draft) -> Verdict:
+def _friction(loft: Loft, draft: Fitted) -> Verdict:
     """What it takes to draw the object by friction alone: an estimate, good to a factor of two."""
     case = draft.shell
     girth = loft.sections(case.rows).girth()

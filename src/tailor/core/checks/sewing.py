@@ -10,7 +10,7 @@ from shapely.geometry import LineString
 
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.body import GLUE_BACK
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Fitted
 from tailor.core.draft.flat import WIDEST_HOLLOW
 from tailor.core.draft.seam import LEAST_INSET
 from tailor.core.fairing import bumps
@@ -21,7 +21,7 @@ GLUE_ROOM = 0.5  # mm of dry leather wanted between the object's room and the gl
 GOOD_FOLD, SHARPEST_FOLD = 0.5, 0.25  # inside radius of a fold, in thicknesses
 
 
-def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
+def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
     """Verdicts on the seam, its holes and the fold."""
     yield _margin(draft)
     yield from _end_holes(draft)
@@ -35,7 +35,7 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
         yield _fold(settings, draft)
 
 
-def _margin(draft: Draft) -> Verdict:
+def _margin(draft: Fitted) -> Verdict:
     margin, stack = draft.value("seam.margin"), draft.stack
     return Verdict(
         "Margin suits the stack", at_least(margin, stack.margin() - 0.5, stack.height / 2),
@@ -45,7 +45,7 @@ def _margin(draft: Draft) -> Verdict:
     )  # fmt: skip
 
 
-def _end_holes(draft: Draft) -> Iterator[Verdict]:
+def _end_holes(draft: Fitted) -> Iterator[Verdict]:
     margin, first = draft.value("seam.margin"), draft.value("seam.first_hole")
     yield Verdict(
         "First hole in from the mouth", at_least(first, 0.8 * margin, 0.5 * margin), first, margin, "mm",
@@ -63,7 +63,7 @@ def _end_holes(draft: Draft) -> Iterator[Verdict]:
     )  # fmt: skip
 
 
-def _on_the_flat(draft: Draft) -> Verdict:
+def _on_the_flat(draft: Fitted) -> Verdict:
     """The stitch must lie where the leather is already down on the welt."""
     rows = draft.shell.rows
     flat = draft.shell.level_at(draft.value("seam.stitch_inset"))
@@ -76,7 +76,7 @@ def _on_the_flat(draft: Draft) -> Verdict:
     )  # fmt: skip
 
 
-def _welt(draft: Draft) -> Iterator[Verdict]:
+def _welt(draft: Fitted) -> Iterator[Verdict]:
     width, whole = draft.value("welt.width"), draft.value("seam.stitch_inset") + draft.value("seam.margin")
     yield Verdict(
         "Welt reaches the cut edge", at_least(width, whole - 0.05, whole - 0.5), width, whole, "mm",
@@ -94,7 +94,7 @@ def _welt(draft: Draft) -> Iterator[Verdict]:
     )  # fmt: skip
 
 
-def _flow(draft: Draft) -> Verdict:
+def _flow(draft: Fitted) -> Verdict:
     tightest = np.inf if isinstance(draft.shell, Panel) else WIDEST_HOLLOW / 2
     found = [
         (line, s)
@@ -110,7 +110,7 @@ def _flow(draft: Draft) -> Verdict:
     )  # fmt: skip
 
 
-def _meet(draft: Draft) -> Verdict:
+def _meet(draft: Fitted) -> Verdict:
     drift = draft.drift
     return Verdict(
         "Front and back holes meet", at_most(drift, 0.3, 1.0), drift, 0.3, "mm",
@@ -120,7 +120,7 @@ def _meet(draft: Draft) -> Verdict:
     )  # fmt: skip
 
 
-def _glued(settings: Settings, draft: Draft) -> Verdict:
+def _glued(settings: Settings, draft: Fitted) -> Verdict:
     """Glue that reaches the object's room holds the object, or its lining, fast."""
     room = settings.number("fit.clearance")
     stand = min(draft.standoffs, key=lambda s: float(s.distance.min()))
@@ -134,7 +134,7 @@ def _glued(settings: Settings, draft: Draft) -> Verdict:
     )  # fmt: skip
 
 
-def _first(draft: Draft) -> Verdict:
+def _first(draft: Fitted) -> Verdict:
     return Verdict(
         "Edges to finish first", Ruling.OK, float(len(draft.edges_first)), 0.0, "edges",
         f"Bevel and burnish them while the pieces lie flat. {'; '.join(draft.edges_first).capitalize()}.",
@@ -142,7 +142,7 @@ def _first(draft: Draft) -> Verdict:
     )  # fmt: skip
 
 
-def _fold(settings: Settings, draft: Draft) -> Verdict:
+def _fold(settings: Settings, draft: Fitted) -> Verdict:
     radius = settings.number("leather.fold_radius")
     rows = draft.shell.rows
     return Verdict(

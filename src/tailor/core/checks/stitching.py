@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.leather.machine import BEDS, Bed
 from tailor.core.leather.stitching import MAKINGS, METHODS, OVER, UNDER, Making, Method
 from tailor.core.settings import Settings
@@ -16,16 +16,20 @@ EASY_HOLE = 1.25  # thicknesses of thread that two of them pass through without 
 TRUE, CROOKED = 0.7, 1.5  # mm that the back of a hole may be off
 
 
-def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
-    """Verdicts on stitch, thread, holes and machine."""
-    method, making = METHODS[settings.word("stitch.method")], MAKINGS[settings.word("stitch.holes")]
-    mouth = draft.value("mouth.y")
-    yield _suits(method, draft, mouth)
-    yield _filled(draft, mouth)
-    yield _through(draft, mouth)
-    yield _follows(making, draft, mouth)
-    if method.machine:
+def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
+    """Verdicts on stitch, thread, holes and machine of a case."""
+    yield from seen_to(settings, draft)
+    if METHODS[settings.word("stitch.method")].machine:
         yield _taken(settings, BEDS[settings.word("stitch.bed")], draft)
+
+
+def seen_to(settings: Settings, draft: Draft) -> Iterator[Verdict]:
+    """Verdicts on stitch, thread and holes, of whatever construction."""
+    method, making = METHODS[settings.word("stitch.method")], MAKINGS[settings.word("stitch.holes")]
+    yield _suits(method, draft, draft.top)
+    yield _filled(draft, draft.top)
+    yield _through(draft, draft.top)
+    yield _follows(making, draft, draft.top)
 
 
 def _suits(method: Method, draft: Draft, mouth: float) -> Verdict:
@@ -67,7 +71,7 @@ def _through(draft: Draft, mouth: float) -> Verdict:
 
 def _follows(making: Making, draft: Draft, mouth: float) -> Verdict:
     """How far off a hole comes out at the back, pierced through all of the stack."""
-    off = draft.profile.heights.sum(axis=1).max() * np.tan(np.radians(making.wander))
+    off = draft.value("seam.stack") * np.tan(np.radians(making.wander))
     crooked = off > TRUE
     return Verdict(
         "Back follows the front", at_most(float(off), TRUE, CROOKED), float(off), TRUE, "mm",
@@ -77,7 +81,7 @@ def _follows(making: Making, draft: Draft, mouth: float) -> Verdict:
     )  # fmt: skip
 
 
-def _taken(settings: Settings, bed: Bed, draft: Draft) -> Verdict:
+def _taken(settings: Settings, bed: Bed, draft: Fitted) -> Verdict:
     """A machine must lift over the stack, and its hook must pass between the needle and what stands up beside it."""
     stack, level = draft.stack.height, draft.shell.level_at(draft.value("seam.stitch_inset"))
     k = int(level.argmin())

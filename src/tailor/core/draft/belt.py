@@ -15,7 +15,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import together
 from tailor.core.draft.body import Tab
 from tailor.core.draft.carry import ROW_GAP, SLACK, Loop, cant_of, loop_width, row_places
-from tailor.core.draft.draft import Carriage, Draft, Hardware, Plan
+from tailor.core.draft.draft import Carriage, Fitted, Hardware, Plan
 from tailor.core.draft.faces import Face, face, top_of
 from tailor.core.draft.hang import made_up, thing
 from tailor.core.draft.holes import straight_row
@@ -221,7 +221,7 @@ def _lower(mark: Mark, by: float) -> Mark:
     return replace(mark, y=mark.y - by, toward=toward)
 
 
-def with_loop(settings: Settings, draft: Draft) -> Draft:
+def with_loop(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with a loop of its own sewn on its back, where its settings ask for one."""
     if settings.word("loop.landing") != "sewn":
         return draft

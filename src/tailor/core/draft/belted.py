@@ -9,7 +9,7 @@ import numpy as np
 from tailor.core.carried.loft import Array
 from tailor.core.draft.belt import FOOT, over_belt
 from tailor.core.draft.carry import ROW_GAP, SLACK, Loop
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Fitted
 from tailor.core.draft.section import band
 from tailor.core.leather.fastenings import FASTENINGS
 from tailor.core.leather.leather import Leather
@@ -35,7 +35,7 @@ class Belted:
     neutral: Array
 
 
-def belted(settings: Settings, draft: Draft) -> Belted | None:
+def belted(settings: Settings, draft: Fitted) -> Belted | None:
     """The slice through the loop; None where it rides on the belt by none."""
     on, leather = draft.carriage, draft.shell.leather
     if on is None or (draft.loop is None and "loop.drop" not in draft.reasons):

@@ -146,47 +146,38 @@ class Hardware:
     key: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Draft:
-    """Pieces, seams and the numbers behind them.
+    """Pieces, seams and the numbers behind them, of whatever construction.
 
-    pieces are as cut, mirrored for a left hand; everything else is drawn for the right. shell is the leather round
-    the object. standoffs: the seam side's, and then the spine side's where that is sewn too. front, back: how each
-    is sewn, in the flat or, where it is pierced when dry, as seen from the front; inner: the welt's inner edge there.
-    profile: the main seam's layers at each of its holes. carriage, hang: what it rides on a belt by, and how, if at
-    all. hardware: its fastenings. ways: of the straps over its top; lying: its parts as they are seen. edges_first:
-    edges that are out of reach later. formed: the panels formed and flat, front first. rough: worked on wider grids,
-    for a glance while a measure is in hand. loop and tab are None where there is none.
+    pieces are as cut, mirrored for a left hand; everything else is drawn for the right. hardware: its fastenings.
+    lying: its parts as they are seen. edges_first: edges that are out of reach later. rough: worked on wider grids, for
+    a glance while a measure is in hand.
     """
 
     pieces: tuple[Piece, ...]
     seams: tuple[Seam, ...]
-    rows: tuple[Row, ...]
     reasons: Mapping[str, Reason]
-    shell: Panel | TwoSided
-    stack: Stack
-    standoffs: tuple[Standoff, ...]
-    front: Side
-    back: Side
-    inner: Line
-    plan: Plan
-    loop: Loop | None
-    tab: Tab | None
-    profile: Profile
     mirrored: bool = False
-    carriage: Carriage | None = None
-    hang: Hang | None = None
     hardware: tuple[Hardware, ...] = ()
-    ways: tuple[Way, ...] = ()
     lying: tuple[Lying, ...] = ()
     edges_first: tuple[str, ...] = ()
-    formed: tuple[Formed, ...] = ()
     rough: bool = False
 
     @property
-    def standoff(self) -> Standoff:
-        """The standoff on the seam side."""
-        return self.standoffs[0]
+    def span(self) -> tuple[float, float]:
+        """The heights between which it can be cut through, mm."""
+        raise NotImplementedError
+
+    @property
+    def low(self) -> float:
+        """Height of the lowest of what lies in it, mm."""
+        return self.span[0]
+
+    @property
+    def top(self) -> float:
+        """Height of its mouth or its upper edge, mm."""
+        raise NotImplementedError
 
     def value(self, name: str) -> float:
         """The settled number of a dimension by its name."""
@@ -197,6 +188,51 @@ class Draft:
 
     def seam(self, name: str) -> Seam:
         return next(s for s in self.seams if s.name == name)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Fitted(Draft):
+    """A case formed round the object.
+
+    shell is the leather round the object. standoffs: the seam side's, and then the spine side's where that is sewn
+    too. front, back: how each is sewn, in the flat or, where it is pierced when dry, as seen from the front; inner: the
+    welt's inner edge there. profile: the main seam's layers at each of its holes. carriage, hang: what it rides on a
+    belt by, and how, if at all. ways: of the straps over its top. formed: the panels formed and flat, front first.
+    loop and tab are None where there is none.
+    """
+
+    rows: tuple[Row, ...]
+    shell: Panel | TwoSided
+    stack: Stack
+    standoffs: tuple[Standoff, ...]
+    front: Side
+    back: Side
+    inner: Line
+    plan: Plan
+    loop: Loop | None
+    tab: Tab | None
+    profile: Profile
+    carriage: Carriage | None = None
+    hang: Hang | None = None
+    ways: tuple[Way, ...] = ()
+    formed: tuple[Formed, ...] = ()
+
+    @property
+    def span(self) -> tuple[float, float]:
+        return self.shell.loft.tip - self.value("seam.toe"), self.shell.loft.top
+
+    @property
+    def low(self) -> float:
+        return self.shell.loft.tip
+
+    @property
+    def top(self) -> float:
+        return self.value("mouth.y")
+
+    @property
+    def standoff(self) -> Standoff:
+        """The standoff on the seam side."""
+        return self.standoffs[0]
 
     @property
     def drift(self) -> float:

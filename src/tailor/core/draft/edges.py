@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from shapely.geometry import LineString, Polygon
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Fitted
 from tailor.core.draft.piece import Piece, Rule
 from tailor.core.draft.sides import outline_of, outward, turned, way_out
 
@@ -29,7 +29,7 @@ SHORT = 2.0  # mm: a run of edge not worth naming
 ON_LINE = 0.05  # mm within which an edge lies on the line of its seam
 
 
-def edges_first(draft: Draft) -> Draft:
+def edges_first(draft: Fitted) -> Fitted:
     """The draft with the edges to be finished first marked on its pieces, and named."""
     seam = draft.seams[0]
     lead = next(p for p in draft.pieces if p.name in seam.pieces and p.stitch)
@@ -43,7 +43,7 @@ def edges_first(draft: Draft) -> Draft:
     return replace(draft, pieces=tuple(pieces), edges_first=tuple(named))
 
 
-def _runs(piece: Piece, draft: Draft, lead: Array, way: float) -> list[Array]:
+def _runs(piece: Piece, draft: Fitted, lead: Array, way: float) -> list[Array]:
     """The runs of a piece's edge that are finished first, (n, 2) each."""
     if piece.leather in NOT_LEATHER:
         return []
@@ -90,7 +90,7 @@ def _parts(ring: Array, inside: NDArray[np.bool_]) -> list[Array]:
     return [run for run in runs if len(run) > 1 and LineString(run).length > SHORT]
 
 
-def _name(piece: Piece, draft: Draft) -> str:
+def _name(piece: Piece, draft: Fitted) -> str:
     if piece.name == "welt":
         return "inner edge, buried between front and back"
     if piece.name not in draft.seams[0].pieces and not _blank(piece):

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Fitted
 from tailor.core.draft.piece import FLIP, Piece, punched
 from tailor.core.shell.panel import Panel
 
@@ -37,7 +37,7 @@ class Face:
         return replace(piece, stitch=(*piece.stitch, *flat), holes=(*piece.holes, *holes))
 
 
-def face(draft: Draft, side: str) -> Face:
+def face(draft: Fitted, side: str) -> Face:
     """The front or the back of a case drawn for the right hand."""
     if isinstance(draft.shell, Panel):
         return _folded(draft, draft.shell, side)
@@ -54,7 +54,7 @@ def face(draft: Draft, side: str) -> Face:
     )
 
 
-def _folded(draft: Draft, case: Panel, side: str) -> Face:
+def _folded(draft: Fitted, case: Panel, side: str) -> Face:
     """A half of a folded sheet: shorter, row by row, by what the leather gives in moulding."""
     skin = case.leather.thickness - case.leather.offset
     eased = case.eased(case.rows)[0 if side == "front" else 1]
@@ -72,7 +72,7 @@ def _folded(draft: Draft, case: Panel, side: str) -> Face:
     return Face("body", flat, out)
 
 
-def top_of(draft: Draft) -> float:
+def top_of(draft: Fitted) -> float:
     """Height on the back above which straps are sewn on already; else the mouth, mm."""
     taken = [r.value for name, r in draft.reasons.items() if name in FEET]
     return draft.value("mouth.y") - sum(taken)

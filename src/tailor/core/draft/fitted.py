@@ -9,7 +9,7 @@ import numpy as np
 from shapely.geometry import LineString, Polygon
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft, Hardware
+from tailor.core.draft.draft import Fitted, Hardware
 from tailor.core.draft.fastening import Placed, Wanted, placed
 from tailor.core.draft.piece import FLIP, Fitting, Piece
 from tailor.core.draft.sides import outline_of, outward, turned, way_out
@@ -25,7 +25,7 @@ BEYOND = 8  # stitches that a seam is thought to go on past its ends
 EDGES = ("front", "welt", "back")
 
 
-def fitted(settings: Settings, draft: Draft) -> Draft:
+def fitted(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with the fastenings its settings ask for."""
     pieces, hardware = list(draft.pieces), list[Hardware]()
     for key, ends in (("seam.rivets", _mouths), ("seam.lanyard", _toe)):
@@ -38,18 +38,18 @@ def fitted(settings: Settings, draft: Draft) -> Draft:
     return replace(draft, pieces=tuple(pieces), hardware=(*draft.hardware, *hardware)) if hardware else draft
 
 
-def _mouths(draft: Draft, holes: Array) -> dict[str, int]:
+def _mouths(draft: Fitted, holes: Array) -> dict[str, int]:
     """The open ends of the main seam: what each is called, and its hole."""
     return {"mouth": 0} if isinstance(draft.shell, Panel) else {"mouth, right": 0, "mouth, left": len(holes) - 1}
 
 
-def _toe(draft: Draft, holes: Array) -> dict[str, int]:
+def _toe(draft: Fitted, holes: Array) -> dict[str, int]:
     """The foot of the main seam."""
     return {"toe": int(holes[:, 1].argmin()) if draft.plan.fold is None else max(len(holes) - 4, 0)}
 
 
 def _riveted(
-    pieces: list[Piece], draft: Draft, rivet: Fastening, key: str, ends: Callable[[Draft, Array], dict[str, int]]
+    pieces: list[Piece], draft: Fitted, rivet: Fastening, key: str, ends: Callable[[Fitted, Array], dict[str, int]]
 ) -> tuple[list[Piece], list[Hardware]]:
     """A fastening beside some holes of the main seam, through all of its stack, in step on every piece."""
     first = next(p for p in pieces if len(p.holes_of("main", "front")))
@@ -75,7 +75,7 @@ def _riveted(
     return pieces, [_told(rivet, name, spot, stack, key) for name, spot in zip(at, found, strict=True)]
 
 
-def _drained(pieces: list[Piece], draft: Draft, grommet: Fastening) -> tuple[list[Piece], list[Hardware]]:
+def _drained(pieces: list[Piece], draft: Fitted, grommet: Fastening) -> tuple[list[Piece], list[Hardware]]:
     """A grommet in the flat back, as near the tip as there is room between the welts."""
     case = draft.shell
     assert not isinstance(case, Panel)

@@ -13,7 +13,7 @@ import numpy as np
 
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.weight import Body, balanced, sheet_of, solid, together
-from tailor.core.draft.draft import Carriage, Draft, Hang, Plan
+from tailor.core.draft.draft import Carriage, Fitted, Hang, Plan
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
@@ -84,7 +84,7 @@ def made_up(settings: Settings, plan: Plan, thickness: float, welt: float) -> Bo
     return together((sheet_of(plan.outline, 2 * thickness, density), sheet_of(plan.strip, welt, density)))
 
 
-def hung(settings: Settings, draft: Draft) -> Draft:
+def hung(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with how it hangs, its object in it; as it is where it has nothing to hang by."""
     if draft.carriage is None:
         return draft

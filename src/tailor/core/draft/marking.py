@@ -6,8 +6,8 @@ import itertools
 
 import numpy as np
 
-from tailor.core.draft.body import Side
-from tailor.core.draft.draft import Draft
+from tailor.core.carried.loft import Array
+from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.piece import Mark, Piece, punched
 
 WIDE = 18.0  # mm
@@ -23,19 +23,26 @@ def marking_strips(draft: Draft) -> tuple[Piece, ...]:
 
     Places along a strip are lengths along the stitch line, which a strip of card follows when it is bent along it.
     """
-    front, back = draft.front, draft.back
-    alike = len(front.holes.at) == len(back.holes.at) and float(np.abs(_run(front) - _run(back)).max()) < SAME
-    if alike:
-        return _strips(front, "front and back")
-    return (*_strips(front, "front"), *_strips(back, "back"))
+    if isinstance(draft, Fitted):
+        front, back = _run(draft.front.holes.at), _run(draft.back.holes.at)
+        chords = draft.front.holes.chord, draft.back.holes.chord
+        if len(front) == len(back) and float(np.abs(front - back).max()) < SAME:
+            return _strips(front, chords[0], "front and back")
+        return (*_strips(front, chords[0], "front"), *_strips(back, chords[1], "back"))
+    if not draft.seams:
+        return ()
+    longest = max(draft.seams, key=lambda seam: seam.length)
+    piece = draft.piece(longest.pieces[0])
+    holes = piece.holes_of(longest.name, longest.edges[0])
+    run = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(holes, axis=0).T))])
+    return _strips(run, longest.chord, longest.name)
 
 
-def _run(side: Side) -> np.ndarray[tuple[int, ...], np.dtype[np.float64]]:
-    return np.asarray(side.holes.at - side.holes.at[0])
+def _run(at: Array) -> Array:
+    return np.asarray(at - at[0])
 
 
-def _strips(side: Side, name: str) -> tuple[Piece, ...]:
-    run = _run(side)
+def _strips(run: Array, chord: float, name: str) -> tuple[Piece, ...]:
     parts = max(int(np.ceil(run[-1] / LONGEST)), 1)
     ends = [int(np.abs(run - share * run[-1]).argmin()) for share in np.linspace(0, 1, parts + 1)]
     strips = []
@@ -50,7 +57,7 @@ def _strips(side: Side, name: str) -> tuple[Piece, ...]:
             if (n + 1) % EVERY == 0 or n in (first, last)
         ]
         part = f" {k + 1} of {parts}" if parts > 1 else ""
-        said = f"Marking strip{part} · {name} · {side.holes.chord:.2f} mm"
+        said = f"Marking strip{part} · {name} · {chord:.2f} mm"
         strips.append(
             Piece(
                 f"strip {name} {k + 1}", 1, "card", CARD, "grain", cut, stitch=(points,),

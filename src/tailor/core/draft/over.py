@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft, Way
+from tailor.core.draft.draft import Fitted, Way
 from tailor.core.draft.faces import face
 
 STEP = 1.0  # mm between the places that are looked at
@@ -38,7 +38,7 @@ def taut(points: Array, start: Array, end: Array) -> Array:
     return ring[: (last - first) % len(ring) + 1]
 
 
-def over(draft: Draft, x: float, root: float, end: float) -> Way:
+def over(draft: Fitted, x: float, root: float, end: float) -> Way:
     """The way at x from height `root` on the back to height `end` on the front, flesh side inward."""
     loft, mouth, clear = draft.shell.loft, draft.value("mouth.y"), draft.shell.clearance
     back, front = face(draft, "back"), face(draft, "front")
@@ -71,19 +71,19 @@ def _lean(out: Array) -> float:
     return float(np.arctan((out[1] - out[0]) / TILT))
 
 
-def brim_at(draft: Draft, x: float) -> float:
+def brim_at(draft: Fitted, x: float) -> float:
     """Height of the front's edge at the mouth, scooped as it is, mm."""
     edge = draft.plan.mouth[np.argsort(draft.plan.mouth[:, 0])]
     return float(np.interp(x, edge[:, 0], edge[:, 1]))
 
 
-def middle_of(draft: Draft) -> float:
+def middle_of(draft: Fitted) -> float:
     """x of the middle of the back at the mouth, between welts or fold and welt, mm."""
     left, right = across(draft, draft.value("mouth.y") - 0.5)
     return (left + right) / 2
 
 
-def across(draft: Draft, y: float) -> tuple[float, float]:
+def across(draft: Fitted, y: float) -> tuple[float, float]:
     """x of the back's two sides at a height, between the welts or from fold to welt, mm."""
     level = shapely.LineString([(-1e4, y), (1e4, y)]).intersection(draft.plan.between)
     return float(level.bounds[0]), float(level.bounds[2])

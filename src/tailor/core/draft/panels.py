@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Fitted
 from tailor.core.shell.formed import Formed, chords, formed, half
 from tailor.core.shell.panel import Panel
 from tailor.core.shell.run import of_chain
@@ -16,7 +16,7 @@ from tailor.core.shell.wrap import Chain
 PAST = 8  # rows past the tip
 
 
-def panels(draft: Draft) -> tuple[Formed, ...]:
+def panels(draft: Fitted) -> tuple[Formed, ...]:
     """The formed panels, front first. Of a folded sheet front and back each end at the fold."""
     case = draft.shell
     if not isinstance(case, Panel):
@@ -35,7 +35,7 @@ def panels(draft: Draft) -> tuple[Formed, ...]:
     return tuple(found)
 
 
-def as_cut(draft: Draft, panel: Formed) -> Array:
+def as_cut(draft: Fitted, panel: Formed) -> Array:
     """Where the places of a panel lie on the leather as it is cut, (r, c, 2): a folded sheet's row by row."""
     case = draft.shell
     if not isinstance(case, Panel):
@@ -48,7 +48,7 @@ def as_cut(draft: Draft, panel: Formed) -> Array:
     return np.stack([u, y], axis=2)
 
 
-def disagreement(draft: Draft, panel: Formed) -> float:
+def disagreement(draft: Fitted, panel: Formed) -> float:
     """Greatest distance between the leather as it is cut and as it flattens, once slid along the fold, mm."""
     apart = as_cut(draft, panel) - panel.uv
     apart[:, :, 1] -= np.median(apart[:, :, 1])

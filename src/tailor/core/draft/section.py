@@ -9,7 +9,7 @@ import shapely
 from shapely.geometry import LineString, Polygon
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Fitted
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE
 from tailor.core.reason import Reason
@@ -48,7 +48,7 @@ class Section:
         return self.stitches[0] if self.stitches else None
 
 
-def section(draft: Draft, y: float, clearance: float) -> Section:
+def section(draft: Fitted, y: float, clearance: float) -> Section:
     """The slice through a draft at height y, mm; clamped between the toe and the top of the object."""
     panel = draft.shell
     y = float(np.clip(y, panel.loft.tip - 0.98 * panel.toe, panel.loft.top))
@@ -91,7 +91,7 @@ def section(draft: Draft, y: float, clearance: float) -> Section:
     )  # fmt: skip
 
 
-def _two_sided(draft: Draft, case: TwoSided, y: float, thing: Array | None, room: Array | None) -> Section:
+def _two_sided(draft: Fitted, case: TwoSided, y: float, thing: Array | None, room: Array | None) -> Section:
     """The slice through leather that is sewn on both sides; heights over the object's middle plane."""
     inset, row = draft.value("seam.stitch_inset"), np.array([y])
     right, left = (float(x[0]) for x in case.edges(row))

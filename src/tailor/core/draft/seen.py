@@ -7,7 +7,7 @@ from enum import StrEnum
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Fitted
 from tailor.core.shell.panel import Panel
 from tailor.core.shell.relief import Relief, edge_on, over
 from tailor.core.shell.run import Run, level, of_chain
@@ -22,7 +22,7 @@ class Eye(StrEnum):
     EDGE = "on its edge"
 
 
-def seen(draft: Draft, eye: Eye, step: float = STEP) -> Relief:
+def seen(draft: Fitted, eye: Eye, step: float = STEP) -> Relief:
     """The case and its object as heights towards the eye, mm, drawn for the right hand."""
     case = draft.shell
     leather = case.leather
@@ -51,7 +51,7 @@ def seen(draft: Draft, eye: Eye, step: float = STEP) -> Relief:
 Sides = tuple[Run, Run | None]
 
 
-def _runs(draft: Draft) -> tuple[Array, Sides, Sides | None, float, float | None]:
+def _runs(draft: Fitted) -> tuple[Array, Sides, Sides | None, float, float | None]:
     """Rows, the formed leather of front and back at them, how far the flat back lies behind, and the ridge."""
     case = draft.shell
     foot = float(draft.plan.outline[:, 1].min())
@@ -64,7 +64,7 @@ def _runs(draft: Draft) -> tuple[Array, Sides, Sides | None, float, float | None
     return case.formed_rows, (case.front.right, case.front.left), back_, case.plane, case.ridge
 
 
-def _edge(draft: Draft, rows: Array) -> Array:
+def _edge(draft: Fitted, rows: Array) -> Array:
     """x of the cut edge on the seam side at rows (n,)."""
     cut = draft.plan.cut
     down = cut[: int(cut[:, 1].argmin()) + 1][::-1]

@@ -7,11 +7,11 @@ import shapely
 from shapely.geometry import LinearRing, Polygon
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Fitted
 from tailor.core.draft.piece import Piece
 
 
-def outline_of(piece: Piece, draft: Draft) -> Polygon:
+def outline_of(piece: Piece, draft: Fitted) -> Polygon:
     """The leather that a piece stands for: a template is but a strip to mark it by."""
     if piece.name == "template":
         return Polygon(draft.plan.outline).buffer(0)

@@ -15,7 +15,7 @@ import numpy as np
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.body import GLUE_BACK, Side
-from tailor.core.draft.draft import ROUGH, Draft, Plan, Row
+from tailor.core.draft.draft import ROUGH, Fitted, Plan, Row
 from tailor.core.draft.flat import rolled, round_corner
 from tailor.core.draft.hang import thing
 from tailor.core.draft.holes import Edge, holed
@@ -50,9 +50,9 @@ CARD = 0.4  # mm
 
 
 def draft(
-    settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool, before: Draft | None = None,
+    settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool, before: Fitted | None = None,
     rough: bool = False,
-) -> Draft:  # fmt: skip
+) -> Fitted:  # fmt: skip
     """A two-sided case for the loft. Raises InputError where the measures cannot make one."""
     number = settings.number
     leather, (moulding, said) = leather_of(settings), moulding_of(settings)
@@ -110,7 +110,7 @@ def draft(
         *seam_said(seam, how, profile, leather, height, inner.deviation, fairing), *thing(settings, loft)[1],
     )  # fmt: skip
     seen = _plan(lines, relief.value)
-    return Draft(
+    return Fitted(
         pieces=pieces,
         seams=(seam,),
         rows=_rows(case, stands[0], inset, mouth.value),

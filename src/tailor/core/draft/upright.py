@@ -10,7 +10,7 @@ import shapely
 from tailor.core.carried.loft import Array
 from tailor.core.draft.belted import belted
 from tailor.core.draft.carry import ROW_GAP
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Fitted
 from tailor.core.draft.faces import face
 from tailor.core.draft.over import brim_at, neutral
 from tailor.core.draft.parts.hanger import PLATE
@@ -38,7 +38,7 @@ class Upright:
     posts: tuple[Array, ...]
 
 
-def upright(settings: Settings, draft: Draft) -> Upright | None:
+def upright(settings: Settings, draft: Fitted) -> Upright | None:
     """The slice; None where there is neither a strap over the top nor a plate."""
     plate = next((p for p in draft.pieces if p.name == PLATE), None)
     if not draft.ways and plate is None:

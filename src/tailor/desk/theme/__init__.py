@@ -18,9 +18,13 @@ EDGE = "#b9a98a"  # the edge of a card or a tag
 LEATHER = "#d0a06c"  # leather, cut through or seen
 WELTED = "#a8794a"  # welt layers, cut through
 STEEL = "#aab4b8"  # the object
+FOAM = "#e7dfc2"  # padding
+BOARD = "#8f8779"  # stiff board
+LINED = "#c3a9a0"  # lining
 ROOM = "#e3ebe6"  # clearance
 STRAP = "#8a5c33"  # the strap along the foot
 STRAP_DARK = "#5d3b1e"
+STUFF = {"leather": LEATHER, "lining": LINED, "foam": FOAM, "board": BOARD, "belt": STRAP_DARK, "thing": STEEL}
 PINNED = LOGWOOD
 # By the value of a ruling: what it is coloured and what it says.
 RULING = {"ok": "#3e6b3e", "look": "#8a6100", "stop": "#a3312a"}

@@ -9,17 +9,17 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from tailor.core.draft.belt import with_loop
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted import fitted
 from tailor.core.draft.parts.closing import closing
 from tailor.core.draft.parts.hanger import hanger
 from tailor.core.draft.parts.sling import sling
 from tailor.core.settings import Settings
 
-PARTS: tuple[Callable[[Settings, Draft], Draft], ...] = (closing, sling, with_loop, hanger, fitted)
+PARTS: tuple[Callable[[Settings, Fitted], Fitted], ...] = (closing, sling, with_loop, hanger, fitted)
 
 
-def with_parts(settings: Settings, draft: Draft) -> Draft:
+def with_parts(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with every part that its settings ask for."""
     for part in PARTS:
         draft = part(settings, draft)

@@ -9,7 +9,7 @@ from shapely.geometry import Point
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.carry import ROW_GAP, row_places
-from tailor.core.draft.draft import Draft, Hardware, Lying
+from tailor.core.draft.draft import Fitted, Hardware, Lying
 from tailor.core.draft.faces import face
 from tailor.core.draft.holes import straight_row
 from tailor.core.draft.over import across, brim_at, middle_of, over
@@ -29,7 +29,7 @@ TONGUE = 0.35  # of a flap's width, that its end is rounded
 REACH = 0.3  # of the case's depth, that a flap comes down on its front
 
 
-def closing(settings: Settings, draft: Draft) -> Draft:
+def closing(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with its keeper and its flap. Raises InputError where there is nothing to hold them."""
     keeper, flap = settings.word("keeper.way"), settings.word("flap.closing")
     if keeper == ROUND:
@@ -47,7 +47,7 @@ def closing(settings: Settings, draft: Draft) -> Draft:
     return _flap(settings, draft) if flap != NONE else _keeper(settings, draft)
 
 
-def _keeper(settings: Settings, draft: Draft) -> Draft:
+def _keeper(settings: Settings, draft: Fitted) -> Fitted:
     button = FASTENINGS[settings.word("keeper.button")]
     wide = settings.settled(
         stated(
@@ -61,7 +61,7 @@ def _keeper(settings: Settings, draft: Draft) -> Draft:
     return _sewn_over(settings, draft, KEEPER, strip, (x, end, beyond), button, (wide,))
 
 
-def _flap(settings: Settings, draft: Draft) -> Draft:
+def _flap(settings: Settings, draft: Fitted) -> Fitted:
     word = settings.word("flap.closing")
     button = FASTENINGS.get(word)
     mouth, tip = draft.value("mouth.y"), draft.shell.loft.tip
@@ -82,9 +82,9 @@ def _flap(settings: Settings, draft: Draft) -> Draft:
 
 
 def _sewn_over(
-    settings: Settings, draft: Draft, name: str, strip: Strip, where: tuple[float, float, float],
+    settings: Settings, draft: Fitted, name: str, strip: Strip, where: tuple[float, float, float],
     button: Fastening | None, why: tuple[Reason, ...],
-) -> Draft:  # fmt: skip
+) -> Fitted:  # fmt: skip
     """A strip sewn to the back by two rows, over the top and down. where: x, the height it closes at, and how far it
     goes on beyond that, mm.
     """
@@ -141,7 +141,7 @@ def _seen(strip: Strip, x: float, low: float, high: float) -> Array:
 
 
 def _closed(
-    pieces: list[Piece], draft: Draft, name: str, button: Fastening, at: tuple[float, float]
+    pieces: list[Piece], draft: Fitted, name: str, button: Fastening, at: tuple[float, float]
 ) -> tuple[list[Piece], list[Hardware]]:
     """The other half of a button on the front, if there is room for it, and what is to be had of both."""
     front, thick = face(draft, "front"), draft.shell.leather.thickness

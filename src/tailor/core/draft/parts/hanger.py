@@ -10,7 +10,7 @@ import shapely
 from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import together
 from tailor.core.draft.carry import ROW_GAP, SLACK, cant_of, row_places
-from tailor.core.draft.draft import Carriage, Draft, Hardware
+from tailor.core.draft.draft import Carriage, Fitted, Hardware
 from tailor.core.draft.faces import face, top_of
 from tailor.core.draft.hang import made_up, thing
 from tailor.core.draft.holes import straight_row
@@ -36,20 +36,20 @@ PLATE, STRAP, TAB = "belt plate", "dangler", "ring tab"
 RIVET = "rapid rivet 7"
 
 
-def hanger(settings: Settings, draft: Draft) -> Draft:
+def hanger(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with its hanger. Raises InputError where there is no room for it on the back."""
     makes = {SLOTS: _slotted, DANGLER: _dangled, CLIP: _clipped}.get(settings.word("loop.landing"))
     return draft if makes is None else makes(settings, draft)
 
 
-def _weight_at(settings: Settings, draft: Draft) -> float:
+def _weight_at(settings: Settings, draft: Fitted) -> float:
     """x of the case's and its object's weight together, mm."""
     case = draft.shell
     leather = made_up(settings, draft.plan, case.leather.thickness, case.welt)
     return together((thing(settings, case.loft)[0], leather)).x
 
 
-def _row(draft: Draft, at: tuple[float, float], angle: float, wide: float, pitch: float) -> Array:
+def _row(draft: Fitted, at: tuple[float, float], angle: float, wide: float, pitch: float) -> Array:
     """Places of stitches in a row about a place on the back, a margin clear of its welts and its mouth, (n,).
 
     angle: of the row to the level, degrees. Raises InputError where there is no room.
@@ -71,14 +71,14 @@ def _row(draft: Draft, at: tuple[float, float], angle: float, wide: float, pitch
     return row_places(2 * half, 0.0, pitch)
 
 
-def _middle(draft: Draft, x: float, y: float, wide: float) -> float:
+def _middle(draft: Fitted, x: float, y: float, wide: float) -> float:
     """The place on the back nearest to x where something so wide fits at a height, a margin from its sides."""
     left, right = across(draft, y)
     spare = max((right - left - wide) / 2 - draft.value("seam.margin"), 0.0)
     return float(np.clip(x, (left + right) / 2 - spare, (left + right) / 2 + spare))
 
 
-def _slotted(settings: Settings, draft: Draft) -> Draft:
+def _slotted(settings: Settings, draft: Fitted) -> Fitted:
     """A plate sewn to the back between two slots: the belt goes in at one, behind the case, and out at the other."""
     number, leather = settings.number, draft.shell.leather
     belt, thick = number("belt.width"), number("belt.thickness")
@@ -132,7 +132,7 @@ def _slotted(settings: Settings, draft: Draft) -> Draft:
     return _hung_by(draft, piece, names, carriage, stack, how, places, (long, wide, web, cant))
 
 
-def _dangled(settings: Settings, draft: Draft) -> Draft:
+def _dangled(settings: Settings, draft: Fitted) -> Fitted:
     """A ring in a tab on the back, and a strap that goes from the ring round the belt."""
     number, leather = settings.number, draft.shell.leather
     ring, how = TRIMMINGS[settings.word("loop.ring")], stitching_of(settings, leather, ends=0)
@@ -202,7 +202,7 @@ def ring_tab(
     )  # fmt: skip
 
 
-def _clipped(settings: Settings, draft: Draft) -> Draft:
+def _clipped(settings: Settings, draft: Fitted) -> Fitted:
     """A bought clip, held to the back by two rivets one above the other."""
     clip, rivet = TRIMMINGS[settings.word("loop.clip")], FASTENINGS[RIVET]
     y, thick, back = top_of(draft) - draft.value("seam.margin"), draft.shell.leather.thickness, face(draft, "back")
@@ -237,9 +237,9 @@ def _clipped(settings: Settings, draft: Draft) -> Draft:
 
 
 def _hung_by(
-    draft: Draft, piece: Piece, names: tuple[str, ...], carriage: Carriage, stack: Stack, how: Stitching,
+    draft: Fitted, piece: Piece, names: tuple[str, ...], carriage: Carriage, stack: Stack, how: Stitching,
     places: Array, why: tuple[Reason, ...], edges: tuple[str, ...] = ("tab", "back"),
-) -> Draft:  # fmt: skip
+) -> Fitted:  # fmt: skip
     """The draft with a piece sewn to its back by rows, as the carriage lies."""
     back, row = face(draft, "back"), straight_row(places)
     profile, margin = even_stack(stack, row), draft.value("seam.margin")

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from tailor.core.draft.carry import row_places
-from tailor.core.draft.draft import Draft, Hardware, Lying
+from tailor.core.draft.draft import Fitted, Hardware, Lying
 from tailor.core.draft.holes import straight_row
 from tailor.core.draft.piece import Fitting, punched
 from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
@@ -28,7 +28,7 @@ def keeper_width(settings: Settings, button: Fastening) -> Reason:
     return settings.settled(stated("keeper.width", button.cap + 2 * BORDER, "mm", rule, button=button.cap))
 
 
-def keeper_round(settings: Settings, draft: Draft) -> Draft:
+def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with its keeper, at the narrowest place in reach. Raises InputError where nothing holds one there."""
     tab, loft, leather = draft.tab, draft.shell.loft, draft.shell.leather
     button, mouth = FASTENINGS[settings.word("keeper.button")], draft.value("mouth.y")

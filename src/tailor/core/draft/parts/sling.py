@@ -8,7 +8,7 @@ import numpy as np
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.carry import ROW_GAP, row_places
-from tailor.core.draft.draft import Draft, Hardware
+from tailor.core.draft.draft import Fitted, Hardware
 from tailor.core.draft.faces import face, top_of
 from tailor.core.draft.holes import straight_row
 from tailor.core.draft.over import across
@@ -32,7 +32,7 @@ TONGUE_HOLE = 4.0  # mm
 LONG, SHORT = "shoulder strap", "buckle strap"
 
 
-def sling(settings: Settings, draft: Draft) -> Draft:
+def sling(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with its shoulder strap and the two tabs that hold it. Raises InputError where there is no room."""
     if settings.word("strap.buckle") == NONE:
         return draft
@@ -120,7 +120,7 @@ def _with_folds(piece: Piece, folds: Array, gullies: Array, total: float) -> Pie
     return replace(piece, folds=lines, rules=(*piece.rules, *thin))
 
 
-def _tabs(draft: Draft, ring: Trimming, leather: Leather, how: Stitching) -> Draft:
+def _tabs(draft: Fitted, ring: Trimming, leather: Leather, how: Stitching) -> Fitted:
     """A tab with a ring at either side of the back's upper edge."""
     margin, back = draft.value("seam.margin"), face(draft, "back")
     wide, (turned, _) = ring.inside - 1.0, half_round(leather, ring.wire, ring.wire)

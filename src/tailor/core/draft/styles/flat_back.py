@@ -7,12 +7,20 @@ from collections.abc import Sequence
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone
 from tailor.core.draft import two_sided
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.style import Style
 from tailor.core.settings import Settings
 
 
 def draft(
     settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
-) -> Draft:
+) -> Fitted:
     """A flat-backed case for the loft. Raises InputError where the measures cannot make one."""
-    return two_sided.draft(settings, loft, zones, flat_back=True, before=before, rough=rough)
+    known = before if isinstance(before, Fitted) else None
+    return two_sided.draft(settings, loft, zones, flat_back=True, before=known, rough=rough)
+
+
+STYLE = Style(
+    "Front over a flat back", "Fitted", draft, ("tool", "device", "blade"), ("on the belt", "from the shoulder"),
+    ("some", "close", "none"),
+)  # fmt: skip

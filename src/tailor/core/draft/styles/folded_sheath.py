@@ -11,7 +11,7 @@ from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft import body as bodies
 from tailor.core.draft.belt import of_tab
 from tailor.core.draft.carry import belt_loop
-from tailor.core.draft.draft import ROUGH, Draft, Row
+from tailor.core.draft.draft import ROUGH, Draft, Fitted, Row
 from tailor.core.draft.flat import end_holes, flowing, inner_line, stitch_line, toe_depth
 from tailor.core.draft.hang import thing
 from tailor.core.draft.holes import matched
@@ -27,6 +27,7 @@ from tailor.core.draft.seam import (
 )  # fmt: skip
 from tailor.core.draft.sewn import Stitching, even_stack, seam_said, sewn, stitching_of, two_layers
 from tailor.core.draft.stuff import leather_of, moulding_of
+from tailor.core.draft.style import Style
 from tailor.core.draft.welt import thinned, welt
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Profile
@@ -41,7 +42,7 @@ LOOP_ROWS = ("loop row 1", "loop row 2")
 
 def draft(
     settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
-) -> Draft:
+) -> Fitted:
     """A folded sheath for the loft. Raises InputError where the measures cannot make one."""
     number = settings.number
     leather = leather_of(settings)
@@ -120,7 +121,7 @@ def draft(
         *((loop.width, loop.rise, loop.length) if loop else ()),
         *thing(settings, loft)[1],
     )  # fmt: skip
-    return Draft(
+    return Fitted(
         pieces=(body_piece, welt_piece),
         seams=seams,
         carriage=carriage,
@@ -148,3 +149,8 @@ def _seams(
         two = even_stack(two_layers(("loop", "back"), leather.thickness), tab.row)
         seams += [sewn(name, ("body",), ("tab", "back"), tab.row, two, how, tab.inset) for name in LOOP_ROWS]
     return tuple(seams)
+
+
+STYLE = Style(
+    "Folded sheath", "Fitted", draft, ("blade", "tool"), ("on the belt",), ("none", "some"),
+)  # fmt: skip

@@ -1,0 +1,75 @@
+"""Will a thing of flat panels do: the room inside, seams that meet, margins that hold, and what it answers for."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+import shapely
+
+from tailor.core.checks.stitching import seen_to
+from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
+from tailor.core.draft.built import Built, Claim
+from tailor.core.settings import Settings
+
+TRUE = 0.1  # mm that lengths may miss their rule by
+CLOSE = 0.2  # mm that the inside may be off
+SIDES = ("across", "up", "through")
+
+
+def verdicts(settings: Settings, draft: Built) -> Iterator[Verdict]:
+    """Verdicts on a draft of flat panels."""
+    yield _room(draft)
+    if draft.joints:
+        yield _meets(draft)
+        yield _margins(draft)
+        yield from seen_to(settings, draft)
+    for claim in draft.claims:
+        yield _judged(claim)
+
+
+def _room(draft: Built) -> Verdict:
+    spare = [a - b for a, b in zip(draft.inside, draft.asked, strict=True)]
+    k = int(np.argmin(spare))
+    return Verdict(
+        "Room inside", at_least(spare[k], -CLOSE, -2.0), spare[k], 0.0, "mm",
+        f"{draft.inside[0]:.0f} × {draft.inside[1]:.0f} × {draft.inside[2]:.0f} mm inside, across, up and through."
+        + (f" Too small {SIDES[k]}." if spare[k] < -CLOSE else ""), SIDES[k], 0.5 * draft.top, (), "Draft",
+    )  # fmt: skip
+
+
+def _meets(draft: Built) -> Verdict:
+    """Edges that are sewn together are as long as the rule of their turn makes them."""
+    worst = max(draft.joints, key=lambda joint: joint.amiss)
+    return Verdict(
+        "Edges that meet are of a length", at_most(worst.amiss, TRUE, 5 * TRUE), worst.amiss, TRUE, "mm",
+        "A gusset longer than its panel bunches; a shorter one puckers. What lies further out round a corner is longer "
+        "by the angle it turns times how far.", f"seam {worst.seam}", 0.0, (), "Stitch", ceiling=True,
+    )  # fmt: skip
+
+
+def _margins(draft: Built) -> Verdict:
+    """Least leather between a stitch hole and the edge of its piece."""
+    least, where = np.inf, ""
+    for piece in draft.pieces:
+        if piece.holes:
+            at = shapely.points([(h.x, h.y) for h in piece.holes])
+            apart = float(shapely.distance(at, shapely.LinearRing(piece.cut)).min())
+            if apart < least:
+                least, where = apart, piece.name
+    wanted = 0.5 * draft.value("seam.margin") if "seam.margin" in draft.reasons else 2.0
+    return Verdict(
+        "Leather beside the stitches", at_least(least, wanted, wanted / 2), least, wanted, "mm",
+        "A hole too near an edge tears out." + (" Widen the margin." if least < wanted else ""), where, 0.0,
+        let_go("seam.margin"), "Stitch",
+    )  # fmt: skip
+
+
+def _judged(claim: Claim) -> Verdict:
+    judge = at_most if claim.ceiling else at_least
+    ruling = judge(claim.value, claim.limit, claim.bare)
+    said = claim.holds if ruling is Ruling.OK else claim.fails
+    return Verdict(
+        claim.name, ruling, claim.value, claim.limit, claim.unit, said, claim.where, claim.y, let_go(*claim.keys),
+        claim.stage, claim.ceiling,
+    )  # fmt: skip

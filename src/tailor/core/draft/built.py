@@ -1,0 +1,106 @@
+"""Built: what is made of flat panels to an inside size, not formed round its object."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.draft import Draft
+from tailor.core.leather.leather import Leather
+
+
+@dataclass(frozen=True)
+class Layer:
+    """One thing cut through: kind is "leather", "lining", "foam", "board", "belt" or "thing".
+
+    outline: closed, (n, 2), across and out towards the front, mm.
+    """
+
+    kind: str
+    outline: Array
+
+
+@dataclass(frozen=True)
+class Cross:
+    """What a slice shows between two heights, mm."""
+
+    low: float
+    high: float
+    layers: tuple[Layer, ...]
+
+
+@dataclass(frozen=True)
+class Claim:
+    """Something a construction answers for: a number against its limit, judged in checks.
+
+    bare: the limit beyond which it cannot go on. holds, fails: why it matters, and what to do. keys: settings that put
+    it right when they are let go. ceiling: the limit is the most there may be. stage: where it belongs.
+    """
+
+    name: str
+    value: float
+    limit: float
+    bare: float
+    holds: str
+    fails: str
+    where: str
+    keys: tuple[str, ...] = ()
+    unit: str = "mm"
+    ceiling: bool = False
+    stage: str = "Draft"
+    y: float = 0.0
+
+
+@dataclass(frozen=True)
+class Joint:
+    """Edges of panels that are sewn to each other by their flat lengths, mm, from first hole to last.
+
+    further: by how much each lies outside the first, mm. turning: the angle the first turns through, radians. eased: a
+    share by which the rule wants it shorter.
+    """
+
+    seam: str
+    lengths: tuple[float, ...]
+    further: tuple[float, ...]
+    turning: float
+    eased: float = 0.0
+
+    @property
+    def amiss(self) -> float:
+        """Most by which a length differs from what the rule makes of the first: its angle times how far out, mm."""
+        first = self.lengths[0]
+        wanted = [first * (1 - self.eased * (k > 0)) + self.turning * out for k, out in enumerate(self.further)]
+        return max(abs(a - b) for a, b in zip(self.lengths, wanted, strict=True))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Built(Draft):
+    """A thing made of flat panels.
+
+    inside: the room it has, across, up and through, mm; asked: the room that was asked for. crosses: slices, from below
+    up. tied: where a measure is tied: the piece and the place on it. words: settings that are words and matter here.
+    shown: the made-up thing seen from the front, back to front: kind as of a Layer and outline (n, 2).
+    """
+
+    leather: Leather
+    inside: tuple[float, float, float]
+    asked: tuple[float, float, float]
+    crosses: tuple[Cross, ...]
+    tied: Mapping[str, tuple[str, float, float]]
+    words: tuple[str, ...]
+    claims: tuple[Claim, ...]
+    joints: tuple[Joint, ...]
+    shown: tuple[Layer, ...] = field(default=())
+
+    @property
+    def span(self) -> tuple[float, float]:
+        return self.crosses[0].low, self.crosses[-1].high
+
+    @property
+    def top(self) -> float:
+        return self.crosses[-1].high
+
+    def cross(self, y: float) -> Cross:
+        """The slice at a height, or the nearest."""
+        return next((c for c in self.crosses if y <= c.high), self.crosses[-1])

@@ -1,0 +1,99 @@
+"""Paths: outlines and stitch lines of flat panels: straight runs with rounded corners, and where their corners are."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.holes import Edge
+from tailor.core.errors import InputError
+from tailor.core.fairing import Line
+
+FINE = 0.25  # mm between points of an arc
+COARSE = 2.0  # mm between points of a straight run
+LEAST = 9  # points to an arc
+
+
+def straight(start: Sequence[float], end: Sequence[float]) -> Line:
+    """A straight line."""
+    a, b = np.asarray(start, dtype=float), np.asarray(end, dtype=float)
+    return Line(_run(a, b))
+
+
+def _run(a: Array, b: Array) -> Array:
+    n = max(int(np.hypot(*(b - a)) / COARSE), 8)
+    return np.asarray(a + np.linspace(0, 1, n + 1)[:, None] * (b - a))
+
+
+def arc(corner: Array, before: Array, after: Array, radius: float) -> Array:
+    """The arc that rounds a corner between two straight runs, (n, 2)."""
+    a, b = (before - corner) / np.hypot(*(before - corner)), (after - corner) / np.hypot(*(after - corner))
+    half = np.arccos(np.clip(a @ b, -1, 1)) / 2
+    reach = radius / np.tan(half)
+    if reach > min(np.hypot(*(before - corner)), np.hypot(*(after - corner))) + 1e-9:
+        raise InputError(
+            f"a corner of {radius:.1f} mm does not fit its sides", "corner", "give a smaller one, or a larger panel"
+        )
+    centre = corner + (a + b) / np.hypot(*(a + b)) * radius / np.sin(half)
+    start = corner + a * reach - centre
+    first = np.arctan2(start[1], start[0])
+    end = corner + b * reach - centre
+    sweep = (np.arctan2(end[1], end[0]) - first + np.pi) % (2 * np.pi) - np.pi
+    n = max(int(abs(sweep) * radius / FINE), LEAST)
+    turn = first + np.linspace(0, sweep, n + 1)
+    return np.asarray(centre + radius * np.column_stack([np.cos(turn), np.sin(turn)]))
+
+
+def bent(corners: Sequence[Sequence[float]], radius: float) -> tuple[Line, tuple[float, ...]]:
+    """An open line through corners, each but the ends rounded, and the lengths along it at which arcs begin and end."""
+    at = [np.asarray(c, dtype=float) for c in corners]
+    parts, last, anchors, length = list[Array](), at[0], list[float](), 0.0
+
+    def add(points: Array) -> None:
+        nonlocal length
+        fresh = points if not parts else points[1:]
+        parts.append(fresh)
+        length += float(np.hypot(*np.diff(points, axis=0).T).sum())
+
+    for before, corner, after in zip(at, at[1:], at[2:], strict=False):
+        turn = arc(corner, before, after, radius) if radius > 0 else corner[None, :]
+        add(_run(last, turn[0]))
+        anchors.append(length)
+        if radius > 0:
+            add(turn)
+            anchors.append(length)
+        last = turn[-1]
+    add(_run(last, at[-1]))
+    return Line(np.vstack(parts)), tuple(anchors)
+
+
+def edge(line: Line, first: float, last: float | None = None, corners: Sequence[float] = ()) -> Edge:
+    """An edge to be sewn, its first and last hole so far in from its ends, anchored at its corners, mm."""
+    last = first if last is None else last
+    return Edge(line, (first, *(c for c in corners if first < c < line.length - last), line.length - last))
+
+
+def closed(corners: Sequence[Sequence[float]], radii: Sequence[float] | float) -> Array:
+    """A closed outline through corners, each rounded by its own radius, counter-clockwise as given, (n, 2)."""
+    at = [np.asarray(c, dtype=float) for c in corners]
+    each = [radii] * len(at) if isinstance(radii, int | float) else list(radii)
+    parts = []
+    for k, radius in enumerate(each):
+        before, after = at[k - 1], at[(k + 1) % len(at)]
+        parts.append(arc(at[k], before, after, radius) if radius > 0 else at[k][None, :])
+    ring = np.vstack(parts)
+    keep = np.hypot(*(ring - np.roll(ring, 1, axis=0)).T) > 1e-9
+    return np.asarray(ring[keep])
+
+
+def box(left: float, low: float, right: float, high: float) -> tuple[tuple[float, float], ...]:
+    """The corners of a rectangle, counter-clockwise from its lower left."""
+    return (left, low), (right, low), (right, high), (left, high)
+
+
+def circle(x: float, y: float, radius: float) -> Array:
+    """A circle, closed, (n, 2)."""
+    turn = np.linspace(0, 2 * np.pi, 65)[:-1]
+    return np.column_stack([x + radius * np.cos(turn), y + radius * np.sin(turn)])

@@ -1,0 +1,74 @@
+"""Style: a construction: how it is drafted, what it is for, and why it does or does not suit an object."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from tailor.core.carried.loft import Loft
+from tailor.core.carried.zones import Zone
+from tailor.core.draft.draft import Draft
+from tailor.core.settings import Settings
+
+WHAT = ("blade", "head on a handle", "tool with a trigger", "tool", "device", "slab", "book", "cards", "small tools",
+        "loose kit")  # fmt: skip
+WORN = ("on the belt", "from the shoulder", "in the hand", "in a pocket", "left standing")
+MOULDED = ("none", "some", "close")
+
+Makes = Callable[[Settings, Loft, Sequence[Zone], Draft | None, bool], Draft]
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What a maker is asked before choosing: what it is, how it is worn, how closely it is moulded."""
+
+    what: str
+    worn: str
+    moulded: str
+
+
+@dataclass(frozen=True)
+class Style:
+    """A construction. said: its name as makers say it. family: what it stands with in the menu.
+
+    draft: settings, loft, zones, the draft before and whether roughly, to a draft. what, worn, moulded: what it is for.
+    unless: why it cannot hold an object; None where it can.
+    """
+
+    said: str
+    family: str
+    draft: Makes
+    what: tuple[str, ...]
+    worn: tuple[str, ...]
+    moulded: tuple[str, ...]
+    unless: Callable[[Loft, Sequence[Zone]], str | None] = lambda loft, zones: None
+
+
+@dataclass(frozen=True)
+class Suited:
+    """How a construction suits: its name, a mark out of 1, and in words why, or why not. never: it cannot be."""
+
+    style: str
+    mark: float
+    why: str
+    never: bool
+
+
+def suited(name: str, style: Style, asked: Asked, loft: Loft, zones: Sequence[Zone]) -> Suited:
+    """How a construction suits an object and what is asked of it."""
+    refused = style.unless(loft, zones)
+    if refused is not None:
+        return Suited(name, 0.0, refused, True)
+    marks = (
+        (0.6, asked.what in style.what, f"made for a {asked.what}", f"not for a {asked.what}"),
+        (0.2, asked.worn in style.worn, f"worn {asked.worn}", f"not worn {asked.worn}"),
+        (0.2, asked.moulded in style.moulded, _moulds(asked.moulded), f"no {_moulds(asked.moulded)}"),
+    )
+    mark = sum(weight for weight, fits, _, _ in marks if fits)
+    why = [yes for _, fits, yes, _ in marks if fits]
+    not_ = [no for _, fits, _, no in marks if not fits]
+    return Suited(name, mark, "; ".join([*why, *not_]), False)
+
+
+def _moulds(how: str) -> str:
+    return {"none": "work that is only sewn", "some": "easing while it is wet", "close": "close moulding"}[how]

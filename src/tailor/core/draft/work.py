@@ -1,0 +1,224 @@
+"""Work: a thing of flat panels as it is put together: panels are cut, edges joined, numbers given their reasons.
+
+A construction begins one, says what it cuts and sews, and asks for the draft; it keeps the draft's parts in step.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+import shapely
+
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.draft.built import Built, Claim, Cross, Joint, Layer
+from tailor.core.draft.draft import Hardware
+from tailor.core.draft.holes import Edge, joined, turning
+from tailor.core.draft.piece import Fitting, Mark, Piece, Rule, Seam, punched, title
+from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
+from tailor.core.draft.stuff import leather_of
+from tailor.core.errors import InputError
+from tailor.core.leather.fastenings import FASTENINGS
+from tailor.core.leather.leather import Leather
+from tailor.core.leather.stack import Layer as Ply
+from tailor.core.leather.stack import Stack
+from tailor.core.reason import Reason, stated
+from tailor.core.settings import KEYS, Settings
+
+STUFF = {"lining": 0.8, "board": 2.0, "foam": 6.0, "webbing": 1.2}  # mm thick, where a construction says no other
+ROW = 8.0  # mm between lines of words
+
+
+@dataclass
+class Work:
+    """What has been made so far. size: the object's across, along and through, mm."""
+
+    settings: Settings
+    loft: Loft
+    leather: Leather = field(init=False)
+    how: Stitching = field(init=False)
+    size: tuple[float, float, float] = field(init=False)
+    pieces: dict[str, Piece] = field(default_factory=dict)
+    reasons: dict[str, Reason] = field(default_factory=dict)
+    claims: list[Claim] = field(default_factory=list)
+    joints: list[Joint] = field(default_factory=list)
+    hardware: list[Hardware] = field(default_factory=list)
+    first: list[str] = field(default_factory=list)
+    tied: dict[str, tuple[str, float, float]] = field(default_factory=dict)
+    words: list[str] = field(default_factory=list)
+    sewn: list[Seam] = field(default_factory=list)
+
+    def __post_init__(self) -> None:
+        self.leather = leather_of(self.settings)
+        self.how = stitching_of(self.settings, self.leather, ends=2)
+        rows = self.loft.sizes(np.array([s.y for s in self.loft.stations]))
+        wide = float((rows[:, 0] + rows[:, 1]).max() - rows[:, 0].min())
+        self.size = wide, self.loft.top - self.loft.tip, float((rows[:, 2] + rows[:, 3]).max())
+        for reason in self.how.reasons():
+            self.reasons[reason.name] = reason
+        self.say("leather.thickness", self.leather.thickness, "the leather of its panels")
+
+    # Numbers
+
+    def say(self, key: str, value: float, rule: str, unit: str = "mm", **fed: float) -> float:
+        """A number by its key: what the maker pinned, or the computed one, with its reason kept."""
+        reason = stated(key, value, unit, rule, **fed)
+        settled = self.settings.settled(reason) if key in KEYS else reason
+        self.reasons[key] = settled
+        return settled.value
+
+    def given(self, key: str, rule: str, unit: str = "mm") -> float:
+        """A number that has a usual value."""
+        return self.say(key, self.settings.number(key), rule, unit)
+
+    def word(self, key: str) -> str:
+        """A setting that is a word."""
+        if key not in self.words:
+            self.words.append(key)
+        return self.settings.word(key)
+
+    def margin(self, layers: float) -> float:
+        """Stitch line to cut edge for a stack so high."""
+        stack = Stack((Ply("all", layers),))
+        return self.say("seam.margin", stack.margin(), "grows with the stack that is sewn", stack=layers)
+
+    def claim(self, name: str, value: float, limit: float, bare: float, holds: str, fails: str, **more: object) -> None:
+        """Something to be judged."""
+        self.claims.append(Claim(name, value, limit, bare, holds, fails, **{"where": "all of it", **more}))  # type: ignore[arg-type]
+
+    # Leather
+
+    def cut(
+        self, name: str, outline: Array, *, count: int = 1, stuff: str = "body", thick: float | None = None,
+        folds: Sequence[Array] = (), rules: Sequence[Rule] = (), openings: Sequence[Array] = (), said: str = "",
+        words: tuple[float, float] | None = None,
+    ) -> Piece:  # fmt: skip
+        """A panel, grain side up. words: where they stand; else in its middle. Kept by its name."""
+        if thick is None:
+            thick = self.leather.thickness if stuff == "body" else STUFF[stuff]
+        low, high = outline.min(axis=0), outline.max(axis=0)
+        x, y = ((low + high) / 2).tolist() if words is None else words
+        upright = float(np.ptp(outline[:, 0])) < 45.0
+        turn = 90.0 if upright else 0.0
+        grain = "grain side up" if stuff in ("body", "lining") else "either side up"
+        across = np.array([1.0, 0.0]) if upright else np.array([0.0, 1.0])
+
+        def at(line: float) -> tuple[float, float]:
+            spot = np.array([x, y]) + across * line
+            return float(spot[0]), float(spot[1])
+
+        text = title(name, count, thick) + said
+        top = (x - 9.0, y - 8.0) if upright else (x, y + 1.6 * ROW)
+        marks = (
+            Mark("title", *at(0.0), text, angle=turn),
+            Mark("face", *at(ROW if upright else -ROW), grain, angle=turn),
+            Mark("top", *top, "top", (top[0], top[1] + 11.0)),
+        )  # fmt: skip
+        piece = Piece(
+            name, count, stuff, thick, "grain", outline, folds=tuple(folds), rules=tuple(rules),
+            openings=tuple(openings), marks=marks,
+        )  # fmt: skip
+        self.pieces[name] = piece
+        return piece
+
+    def mark(self, name: str, *rules: Rule) -> None:
+        """More lines on a piece."""
+        self.pieces[name] = replace(self.pieces[name], rules=(*self.pieces[name].rules, *rules))
+
+    def join(
+        self, seam: str, *sides: tuple[str, str, Edge], further: Sequence[float] | None = None, margin: float = 3.0,
+        eased: float = 0.0, more: Sequence[str] = (), bend: float | None = None,
+    ) -> None:  # fmt: skip
+        """Sew edges to each other: (piece, name of the edge, edge). Equal holes on all, in step at their anchors.
+
+        further: how far each lies outside the first, for the rule of the turning angle; bend: that angle, where it is
+        not the first edge's own. more: pieces caught in the seam that have no holes of their own.
+        """
+        try:
+            lines = joined([e for _, _, e in sides], self.how.pitch.value, self.how.odd)
+        except InputError as error:
+            raise InputError(error.what, f"seam {seam}", error.remedy) from None
+        for (name, label, _), line in zip(sides, lines, strict=True):
+            piece = self.pieces[name]
+            holes = punched(seam, label, line.points, self.how.hole.value)
+            self.pieces[name] = replace(piece, holes=(*piece.holes, *holes), stitch=(*piece.stitch, line.points))
+        names = tuple(dict.fromkeys((*(name for name, _, _ in sides), *more)))
+        plies = [Ply(name, self.pieces[name].thickness) for name, _, _ in sides]
+        plies += [Ply(name, self.pieces[name].thickness) for name in more]
+        profile = even_stack(Stack(tuple(plies)), lines[0])
+        self.sewn.append(
+            sewn(
+                seam,
+                names,
+                tuple(label for _, label, _ in sides),
+                lines[0],
+                profile,
+                self.how,
+                margin,
+                self.how.wrapped,
+            )
+        )
+        ends = sides[0][2]
+        turned = turning(ends.line, ends.anchors[0], ends.anchors[-1]) if bend is None else bend
+        lengths = tuple(float(e.anchors[-1] - e.anchors[0]) for _, _, e in sides)
+        self.joints.append(Joint(seam, lengths, tuple(further or [0.0] * len(sides)), float(turned), eased))
+
+    def fit(self, fastening: str, place: str, key: str, at: Mapping[str, tuple[float, float]]) -> None:
+        """A fastening through pieces, at a place on each; told with the post it wants, and whether it has room."""
+        size = FASTENINGS[fastening]
+        stack = sum(self.pieces[name].thickness for name in at)
+        room = True
+        for name, (x, y) in at.items():
+            piece = self.pieces[name]
+            room &= _room(piece, x, y, size.edge, size.hole)
+            fitting = Fitting(fastening, float(x), float(y), size.hole, size.cap)
+            self.pieces[name] = replace(piece, fittings=(*piece.fittings, fitting))
+        y = next(iter(at.values()))[1]
+        self.hardware.append(Hardware(fastening, place, float(y), stack, size.post(stack), room, 0.0, key))
+
+    def trim(self, name: str, place: str, key: str, count: int = 1) -> None:
+        """A ring, a buckle or the like, which nothing is punched for."""
+        self.hardware += [Hardware(name, place, 0.0, 0.0, None, True, 0.0, key)] * count
+
+    def finish_first(self, name: str, where: str, line: Array | None = None) -> None:
+        """An edge to be finished before it is buried or out of reach; all round where no line is given."""
+        piece = self.pieces[name]
+        ring = np.vstack([piece.cut, piece.cut[:1]]) if line is None else line
+        self.mark(name, Rule("finish", ring))
+        self.first.append(f"{name}: {where}")
+
+    def tie(self, piece: str, **places: tuple[float, float]) -> None:
+        """Where measures are tied on a piece. Keys are written with __ for the point."""
+        self.tied.update({key.replace("__", "."): (piece, *at) for key, at in places.items()})
+
+    def built(
+        self, inside: tuple[float, float, float], asked: tuple[float, float, float], crosses: Sequence[Cross],
+        shown: Sequence[Layer],
+    ) -> Built:  # fmt: skip
+        """The draft."""
+        main = max(self.sewn, key=lambda s: s.length, default=None)
+        if main is not None:
+            self.say("seam.count", float(main.count), f"in the longest seam, {main.name}", "count")
+            self.say("seam.chord", main.chord, f"equal chords in the longest seam, {main.name}")
+            self.say("seam.stack", max(s.stack for s in self.sewn), "the thickest that is sewn through")
+            total = sum(s.thread for s in self.sewn)
+            self.say(
+                "seam.thread", total, f"{self.how.method.said}, and tails, in all seams", seams=float(len(self.sewn))
+            )
+            self.say("seam.time", sum(s.seconds for s in self.sewn) / 60, "a practised hand, all seams", "min")
+        return Built(
+            pieces=tuple(self.pieces.values()), seams=tuple(self.sewn), reasons=dict(self.reasons),
+            hardware=tuple(self.hardware), edges_first=tuple(self.first), leather=self.leather, inside=inside,
+            asked=asked, crosses=tuple(crosses), tied=dict(self.tied),
+            words=("leather.temper", "stitch.method", "stitch.holes", "stitch.marks", "hand", *self.words),
+            claims=tuple(self.claims), joints=tuple(self.joints), shown=tuple(shown),
+        )  # fmt: skip
+
+
+def _room(piece: Piece, x: float, y: float, edge: float, hole: float) -> bool:
+    """Whether a fastening keeps from an edge of its piece and from its thread holes."""
+    leather = shapely.Polygon(piece.cut, list(piece.openings))
+    spot = shapely.Point(x, y)
+    clear = all(np.hypot(h.x - x, h.y - y) >= (hole + h.diameter) / 2 + 1.0 for h in piece.holes)
+    return bool(leather.contains(spot) and leather.boundary.distance(spot) >= min(edge, 4.0) - 1e-6 and clear)
