@@ -12,7 +12,7 @@ from tailor.core.settings import KEYS, Kind, Settings, key
 from tailor.core.units import System, retold
 
 
-@pytest.mark.parametrize("name", [n for n, k in KEYS.items() if k.kind is not Kind.CHOICE])
+@pytest.mark.parametrize("name", [n for n, k in KEYS.items() if k.kind not in (Kind.CHOICE, Kind.SIZES)])
 def test_every_number_has_limits_and_says_so_beyond_them(name: str) -> None:
     setting = key(name)
     assert setting.low < setting.high
@@ -92,3 +92,12 @@ def test_the_greatest_demand_wins_and_the_losers_are_kept() -> None:
     assert not reason.pinned
     assert pinned.others["b"] == 4.0
     assert stated("x", 2, "mm", "said", y=1).inputs == {"y": 1}
+
+
+def test_a_row_of_sizes_takes_any_units_and_says_which_is_wrong() -> None:
+    kept = Settings().typed("tools.sizes", "14; 3/8in ; 9mm")
+    assert kept.word("tools.sizes") == "14;9.525;9"
+    assert key("tools.sizes").say("14;9", System.MM) == "14.0 mm; 9.0 mm"
+    for text, said in (("14; wide", "wide"), ("14;300", "300 mm in it"), (" ", "no row of lengths")):
+        with pytest.raises(InputError, match=said):
+            Settings().typed("tools.sizes", text)

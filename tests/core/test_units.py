@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tailor.core.errors import InputError
-from tailor.core.settings import KEYS, Settings
+from tailor.core.settings import KEYS, Kind, Settings
 from tailor.core.units import System, format_length, format_weight, parse_length, parse_pitch
 
 
@@ -55,6 +55,8 @@ def test_weights_are_shown_to_half_an_ounce() -> None:
 
 def test_every_setting_takes_back_what_it_shows_and_auto_lets_it_go() -> None:
     for name, key in KEYS.items():
+        if key.kind is Kind.SIZES:
+            continue
         value = key.choices[-1] if key.choices else max(key.low, min(key.high, 3.0 if key.unit else 0.5))
         pinned = Settings().typed(name, key.say(value, System.MM))
         assert pinned.pinned[name] == value or pinned.pinned[name] == pytest.approx(value, abs=0.06)

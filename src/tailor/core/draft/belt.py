@@ -66,7 +66,7 @@ def of_tab(loop: Loop, tab: Tab, plan: Plan, mouth: float, belt: float) -> Carri
     return Carriage((middle, top - belt / 2), loop.width.value, loop.opening, 0.0, rows, plan.loop)
 
 
-def _taut(leather: Leather, opening: float, thick: float) -> tuple[Chain, float]:
+def taut(leather: Leather, opening: float, thick: float) -> tuple[Chain, float]:
     """The neutral line of a strap over the belt, and how far from its middle it is down on the back again, mm."""
     end = opening / 2 + thick / np.tan(np.radians(leather.approach))
     line = chain(
@@ -78,7 +78,7 @@ def _taut(leather: Leather, opening: float, thick: float) -> tuple[Chain, float]
 
 def bridge(leather: Leather, opening: float, thick: float, *outs: float) -> tuple[float, ...]:
     """Neutral lengths of a strap from its middle over the belt to so many mm beyond where it is down again."""
-    line, end = _taut(leather, opening, thick)
+    line, end = taut(leather, opening, thick)
     half = of_chain(line, np.zeros(1))
     return tuple(float(half.length_to(np.array([end + out]))[0]) for out in outs)
 
@@ -88,7 +88,7 @@ def over_belt(leather: Leather, opening: float, thick: float, above: float, belo
 
     (n, 2): along the back downwards from the belt's middle, and up from the back.
     """
-    line, end = _taut(leather, opening, thick)
+    line, end = taut(leather, opening, thick)
     high, low = (run[run[:, 0] > 0] for run in (line.points(0, end + above), line.points(0, end + below)))
     return np.vstack([(high * FLIP)[::-1], low])
 

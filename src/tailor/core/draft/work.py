@@ -177,6 +177,11 @@ class Work:
         y = next(iter(at.values()))[1]
         self.hardware.append(Hardware(fastening, place, float(y), stack, size.post(stack), room, 0.0, key))
 
+    def hole(self, name: str, at: tuple[float, float], diameter: float) -> None:
+        """A plain hole, for a tie or a tongue."""
+        piece = self.pieces[name]
+        self.pieces[name] = replace(piece, fittings=(*piece.fittings, Fitting("hole", *at, diameter, diameter)))
+
     def trim(self, name: str, place: str, key: str, count: int = 1) -> None:
         """A ring, a buckle or the like, which nothing is punched for."""
         self.hardware += [Hardware(name, place, 0.0, 0.0, None, True, 0.0, key)] * count

@@ -1,0 +1,93 @@
+"""Gusset: the strip that goes round a panel and gives a box its depth, its two edges turned to be sewn.
+
+Out: the edges stand out round the box, the wall lies inside the stitch line. In: the panel covers the wall, the edges
+lie inside. Round a corner the wall is longer or shorter than the stitch line by the angle times how far out it lies;
+the strip is flat, so its stitch lines are as long as its wall. Source: geometry, "Seam, stitch, cut".
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.holes import Edge, laid_round
+from tailor.core.errors import InputError
+from tailor.core.fairing import Line
+from tailor.core.leather.leather import Leather
+from tailor.core.shell.wrap import HALF_PI
+
+CLEAR = 2.0  # mm of flat leather between the turn and the stitch
+OUT, IN = "out", "in"
+
+
+@dataclass(frozen=True)
+class Turned:
+    """How a gusset's edge is turned, mm.
+
+    wall: from the stitch line out to the wall's inner face, negative where it lies inside. neutral: out to its neutral
+    surface. flange: flat length from where the wall ends to the stitch. taken: by each turn of the depth.
+    """
+
+    wall: float
+    neutral: float
+    flange: float
+    taken: float
+
+
+def turned(leather: Leather, way: str) -> Turned:
+    """A gusset's edge turned out or in."""
+    thick, radius = leather.thickness, leather.inside_radius
+    if way == OUT:
+        wall = thick + radius + CLEAR
+        bend = HALF_PI * (radius + thick - leather.offset)
+        return Turned(-wall, leather.offset - wall, bend + CLEAR, thick + radius)
+    wall = radius + CLEAR
+    return Turned(wall, wall + leather.offset, HALF_PI * (radius + leather.offset) + CLEAR, thick + radius)
+
+
+@dataclass(frozen=True)
+class Gusset:
+    """A gusset flat: its outline, the edges on its left and right from one end to the other, and its two folds.
+
+    Its middle line is x = 0, its upper end y = 0. width: between its stitch lines. length: from end to end. mm.
+    """
+
+    outline: Array
+    left: Edge
+    right: Edge
+    folds: tuple[Array, Array]
+    width: float
+    length: float
+    further: float
+
+
+def gusset(leather: Leather, panel: Edge, depth: float, way: str, margin: float) -> Gusset:
+    """The gusset round a panel's stitch line, `depth` between the panels' inner faces, its ends level with the line's.
+
+    Raises InputError where the depth is less than its two turns take.
+    """
+    edge = turned(leather, way)
+    straight = depth / 2 - edge.taken
+    if straight <= 0:
+        raise InputError(
+            f"a depth of {depth:.1f} mm is taken up by the two turns of its edges", "inside.through",
+            "give more depth, thinner leather, or sew two panels to each other",
+        )  # fmt: skip
+    half = straight + edge.flange
+    laid = laid_round(panel, edge.neutral)
+    before, after = panel.anchors[0], panel.line.length - panel.anchors[-1]
+    length = before + laid.line.length + after
+    anchors = tuple(before + a for a in laid.anchors)
+
+    def side(x: float) -> Edge:
+        n = max(int(length / 4), 8)
+        return Edge(Line(np.column_stack([np.full(n, x), np.linspace(0.0, -length, n)])), anchors)
+
+    out = half + margin
+    outline = np.array([(-out, -length), (out, -length), (out, 0.0), (-out, 0.0)])
+    folds = tuple(np.array([(x, 0.0), (x, -length)]) for x in (-straight, straight))
+    return Gusset(
+        outline, side(-half), side(half), (folds[0], folds[1]), 2 * half, length, edge.neutral
+    )  # fmt: skip

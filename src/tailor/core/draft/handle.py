@@ -1,0 +1,45 @@
+"""Handle: a folded strap, or one wrapped round a cord, riveted on by its two ends."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tailor.core.draft.piece import Rule
+from tailor.core.draft.straps import folded, wrapped_round
+from tailor.core.draft.strips import Strip
+from tailor.core.draft.work import Work
+
+WIDE = 22.0  # mm
+CORE = 10.0  # mm: cord inside a wrapped handle
+END = 34.0  # mm at either end, flat, for two rivets
+FIRST, SECOND = 9.0, 25.0  # mm from an end to its rivets
+RIVET = "rapid rivet 9"
+HAND = 130.0  # mm: less than this no hand goes through
+
+
+def handle(work: Work, on: str, at: tuple[float, float], span: float, name: str = "handle") -> None:
+    """A handle across a piece about a place on it, if one is asked for. span: between its inner rivets there, mm."""
+    kind = work.word("handle.kind")
+    if kind == "none":
+        return
+    reach = work.say("handle.reach", max(HAND, 1.2 * span), "a hand goes through", span=span)
+    length, thick = reach + 2 * END, work.leather.thickness
+    if kind == "strap":
+        strap = folded(work.leather, WIDE, 2)
+        half = strap.width / 2
+        work.pieces[name] = Strip(half, 0.0, length).piece(name, thick, at=length / 2)
+        gullies = [np.array([(x - half, 0.0), (x - half, length)]) for x in strap.gullies.ravel()]
+        work.mark(name, *(Rule("skive", line) for line in gullies))
+        x = half / 2  # through both its layers, which lie on one another there
+    else:
+        half = wrapped_round(work.leather, CORE) / 2
+        said = " · wrap on cord, ends flat"
+        work.pieces[name] = Strip(half, 0.0, length).piece(name, thick, at=length / 2, said=said)
+        x = 0.0
+    spots = ((SECOND, -span / 2), (FIRST, -span / 2 - SECOND + FIRST))
+    for k, (v, out) in enumerate((*spots, *((length - v, -out) for v, out in spots)), 1):
+        work.fit(RIVET, f"{name}, rivet {k}", "handle.kind", {name: (x, v), on: (at[0] + out, at[1])})
+    work.claim(
+        "A hand goes through", reach, HAND - 20.0, 80.0, "A gloved hand goes through.", "Make the handle longer.",
+        keys=("handle.reach",), stage="Carry",
+    )  # fmt: skip

@@ -1,0 +1,184 @@
+"""Book cover: one sheet round the closed book, a pocket at either end for its boards, a strap that keeps it shut."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from tailor.core.carried.loft import Loft
+from tailor.core.carried.zones import Zone
+from tailor.core.draft import paths
+from tailor.core.draft.built import Cross, Layer
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.piece import Rule
+from tailor.core.draft.strips import Strip, buttoned
+from tailor.core.draft.style import Style
+from tailor.core.draft.work import Work
+from tailor.core.leather.fastenings import FASTENINGS
+from tailor.core.settings import Settings
+
+BOARD = 2.5  # mm thick, the boards of a book
+PLAY = 1.0  # mm that a board slides in its pocket by, either side
+HOLDS = 45.0  # mm of board that a pocket must take hold of
+CORNER = 5.0  # mm
+
+
+def draft(
+    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
+) -> Draft:
+    """A cover for the closed book. Raises InputError where the measures cannot make one."""
+    work = Work(settings, loft)
+    leather, thick = work.leather, work.leather.thickness
+    book = work.size
+    margin = work.margin(2 * thick)
+    beyond = work.given("cover.edge", "the cover stands out beyond the book's edge")
+    wide = work.say("inside.across", book[0] + 2 * PLAY, "the book and its play", book=book[0])
+    tall = work.say("inside.up", book[1] + 2 * PLAY, "the book and its play", book=book[1])
+    deep = work.say("inside.through", book[2] + 2 * PLAY, "the book and its play", book=book[2])
+    bends = np.pi * (leather.inside_radius + leather.offset) - 4 * leather.inside_radius
+    # Round the spine: a board, a bend of a quarter, the thickness, another bend, a board.
+    stitch = np.array([wide + deep / 2 + bends / 2, tall / 2])  # from the middle of the spine, to the stitch line
+    beyond = max(beyond, margin)
+    out = stitch + beyond
+    spine = deep / 2 + bends / 2
+    folds = [np.array([(x, -out[1]), (x, out[1])]) for x in (-spine, spine)]
+    glued = [Rule("glue", np.array([(s * (spine + 2.0), -out[1]), (s * (spine + 2.0), out[1])])) for s in (-1, 1)]
+    work.cut(
+        "cover",
+        paths.closed(paths.box(-out[0], -out[1], out[0], out[1]), CORNER),
+        folds=folds,
+        rules=glued,
+        words=(0.55 * out[0], 0.0),
+    )
+    deepest = work.say(
+        "pocket.depth", min(0.5 * wide, 90.0), "deep enough to hold, shallow enough to load a board", board=wide
+    )
+    for side, name in ((1.0, "front pocket"), (-1.0, "back pocket")):
+        inner, end = side * (stitch[0] - deepest), side * stitch[0]
+        low, high = sorted((inner, side * out[0]))
+        work.cut(name, paths.closed(paths.box(low, -out[1], high, out[1]), 2.0))
+        line, corners = paths.bent(
+            [(inner, stitch[1]), (end, stitch[1]), (end, -stitch[1]), (inner, -stitch[1])], CORNER
+        )
+        edge = paths.edge(line, margin, corners=corners)
+        work.join(name, (name, "pocket", edge), ("cover", name, edge), margin=margin)
+        work.finish_first(name, "inner edge, out of reach once sewn", np.array([(inner, -out[1]), (inner, out[1])]))
+    _strap(work, deep, wide, beyond, thick)
+    work.claim(
+        "Pockets hold the boards",
+        deepest,
+        HOLDS,
+        25.0,
+        "The boards stay in, and still go in without bending.",
+        "A pocket so shallow lets go of the board.",
+        keys=("pocket.depth",),
+    )
+    work.claim(
+        "Pockets can be loaded",
+        deepest / wide,
+        0.7,
+        0.95,
+        "The book opens far enough for its boards to go in.",
+        "So deep a pocket cannot be loaded: the board will not bend round into it.",
+        keys=("pocket.depth",),
+        unit="shares",
+        ceiling=True,
+    )
+    work.tie(
+        "cover",
+        inside__across=(0.5 * stitch[0], -0.5 * stitch[1]),
+        inside__through=(0.0, 0.5 * stitch[1]),
+        inside__up=(0.2 * stitch[0], 0.0),
+        cover__edge=(stitch[0], stitch[1]),
+        seam__margin=(0.8 * stitch[0], -stitch[1]),
+    )
+    work.tie("front pocket", pocket__depth=(stitch[0] - deepest / 2, 0.0))
+    low = loft.tip - PLAY
+    at = np.array([-wide / 2, -deep / 2])
+    ring = [
+        Layer(
+            "leather",
+            np.array(
+                paths.box(
+                    at[0] - thick, s * deep / 2 + min(0, s) * thick, wide / 2 + beyond, s * deep / 2 + max(0, s) * thick
+                )
+            ),
+        )
+        for s in (-1, 1)
+    ]
+    ring.append(Layer("leather", np.array(paths.box(at[0] - thick, -deep / 2, at[0], deep / 2))))
+    inside = [
+        Layer("leather", np.array(paths.box(wide / 2 - deepest, y, wide / 2 + beyond, y + thick)))
+        for y in (-deep / 2 + BOARD, deep / 2 - BOARD - thick)
+    ]
+    thing = Layer("thing", np.array(paths.box(-book[0] / 2, -book[2] / 2, book[0] / 2, book[2] / 2)))
+    body = paths.closed(
+        paths.box(-wide / 2 - thick, low - beyond, wide / 2 + beyond, low + tall + beyond), (2.0, CORNER, CORNER, 2.0)
+    )
+    pages = np.array(paths.box(-book[0] / 2, loft.tip, book[0] / 2, loft.top))
+    return work.built(
+        (wide, tall, deep),
+        book,
+        [Cross(low, low + tall, (thing, *ring, *inside))],
+        [Layer("leather", body), Layer("thing", pages), Layer("leather", body)],
+    )
+
+
+def _strap(work: Work, deep: float, wide: float, beyond: float, thick: float) -> None:
+    """A strap riveted to the back that comes round the fore edge and closes on the front."""
+    word = work.word("flap.closing")
+    if word not in FASTENINGS:
+        return
+    button = FASTENINGS[word]
+    bend = np.pi * work.leather.offset
+    hold, lap = 2 * button.edge + 6.0, 0.28 * wide
+    free = 2 * beyond + deep + 2 * thick + bend + lap
+    length = hold + free + button.edge + 8.0
+    half = button.cap / 2 + 5.0
+    work.say(
+        "keeper.length",
+        length,
+        "from the back round the fore edge to its button, and a finger's tab",
+        over=free,
+        hold=hold,
+    )
+    strip = Strip(half, 0.0, length, tongue=half)
+    piece = strip.piece("keeper", thick, at=length / 2)
+    fitting, slits = buttoned(button, 0.0, hold + free)
+    work.pieces["keeper"] = piece
+    work.mark("keeper", *slits)
+    spine = deep / 2
+    edge = wide + spine
+    work.fit(
+        "rapid rivet 7",
+        "keeper, outer rivet",
+        "flap.closing",
+        {"keeper": (0.0, 7.0), "cover": (-edge + hold - 7.0, 0.0)},
+    )
+    work.fit(
+        "rapid rivet 7",
+        "keeper, inner rivet",
+        "flap.closing",
+        {"keeper": (0.0, hold - 7.0), "cover": (-edge + 7.0 + 2.0, 0.0)},
+    )
+    work.fit(button.name, "front, for the keeper", "flap.closing", {"cover": (edge - lap, 0.0)})
+    del fitting
+    work.fit(button.name, "keeper, its button", "flap.closing", {"keeper": (0.0, hold + free)})
+    work.finish_first("keeper", "all round, before it is riveted on")
+
+
+STYLE = Style(
+    "Book cover",
+    "Flat goods",
+    draft,
+    ("book",),
+    ("in the hand", "in a pocket"),
+    ("none",),
+    lambda loft, zones: "as thick as it is wide: no book" if _stout(loft) else None,
+)
+
+
+def _stout(loft: Loft) -> bool:
+    rows = loft.sizes(np.array([s.y for s in loft.stations]))
+    return bool((rows[:, 2] + rows[:, 3]).max() > 0.5 * rows[:, 1].max())

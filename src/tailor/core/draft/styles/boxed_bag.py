@@ -1,0 +1,91 @@
+"""Boxed bag: two panels sewn down the sides and along the bottom, the corners pulled to a triangle and sewn across."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.zones import Zone
+from tailor.core.draft import paths
+from tailor.core.draft.built import Cross, Layer
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.handle import handle
+from tailor.core.draft.piece import Rule
+from tailor.core.draft.style import Style
+from tailor.core.draft.work import Work
+from tailor.core.settings import Settings
+
+RIM = 25.0  # mm turned in at the top, for a wire or a cord
+SIDES = (("right", 1.0), ("left", -1.0))
+
+
+def draft(
+    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
+) -> Draft:
+    """A bag with boxed corners to an inside size. Raises InputError where the measures cannot make one."""
+    work = Work(settings, loft)
+    wide, tall, deep = (
+        work.say(f"inside.{side}", size, "the room that was measured", room=size)
+        for side, size in zip(("across", "up", "through"), work.size, strict=True)
+    )
+    margin = work.margin(2 * work.leather.thickness)
+    bend = np.pi / 2 * work.leather.offset  # each edge of the box takes a quarter turn of the leather
+    # Half of half the girth, and down to the middle of the bottom, at the neutral surface.
+    stitch, down = (wide + deep) / 2 + bend, tall + deep / 2 + bend
+    square = (deep + bend) / 2  # from the cut edges: both allowances already lie outside the stitch lines
+    out, low = stitch + margin, -down - margin
+    half = [(out - square, low), (out - square, low + square), (out, low + square), (out, RIM)]
+    ring = np.array([*half, *[(-x, y) for x, y in reversed(half)]])
+    for name in ("front", "back"):
+        work.cut(name, ring, rules=[Rule("welt", np.array([(-out, 0.0), (out, 0.0)]))], words=(0.0, -0.4 * down))
+        work.finish_first(name, "upper edge, before the rim is turned in", np.array([(-out, RIM), (out, RIM)]))
+    corner = np.array([stitch - square, square - down])  # where the stitch lines beside the square meet
+    _sew(work, stitch, corner, down, margin)
+    work.say("gusset.width", 2 * square, "sewn across the corner: twice the side of the square", square=square)
+    work.claim(
+        "Boxed corner gives the depth", abs(2 * square - deep - bend), 0.1, 1.0,
+        "The square cut out is half the depth, and marked after the allowances.", "Let the inside size go back.",
+        keys=("inside.through",), ceiling=True,
+    )  # fmt: skip
+    board = work.given("board.thickness", "stiff enough not to sag")
+    floor = paths.closed(paths.box(-wide / 2 + 2, -deep / 2 + 2, wide / 2 - 2, deep / 2 - 2), 4.0)
+    work.cut("bottom board", floor, stuff="board", thick=board, said=" · after sewing")
+    for name in ("front", "back"):
+        handle(work, name, (0.0, -18.0), min(0.5 * wide, 140.0), f"{name} handle")
+    work.tie("front", inside__across=(0.0, -0.7 * down), inside__up=(0.5 * stitch, -0.3 * down))
+    work.tie("front", inside__through=(out - square, low + square), gusset__width=(corner[0], corner[1]))
+    work.tie("front", seam__margin=(out, -0.5 * down))
+    return _made(work, (wide, tall, deep))
+
+
+def _sew(work: Work, stitch: float, corner: Array, down: float, margin: float) -> None:
+    """Sides and bottom first; then across the corners, where a panel's upright edge comes to lie on its level one."""
+    first = max(0.6 * margin, 2.0)
+    x, y = map(float, corner)
+    for side, way in SIDES:
+        edge = paths.edge(paths.straight((way * stitch, RIM), (way * stitch, y)), margin, first)
+        work.join(f"{side} side", ("front", f"{side} front", edge), ("back", f"{side} back", edge), margin=margin)
+    edge = paths.edge(paths.straight((x, -down), (-x, -down)), first)
+    work.join("bottom", ("front", "front", edge), ("back", "back", edge), margin=margin)
+    for side, way in SIDES:
+        ends = (("upright", (way * x, -down)), ("level", (way * stitch, y)))
+        runs = [(name, paths.edge(paths.straight((way * x, y), end), first)) for name, end in ends]
+        for panel in ("front", "back"):
+            work.join(f"{side} corner of the {panel}", *((panel, name, edge) for name, edge in runs), margin=margin)
+
+
+def _made(work: Work, inside: tuple[float, float, float]) -> Draft:
+    wide, tall, deep = inside
+    thick, low = work.leather.thickness, work.loft.tip
+    across, through = wide / 2, deep / 2
+    shell = Layer("leather", np.array(paths.box(-across - thick, -through - thick, across + thick, through + thick)))
+    room = Layer("thing", np.array(paths.box(-across, -through, across, through)))
+    seen = paths.closed(paths.box(-across - thick, low - thick, across + thick, low + tall), 3.0)
+    return work.built(inside, work.size, [Cross(low, low + tall, (shell, room))], [Layer("leather", seen)])
+
+
+STYLE = Style(
+    "Bag with boxed corners", "Bags and boxes", draft, ("loose kit",), ("from the shoulder", "in the hand"), ("none",),
+)  # fmt: skip

@@ -1,0 +1,147 @@
+"""Slip case: two panels sewn round three sides of a slab, which slides in at the top."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.zones import Zone
+from tailor.core.draft import paths
+from tailor.core.draft.built import Cross, Layer
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.piece import Rule
+from tailor.core.draft.sleeve import over_slab, skin_over
+from tailor.core.draft.style import Style
+from tailor.core.draft.work import Work
+from tailor.core.settings import Settings
+
+INSET = 1.5  # mm from where both panels have met to the stitch
+THUMB = 11.0  # mm of notch that a thumb gets hold in
+STRETCHES = {"firm": 0.0, "soft": 0.015}  # share that leather gives in a month of use
+
+
+def draft(
+    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
+) -> Draft:
+    """A slip case for a slab. Raises InputError where the measures cannot make one."""
+    work = Work(settings, loft)
+    leather, thick = work.leather, work.leather.thickness
+    lined = work.word("panel.lining") == "lined"
+    lining = work.given("lining.thickness", "thin, so that it slides") if lined else 0.0
+    clear = work.given("fit.clearance", "room all round")
+    wide, tall, deep = (
+        work.say(f"inside.{side}", size + 2 * clear, "the object and room on both sides", object=size, room=clear)
+        for side, size in zip(("across", "up", "through"), work.size, strict=True)
+    )
+    give = work.say("panel.give", STRETCHES[leather.temper], f"what {leather.temper} leather gives in a month", "")
+    margin = work.margin(2 * (thick + lining))
+    half, high = wide / 2 + lining, deep / 2 + lining
+    flat, stitch = over_slab(leather, half, high, INSET)
+    down, foot = over_slab(leather, tall / 2 + lining, high, INSET)
+    flat, up = flat * (1 - give), tall / 2
+    corner = work.say("panel.corner", min(high + INSET + 4.0, 0.6 * flat), "rounded as the slab's end is thick",
+                      thickness=deep)  # fmt: skip
+    notch = work.say("notch.radius", max(THUMB, 0.16 * wide), "a thumb takes hold of what is inside", width=wide)
+    line, corners = paths.bent([(flat, up), (flat, -down), (-flat, -down), (-flat, up)], corner)
+    outline = _mouth(paths.closed(paths.box(-flat - margin, -down - margin, flat + margin, up),
+                                  (corner + margin, corner + margin, 2.0, 2.0)), up, notch)  # fmt: skip
+    for name in ("front", "back"):
+        work.cut(name, outline, rules=[Rule("glue", _inner(flat, down, up, 1.0))], words=(0.0, -0.2 * down))
+    edge = paths.edge(line, margin, corners=corners)
+    pocket = work.say("pocket.count", 0.0, "none unless asked for", "count")
+    if pocket >= 1:
+        _pocket(work, flat, down, up - notch, margin)
+    work.join("main", ("front", "front", edge), ("back", "back", edge), margin=margin)
+    for name in ("front", "back"):
+        work.finish_first(name, "mouth and notch, out of reach once sewn", _brim(outline, up, notch))
+    if lined:
+        feather = work.given("lining.feather", "cut proud, trimmed after gluing")
+        wider = flat + margin + feather
+        for name in ("front lining", "back lining"):
+            ring = paths.closed(
+                paths.box(-wider, -down - margin - feather, wider, up), (corner + margin + feather,) * 2 + (2.0, 2.0)
+            )
+            work.cut(name, _mouth(ring, up, notch), stuff="lining", thick=lining)
+    _claims(work, notch, clear, leather.temper)
+    work.tie("front", inside__across=(0.0, 0.4 * up), inside__up=(0.3 * flat, 0.0), seam__margin=(flat + 2.0, 0.0),
+             panel__corner=(flat, -down), notch__radius=(0.0, up - notch), seam__chord=(flat, 0.3 * up))  # fmt: skip
+    skins = skin_over(leather, half, high, stitch + margin)
+    slab = np.array(paths.box(-work.size[0] / 2, -work.size[2] / 2, work.size[0] / 2, work.size[2] / 2))
+    layers = [Layer("leather", skins), Layer("leather", skins * [1.0, -1.0])]
+    if lined:
+        layers += [Layer("lining", np.array(paths.box(-half, s * high - lining / 2, half, s * high + lining / 2)))
+                   for s in (-1, 1)]  # fmt: skip
+    middle = loft.tip + tall / 2 - clear
+    body = paths.closed(
+        paths.box(-stitch - margin, middle - foot - margin, stitch + margin, middle + up), (corner, corner, 2.0, 2.0)
+    )
+    thing = np.array(paths.box(-work.size[0] / 2, loft.tip, work.size[0] / 2, loft.top))
+    return work.built(
+        (wide, tall, deep), work.size, [Cross(middle - foot, middle + up, (*layers, Layer("thing", slab)))],
+        [Layer("leather", body), Layer("thing", thing), Layer("leather", _mouth(body, middle + up, notch))],
+    )  # fmt: skip
+
+
+def _mouth(ring: Array, top: float, notch: float) -> Array:
+    """An outline whose upper edge is scooped by a round notch in its middle."""
+    if notch <= 0:
+        return ring
+    turn = np.linspace(0, np.pi, 33)
+    arc = np.column_stack([notch * np.cos(turn), top - notch * np.sin(turn)])
+    k = int(np.flatnonzero((ring[:, 1] > top - 1e-6) & (ring[:, 0] > 0))[-1]) + 1
+    return np.vstack([ring[:k], arc, ring[k:]])
+
+
+def _brim(outline: Array, top: float, notch: float) -> Array:
+    return outline[outline[:, 1] >= top - notch - 1e-6]
+
+
+def _inner(flat: float, down: float, up: float, keep: float) -> Array:
+    """Where the glue stops, inside the stitch line."""
+    return np.array([(flat - keep, up), (flat - keep, -down + keep), (keep - flat, -down + keep), (keep - flat, up)])
+
+
+def _pocket(work: Work, flat: float, down: float, top: float, margin: float) -> None:
+    """An outside pocket for cards, sewn to the front before the case is closed."""
+    depth = work.say(
+        "pocket.depth", 0.55 * (top + down), "deep enough to hold, shallow enough to load", panel=top + down
+    )
+    half, low = flat - margin - 2.0, -down + margin + 2.0
+    high = low + depth
+    work.cut("pocket", paths.closed(paths.box(-half - margin / 2, low - margin / 2, half + margin / 2, high), 3.0))
+    line, corners = paths.bent([(half, high), (half, low), (-half, low), (-half, high)], 4.0)
+    edge = paths.edge(line, margin / 2, corners=corners)
+    work.join("pocket", ("pocket", "pocket", edge), ("front", "under pocket", edge), margin=margin / 2)
+    work.finish_first("pocket", "upper edge, before it is sewn on", np.array([(-half, high), (half, high)]))
+
+
+def _claims(work: Work, notch: float, clear: float, temper: str) -> None:
+    work.claim(
+        "Thumb gets hold",
+        notch,
+        THUMB - 3.0,
+        0.0,
+        "What is inside is drawn out by the thumb.",
+        "Cut a deeper notch, or leave a pull tab.",
+        keys=("notch.radius",),
+        y=work.loft.top,
+    )
+    most = 1.0 if temper == "firm" else 0.6
+    work.claim(
+        "Snug enough to stay in", clear, most, 2 * most, "It holds what is in it by its own closeness.",
+        "Too loose never gets better: give less room, or a flap.", keys=("fit.clearance",), ceiling=True,
+        y=work.loft.top,
+    )  # fmt: skip
+
+
+STYLE = Style(
+    "Slip case", "Flat goods", draft, ("slab", "cards", "device"), ("in a pocket", "in the hand"), ("none",),
+    lambda loft, zones: "too thick to be slipped between two panels; take a box" if _stout(loft) else None,
+)  # fmt: skip
+
+
+def _stout(loft: Loft) -> bool:
+    rows = loft.sizes(np.array([s.y for s in loft.stations]))
+    return bool((rows[:, 2] + rows[:, 3]).max() > 0.8 * rows[:, 1].max())

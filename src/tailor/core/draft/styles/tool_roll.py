@@ -1,0 +1,88 @@
+"""Tool roll: a base with a second sheet bowed over it in channels, one to a tool, rolled up and tied."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.zones import Zone
+from tailor.core.draft import paths
+from tailor.core.draft.bow import arch, bowed_over
+from tailor.core.draft.built import Cross, Layer
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.strips import Strip
+from tailor.core.draft.style import Style
+from tailor.core.draft.work import Work
+from tailor.core.settings import Settings
+
+SHARE = 0.62  # of a tool's length that its channel covers
+FLAP = 0.35  # of a tool's length that the top folds over
+EASE = 0.4  # mm of room round a tool
+BOWS = 1.08  # times the flat between its rows, that the leather over a tool is long
+
+
+def draft(
+    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
+) -> Draft:
+    """A roll with a channel to each tool. Raises InputError where the measures cannot make one."""
+    work = Work(settings, loft)
+    tools = np.array([float(size) for size in work.word("tools.sizes").split(";")])
+    tall = work.say("inside.up", work.size[1], "the longest tool", tool=work.size[1])
+    apart = work.given("tools.apart", "flat leather between two rows of stitches")
+    margin = work.margin(2 * work.leather.thickness)
+    flat, over = (np.array(side) for side in zip(*(bowed_over(work.leather, s + EASE) for s in tools), strict=True))
+    rows, runs = (np.concatenate([[0.0], np.cumsum(part + apart)]) for part in (flat, over))
+    depth = work.say("pocket.depth", SHARE * tall, "more than half of a tool, so that it cannot tip out", tool=tall)
+    flap = work.say("flap.reach", FLAP * tall, "folds over the ends, so that nothing slides out", tool=tall)
+    right, end = rows[-1] + margin, runs[-1] + margin
+    fold = np.array([(-margin, tall + 4.0), (right, tall + 4.0)])
+    base = paths.closed(paths.box(-margin, -margin, right, tall + flap), 8.0)
+    work.cut("base", base, folds=[fold], words=(0.5 * right, 0.82 * tall))
+    work.cut("channels", paths.closed(paths.box(-margin, -margin, end, depth), 3.0), words=(0.5 * end, 0.8 * depth))
+    for k, (x, u) in enumerate(zip(rows, runs, strict=True), 1):
+        above, below = (paths.edge(paths.straight((v, depth), (v, 0.0)), margin / 2, margin) for v in (u, x))
+        work.join(f"row {k}", ("channels", f"row {k}", above), ("base", f"under row {k}", below), margin=margin)
+    work.finish_first("channels", "upper edge, out of reach once sewn", np.array([(-margin, depth), (end, depth)]))
+    _tie(work, tools, right, tall)
+    work.claim(
+        "Channels bow over their tools", float((over / flat).min()), BOWS, 1.0,
+        "The leather over a tool is longer than the flat between its rows, so it bows.",
+        "A channel so flat pinches its tool.", keys=("tools.sizes",), unit="times",
+    )  # fmt: skip
+    work.tie("base", inside__up=(0.1 * right, 0.9 * tall), flap__reach=(0.5 * right, tall + flap / 2))
+    work.tie("base", tools__sizes=(0.5 * right, 0.1 * tall))
+    work.tie("channels", pocket__depth=(0.0, depth / 2), tools__apart=(float(runs[1]), 0.3 * depth))
+    return _made(work, tools, (rows[:-1] + rows[1:] - apart) / 2, base, depth)
+
+
+def _tie(work: Work, tools: Array, right: float, tall: float) -> None:
+    """A tie drawn through two holes at the side, twice round the roll."""
+    thick = work.leather.thickness
+    rolled = np.sqrt(4 / np.pi * right * (float(tools.mean()) + 2 * thick))  # across, of so much rolled up
+    length = work.say("tie.length", 2 * np.pi * rolled + 220.0, "twice round the roll, and a bow", roll=rolled)
+    width = work.given("tie.width", "wide enough not to cut in")
+    work.pieces["tie"] = Strip(width / 2, 0.0, length, tongue=width).piece("tie", thick, at=min(length / 2, 150.0))
+    for y in (0.42 * tall, 0.42 * tall + 14.0):
+        work.hole("base", (right - 5.0, y), 4.0)
+
+
+def _made(work: Work, tools: Array, middles: Array, base: Array, depth: float) -> Draft:
+    thick, low, tall = work.leather.thickness, work.loft.tip, work.size[1]
+    left, right = float(base[:, 0].min()), float(base[:, 0].max())
+    layers = [Layer("leather", np.array(paths.box(left, -thick, right, 0.0)))]
+    held = [Layer("leather", base + np.array([0.0, low]))]
+    for x, size in zip(middles, tools, strict=True):
+        layers.append(Layer("leather", arch(work.leather, size + EASE) + np.array([x, 0.0])))
+        layers.append(Layer("thing", paths.circle(float(x), (size + EASE) / 2, size / 2)))
+        held.append(Layer("thing", np.array(paths.box(x - size / 2, low + 2, x + size / 2, low + tall))))
+    held.append(Layer("leather", np.array(paths.box(left, low + left, right, low + depth))))
+    most = float(tools.max())
+    room = (most + EASE, work.reasons["inside.up"].value, most + EASE)
+    return work.built(room, (most, tall, most), [Cross(low, low + tall, tuple(layers))], held)
+
+
+STYLE = Style(
+    "Tool roll", "Flat goods", draft, ("small tools", "tool"), ("in the hand", "left standing"), ("none",),
+)  # fmt: skip

@@ -1,0 +1,149 @@
+"""Tray: one sheet turned up on four sides, its corners pinched or slit, a stiff floor laid in."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.zones import Zone
+from tailor.core.draft import paths
+from tailor.core.draft.built import Cross, Layer
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.piece import Rule
+from tailor.core.draft.style import Style
+from tailor.core.draft.work import Work
+from tailor.core.settings import Settings
+from tailor.core.shell.wrap import HALF_PI
+
+GAP = 1.0  # mm between the floor and the turn of the walls
+GLUED = 12.0  # mm of border that holds the floor
+NONE = "none"
+
+
+def draft(
+    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
+) -> Draft:
+    """A tray for what lies in the measured block. Raises InputError where the measures cannot make one."""
+    work = Work(settings, loft)
+    leather, thick, radius = work.leather, work.leather.thickness, work.leather.inside_radius
+    wide, long = (
+        work.say(f"inside.{side}", size, "the block that was measured", object=size)
+        for side, size in zip(("across", "up"), work.size[:2], strict=True)
+    )
+    board = work.given("board.thickness", "stiff enough not to sag")
+    wall = work.say("wall.height", work.size[2], "as high as what lies in it, above the floor", object=work.size[2])
+    work.say("inside.through", wall, "above the floor", wall=wall, floor=board)
+    bend = HALF_PI * (radius + leather.offset)
+    up = wall + board - radius + bend  # flat from where the floor begins to turn
+    fold = np.array([wide / 2 - radius + bend / 2, long / 2 - radius + bend / 2])
+    out = np.array([wide / 2, long / 2]) - radius + up
+    made = work.word("corner.made")
+    ring = paths.closed(paths.box(-out[0], -out[1], out[0], out[1]), 6.0 if made == "pinched" else 2.0)
+    folds = [np.array([(x, -out[1]), (x, out[1])]) for x in (-fold[0], fold[0])]
+    folds += [np.array([(-out[0], y), (out[0], y)]) for y in (-fold[1], fold[1])]
+    inner = np.array([wide / 2, long / 2]) - radius - GAP
+    glue = np.array(paths.box(*(GLUED - inner), *(inner - GLUED)))
+    work.cut("tray", ring, folds=folds, rules=[Rule("glue", np.vstack([glue, glue[:1]]))])
+    floor = paths.closed(paths.box(-inner[0], -inner[1], inner[0], inner[1]), 2.0)
+    work.cut("floor", floor, stuff="board", thick=board)
+    if work.word("panel.lining") == "lined":
+        work.cut("floor lining", floor, stuff="lining", thick=work.given("lining.thickness", "thin"))
+    if made == "slit":
+        work.mark("tray", *_slits(fold, out))
+    rivet = work.word("corner.rivet")
+    if rivet != NONE:
+        _corners(work, rivet, made, fold, wall + board, out)
+    high = float(np.abs(out - fold).min())
+    work.claim(
+        "Walls stand by themselves",
+        wall / thick,
+        6.0,
+        3.0,
+        "It stands when its corners hold.",
+        "A wall so low does not pinch: make it higher, or take thinner leather.",
+        unit="thicknesses",
+        keys=("wall.height",),
+    )
+    work.claim(
+        "Floor lies between the turns",
+        GAP,
+        0.5,
+        0.0,
+        "The floor is measured between the inside ends of the turns.",
+        "A floor that reaches into the turn lifts.",
+    )
+    work.finish_first("tray", "outer edge, before the corners are closed")
+    work.tie(
+        "tray",
+        inside__across=(0.0, -0.7 * fold[1]),
+        inside__up=(0.5 * fold[0], 0.0),
+        wall__height=(0.0, out[1] - high / 2),
+        corner__made=(out[0], out[1]),
+        corner__rivet=(-out[0], out[1]),
+    )
+    work.tie("floor", board__thickness=(0.0, 0.0))
+    low = loft.tip
+    shell = _u(wide / 2, wall + board, thick)
+    lying = Layer("board", np.array(paths.box(-inner[0], 0.0, inner[0], board)))
+    thing = Layer("thing", np.array(paths.box(-wide / 2 + 2, board, wide / 2 - 2, board + min(work.size[2], wall))))
+    seen = paths.closed(paths.box(-wide / 2 - thick, low - thick, wide / 2 + thick, low + long + thick), 4.0)
+    return work.built(
+        (wide, long, wall),
+        (work.size[0], work.size[1], min(wall, work.size[2])),
+        [Cross(low, low + long, (Layer("leather", shell), lying, thing))],
+        [Layer("leather", seen), Layer("board", floor + np.array([0.0, low + long / 2]))],
+    )
+
+
+def _u(half: float, high: float, thick: float) -> Array:
+    """Floor and two walls cut through, closed."""
+    return np.array(
+        [
+            (-half - thick, -thick),
+            (half + thick, -thick),
+            (half + thick, high),
+            (half, high),
+            (half, 0.0),
+            (-half, 0.0),
+            (-half, high),
+            (-half - thick, high),
+        ]
+    )
+
+
+def _slits(fold: Array, out: Array) -> list[Rule]:
+    """A slit at each corner, from the edge in to the turn: punch its end first."""
+    found = []
+    for x in (-1.0, 1.0):
+        for y in (-1.0, 1.0):
+            found.append(Rule("slit", np.array([(x * fold[0], y * out[1]), (x * fold[0], y * fold[1])])))
+    return found
+
+
+def _corners(work: Work, rivet: str, made: str, fold: Array, wall: float, out: Array) -> None:
+    """Two holes at each corner that come to lie on one another when it is pinched, or its flap laid behind the wall."""
+    thick = work.leather.thickness
+    deep = float((out - fold).min())
+    at, high = 0.38 * deep, 0.62 * deep
+    for k, (x, y) in enumerate(((1, 1), (-1, 1), (-1, -1), (1, -1)), 1):
+        pinched = [(at, high), (high, at)]
+        slit = [(at, high), (high, -at + thick)]
+        for n, (u, v) in enumerate(pinched if made == "pinched" else slit):
+            work.fit(
+                rivet,
+                f"corner {k}" + (", its fellow" if n else ""),
+                "corner.rivet",
+                {"tray": (x * (fold[0] + u), y * (fold[1] + v))},
+            )
+
+
+STYLE = Style(
+    "Tray",
+    "Flat goods",
+    draft,
+    ("loose kit", "small tools"),
+    ("left standing",),
+    ("none",),
+)
