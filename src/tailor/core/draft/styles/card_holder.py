@@ -39,7 +39,7 @@ def draft(
     )
     tall = work.say("inside.up", card[1] + EASE, "the card and ease", card=card[1], ease=EASE)
     step = work.say(
-        "pocket.step", min(12.0, 0.35 * tall / max(count, 1)), "enough of each card shows to be drawn", height=tall
+        "pocket.step", min(12.0, 0.5 * tall / max(count, 1)), "enough of each card shows to be drawn", height=tall
     )
     half, top = wide / 2, tall + step
     out = half + margin
