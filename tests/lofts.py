@@ -2,12 +2,25 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from hypothesis import strategies as st
 
+from tailor import demo
 from tailor.core.carried.stations import Shape, Station, Table
 from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.job import Job
 from tailor.core.settings import Settings
+
+CASES = ("eaves-blade", "radio", "shears", "spar-hook", "whetstone")
+
+
+def case(name: str) -> Job:
+    """A demo job that is fitted round its object; the stone between two taut panels with a welt."""
+    if name != "whetstone":
+        return demo.job(name)
+    settings = demo.job(name).settings.release("panel.lining")
+    return replace(demo.job(name), style="two-panel", settings=settings)
 
 
 def sizes(low: float, high: float) -> st.SearchStrategy[float]:

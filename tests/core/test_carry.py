@@ -22,6 +22,7 @@ from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.leather.leather import Leather
 from tailor.core.units import System, format_mass, parse_mass
+from tests.lofts import CASES, case
 
 FINE = 256
 
@@ -143,9 +144,9 @@ def test_a_bridge_is_as_long_as_leather_drawn_over_the_belt(
     assert LineString(drawn).length == pytest.approx(2 * bridge(leather, opening, belt, out)[0], abs=0.05)
 
 
-@pytest.mark.parametrize("name", demo.names())
+@pytest.mark.parametrize("name", CASES)
 def test_a_loop_of_its_own_is_sewn_to_every_construction(name: str) -> None:
-    job = demo.job(name).typed("loop.landing", "sewn").typed("belt.width", "25mm").typed("loop.play", "2mm")
+    job = case(name).typed("loop.landing", "sewn").typed("belt.width", "25mm").typed("loop.play", "2mm")
     made = draft(job)
     strap = made.piece("loop")
     assert np.ptp(strap.cut[:, 1]) == pytest.approx(made.value("loop.length"), abs=1e-6)
@@ -215,7 +216,7 @@ def test_a_belt_too_wide_for_the_back_is_said() -> None:
 def test_wherever_its_neutral_line_lies_the_loop_goes_round_the_belt_and_lies_on_the_back(
     name: str, neutral: str
 ) -> None:
-    job = demo.job(name).typed("leather.neutral", neutral)
+    job = case(name).typed("leather.neutral", neutral)
     made = draft(job)
     cut = belted(job.settings, made)
     loop, belt, back = (Polygon(part) for part in (cut.loop, cut.belt, cut.back))

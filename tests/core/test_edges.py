@@ -11,6 +11,7 @@ from tailor import demo
 from tailor.core.draft.draft import Draft
 from tailor.core.job import draft, judge
 from tailor.core.shell.panel import Panel
+from tests.lofts import CASES, case
 
 
 def marked(made: Draft, name: str) -> MultiLineString:
@@ -48,7 +49,7 @@ def test_a_folded_sheath_by_hand(hand: str) -> None:
 
 
 def test_two_taut_panels_by_hand() -> None:
-    made = draft(demo.job("whetstone"))
+    made = draft(case("whetstone"))
     for name in ("front", "back"):
         piece = made.piece(name)
         holes = piece.holes_of("main", name)
@@ -85,9 +86,9 @@ def test_the_ledger_names_them() -> None:
     assert "template" not in said.reason
 
 
-@pytest.mark.parametrize("name", demo.names())
+@pytest.mark.parametrize("name", CASES)
 def test_glue_stops_outside_the_welts_inner_edge_on_every_piece_that_is_glued(name: str) -> None:
-    job = demo.job(name)
+    job = case(name)
     made = draft(job)
     glued = {p.name for p in made.pieces if any(r.kind == "glue" for r in p.rules)}
     wanted = {"eaves-blade": {"body"}, "whetstone": {"front", "back"}, "shears": {"template", "back"}}

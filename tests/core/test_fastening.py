@@ -11,6 +11,7 @@ from tailor.core.draft.fastening import THREAD_ROOM, Wanted, placed
 from tailor.core.errors import InputError
 from tailor.core.job import draft, judge
 from tailor.core.leather.fastenings import FASTENINGS, Fastening, read
+from tests.lofts import CASES, case
 
 HOLE = 1.2
 
@@ -63,10 +64,10 @@ def test_where_it_is_free_it_stays_where_it_is_wanted() -> None:
 
 
 @pytest.mark.parametrize("hand", ["right", "left"])
-@pytest.mark.parametrize("name", demo.names())
+@pytest.mark.parametrize("name", CASES)
 def test_rivets_are_in_step_on_every_piece(name: str, hand: str) -> None:
     job = (
-        demo.job(name)
+        case(name)
         .typed("seam.rivets", "rapid rivet 7")
         .typed("welt.width", "17mm")
         .typed("hand", hand)
@@ -119,7 +120,7 @@ def test_no_room_and_a_post_that_does_not_suit_are_told() -> None:
     assert rivet.post(9.0) == 13
     assert rivet.post(3.0) == 10
     assert rivet.post(40.0) is None
-    thin = demo.job("whetstone").typed("seam.rivets", "copper rivet").typed("leather.thickness", "1mm")
+    thin = case("whetstone").typed("seam.rivets", "copper rivet").typed("leather.thickness", "1mm")
     post = {v.name: v for v in judge(thin, draft(thin))}["Post of the rivet, mouth, right"]
     assert post.ruling.value == "look"
     assert "bends" in post.reason

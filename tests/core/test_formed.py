@@ -21,14 +21,14 @@ from tailor.core.shell.flatten import Sheet
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.strain import Bears, strain
 from tests.core.test_flatten import rival, sheet
-from tests.lofts import cases
+from tests.lofts import CASES, case, cases
 
-DEMOS = demo.names()
+DEMOS = CASES
 
 
 @pytest.fixture(scope="module")
 def drafts() -> dict[str, Draft]:
-    return {name: draft(demo.job(name)) for name in DEMOS}
+    return {name: draft(case(name)) for name in DEMOS}
 
 
 def rms(energy: float, of: Sheet) -> float:
@@ -82,7 +82,7 @@ def test_a_finer_mesh_hardly_moves_the_outline(
     monkeypatch.setattr(shell, "STEP", shell.STEP / 2)
     monkeypatch.setattr(drafting, "STEP", drafting.STEP / 2)
     monkeypatch.setattr(forming, "ROW", forming.ROW / 2)
-    fine, curve = draft(demo.job(name)).formed[0], drafts[name].plan.stitch
+    fine, curve = draft(case(name)).formed[0], drafts[name].plan.stitch
     one, other = (p.to_flat(curve) @ [1, 1j] for p in (drafts[name].formed[0], fine))
     one, other = one - one.mean(), other - other.mean()
     turn = np.vdot(other, one)

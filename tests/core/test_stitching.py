@@ -11,7 +11,6 @@ import shapely
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from tailor import demo
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.holes import Edge, cornered, from_the_middle, joined, laid_round, turning
 from tailor.core.errors import InputError
@@ -19,6 +18,7 @@ from tailor.core.fairing import Line
 from tailor.core.job import Job, draft, judge
 from tailor.core.leather.stitching import MAKINGS, METHODS, TAIL, WHIPS, thread_length
 from tailor.core.settings import Settings
+from tests.lofts import CASES, case
 
 Point = tuple[float, float, float]  # along the seam, out over the edge, down from the front
 
@@ -182,9 +182,9 @@ def test_every_school_of_stitch_drafts_and_says_what_it_takes(method: str, eaves
     assert 0 <= share < 1
 
 
-@pytest.mark.parametrize("name", demo.names())
+@pytest.mark.parametrize("name", CASES)
 def test_marked_on_the_front_only_the_rest_is_pierced_through(name: str) -> None:
-    job = demo.job(name)
+    job = case(name)
     every, front = draft(job), draft(job.typed("stitch.marks", "front").typed("stitch.holes", "drill"))
     holed_ = [p.name for p in front.pieces if any(h.seam == "main" for h in p.holes)]
     assert len(holed_) == 1

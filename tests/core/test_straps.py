@@ -11,7 +11,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import LineString, MultiPoint, Point, Polygon, box
 
-from tailor import demo
 from tailor.core.checks.verdict import Ruling
 from tailor.core.draft.draft import Draft, Way
 from tailor.core.draft.over import neutral, taut
@@ -24,6 +23,7 @@ from tailor.core.leather.leather import Leather
 from tailor.core.leather.trimmings import read
 from tailor.core.outcome import work_out
 from tailor.files.sheet import shortened
+from tests.lofts import case
 
 FINE = 256
 LEATHER = Leather(2.4, neutral=0.4)
@@ -31,7 +31,7 @@ LEATHER = Leather(2.4, neutral=0.4)
 
 def made_with(name: str, **pinned: str) -> tuple[Job, Draft]:
     """A demo job with further settings typed, and its draft. Keys are written with __ for the point."""
-    job = demo.job(name)
+    job = case(name)
     for key, text in pinned.items():
         job = job.typed(key.replace("__", "."), text)
     return job, draft(job)
@@ -300,7 +300,7 @@ CHOICES = {
 )
 @settings(max_examples=40, deadline=None)
 def test_any_parts_together_make_a_whole_draft_or_one_sentence(pinned: dict[str, str], name: str) -> None:
-    job = replace(demo.job(name), name="Parts")
+    job = replace(case(name), name="Parts")
     job = replace(job, settings=job.settings.release("mould.method"))  # taut is quick to draft
     for key, text in pinned.items():
         job = job.typed(key, text)

@@ -27,7 +27,7 @@ from tailor.core.settings import Settings
 from tailor.core.shell.relief import LEATHER, NOTHING, OBJECT
 from tailor.core.shell.two_sided import TwoSided
 from tests.core.test_mould import moulded_line, one_side, taut_line
-from tests.lofts import cases, sizes
+from tests.lofts import CASES, case, cases, sizes
 
 
 def verdict(job: Job, name: str):
@@ -127,7 +127,7 @@ def test_put_together_from_its_flat_pieces_the_object_fits(
 
 @pytest.mark.parametrize("name", ["spar-hook", "shears", "radio", "whetstone"])
 def test_the_slice_shows_every_layer_without_overlap(name: str) -> None:
-    job = demo.job(name)
+    job = case(name)
     made = draft(job)
     for y in (8.0, 40.0, made.value("mouth.y") - 5):
         cut = section(made, y, made.shell.clearance)
@@ -147,8 +147,8 @@ def test_the_slice_shows_every_layer_without_overlap(name: str) -> None:
 
 
 def test_demo_jobs_hold_and_a_radio_is_told_how_to_go_easier() -> None:
-    for name in demo.names():
-        job = demo.job(name)
+    for name in CASES:
+        job = case(name)
         grave = {v.name: v.ruling for v in judge(job, draft(job)) if v.ruling is not Ruling.OK}
         assert Ruling.STOP not in grave.values()
         assert len(grave) <= 1
@@ -227,9 +227,9 @@ def test_differences_are_told_in_numbers() -> None:
     assert across["form margin"].change is None
 
 
-@pytest.mark.parametrize("name", demo.names())
+@pytest.mark.parametrize("name", CASES)
 def test_the_relief_is_the_case_itself(name: str) -> None:
-    made = draft(demo.job(name))
+    made = draft(case(name))
     front, behind, edge = (seen(made, eye) for eye in Eye)
     step = front.across[1] - front.across[0]
     area = (front.what == LEATHER).sum() * step**2
@@ -252,7 +252,7 @@ def test_the_relief_is_the_case_itself(name: str) -> None:
 
 
 def test_edges_on_both_sides_are_kept_clear_of() -> None:
-    job = demo.job("whetstone")
+    job = case("whetstone")
     sharp = replace(job, zones=(*job.zones, Zone(ZoneKind.EDGE, 0, 60)))
     made = draft(sharp)
     near = made.shell.rows < 55

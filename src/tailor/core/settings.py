@@ -262,7 +262,7 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("pocket.depth", _L, None, 5, 800, "depth of a pocket"),
         _key("pocket.step", _L, None, 3, 80, "from the top of one pocket to the next"),
         _key("notch.radius", _L, None, 0, 60, "thumb notch at the mouth"),
-        _key("cover.edge", _L, 3.0, 0, 40, "cover beyond the book all round"),
+        _key("cover.edge", _L, None, 0, 40, "cover beyond the book all round"),
         _key("tools.sizes", Kind.SIZES, "14;9;9;9;9", 2, 120, "diameters of the tools, parted by ;"),
         _key("tools.apart", _L, 6.0, 0, 80, "leather left flat between two tools"),
         _key("tie.width", _L, 10.0, 3, 40, "width of a tie"),

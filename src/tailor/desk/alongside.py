@@ -132,7 +132,7 @@ def draw_cross(painter: QPainter, room: QRectF, cut: Cross) -> None:
     """A thing of flat panels cut straight through at one height, its front up."""
     every = np.vstack([layer.outline for layer in cut.layers])
     low, high = every.min(axis=0), every.max(axis=0)
-    field = room.adjusted(20, 44, -20, -30)
+    field = room.adjusted(20, 58, -20, -24)
     scale = min(field.width() / max(high[0] - low[0], 1), field.height() / max(high[1] - low[1], 1), 6.0)
     view = QTransform.fromTranslate(field.center().x(), field.center().y())
     view.scale(scale, -scale)

@@ -206,7 +206,8 @@ class Board(QWidget):
                 draw_jaws(painter, view, self.jaws, self.bench.job.loft, made.mirrored)
         mouth = self.to_screen(0, made.top).y() if isinstance(made, Fitted) else None
         ends = (SIDE - 8, self.width() - self._right + 8)
-        draw_across(painter, ends, self.to_screen(0, self.bar).y(), format_length(self.bar, units), mouth)
+        if isinstance(made, Fitted) or not self.laid_flat:
+            draw_across(painter, ends, self.to_screen(0, self.bar).y(), format_length(self.bar, units), mouth)
         draw_eases(painter, view, self.bench.job.settings.corrections, self.width() - self._right, units)
         draw_strings(painter, view, scene, self.tags)
 

@@ -181,7 +181,11 @@ class Looks:
             if not isinstance(self.held, Fitted):
                 return []
             return [self.held.plan.outline * (FLIP if made.mirrored else 1.0)]
-        return [p.cut + np.array([scene.shifts[p.name], 0.0]) for p in self.held.pieces if p.name in scene.shifts]
+        return [
+            p.cut + np.array([scene.shifts[p.name], scene.lifts[p.name]])
+            for p in self.held.pieces
+            if p.name in scene.shifts
+        ]
 
     def draw(self, painter: QPainter, view: QTransform, scene: Scene, stage: str, bare: bool) -> None:
         """The scene: over the relief, where there is one, and under the strain and the draft that is held."""

@@ -24,6 +24,8 @@ from tailor.files.sheet import moved, shortened
 
 Place = tuple[float, float]
 LEAST_STRAP = 150.0  # mm of a long strap that is shown
+ASPECT = 1.5  # of the board's width to its height
+LETTER = 1.9  # mm that a letter takes
 BETWEEN = 14.0  # mm between pieces
 ZONE_OUT = 7.0  # mm from the object to its zone bars
 
@@ -43,6 +45,7 @@ class Scene:
     stations: list[tuple[float, float, float]] = field(default_factory=list)  # x, x, y
     places: dict[str, Place] = field(default_factory=dict)
     shifts: dict[str, float] = field(default_factory=dict)  # how far each piece was moved aside
+    lifts: dict[str, float] = field(default_factory=dict)  # how far up
     room: tuple[float, float, float, float] | None = None  # of a picture: left, bottom, right, top
 
     @cached_property
@@ -83,9 +86,10 @@ def _places_built(scene: Scene, made: Built) -> None:
     for k, key in enumerate(keys):
         share = (k + 0.5) / len(keys)
         x = left + (right - left) * (0.15 + 0.7 * (k % 2))
-        scene.places[key] = (float(x) + scene.shifts[first.name], float(high - share * (high - low)))
+        y = float(high - share * (high - low)) + scene.lifts[first.name]
+        scene.places[key] = (float(x) + scene.shifts[first.name], y)
     for key, (name, x, y) in made.tied.items():
-        scene.places[key] = (turn * x + scene.shifts[name], y)
+        scene.places[key] = (turn * x + scene.shifts[name], y + scene.lifts[name])
 
 
 def made_up(job: Job, made: Fitted, bare: bool) -> Scene:
@@ -218,17 +222,19 @@ def places_carried(scene: Scene, made: Fitted, on: Carriage) -> None:
 
 
 def flat(made: Draft) -> Scene:
-    """The pieces side by side, levels kept."""
+    """The pieces side by side: those of a case with their levels kept, others in rows."""
     scene = Scene()
-    x = 0.0
-    placed: list[Piece] = []
     longest = max(LEAST_STRAP, float(np.ptp(made.pieces[0].cut[:, 1])))
-    for piece in (shortened(p, longest) for p in made.pieces):
-        piece = moved(piece, np.array([x - float(piece.cut[:, 0].min()), 0.0]))
-        placed.append(piece)
-        scene.shifts[piece.name] = x - float(made.pieces[len(placed) - 1].cut[:, 0].min())
-        x = float(piece.cut[:, 0].max()) + BETWEEN
-        scene.fills.append((piece.cut, theme.LEATHER if piece.leather == "body" else theme.WELTED, 120))
+    drawn = [shortened(p, longest) for p in made.pieces]
+    placed = [
+        moved(p, by) for p, by in zip(drawn, _rows(drawn) if isinstance(made, Built) else _level(drawn), strict=True)
+    ]
+    for whole, piece in zip(drawn, placed, strict=True):
+        low = piece.cut.min(axis=0) - whole.cut.min(axis=0)
+        scene.shifts[piece.name], scene.lifts[piece.name] = float(low[0]), float(low[1])
+        scene.fills.append(
+            (piece.cut, theme.LEATHER if piece.leather == "body" else theme.STUFF.get(piece.leather, theme.WELTED), 120)
+        )
         scene.lines += [(s.kind, s.points, s.closed) for s in strokes(piece)]
         scene.holes += [(h.x, h.y, h.diameter) for h in piece.holes]
         scene.words += [(m.x, m.y, _brief(piece, m), m.angle) for m in piece.marks if m.text]
@@ -240,8 +246,32 @@ def flat(made: Draft) -> Scene:
     return scene
 
 
+def _level(pieces: Sequence[Piece]) -> list[Array]:
+    """How far pieces are moved to lie side by side, (2,) each, levels kept."""
+    x, moves = 0.0, []
+    for piece in pieces:
+        moves.append(np.array([x - float(piece.cut[:, 0].min()), 0.0]))
+        x += float(np.ptp(piece.cut[:, 0])) + BETWEEN
+    return moves
+
+
+def _rows(pieces: Sequence[Piece]) -> list[Array]:
+    """How far pieces are moved to lie in rows, about as wide together as the board is, their upper edges level."""
+    sizes = np.array([np.ptp(p.cut, axis=0) for p in pieces]) + BETWEEN
+    room = max(float(np.sqrt(ASPECT * sizes.prod(axis=1).sum())), float(sizes[:, 0].max()))
+    x, top, deep, moves = 0.0, 0.0, 0.0, []
+    for piece, (wide, high) in zip(pieces, sizes, strict=True):
+        if x > 0 and x + wide > 1.15 * room:
+            x, top, deep = 0.0, top - deep, 0.0
+        moves.append(np.array([x, top - high + BETWEEN]) - piece.cut.min(axis=0))
+        x, deep = x + float(wide), max(deep, float(high))
+    return moves
+
+
 def _brief(piece: Piece, mark: Mark) -> str:
-    return mark.text if piece.leather == "body" else mark.text.split(" · front")[0].split(" from")[0]
+    text = mark.text if piece.leather == "body" else mark.text.split(" · front")[0].split(" from")[0]
+    room = float(np.ptp(piece.cut[:, 1 if mark.angle else 0]))
+    return text if LETTER * len(text) < room or mark.kind != "title" else text.split(" · ")[0]
 
 
 def _places_flat(scene: Scene, made: Fitted, placed: Sequence[Piece]) -> None:
@@ -319,5 +349,6 @@ def mirrored(scene: Scene) -> Scene:
         [(-b, -a, y) for a, b, y in scene.stations],
         {k: (-x, y) for k, (x, y) in scene.places.items()},
         scene.shifts,
+        scene.lifts,
         None if scene.room is None else (-scene.room[2], scene.room[1], -scene.room[0], scene.room[3]),
     )

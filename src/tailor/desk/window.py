@@ -25,6 +25,7 @@ from tailor.desk.notes import NoteLine, Notes
 from tailor.desk.notice import Notice
 from tailor.desk.outs import WaysOut
 from tailor.desk.paperwork import Paperwork
+from tailor.desk.picker import Picker
 from tailor.desk.slice import Slice
 from tailor.desk.strap import Strap
 from tailor.desk.workbench import Outcome, Workbench
@@ -52,6 +53,7 @@ class Window(QMainWindow):
         self.ledger = Ledger(self.bench)
         self.strap = Strap(self.bench)
         self.easel = Easel()
+        self.picker = Picker(self.bench)
         self.ways = Ways(self.bench, self.easel)
         self.measurements = self.ways.measurements
         self.acts: dict[str, QAction] = {}
@@ -87,6 +89,7 @@ class Window(QMainWindow):
         self._tried = tried
         self._looked_at.addWidget(tried)
         self._looked_at.addWidget(self.easel)
+        self._looked_at.addWidget(self.picker)
         middle.addWidget(self._looked_at, 1)
         side = QWidget()
         side.setLayout(right)
@@ -130,6 +133,7 @@ class Window(QMainWindow):
             said = "Foam as thick as the leather" if material == "foam" else material.capitalize()
             mock_up.addAction(said, lambda m=material: self.paperwork.print_mock_up(m))
         menu.addAction(self._act("note", "Note a correction", "Ctrl+T", lambda: self.board.note_here()))
+        menu.addAction(self._act("pick", "Choose a construction", "Ctrl+G", self.pick))
         self.constructions = Constructions(self.bench, self)
         menu.addMenu(self.constructions)
         papers = menu.addMenu("Paper")
@@ -179,6 +183,8 @@ class Window(QMainWindow):
         self.ledger.ways_out.connect(self.ways_out.ask)
         self.held.held_changed.connect(self._show_held)
         self.filing.laid.connect(self._settle_soon)
+        self.filing.laid.connect(self._look)
+        self.picker.done.connect(self._picked)
         self.bench.changed.connect(self._title)
         self.bench.changed.connect(self.notice.forgive)
         self.bench.saved.connect(self._title)
@@ -219,6 +225,20 @@ class Window(QMainWindow):
             names = [v.name for v in self.ledger.lines.shown]
             self.ledger.lines.choose(names.index(said))
         self.board.move_bar(verdict.y)
+
+    def pick(self) -> None:
+        """Ask what a maker asks before choosing a construction; again, or Esc, to leave it as it is."""
+        if self._looked_at.currentWidget() is self.picker:
+            self._look()
+            self.board.setFocus()
+            return
+        self._looked_at.setCurrentWidget(self.picker)
+        self.picker.ask()
+
+    def _picked(self) -> None:
+        self._look()
+        self._settle_soon()
+        self.board.setFocus()
 
     def _show_held(self) -> None:
         made = None if self.held.outcome is None else self.held.outcome.made

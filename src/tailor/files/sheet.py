@@ -12,6 +12,7 @@ from tailor.core.draft.piece import Mark, Piece, Rule
 
 GAP = 12.0  # mm between pieces
 LONGEST = 360.0  # mm of a strap that is drawn
+SLENDER = 4.0  # times its width that a strap is long at the least
 KEPT = 15.0  # mm of it left beside whatever is marked on it
 
 
@@ -41,7 +42,7 @@ def shortened(piece: Piece, longest: float = LONGEST) -> Piece:
     Its two ends are true. longest: mm of it that is drawn. Whatever has anything marked on its middle stays whole.
     """
     low, high = float(piece.cut[:, 1].min()), float(piece.cut[:, 1].max())
-    if high - low <= longest:
+    if high - low <= max(longest, SLENDER * float(np.ptp(piece.cut[:, 0]))):
         return piece
     middle = (low + high) / 2
     fixed = [*piece.cut[:, 1], *(h.y for h in piece.holes), *(f.y for f in piece.fittings)]

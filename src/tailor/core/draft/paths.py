@@ -32,10 +32,6 @@ def arc(corner: Array, before: Array, after: Array, radius: float) -> Array:
     a, b = (before - corner) / np.hypot(*(before - corner)), (after - corner) / np.hypot(*(after - corner))
     half = np.arccos(np.clip(a @ b, -1, 1)) / 2
     reach = radius / np.tan(half)
-    if reach > min(np.hypot(*(before - corner)), np.hypot(*(after - corner))) + 1e-9:
-        raise InputError(
-            f"a corner of {radius:.1f} mm does not fit its sides", "corner", "give a smaller one, or a larger panel"
-        )
     centre = corner + (a + b) / np.hypot(*(a + b)) * radius / np.sin(half)
     start = corner + a * reach - centre
     first = np.arctan2(start[1], start[0])
@@ -46,9 +42,28 @@ def arc(corner: Array, before: Array, after: Array, radius: float) -> Array:
     return np.asarray(centre + radius * np.column_stack([np.cos(turn), np.sin(turn)]))
 
 
+def _fit(corners: Array, radii: Array, ring: bool) -> None:
+    """Raise InputError where arcs of these radii at the corners (n, 2) do not fit the sides between them."""
+    way = np.roll(corners, -1, axis=0) - corners
+    long = np.hypot(*way.T)
+    heading = way / np.maximum(long, 1e-12)[:, None]
+    turn = np.arccos(np.clip((heading * np.roll(heading, 1, axis=0)).sum(axis=1), -1, 1))
+    reach = radii * np.tan(turn / 2)
+    if not ring:
+        reach, long = np.concatenate([[0.0], reach[1:-1], [0.0]]), long[:-1]
+    over = reach[: len(long)] + np.roll(reach, -1)[: len(long)] - long
+    if (over > 1e-6).any():
+        k = int(over.argmax())
+        raise InputError(
+            f"a corner of {max(radii[k], radii[(k + 1) % len(radii)]):.1f} mm does not fit its sides, "
+            f"{long[k]:.1f} mm long", "panel.corner", "give a smaller one, or a larger panel",
+        )  # fmt: skip
+
+
 def bent(corners: Sequence[Sequence[float]], radius: float) -> tuple[Line, tuple[float, ...]]:
     """An open line through corners, each but the ends rounded, and the lengths along it at which arcs begin and end."""
     at = [np.asarray(c, dtype=float) for c in corners]
+    _fit(np.array(at), np.full(len(at), radius), ring=False)
     parts, last, anchors, length = list[Array](), at[0], list[float](), 0.0
 
     def add(points: Array) -> None:
@@ -79,6 +94,7 @@ def closed(corners: Sequence[Sequence[float]], radii: Sequence[float] | float) -
     """A closed outline through corners, each rounded by its own radius, counter-clockwise as given, (n, 2)."""
     at = [np.asarray(c, dtype=float) for c in corners]
     each = [radii] * len(at) if isinstance(radii, int | float) else list(radii)
+    _fit(np.array(at), np.array(each, dtype=float), ring=True)
     parts = []
     for k, radius in enumerate(each):
         before, after = at[k - 1], at[(k + 1) % len(at)]

@@ -14,6 +14,10 @@ WHAT = ("blade", "head on a handle", "tool with a trigger", "tool", "device", "s
         "loose kit")  # fmt: skip
 WORN = ("on the belt", "from the shoulder", "in the hand", "in a pocket", "left standing")
 MOULDED = ("none", "some", "close")
+MOULDS = {
+    "none": ("only sewn", "wants moulding"), "some": ("eased while wet", "not eased while wet"),
+    "close": ("moulded closely", "not moulded closely"),
+}  # fmt: skip
 
 Makes = Callable[[Settings, Loft, Sequence[Zone], Draft | None, bool], Draft]
 
@@ -62,13 +66,9 @@ def suited(name: str, style: Style, asked: Asked, loft: Loft, zones: Sequence[Zo
     marks = (
         (0.6, asked.what in style.what, f"made for a {asked.what}", f"not for a {asked.what}"),
         (0.2, asked.worn in style.worn, f"worn {asked.worn}", f"not worn {asked.worn}"),
-        (0.2, asked.moulded in style.moulded, _moulds(asked.moulded), f"no {_moulds(asked.moulded)}"),
+        (0.2, asked.moulded in style.moulded, *MOULDS[asked.moulded]),
     )
     mark = sum(weight for weight, fits, _, _ in marks if fits)
     why = [yes for _, fits, yes, _ in marks if fits]
     not_ = [no for _, fits, _, no in marks if not fits]
     return Suited(name, mark, "; ".join([*why, *not_]), False)
-
-
-def _moulds(how: str) -> str:
-    return {"none": "work that is only sewn", "some": "easing while it is wet", "close": "close moulding"}[how]

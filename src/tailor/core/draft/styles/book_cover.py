@@ -19,6 +19,7 @@ from tailor.core.leather.fastenings import FASTENINGS
 from tailor.core.settings import Settings
 
 BOARD = 2.5  # mm thick, the boards of a book
+BEYOND = 3.0  # mm of cover beyond the book at the least
 PLAY = 1.0  # mm that a board slides in its pocket by, either side
 HOLDS = 45.0  # mm of board that a pocket must take hold of
 CORNER = 5.0  # mm
@@ -32,14 +33,15 @@ def draft(
     leather, thick = work.leather, work.leather.thickness
     book = work.size
     margin = work.margin(2 * thick)
-    beyond = work.given("cover.edge", "the cover stands out beyond the book's edge")
+    beyond = work.say(
+        "cover.edge", max(BEYOND, margin), "the cover stands out beyond the book by its seam", margin=margin
+    )
     wide = work.say("inside.across", book[0] + 2 * PLAY, "the book and its play", book=book[0])
     tall = work.say("inside.up", book[1] + 2 * PLAY, "the book and its play", book=book[1])
     deep = work.say("inside.through", book[2] + 2 * PLAY, "the book and its play", book=book[2])
     bends = np.pi * (leather.inside_radius + leather.offset) - 4 * leather.inside_radius
     # Round the spine: a board, a bend of a quarter, the thickness, another bend, a board.
     stitch = np.array([wide + deep / 2 + bends / 2, tall / 2])  # from the middle of the spine, to the stitch line
-    beyond = max(beyond, margin)
     out = stitch + beyond
     spine = deep / 2 + bends / 2
     folds = [np.array([(x, -out[1]), (x, out[1])]) for x in (-spine, spine)]

@@ -41,7 +41,7 @@ def draft(
     step = work.say(
         "pocket.step", min(12.0, 0.5 * tall / max(count, 1)), "enough of each card shows to be drawn", height=tall
     )
-    half, top = wide / 2, tall + step
+    half, top = wide / 2, tall
     out = half + margin
     corner = min(6.0, margin + 1.0)
     base = paths.closed(paths.box(-out, -margin, out, top), (corner, corner, 3.0, 3.0))
@@ -100,7 +100,7 @@ def draft(
         Layer("leather", np.array(paths.box(-out, card[2], out, card[2] + thick))),
     ]
     shown = [Layer("leather", base + np.array([0.0, low]))]
-    shown.append(Layer("thing", np.array(paths.box(-card[0] / 2, low + step, card[0] / 2, low + step + card[1]))))
+    shown.append(Layer("thing", np.array(paths.box(-card[0] / 2, low, card[0] / 2, low + card[1]))))
     for k in range(1, count + 1):
         lies = paths.box(-out, low - margin, out, low + tall - step * k)
         shown.append(Layer("leather", paths.closed(lies, (corner, corner, 2.0, 2.0))))

@@ -34,7 +34,12 @@ def draft(
     edge = turned(leather, work.word("gusset.flange"))
     margin = work.margin(2 * thick)
     stitch, bottom = deep / 2 - edge.wall, edge.wall
-    corner = work.say("panel.corner", max(14.0, 0.2 * deep), "a bottom that stands, round enough to turn", depth=deep)
+    corner = work.say(
+        "panel.corner",
+        min(max(14.0, 0.2 * deep), 0.9 * stitch),
+        "a bottom that stands, round enough to turn",
+        depth=deep,
+    )
     line, corners = paths.bent([(stitch, tall), (stitch, bottom), (-stitch, bottom), (-stitch, tall)], corner)
     sewn = paths.edge(line, margin, corners=corners)
     body = gusset(leather, sewn, wide, work.word("gusset.flange"), margin)
@@ -131,9 +136,13 @@ def _pockets(work: Work, rows: int, wide: float, tall: float, length: float, mar
     half = wide / 2 - margin - 4.0
     strip = paths.closed(paths.box(-half - margin, low, half + margin, high + margin), 2.0)
     work.cut("pocket row", strip)
+    foot = paths.edge(paths.straight((-half, high), (half, high)), 2.0)
+    work.join("pocket foot", ("pocket row", "foot", foot), ("body", "pocket foot", foot), margin=margin)
     for k, x in enumerate(np.linspace(-half, half, rows + 1), 1):
-        up = paths.edge(paths.straight((x, low + margin), (x, high)), margin / 2)
-        work.join(f"pocket line {k}", ("pocket row", f"line {k}", up), ("body", f"pocket {k}", up), margin=margin)
+        # A line stops a stitch short of the foot, where another seam is.
+        up = paths.edge(paths.straight((x, low + margin), (x, high)), margin / 2, work.how.pitch.value)
+        sides = ("pocket row", f"line {k}", up), ("body", f"pocket {k}", up)
+        work.join(f"pocket line {k}", *sides, margin=margin)
     work.finish_first("pocket row", "upper edge, before it is sewn on", np.array([(-half, low), (half, low)]))
 
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from tailor.core.carried.loft import Loft
+from tailor.core.carried.loft import Loft, outline
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
@@ -123,14 +123,11 @@ def draft(
         for x in (wide / 2 + clear, -wide / 2 - clear - thick)
     ]
     thing = Layer("thing", np.array(paths.box(-wide / 2, -deep / 2, wide / 2, deep / 2)))
-    head = np.vstack(
-        [np.column_stack([rows[:, 0], heights]), np.column_stack([rows[:, 0] + rows[:, 1], heights])[::-1]]
-    )
     return work.built(
         (wide + 2 * clear, cover - loft.tip, deep + 2 * clear),
         (wide, cover - loft.tip, deep),
         [Cross(loft.tip, cover, (*sides, thing))],
-        [Layer("leather", body), Layer("thing", head), Layer("leather", body)],
+        [Layer("leather", body), Layer("thing", outline(loft)), Layer("leather", body)],
     )
 
 

@@ -1,0 +1,416 @@
+"""Constructions: each put together again from its flat pieces by another way, to see that what it holds fits."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from dataclasses import replace
+from functools import cache
+from typing import Any
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from shapely.geometry import LineString, Point, Polygon, box
+
+from tailor import demo
+from tailor.core.carried.block import block
+from tailor.core.carried.stations import Shape, Station
+from tailor.core.carried.zones import Zone, ZoneKind
+from tailor.core.draft import styles
+from tailor.core.draft.draft import Fitted
+from tailor.core.draft.style import MOULDED, WHAT, WORN, Asked
+from tailor.core.errors import InputError
+from tailor.core.job import Job, draft, judge
+from tailor.core.outcome import work_out
+from tailor.core.picking import guessed, ranked
+from tailor.files import report
+
+FINE = 256
+BUILT = [name for name in demo.names() if not isinstance(draft(demo.job(name)), Fitted)]
+
+
+@cache
+def reported(name: str, *typed: str) -> dict[str, Any]:
+    """The report of a demo job as a script reads it, with further settings typed."""
+    job = demo.job(name)
+    for each in typed:
+        job = job.typed(*each.split("=", 1))
+    made = draft(job)
+    found: dict[str, Any] = json.loads(report.to_text(job, made, judge(job, made)))
+    return found
+
+
+def settled(found: dict[str, Any], key: str) -> float:
+    return float(found["job"]["settings"][key])
+
+
+def piece(found: dict[str, Any], name: str) -> dict[str, Any]:
+    return next(p for p in found["pieces"] if p["name"] == name)
+
+
+def holes(found: dict[str, Any], name: str, seam: str, edge: str) -> np.ndarray:
+    return np.array([(h["x"], h["y"]) for h in piece(found, name)["holes"] if (h["seam"], h["edge"]) == (seam, edge)])
+
+
+def bend(found: dict[str, Any]) -> tuple[float, float, float]:
+    """Thickness, inside radius and neutral offset of the leather."""
+    thick = settled(found, "leather.thickness")
+    return thick, settled(found, "leather.fold_radius") * thick, settled(found, "leather.neutral") * thick
+
+
+# From the report alone
+
+
+@pytest.mark.parametrize("name", demo.names())
+def test_every_demo_job_is_whole_by_its_report(name: str) -> None:
+    found = reported(name)
+    assert {"parts", "hardware", "edges_first", "pieces", "seams"} <= set(found)
+    assert not [c for c in found["checks"] if c["verdict"] == "stop"]
+    for one in found["pieces"]:
+        cut = Polygon(one["cut"])
+        assert cut.is_valid, one["name"]
+        assert cut.exterior.is_simple
+        assert one["face"] == "grain"
+        assert one["count"] >= 1
+        for hole in one["holes"]:
+            least = 0.9 if one["name"] == "welt" else 1.4  # a welt is trimmed with what it is glued to
+            assert cut.exterior.distance(Point(hole["x"], hole["y"])) > least, one["name"]
+        for fitting in one["fittings"]:
+            assert cut.contains(Point(fitting["x"], fitting["y"]).buffer(fitting["hole"] / 2)), (one["name"], fitting)
+    for seam in found["seams"]:
+        pierced = [h["edge"] for p in found["pieces"] for h in p["holes"] if h["seam"] == seam["name"]]
+        assert pierced
+        assert {pierced.count(edge) % seam["count"] for edge in set(pierced)} == {0}, seam["name"]
+        assert seam["thread"] > 2 * seam["length"]
+
+
+@pytest.mark.parametrize("name", demo.names())
+def test_every_piece_says_what_it_is_which_face_and_which_way_up(name: str) -> None:
+    for one in draft(demo.job(name)).pieces:
+        kinds = {m.kind for m in one.marks}
+        assert "title" in kinds, one.name
+        if one.leather == "body":
+            said = " ".join(m.text for m in one.marks)
+            assert {"face", "top"} <= kinds
+            assert "grain side up" in said
+            assert f"cut {one.count}" in said
+
+
+def test_every_construction_is_a_file_with_a_demo_job() -> None:
+    assert {demo.job(name).style for name in demo.names()} == set(styles.names())
+    assert len({styles.style(name).said for name in styles.names()}) == len(styles.names())
+
+
+# Room inside, put together again
+
+
+def test_a_slip_case_goes_round_its_stone() -> None:
+    found = reported("whetstone")
+    thick, _, offset = bend(found)
+    lining, clear, give = (
+        settled(found, "lining.thickness"),
+        settled(found, "fit.clearance"),
+        settled(found, "panel.give"),
+    )
+    stone = np.array([50.0, 25.0]) + 2 * clear + 2 * lining
+    across = np.ptp(holes(found, "front", "main", "front")[:, 0]) / (1 - give)
+    end = stone[0] / 2 + stone[1] / 2 / np.tan(np.radians(50.0))  # where soft leather has come down
+    stitch = end + 1.5
+    hull = shapely.union_all([box(-stone[0] / 2, -stone[1] / 2, stone[0] / 2, stone[1] / 2),
+                                          LineString([(-end, 0), (end, 0)])]).convex_hull  # fmt: skip
+    whole = shapely.union_all([hull.buffer(offset, quad_segs=FINE),
+                               LineString([(-stitch, 0), (stitch, 0)]).buffer(offset, quad_segs=FINE)])  # fmt: skip
+    over = whole.exterior.intersection(box(-stitch, 0.0, stitch, 99))
+    assert across == pytest.approx(over.length, abs=0.2)
+    assert thick == 1.8
+    lined = piece(found, "front lining")["cut"]
+    assert Polygon(lined).buffer(1e-6).contains(Polygon(piece(found, "front")["cut"]))
+
+
+def wall(found: dict[str, Any], name: str, panel: str, seam: str) -> tuple[float, float]:
+    """A gusset's edge folded up again: how far inside the stitch line its wall's inner face stands, and how deep it is
+    between the panels. By laying its neutral line round a quarter turn.
+    """
+    thick, radius, offset = bend(found)
+    folds = sorted(line[0][0] for line in piece(found, name)["folds"])
+    stitched = sorted({round(h["x"], 3) for h in piece(found, name)["holes"] if h["seam"] == seam})
+    quarter = np.pi / 2 * (radius + thick - offset)
+    flat = abs(stitched[0]) - folds[1] - quarter
+    return flat + radius + thick, 2 * (folds[1] + radius + thick)
+
+
+def test_a_padded_box_has_the_room_that_was_asked_for() -> None:
+    found = reported("laser-level")
+    foam, clear = settled(found, "foam.thickness"), settled(found, "fit.clearance")
+    inset, deep = wall(found, "gusset", "front", "front seam")
+    across = np.ptp(holes(found, "front", "front seam", "panel")[:, 0]) - 2 * inset - 2 * foam
+    assert across == pytest.approx(80 + 2 * clear, abs=0.2)
+    assert deep - 2 * foam == pytest.approx(88 + 2 * clear, abs=0.2)
+    assert across < np.ptp(holes(found, "front", "front seam", "panel")[:, 0]) - 2 * (foam + 2.0)
+
+
+@pytest.mark.parametrize(
+    ("name", "strip", "panel", "seam", "edge"),
+    [("laser-level", "gusset", "front", "front seam", "front"), ("kit-bag", "body", "left cap", "left seam", "left")],
+)
+def test_a_gusset_is_as_long_as_the_angle_makes_it(name: str, strip: str, panel: str, seam: str, edge: str) -> None:
+    """Round both corners its wall lies further in: shorter by the half turn times how far."""
+    found = reported(name)
+    thick, _, offset = bend(found)
+    label = "cap" if name == "kit-bag" else "panel"
+    on_panel, on_strip = holes(found, panel, seam, label), holes(found, strip, seam, edge)
+    assert len(on_panel) == len(on_strip)
+    inset, _ = wall(found, strip, panel, seam)
+    radius = settled(found, "panel.corner")
+    further = -(inset - offset)
+    straight = np.abs(np.diff(on_strip[:, 1])).sum()
+    assert straight == pytest.approx(_run(on_panel, radius) + np.pi * further, abs=0.1)
+    assert thick > 0
+
+
+def _run(points: np.ndarray, radius: float) -> float:
+    """A U-shaped stitch line's length by its two ends, its width and its corners."""
+    wide, deep = np.ptp(points[:, 0]), np.ptp(points[:, 1])
+    return float(2 * deep + wide - 4 * radius + np.pi * radius)
+
+
+def test_a_gusset_turned_in_lies_outside_its_stitch_line() -> None:
+    out, inward = reported("laser-level"), reported("laser-level", "gusset.flange=in")
+    longer = [np.ptp(np.array(piece(f, "gusset")["cut"])[:, 1]) - _run(holes(f, "front", "front seam", "panel"), 12.0)
+              for f in (out, inward)]  # fmt: skip
+    assert longer[1] > longer[0]
+    stitches = [np.ptp(holes(f, "front", "front seam", "panel")[:, 0]) for f in (out, inward)]
+    assert stitches[1] < stitches[0]  # the same room inside, with the stitches inside the wall
+    assert inward["inside"] == out["inside"]
+
+
+def test_a_cover_goes_once_round_the_closed_book() -> None:
+    found = reported("site-book")
+    _, radius, offset = bend(found)
+    front, back = (holes(found, "cover", f"{s} pocket", f"{s} pocket") for s in ("front", "back"))
+    length = front[:, 0].max() - back[:, 0].min()
+    inside = found["inside"]
+    turned = np.pi * (radius + offset) - 4 * radius  # two quarter turns, in place of four times the radius of straight
+    assert length == pytest.approx(2 * inside[0] + inside[2] + turned, abs=0.2)
+    assert np.ptp(front[:, 1]) == pytest.approx(215 + 2.0, abs=0.2)
+    folds = [line[0][0] for line in piece(found, "cover")["folds"]]
+    glue_free = [min(abs(x) for x, _ in rule) for rule in [[(f, 0)] for f in folds]]
+    assert min(glue_free) > inside[2] / 2  # the spine stays free
+
+
+def test_boxed_corners_give_the_depth_and_the_girth_goes_round() -> None:
+    found = reported("spar-bag")
+    _, _, offset = bend(found)
+    wide, tall, deep = found["inside"]
+    ring = np.array(piece(found, "front")["cut"])
+    margin = settled(found, "seam.margin")
+    step = np.unique(ring[:, 0].round(4))
+    square = step[-1] - step[-2]
+    corner = np.unique(ring[:, 1].round(4))
+    assert corner[1] - corner[0] == pytest.approx(square)  # a square
+    sewn_across = 2 * square  # its two edges, opened to one line
+    assert sewn_across - np.pi / 2 * offset == pytest.approx(deep, abs=0.2)
+    girth = 2 * (np.ptp(ring[:, 0]) - 2 * margin)
+    assert girth == pytest.approx(2 * (wide + deep) + 2 * np.pi * offset, abs=0.2)
+    down = -(corner[0] + margin)
+    assert down == pytest.approx(tall + deep / 2 + np.pi / 2 * offset, abs=0.2)
+    for panel in ("front", "back"):
+        for side in ("right", "left"):
+            seam = f"{side} corner of the {panel}"
+            legs = [holes(found, panel, seam, edge) for edge in ("upright", "level")]
+            start = legs[0][0]
+            assert [np.hypot(*(a - start)) for a in legs[0]] == pytest.approx(
+                [np.hypot(*(a - b)) for a, b in zip(legs[1], [legs[1][0]] * len(legs[1]), strict=True)], abs=0.05
+            )
+
+
+def test_a_tray_folds_up_to_its_floor_and_walls() -> None:
+    for how in ("pinched", "slit"):
+        found = reported("peg-tray", f"corner.made={how}")
+        _, radius, offset = bend(found)
+        quarter = np.pi / 2 * (radius + offset)
+        tray = piece(found, "tray")
+        fold = max(line[0][0] for line in tray["folds"] if line[0][0] == line[1][0])
+        assert 2 * (fold - quarter / 2 + radius) == pytest.approx(150, abs=0.2)
+        out = np.array(tray["cut"])[:, 0].max()
+        wall_up = out - fold - quarter / 2 + radius
+        assert wall_up - settled(found, "board.thickness") == pytest.approx(32, abs=0.2)
+        floor = np.ptp(np.array(piece(found, "floor")["cut"]), axis=0)
+        assert floor == pytest.approx([150 - 2 * radius - 2, 200 - 2 * radius - 2], abs=0.2)
+        assert len(tray["fittings"]) == 8
+        if how == "pinched":  # folded along the diagonal, one hole comes to lie on the other
+            corner = [np.array([abs(f["x"]), abs(f["y"])]) for f in tray["fittings"][:2]]
+            ends = [c - np.array([fold, 200 / 2 + quarter / 2 - radius]) for c in corner]
+            assert ends[0] == pytest.approx(ends[1][::-1], abs=0.01)
+
+
+def test_channels_bow_over_their_tools() -> None:
+    found = reported("marking-gauge")
+    _, _, offset = bend(found)
+    tools = [float(v) for v in str(found["job"]["settings"]["tools.sizes"]).split(";")]
+    rows = [holes(found, "base", f"row {k}", f"under row {k}")[0, 0] for k in range(1, len(tools) + 2)]
+    runs = [holes(found, "channels", f"row {k}", f"row {k}")[0, 0] for k in range(1, len(tools) + 2)]
+    apart = settled(found, "tools.apart")
+    for k, tool in enumerate(tools):
+        flat, over = rows[k + 1] - rows[k] - apart, runs[k + 1] - runs[k] - apart
+        radius = tool / 2 + 0.2
+        lying = shapely.union_all(
+            [Point(0, radius).buffer(radius, quad_segs=FINE), Point(-flat / 2, 0), Point(flat / 2, 0)]
+        )
+        arch = shapely.union_all([lying.convex_hull.buffer(offset, quad_segs=FINE),
+                                  LineString([(-99, 0), (99, 0)]).buffer(offset, quad_segs=FINE)])  # fmt: skip
+        path = arch.exterior.intersection(box(-flat / 2, 1e-6, flat / 2, 99))
+        assert over == pytest.approx(path.length, abs=0.2)
+        assert flat < over
+
+
+def test_a_mask_wraps_its_head_and_its_tie_goes_round_the_handle() -> None:
+    found = reported("leggett")
+    job = demo.job("leggett")
+    _, _, offset = bend(found)
+    cover, clear, thick = (
+        settled(found, "mouth.y"),
+        settled(found, "fit.clearance"),
+        settled(found, "leather.thickness"),
+    )
+    heights = np.linspace(0, cover, 400)
+    rows = job.loft.sizes(heights)
+    side = np.vstack([np.column_stack([rows[:, 2] + clear, heights]), np.column_stack([-rows[:, 3] - clear, heights]),
+                      [(11.0, -clear - thick), (-11.0, -clear - thick)]])  # fmt: skip
+    hull = shapely.MultiPoint(side).convex_hull.buffer(offset, quad_segs=FINE)
+    path = hull.exterior.intersection(box(-99, -99, 99, cover))
+    flat = np.ptp(np.array(piece(found, "mask")["cut"])[:, 1])
+    assert flat == pytest.approx(path.length, abs=0.5)
+    girth = job.loft.sections(np.array([cover + 8])).girth()[0]
+    tie = np.ptp(np.array(piece(found, "tie")["cut"])[:, 1])
+    assert tie > 2 * girth + 2 * 200
+    assert {seam["name"] for seam in found["seams"]} == {"right side", "left side"}
+    assert "welt" in [p["name"] for p in found["pieces"]]  # its face is sharp
+
+
+def test_a_card_slides_and_shows() -> None:
+    found = reported("crew-cards")
+    across = np.ptp(holes(found, "back", "main", "back")[:, 0])
+    assert across >= 86 + 2.4 + 2.0 - 0.2
+    tops = sorted(np.array(p["cut"])[:, 1].max() for p in found["pieces"])
+    assert np.diff(tops) == pytest.approx(settled(found, "pocket.step"), abs=0.01)
+    for k in (1, 2):
+        feet = np.array(piece(found, f"pocket {k}")["cut"])
+        assert np.ptp(feet[feet[:, 1] < feet[:, 1].min() + 1][:, 0]) < across  # its sides are hidden under the next
+
+
+def test_a_holster_wants_a_trigger_and_covers_it() -> None:
+    job = demo.job("stapler")
+    assert any(v.name.startswith("Trigger") or "trigger" in v.name.lower() for v in judge(job, draft(job)))
+    with pytest.raises(InputError, match="no trigger is marked"):
+        draft(replace(job, zones=()))
+
+
+# The picker
+
+
+@pytest.mark.parametrize(
+    ("name", "best"),
+    [("stapler", "holster"), ("leggett", "mask"), ("crew-cards", "card-holder"), ("site-book", "book-cover"),
+     ("eaves-blade", "folded-sheath"), ("whetstone", "slip-case")],
+)  # fmt: skip
+def test_what_is_measured_is_recognised_and_suited(name: str, best: str) -> None:
+    job = demo.job(name)
+    found = ranked(guessed(job.loft, job.zones), job.loft, job.zones)
+    assert found[0].style == best
+    assert [f.mark for f in found if not f.never] == sorted((f.mark for f in found if not f.never), reverse=True)
+    assert all(f.why for f in found)
+    assert len(found) == len(styles.names())
+
+
+@st.composite
+def objects(draw: st.DrawFn) -> Job:
+    """Anything a crew might bring: a block, a blade, a head, a tool with a trigger."""
+    long, wide, thick = (draw(st.floats(low, high)) for low, high in ((60, 320), (18, 240), (1, 90)))
+    zones: tuple[Zone, ...] = ()
+    if draw(st.booleans()):
+        table = block(long, wide, thick, draw(st.floats(0, min(long, wide, thick) / 4))).stations
+    else:
+        shape = draw(st.sampled_from(list(Shape)))
+        shares = draw(st.lists(st.floats(0.3, 1.0), min_size=3, max_size=5))
+        table = tuple(
+            Station(k * long / (len(shares) - 1), -wide * s / 2, wide * s / 2, thick * s / 2, thick * s / 2, shape)
+            for k, s in enumerate(shares)
+        )
+        kind = draw(st.sampled_from([None, ZoneKind.EDGE, ZoneKind.TRIGGER, ZoneKind.CONTROL]))
+        zones = () if kind is None else (Zone(kind, 0.1 * long, 0.4 * long),)
+    job = Job("Drawn", styles.FIRST, table, zones)
+    return job.typed("leather.thickness", f"{draw(st.floats(1.0, 3.6)):.2f}")
+
+
+@given(objects(), st.sampled_from(WHAT), st.sampled_from(WORN), st.sampled_from(MOULDED), st.data())
+@settings(max_examples=40, deadline=None)
+def test_whatever_is_picked_drafts_or_says_why_not(
+    job: Job, what: str, worn: str, moulded: str, data: st.DataObject
+) -> None:
+    admissible = [s.style for s in ranked(Asked(what, worn, moulded), job.loft, job.zones) if not s.never]
+    for name in data.draw(st.lists(st.sampled_from(admissible), min_size=1, max_size=3, unique=True)):
+        whole(replace(job, style=name))
+
+
+def whole(job: Job) -> None:
+    """A draft with no crossing lines, or one clear sentence."""
+    outcome = work_out(job)
+    if outcome.made is None:
+        assert outcome.error is not None
+        assert "at fault" not in str(outcome.error), str(outcome.error)
+        return
+    for one in outcome.made.pieces:
+        assert Polygon(one.cut).is_valid, (job.style, one.name)
+        assert np.isfinite(one.cut).all()
+    for seam in outcome.made.seams:
+        counts = [len(p.holes_of(seam.name, e)) for p in outcome.made.pieces for e in seam.edges]
+        assert {n for n in counts if n} == {seam.count}
+
+
+BROKEN: list[tuple[str, str, str]] = [
+    ("laser-level", "gusset.flange=in panel.corner=90", "does not fit its sides"),
+    ("laser-level", "inside.through=5 foam.thickness=0", "taken up by the two turns"),
+    ("leggett", "mouth.y=400", "does not cover a head"),
+]
+
+
+@pytest.mark.parametrize(("name", "typed", "said"), BROKEN)
+def test_measures_that_cannot_be_are_refused_in_a_sentence(name: str, typed: str, said: str) -> None:
+    job = demo.job(name)
+    for each in typed.split():
+        job = job.typed(*each.split("=", 1))
+    with pytest.raises(InputError, match=said):
+        draft(job)
+
+
+def claims(name: str, **typed: str) -> dict[str, str]:
+    job = demo.job(name)
+    for key, text in typed.items():
+        job = job.typed(key.replace("__", "."), text)
+    return {v.name: v.ruling.value for v in judge(job, draft(job))}
+
+
+JUDGED: list[tuple[str, dict[str, str], str, Callable[[str], bool]]] = [
+    ("whetstone", {"fit__clearance": "3"}, "Snug enough to stay in", lambda r: r == "stop"),
+    ("whetstone", {"notch__radius": "0"}, "Thumb gets hold", lambda r: r != "ok"),
+    ("site-book", {"pocket__depth": "150"}, "Pockets can be loaded", lambda r: r == "stop"),
+    ("site-book", {"pocket__depth": "20"}, "Pockets hold the boards", lambda r: r == "stop"),
+    ("laser-level", {"panel__corner": "5"}, "Corner turns with its gusset", lambda r: r != "ok"),
+    ("laser-level", {"inside__across": "70"}, "Room inside", lambda r: r == "stop"),
+    ("laser-level", {"handle__reach": "60"}, "A hand goes through", lambda r: r == "stop"),
+    ("crew-cards", {"pocket__count": "8"}, "Card can be drawn", lambda r: r != "ok"),
+    ("peg-tray", {"wall__height": "5"}, "Walls stand by themselves", lambda r: r != "ok"),
+    ("leggett", {"mouth__y": "70"}, "Head covered up to its neck", lambda r: r != "ok"),
+]
+
+
+@pytest.mark.parametrize(("name", "typed", "verdict", "holds"), JUDGED)
+def test_what_a_maker_spoils_is_told(
+    name: str, typed: dict[str, str], verdict: str, holds: Callable[[str], bool]
+) -> None:
+    assert claims(name)[verdict] == "ok"
+    assert holds(claims(name, **typed)[verdict])
