@@ -20,6 +20,7 @@ from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.edges import edges_first
 from tailor.core.draft.hang import hung
 from tailor.core.draft.parts import with_parts
+from tailor.core.draft.parts.attached import attached
 from tailor.core.draft.sewn import as_marked
 from tailor.core.errors import InputError
 from tailor.core.settings import KEYS, Kind, Settings
@@ -116,8 +117,10 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     made = styles.style(job.style).draft(settings, job.loft, job.zones, before, rough)
     if isinstance(made, Fitted):
         made = with_parts(settings, made)
-    made = replace(made, pieces=as_marked(settings, made.pieces))
-    return _handed(settings, hung(settings, edges_first(made)) if isinstance(made, Fitted) else made)
+    if isinstance(made, Fitted):
+        made = hung(settings, edges_first(made))
+    made = attached(settings, made)
+    return _handed(settings, replace(made, pieces=as_marked(settings, made.pieces)))
 
 
 def _handed(settings: Settings, made: Draft) -> Draft:

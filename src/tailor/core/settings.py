@@ -39,6 +39,7 @@ class Kind(Enum):
     MASS = "weight"
     DENSITY = "weight of a cubic centimetre"
     SIZES = "lengths parted by ;"
+    WORD = "a name"
     CHOICE = "one of"
 
 
@@ -72,6 +73,8 @@ class Key:
             if text.lower() not in self.choices:
                 raise InputError(f"'{text}' is not a choice", self.name, f"give {' or '.join(self.choices)}")
             return text.lower()
+        if self.kind is Kind.WORD:
+            return self.checked(text.lower())
         if self.kind is Kind.SIZES:
             sizes = [parse_length(part, system.bare, self.name) for part in text.split(";") if part.strip()]
             return self.checked(";".join(f"{size:g}" for size in sizes))
@@ -109,6 +112,10 @@ class Key:
         """The value itself when it is of the right kind and within limits; else InputError."""
         if self.kind is Kind.SIZES:
             return self._sizes(str(value))
+        if self.kind is Kind.WORD:
+            if not isinstance(value, str) or not 1 <= len(value) <= 40 or not value.isprintable():
+                raise InputError(f"'{value}' is no name", self.name, "give the name of a piece, or none")
+            return value
         if self.kind is Kind.CHOICE:
             return self.parse(value) if isinstance(value, str) else self.parse(str(value))
         if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
@@ -255,6 +262,8 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("foam.thickness", _L, None, 0, 40, "padding between the panels and what is inside"),
         _key("board.thickness", _L, 2.0, 0.5, 12, "stiff board inside"),
         _pick("gusset.flange", "out", ("out", "in"), "whether the edges of a gusset are turned out or in"),
+        _key("gusset.ease", _R, None, 0, 0.06, "share by which a gusset is cut shorter than its panel"),
+        _key("zip.width", _L, 20.0, 6, 60, "width of a zip between its strips"),
         _key("wall.height", _L, None, 5, 300, "height of the walls"),
         _pick("corner.made", "pinched", ("pinched", "slit"), "how the corners of a tray are made"),
         _pick("corner.rivet", "rapid rivet 9", ("none", *of_kind("rivet", "snap", "screw")), "what holds a corner"),
@@ -265,6 +274,15 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("cover.edge", _L, None, 0, 40, "cover beyond the book all round"),
         _key("tools.sizes", Kind.SIZES, "14;9;9;9;9", 2, 120, "diameters of the tools, parted by ;"),
         _key("tools.apart", _L, 6.0, 0, 80, "leather left flat between two tools"),
+        Key("patch.on", Kind.WORD, "none", "the piece that a pocket or a reinforcement is sewn on"),
+        _pick("patch.kind", "pocket", ("pocket", "puckered pocket", "bellows pocket", "reinforcement"),
+              "what is sewn on"),
+        _key("patch.width", _L, None, 10, 600, "width of what is sewn on"),
+        _key("patch.height", _L, None, 10, 600, "height of what is sewn on"),
+        _key("patch.across", _L, 0.0, -500, 500, "how far it is moved across its piece"),
+        _key("patch.up", _L, 0.0, -500, 500, "how far it is moved up its piece"),
+        _key("patch.fullness", _R, 0.25, 0.02, 1, "share by which a puckered pocket is wider at its top"),
+        _key("patch.pleat", _L, 12.0, 3, 80, "depth of the pleats of a bellows pocket"),
         _key("tie.width", _L, 10.0, 3, 40, "width of a tie"),
         _key("tie.length", _L, None, 50, 2500, "length of a tie"),
         _pick("handle.kind", "none", ("none", "strap", "wrapped"), "a handle over the top: a folded strap, or wrapped"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+import shapely
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
@@ -68,6 +69,7 @@ class Board(QWidget):
         self._pan = QPointF(0, 0)
         self._held: str | None = None  # what the hand holds
         self._hold_from = QPointF()
+        self._hand = QPointF()  # where the mouse is
         self.tagged = Tags(bench, self, 2 * SIDE)
         self.tagged.refused.connect(self.refused)
         self.zoning = Zoning(self)
@@ -248,7 +250,7 @@ class Board(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        at = event.position()
+        at = self._hand = event.position()
         if self._held is None:
             shapes = {None: Qt.CursorShape.ArrowCursor}
             self.setCursor(shapes.get(self._under(at), Qt.CursorShape.SizeVerCursor))
@@ -277,6 +279,19 @@ class Board(QWidget):
         """Begin a note at the slice bar."""
         self.noting.emit(self.bar, self.to_screen(0, self.bar).toPoint())
 
+    def sew_on(self) -> None:
+        """Sew a pocket on the piece under the hand; or take it off, where it is on that piece already."""
+        made, scene, at = self.bench.made, self.scene, self.to_mm(self._hand)
+        if made is None or scene is None:
+            return
+        for piece in made.pieces:
+            shift = np.array([scene.shifts[piece.name], scene.lifts[piece.name]])
+            if shapely.Polygon(piece.cut + shift).contains(shapely.Point(at.x(), at.y())):
+                there = self.bench.job.settings.word("patch.on") == piece.name
+                self.bench.type("patch.on", "none" if there else piece.name, f"pocket on the {piece.name}")
+                return
+        self.refused.emit("Put the mouse over a piece to sew a pocket on it.")
+
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._held = None
         self.bench.settle()
@@ -301,6 +316,8 @@ class Board(QWidget):
         key = event.key()
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self.move_bar(self.bar + (step if key == Qt.Key.Key_Up else -step))
+        elif key == Qt.Key.Key_P and self.laid_flat:
+            self.sew_on()
         elif key == Qt.Key.Key_N and self.stage != "Object":
             self.note_here()
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):

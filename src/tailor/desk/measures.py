@@ -53,11 +53,24 @@ LABELS |= {
     "panel.corner": "corner", "panel.give": "gives in use", "panel.lining": "lining",
     "lining.thickness": "lining thickness", "lining.feather": "feather", "foam.thickness": "foam",
     "board.thickness": "board", "gusset.flange": "flange", "gusset.length": "gusset length",
-    "gusset.width": "gusset width", "wall.height": "wall", "corner.made": "corners", "corner.rivet": "corner held by",
+    "gusset.width": "gusset width", "gusset.ease": "gusset shorter by", "zip.width": "zip", "wall.height": "wall", "corner.made": "corners", "corner.rivet": "corner held by",
     "pocket.count": "pockets", "pocket.depth": "pocket depth", "pocket.step": "step", "notch.radius": "thumb notch",
     "cover.edge": "beyond the book", "tools.sizes": "tools", "tools.apart": "between tools", "tie.width": "tie width",
-    "tie.length": "tie length", "handle.kind": "handle", "handle.reach": "handle length",
+    "tie.length": "tie length", "patch.on": "sewn on the", "patch.kind": "sewn on is a", "patch.width": "its width",
+    "patch.height": "its height", "patch.across": "moved across", "patch.up": "moved up",
+    "patch.fullness": "fullness", "patch.pleat": "pleat", "handle.kind": "handle", "handle.reach": "handle length",
 }  # fmt: skip
+
+PATCH = (
+    "patch.on",
+    "patch.kind",
+    "patch.width",
+    "patch.height",
+    "patch.across",
+    "patch.up",
+    "patch.fullness",
+    "patch.pleat",
+)
 
 AT_STAGE = {
     "Object": ("mouth.y", "fit.clearance", "hand", "fit.edge", "fit.point", "fit.trigger", "fit.control"),
@@ -67,7 +80,7 @@ AT_STAGE = {
         "fit.approach", "welt.layers", "welt.thickness", "welt.width",
     ),
     "Draft": (
-        "mouth.y", "mouth.relief", "seam.standoff", "seam.toe", "welt.width", "welt.proud", "mould.margin",
+        "mouth.y", "mouth.relief", "seam.standoff", "seam.toe", "welt.width", "welt.proud", "mould.margin", *PATCH,
     ),
     "Stitch": (
         "stitch.method", "stitch.holes", "stitch.thread", "stitch.marks", "stitch.back", "stitch.wrap", "stitch.count",
@@ -113,7 +126,7 @@ def at_stage(made: Draft, stage: str) -> tuple[str, ...]:
     """The measures of a stage, in the order Tab goes through them, of whatever construction."""
     if not isinstance(made, Built):
         return AT_STAGE[stage]
-    every = [*made.words, *(key for key in made.reasons if key in LABELS)]
+    every = [*made.words, *(key for key in made.reasons if key in LABELS and key not in PATCH), *PATCH]
     return tuple(dict.fromkeys(key for key in every if _stage_of(key) == stage))
 
 
@@ -130,6 +143,10 @@ def _stage_of(key: str) -> str:
 
 def known(job: Job, made: Draft, name: str) -> bool:
     """Whether a measure exists in a draft: with no zone, loop, fold or moulding there is nothing of it to measure."""
+    if name in PATCH:
+        kind = {"patch.fullness": "puckered pocket", "patch.pleat": "bellows pocket"}.get(name)
+        there = job.settings.word("patch.on") != "none"
+        return name == "patch.on" or (there and kind in (None, job.settings.word("patch.kind")))
     if not isinstance(made, Fitted):
         return name in made.reasons or (isinstance(made, Built) and name in made.words)
     if name in OF_ZONE:

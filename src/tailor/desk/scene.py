@@ -19,6 +19,7 @@ from tailor.core.draft.piece import FLIP, Mark, Piece
 from tailor.core.draft.seen import Eye
 from tailor.core.job import Job
 from tailor.desk import theme
+from tailor.desk.measures import PATCH
 from tailor.files.linework import strokes
 from tailor.files.sheet import moved, shortened
 
@@ -69,7 +70,7 @@ def built_up(job: Job, made: Built, bare: bool) -> Scene:
             scene.lines.append(("cut", layer.outline, True))
     every = np.vstack([layer.outline for layer in made.shown])
     (left, low), (right, high) = every.min(axis=0), every.max(axis=0)
-    keys = [*made.words, *made.reasons]
+    keys = [*made.words, *made.reasons, *PATCH]
     for k, key in enumerate(keys):
         share = (k + 0.5) / len(keys)
         scene.places[key] = (float(left if k % 2 else right), float(high - share * (high - low)))
@@ -189,6 +190,8 @@ def _places_made_up(scene: Scene, made: Fitted, fold_x: float, mouth: float) -> 
     at["mould.method"] = at["mould.where"] = (middle, tip + 0.5 * height)
     at["leather.turn"] = (middle, tip + 0.85 * height)
     at["mould.margin"] = (x + inset + margin, tip + 0.12 * height)
+    for key in PATCH:
+        at[key] = (x + inset, tip + 0.2 * height)
     at["loop.landing"] = at["strap.buckle"] = (middle, mouth - 4.0)
     at["strap.length"] = at["strap.reach"] = at["strap.cut"] = (middle, mouth - 4.0)
     at["keeper.way"] = at["flap.closing"] = tuple(map(float, made.plan.mouth[len(made.plan.mouth) // 3]))
@@ -243,7 +246,16 @@ def flat(made: Draft) -> Scene:
     else:
         assert isinstance(made, Fitted)
         _places_flat(scene, made, placed)
+    _places_patch(scene, placed)
     return scene
+
+
+def _places_patch(scene: Scene, placed: Sequence[Piece]) -> None:
+    """Where the measures of what is sewn on are tied: down the last piece, which it is where there is one."""
+    (left, low), (right, high) = placed[-1].cut.min(axis=0), placed[-1].cut.max(axis=0)
+    for k, key in enumerate(PATCH):
+        beside = left if k % 2 else right
+        scene.places[key] = (float(beside), float(high - (k + 0.5) * (high - low) / len(PATCH)))
 
 
 def _level(pieces: Sequence[Piece]) -> list[Array]:

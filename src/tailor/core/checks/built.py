@@ -10,6 +10,8 @@ import shapely
 from tailor.core.checks.stitching import seen_to
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.built import Built, Claim
+from tailor.core.leather.machine import BEDS, Bed
+from tailor.core.leather.stitching import METHODS
 from tailor.core.settings import Settings
 
 TRUE = 0.1  # mm that lengths may miss their rule by
@@ -24,6 +26,9 @@ def verdicts(settings: Settings, draft: Built) -> Iterator[Verdict]:
         yield _meets(draft)
         yield _margins(draft)
         yield from seen_to(settings, draft)
+        if METHODS[settings.word("stitch.method")].machine:
+            yield _under_the_foot(BEDS[settings.word("stitch.bed")], draft)
+            yield _on_to_the_bed(BEDS[settings.word("stitch.bed")], draft)
     for claim in draft.claims:
         yield _judged(claim)
 
@@ -62,6 +67,50 @@ def _margins(draft: Built) -> Verdict:
         "Leather beside the stitches", at_least(least, wanted, wanted / 2), least, wanted, "mm",
         "A hole too near an edge tears out." + (" Widen the margin." if least < wanted else ""), where, 0.0,
         let_go("seam.margin"), "Stitch",
+    )  # fmt: skip
+
+
+def _under_the_foot(bed: Bed, draft: Built) -> Verdict:
+    """Every stack must go under the foot, and its hook must pass beside whatever stiff lies in already."""
+    thick = max(draft.seams, key=lambda seam: seam.stack)
+    if thick.stack > bed.lift or not draft.stiff:
+        return Verdict(
+            "Machine takes every seam", at_most(thick.stack, bed.lift, bed.lift), thick.stack, bed.lift, "mm",
+            f"So high a stack goes under the foot of the {bed.name} machine." if thick.stack <= bed.lift else
+            f"The foot of the {bed.name} machine does not lift over this stack. Sew it by hand, or thin it.",
+            f"seam {thick.name}", 0.0, (("stitch.method", "saddle"),), "Stitch", ceiling=True,
+        )  # fmt: skip
+    seam, apart = min(draft.stiff, key=lambda pair: pair[1])
+    return Verdict(
+        "Machine takes every seam", at_least(apart, bed.hook, bed.hook / 2), apart, bed.hook, "mm",
+        "What is stiff lies in when this seam is sewn, so far beside the needle."
+        + (" Sew this seam by hand, or make the board smaller." if apart < bed.hook else ""),
+        f"seam {seam}", 0.0, (("stitch.method", "saddle"),), "Stitch",
+    )  # fmt: skip
+
+
+def _on_to_the_bed(bed: Bed, draft: Built) -> Verdict:
+    """A seam between pieces that hang together already closes the work to a tube, which must go on to the bed; but for
+    two that lie flat on one another, sewn by one seam after another.
+    """
+    joined, flat = list[set[str]](), list[set[str]]()
+    closing = ""
+    for seam in draft.seams:
+        touched = [group for group in joined if group & set(seam.pieces)]
+        whole = set(seam.pieces).union(*touched)
+        if len(touched) == 1 and set(seam.pieces) <= touched[0] and set(seam.pieces) not in flat:
+            closing = seam.name
+        flat.append(set(seam.pieces))
+        joined = [group for group in joined if group not in touched] + [whole]
+    girth = 2 * (draft.inside[0] + draft.inside[2])
+    goes = not closing or (bed.round_ is not None and girth >= bed.round_)
+    least = bed.round_ or 0.0
+    return Verdict(
+        "Work goes on to the machine", Ruling.OK if goes else Ruling.STOP, girth, least, "mm",
+        "Every seam is sewn while the work lies open, or round a bed that it goes on to." if goes else
+        f"It is a tube by then, and {'no tube goes' if bed.round_ is None else 'one so narrow does not go'} on to "
+        f"the {bed.name} machine. Sew it by hand, or take another bed.",
+        f"seam {closing}" if closing else "all seams", 0.0, (("stitch.bed", "cylinder"),), "Stitch",
     )  # fmt: skip
 
 

@@ -80,7 +80,8 @@ class Built(Draft):
 
     inside: the room it has, across, up and through, mm; asked: the room that was asked for. crosses: slices, from below
     up. tied: where a measure is tied: the piece and the place on it. words: settings that are words and matter here.
-    shown: the made-up thing seen from the front, back to front: kind as of a Layer and outline (n, 2).
+    shown: the made-up thing seen from the front, back to front: kind as of a Layer and outline (n, 2). stiff: seams
+    that are sewn with a board in already, and how far beside the needle it lies, mm.
     """
 
     leather: Leather
@@ -92,6 +93,7 @@ class Built(Draft):
     claims: tuple[Claim, ...]
     joints: tuple[Joint, ...]
     shown: tuple[Layer, ...] = field(default=())
+    stiff: tuple[tuple[str, float], ...] = ()
 
     @property
     def span(self) -> tuple[float, float]:

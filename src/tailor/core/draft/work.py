@@ -47,6 +47,7 @@ class Work:
     first: list[str] = field(default_factory=list)
     tied: dict[str, tuple[str, float, float]] = field(default_factory=dict)
     words: list[str] = field(default_factory=list)
+    stiff: list[tuple[str, float]] = field(default_factory=list)
     sewn: list[Seam] = field(default_factory=list)
 
     def __post_init__(self) -> None:
@@ -217,7 +218,7 @@ class Work:
             hardware=tuple(self.hardware), edges_first=tuple(self.first), leather=self.leather, inside=inside,
             asked=asked, crosses=tuple(crosses), tied=dict(self.tied),
             words=("leather.temper", "stitch.method", "stitch.holes", "stitch.marks", "hand", *self.words),
-            claims=tuple(self.claims), joints=tuple(self.joints), shown=tuple(shown),
+            claims=tuple(self.claims), joints=tuple(self.joints), shown=tuple(shown), stiff=tuple(self.stiff),
         )  # fmt: skip
 
 

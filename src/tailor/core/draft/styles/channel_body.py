@@ -59,6 +59,9 @@ def draft(
         cap=line.length,
         further=edge.neutral,
     )
+    rows = int(work.say("pocket.count", 0.0, "none unless asked for", "count"))
+    if rows:
+        _pockets(work, rows, wide, tall, body.length, margin)
     for name, label, on in (("left cap", "left", body.left), ("right cap", "right", body.right)):
         sides = (name, "cap", sewn), ("body", label, on)
         work.join(f"{label} seam", *sides, further=(0.0, edge.neutral), margin=margin)
@@ -66,10 +69,8 @@ def draft(
     for y, where in ((0.0, "front"), (-body.length, "back")):
         work.finish_first("body", f"{where} rim, before the caps are sewn", np.array([(-half, y), (half, y)]))
     _bottom(work, wide, deep, corner)
+    work.stiff.append(("right seam", GAP + abs(edge.wall)))
     _under(work, body.length, wide)
-    rows = int(work.say("pocket.count", 0.0, "none unless asked for", "count"))
-    if rows:
-        _pockets(work, rows, wide, tall, body.length, margin)
     work.claim(
         "Ends turn with the body",
         corner + edge.neutral,
