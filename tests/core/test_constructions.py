@@ -227,6 +227,25 @@ def test_boxed_corners_give_the_depth_and_the_girth_goes_round() -> None:
             )
 
 
+def test_a_soft_bag_is_turned_and_its_gusset_eased() -> None:
+    found = reported("ridge-bag")
+    _, _, offset = bend(found)
+    lower, upper = (holes(found, "front", f"front to the {n}", f"to the {n}") for n in ("gusset", "front zip strip"))
+    every = np.vstack([lower, upper])
+    assert np.ptp(every, axis=0) - 2 * offset == pytest.approx([280, 190], abs=0.2)
+    sides = [holes(found, "gusset", f"{p} to the gusset", p)[:, 0].mean() for p in ("front", "back")]
+    assert sides[1] - sides[0] - 2 * offset - 2 * settled(found, "foam.thickness") == pytest.approx(70, abs=0.2)
+    strip = piece(found, "front zip strip")
+    edge = holes(found, "front zip strip", "front to the front zip strip", "front")[0, 0]
+    fold = strip["folds"][0][0][0]
+    assert 2 * (fold - edge) + settled(found, "zip.width") == pytest.approx(sides[1] - sides[0], abs=0.2)
+    ease, radius = settled(found, "gusset.ease"), settled(found, "panel.corner")
+    flat = np.ptp(holes(found, "gusset", "front to the gusset", "front")[:, 1])
+    assert flat == pytest.approx((1 - ease) * _run(lower, radius), abs=0.1)
+    foam = np.ptp(np.array(piece(found, "front foam")["cut"]), axis=0)
+    assert (foam < np.ptp(every, axis=0) - 8).all()
+
+
 def test_a_tray_folds_up_to_its_floor_and_walls() -> None:
     for how in ("pinched", "slit"):
         found = reported("peg-tray", f"corner.made={how}")

@@ -1,0 +1,130 @@
+"""Soft bag: two padded panels and a gusset with a zip in its upper half, sewn inside out and turned."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.zones import Zone
+from tailor.core.draft import paths
+from tailor.core.draft.built import Cross, Layer
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.holes import Edge
+from tailor.core.draft.piece import Rule
+from tailor.core.draft.style import Style
+from tailor.core.draft.work import Work
+from tailor.core.errors import InputError
+from tailor.core.fairing import Line
+from tailor.core.settings import Settings
+
+SHORTER = 0.01  # share that soft leather is cut shorter by, since it gives as it is sewn round
+ZIPPED = 0.25  # of the height, that the zip runs down either side
+TURN_IN = 8.0  # mm of strip turned in beside the zip
+STAGGER = 5.0  # mm from the stitches to the foam, so that it does not lie in the turned seam
+LAP = 12.0  # mm that strips and gusset lap
+FIRST = 3.0  # mm from a run's end to its first hole
+
+
+def draft(
+    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
+) -> Draft:
+    """A soft bag with a zip to an inside size. Raises InputError where the measures cannot make one."""
+    work = Work(settings, loft)
+    offset = work.leather.offset
+    foam = work.say("foam.thickness", 3.0, "enough to give a soft bag its shape")
+    wide, tall, deep = (
+        work.say(f"inside.{side}", size, "the room that was measured", room=size)
+        for side, size in zip(("across", "up", "through"), work.size, strict=True)
+    )
+    margin = work.margin(2 * work.leather.thickness + foam)
+    # Turned, panel and gusset meet in the stitch line at their neutral surfaces; foam lies inside the panels.
+    half, high, through = wide / 2 + offset, tall / 2 + offset, deep + 2 * foam + 2 * offset
+    corner = work.say(
+        "panel.corner", min(0.3 * min(half, high), 45.0), "round, so that it turns cleanly", panel=2 * half
+    )
+    ease = work.say("gusset.ease", SHORTER, "soft leather gives as it is sewn round, and bunches otherwise", "")
+    zipped = high - ZIPPED * 2 * high
+    if zipped <= corner - high or zipped >= high - corner:
+        raise InputError(
+            f"corners of {corner:.0f} mm leave no straight side for the zip to end on",
+            "panel.corner",
+            "give smaller ones",
+        )
+    runs = {
+        "gusset": paths.bent([(half, zipped), (half, -high), (-half, -high), (-half, zipped)], corner),
+        "zip strip": paths.bent([(-half, zipped), (-half, high), (half, high), (half, zipped)], corner),
+    }
+    out = corner + margin
+    panel = paths.closed(paths.box(-half - margin, -high - margin, half + margin, high + margin), out)
+    skive = paths.closed(paths.box(-half + 2, -high + 2, half - 2, high - 2), max(corner - 2, 1.0))
+    for name in ("front", "back"):
+        work.cut(name, panel, rules=[Rule("skive", np.vstack([skive, skive[:1]]))], said=" · turned")
+    gap = work.given("zip.width", "the zip between its strips")
+    strip = (through - gap) / 2
+    if strip < 2.0:
+        raise InputError(f"a zip {gap:g} mm wide leaves no strips beside it", "zip.width", "take a narrower zip")
+    lower, upper = runs["gusset"], runs["zip strip"]
+    _strip(work, "gusset", lower[0].length * (1 - ease), through, margin)
+    for panel_name, side in (("front", -1.0), ("back", 1.0)):
+        zipper = f"{panel_name} zip strip"
+        _strip(work, zipper, upper[0].length * (1 - ease), strip, margin, beside_zip=True)
+        for name, (line, corners), x in (("gusset", lower, side * through / 2), (zipper, upper, -strip / 2)):
+            edge = paths.edge(line, FIRST, corners=corners)
+            sides = (panel_name, f"to the {name}", edge), (name, panel_name, _beside(edge, ease, x))
+            work.join(f"{panel_name} to the {name}", *sides, margin=margin, eased=ease, bend=0.0)
+        work.finish_first(zipper, "edge beside the zip, before it is sewn in", _zip_edge(work, zipper))
+    work.say("gusset.length", runs["gusset"][0].length * (1 - ease), "the panel's edge, shorter by its share",
+             panel=runs["gusset"][0].length, share=ease)  # fmt: skip
+    for name in ("front foam", "back foam"):
+        inner = paths.box(-half + STAGGER, -high + STAGGER, half - STAGGER, high - STAGGER)
+        work.cut(name, paths.closed(inner, max(corner - STAGGER, 2.0)), stuff="foam", thick=foam)
+    work.claim(
+        "Foam stays out of the turned seam", STAGGER, 0.5 * margin, 0.0, "Layers end one after another: no ridge.",
+        "Let the foam end further in.", stage="Stitch",
+    )  # fmt: skip
+    work.claim(
+        "Gusset is eased, not bunched", ease, 0.03, 0.05, "It is stretched to the panel as it is sewn.",
+        "So short a gusset pulls the panel hollow.", keys=("gusset.ease",), unit="shares", ceiling=True, stage="Stitch",
+    )  # fmt: skip
+    work.tie("front", inside__across=(0.0, 0.3 * high), inside__up=(0.4 * half, 0.0), panel__corner=(half, -high))
+    return _made(work, (wide, tall, deep), foam, corner)
+
+
+def _strip(work: Work, name: str, length: float, wide: float, margin: float, beside_zip: bool = False) -> None:
+    """A gusset strip flat, its upper end at nought; beside a zip its one edge is turned in."""
+    left, right = -wide / 2 - margin, wide / 2 + (TURN_IN if beside_zip else margin)
+    ring = np.array(paths.box(left, -length - LAP, right, LAP))
+    folds = [np.array([(wide / 2, -length - LAP), (wide / 2, LAP)])] if beside_zip else []
+    work.cut(name, ring, folds=folds, said=" · turned")
+
+
+def _beside(edge: Edge, ease: float, x: float) -> Edge:
+    """The edge of a straight strip that is sewn to another, shorter by a share."""
+    length = edge.line.length * (1 - ease)
+    n = max(int(length / 4), 8)
+    line = Line(np.column_stack([np.full(n, x), np.linspace(0.0, -length, n)]))
+    return Edge(line, tuple(a * (1 - ease) for a in edge.anchors))
+
+
+def _zip_edge(work: Work, name: str) -> Array:
+    ring = work.pieces[name].cut
+    return np.asarray(ring[ring[:, 0] > ring[:, 0].max() - 1e-6])
+
+
+def _made(work: Work, inside: tuple[float, float, float], foam: float, corner: float) -> Draft:
+    wide, tall, deep = inside
+    thick, low = work.leather.thickness, work.loft.tip
+    a, b = wide / 2, deep / 2 + foam
+    layers = [Layer("leather", np.array(paths.box(-a - thick, -b - thick, a + thick, b + thick)))]
+    layers += [Layer("foam", np.array(paths.box(-a, z, a, z + foam))) for z in (-b, b - foam)]
+    layers.append(Layer("thing", np.array(paths.box(-a, -deep / 2, a, deep / 2))))
+    seen = paths.closed(paths.box(-a - thick, low - thick, a + thick, low + tall + thick), corner)
+    return work.built(inside, work.size, [Cross(low, low + tall, tuple(layers))], [Layer("leather", seen)])
+
+
+STYLE = Style(
+    "Soft bag with a zip", "Bags and boxes", draft, ("loose kit", "device"), ("from the shoulder", "in the hand"),
+    ("none",),
+)  # fmt: skip
