@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QColor
@@ -13,6 +14,7 @@ from pytestqt.qtbot import QtBot
 
 from tailor import demo
 from tailor.core.draft.seen import Eye
+from tailor.desk.measures import STAGES
 from tailor.desk.window import Window
 from tailor.files.dyes import ANNATTO, CORNFLOWER
 from tests.desk.test_window import shortcut
@@ -186,3 +188,63 @@ def test_dragging_never_shows_the_old_as_new(lay: Callable[[str], Window], settl
     assert worked.made is shown.bench.made
     assert shown.board.looks._picture is worked.picture
     assert shown.board.looks._strained[0].strain is worked.strains[0][1]
+
+
+def test_the_picker_ranks_and_is_walked_by_keys(shown: Window, settle: Callable[[], None], qtbot: QtBot) -> None:
+    shown.acts["pick"].trigger()
+    picker = shown.picker
+    qtbot.waitUntil(picker.isVisible)
+    assert "38.0 mm across" in picker.measured.text()
+    first = picker.choices[0]
+    assert first.suited is not None
+    assert first.suited.style == "folded-sheath"
+    assert first.present
+    assert [c.isEnabled() for c in picker.choices] == sorted((c.isEnabled() for c in picker.choices), reverse=True)
+    refused = next(c for c in picker.choices if not c.isEnabled())
+    assert "cannot be" in refused.accessibleName()
+    QTest.mouseClick(next(b for b in picker.answers[0].buttons() if b.text() == "loose kit"), Qt.MouseButton.LeftButton)
+    assert picker.choices[0].suited.style != "folded-sheath"
+    first.setFocus()
+    QTest.keyClick(first, Qt.Key.Key_Down)
+    assert picker.choices[1].hasFocus()
+    taken = picker.choices[1].suited.style
+    QTest.keyClick(picker.choices[1], Qt.Key.Key_Return)
+    settle()
+    assert shown.bench.job.style == taken
+    assert shown.bench.job.settings == demo.job().settings
+    assert not picker.isVisible()
+    shown.bench.undo()
+    settle()
+    assert shown.bench.job.style == "folded-sheath"
+    shown.acts["pick"].trigger()
+    QTest.keyClick(picker, Qt.Key.Key_Escape)
+    assert not picker.isVisible()
+
+
+def test_a_thing_of_flat_panels_is_looked_at_and_added_to(shown: Window, settle: Callable[[], None]) -> None:
+    shown.bench.change("box", demo.job("laser-level"))
+    settle()
+    for stage in STAGES:
+        shown.show_stage(stage)
+        shown.grab()
+    shown.show_stage("Draft")
+    board = shown.board
+    board.move_bar(40.0)
+    assert shown.slice.cross is not None
+    assert {layer.kind for layer in shown.slice.cross.layers} == {"leather", "foam", "thing"}
+    gusset = shown.bench.made.piece("gusset")
+    middle = gusset.cut.mean(axis=0) + np.array([board.scene.shifts["gusset"], board.scene.lifts["gusset"]])
+    QTest.mouseMove(board, board.to_screen(*middle).toPoint())
+    board.setFocus()
+    QTest.keyClick(board, Qt.Key.Key_P)
+    settle()
+    assert shown.bench.job.settings.word("patch.on") == "gusset"
+    assert "patch.width" in board.tags
+    assert shown.acts["undo"].text() == "Undo pocket on the gusset"
+    board.sew_on()
+    settle()
+    assert shown.bench.job.settings.word("patch.on") == "none"
+    shown.acts["strain"].setChecked(True)
+    shown.board.lay(False, Eye.FRONT)  # what is not formed has no strain and no relief, and says nothing false
+    settle()
+    shown.grab()

@@ -22,6 +22,7 @@ from tailor.files import pattern
 from tailor.files.linework import LINES
 from tailor.files.paper import PAPERS
 from tailor.files.pdf import BORDER, FOOT
+from tests.lofts import CASES, case
 
 POINT = 72 / 25.4
 
@@ -115,7 +116,7 @@ def test_lines_look_the_same_on_paper_and_in_svg(written: tuple[str, Path]) -> N
 
 
 REPORT = {
-    "hang": dict, "hardware": list, "edges_first": list,
+    "hang": dict, "parts": list, "inside": type(None), "hardware": list, "edges_first": list,
     "format": str, "units": str, "job": dict, "stations": list, "pieces": list, "seams": list, "checks": list,
     "reasons": list,
 }  # fmt: skip
@@ -151,7 +152,7 @@ def test_the_page_text_can_be_searched(written: tuple[str, Path]) -> None:
 
 @pytest.mark.parametrize("name", ["spar-hook", "shears", "whetstone"])
 def test_every_construction_is_written_whole(name: str, tmp_path: Path) -> None:
-    job = demo.job(name)
+    job = case(name)
     made = draft(job)
     pattern.write(job, tmp_path)
     report = json.loads((tmp_path / "report.json").read_text())
@@ -183,9 +184,9 @@ def test_every_construction_is_written_whole(name: str, tmp_path: Path) -> None:
     assert draft(card).shell.leather.thickness == pytest.approx(0.4)
 
 
-@pytest.mark.parametrize("name", demo.names())
+@pytest.mark.parametrize("name", CASES)
 def test_the_marking_strip_carries_every_hole_in_its_place(name: str, tmp_path: Path) -> None:
-    made = draft(demo.job(name))
+    made = draft(case(name))
     strips = marking_strips(made)
     at: list[float] = []
     for strip in strips:
@@ -196,8 +197,26 @@ def test_the_marking_strip_carries_every_hole_in_its_place(name: str, tmp_path: 
     wanted = made.front.holes.at - made.front.holes.at[0]
     assert at == pytest.approx(wanted[: len(at)], abs=1e-9)
     assert len(at) >= made.seams[0].count
-    pattern.write(demo.job(name), tmp_path)
+    pattern.write(case(name), tmp_path)
     with pdfplumber.open(tmp_path / "marking-strip.pdf") as pdf:
         assert "marking strip" in pdf.pages[0].extract_text()
         (page, *_) = pdf.pages
         assert len(page.curves) > 20
+
+
+def test_what_is_built_of_flat_panels_is_written_too(tmp_path: Path) -> None:
+    """Every file of a box and of a tray, which has no seam to mark."""
+    for name in ("laser-level", "peg-tray"):
+        folder = tmp_path / name
+        pattern.write(demo.job(name), folder)
+        made = draft(demo.job(name))
+        drawing = ezdxf.readfile(folder / "pattern.dxf")
+        assert not drawing.audit().errors
+        for piece in made.pieces:
+            layer = piece.name.replace(" ", "_").upper()
+            (outline,) = drawing.modelspace().query(f"LWPOLYLINE[layer=='{layer}_CUT']")
+            assert Polygon(outline.get_points("xy")).area == pytest.approx(piece.area, rel=1e-3)
+        assert (folder / "marking-strip.pdf").exists() == bool(made.seams)
+    strip, made = marking_strips(draft(demo.job("laser-level"))), draft(demo.job("laser-level"))
+    longest = max(made.seams, key=lambda seam: seam.length)
+    assert sum(len(s.holes) for s in strip) - (len(strip) - 1) == longest.count

@@ -54,10 +54,11 @@ LABELS |= {
     "lining.thickness": "lining thickness", "lining.feather": "feather", "foam.thickness": "foam",
     "board.thickness": "board", "gusset.flange": "flange", "gusset.length": "gusset length",
     "gusset.width": "gusset width",
-    "gusset.ease": "gusset shorter by", "zip.width": "zip", "wall.height": "wall", "corner.made": "corners", "corner.rivet": "corner held by",
+    "gusset.ease": "gusset shorter by", "zip.width": "zip",
+    "wall.height": "wall", "corner.made": "corners", "corner.rivet": "corner held by",
     "pocket.count": "pockets", "pocket.depth": "pocket depth", "pocket.step": "step", "notch.radius": "thumb notch",
     "cover.edge": "beyond the book", "tools.sizes": "tools", "tools.apart": "between tools", "tie.width": "tie width",
-    "tie.length": "tie length", "patch.on": "sewn on the", "patch.kind": "sewn on is a", "patch.width": "its width",
+    "tie.length": "tie length", "patch.on": "added to", "patch.kind": "what is added", "patch.width": "its width",
     "patch.height": "its height", "patch.across": "moved across", "patch.up": "moved up",
     "patch.fullness": "fullness", "patch.pleat": "pleat", "handle.kind": "handle", "handle.reach": "handle length",
 }  # fmt: skip
@@ -271,7 +272,7 @@ def why(reading: Reading, units: System) -> str:
 def nudged(reading: Reading, job: Job, steps: int) -> str | None:
     """What to type to move a measure by so many of the maker's units; None where it cannot be nudged."""
     key = reading.setting
-    if key is None:
+    if key is None or key.kind in (Kind.SIZES, Kind.WORD):
         return None
     if key.kind is Kind.CHOICE:
         return key.choices[(key.choices.index(str(reading.value)) + steps) % len(key.choices)]

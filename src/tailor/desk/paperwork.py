@@ -59,7 +59,14 @@ class Paperwork(QObject):
 
     def print_strip(self) -> None:
         """Send the strip that stitches are marked by to the printer."""
-        self._write(keeping.folder() / "print", lambda paths: self._send(paths[-1]))
+
+        def send(paths: list[Path]) -> None:
+            if paths[-1].name == "marking-strip.pdf":
+                self._send(paths[-1])
+            else:
+                self.notice.say("Nothing is sewn here, so there is no marking strip.")
+
+        self._write(keeping.folder() / "print", send)
 
     def print_mock_up(self, material: str) -> None:
         """Send the pattern for a mock-up to the printer: the same lines, in card or foam."""

@@ -24,6 +24,7 @@ from tailor.files.linework import strokes
 from tailor.files.sheet import moved, shortened
 
 Place = tuple[float, float]
+SHORTER = 0.7  # of the first piece's height, that a long strap is shown
 LEAST_STRAP = 150.0  # mm of a long strap that is shown
 ASPECT = 1.5  # of the board's width to its height
 LETTER = 1.9  # mm that a letter takes
@@ -227,7 +228,7 @@ def places_carried(scene: Scene, made: Fitted, on: Carriage) -> None:
 def flat(made: Draft) -> Scene:
     """The pieces side by side: those of a case with their levels kept, others in rows."""
     scene = Scene()
-    longest = max(LEAST_STRAP, float(np.ptp(made.pieces[0].cut[:, 1])))
+    longest = max(LEAST_STRAP, SHORTER * float(np.ptp(made.pieces[0].cut[:, 1])))
     drawn = [shortened(p, longest) for p in made.pieces]
     placed = [
         moved(p, by) for p, by in zip(drawn, _rows(drawn) if isinstance(made, Built) else _level(drawn), strict=True)

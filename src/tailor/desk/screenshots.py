@@ -37,11 +37,10 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
     shown.board.lay(False)
     shoot("draft-made-up")
     shown.show_stage("Object")
-    for way, demo in (("Tape", None), ("Photo", "picture"), ("Mesh", "solid")):
+    for way, demo in (("Photo", "picture"), ("Mesh", "solid")):
         shown.ways.turn_to(way)
         panel = shown.ways.panel(way)
-        if demo is not None:
-            next(b for b in panel.findChildren(QPushButton) if b.accessibleName() == f"Demo {demo}").click()
+        next(b for b in panel.findChildren(QPushButton) if b.accessibleName() == f"Demo {demo}").click()
         while panel.table is None or panel.labour.busy:
             QTest.qWait(50)
         shoot(way.lower())
@@ -57,7 +56,7 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
 
 
 def looks(folder: Path, width: int, height: int) -> None:
-    """Formed leather: relief and strain, a slice of each wrap, a draft compared with another, and ways out."""
+    """Formed leather: relief and strain, a draft compared, ways out; the picker, and unlike constructions."""
     app = application()
 
     def shoot(demo: str, name: str, act: Callable[[Window], object]) -> None:
@@ -102,7 +101,10 @@ def looks(folder: Path, width: int, height: int) -> None:
     shoot("radio", "strain", lambda shown: shown.acts["strain"].trigger())
     shoot("shears", "compared", compared)
     shoot("spar-hook", "two-panels", lambda shown: shown.board.move_bar(100.0))
-    shoot("whetstone", "two-panels-taut", lambda shown: (shown.board.lay(False, Eye.FRONT), shown.board.move_bar(50.0)))
+    shoot("stapler", "picker", lambda shown: shown.pick())
+    shoot("laser-level", "gusseted-box", lambda shown: shown.show_stage("Draft"))
+    shoot("leggett", "mask", lambda shown: shown.show_stage("Draft"))
+    shoot("site-book", "book-cover", lambda shown: shown.show_stage("Draft"))
 
 
 if __name__ == "__main__":

@@ -14,7 +14,7 @@ NAMES = ("pattern.pdf", "pattern.svg", "pattern.dxf", "report.json", "marking-st
 
 
 def write(job: Job, folder: Path, paper: str = "a4") -> list[Path]:
-    """Draft a job and write its pattern into a folder, made if need be; the paths written.
+    """Draft a job and write its pattern into a folder, made if need be; the paths written, its marking strip last.
 
     Raises InputError where the job cannot be drafted or the folder cannot be written.
     """
@@ -33,4 +33,6 @@ def write(job: Job, folder: Path, paper: str = "a4") -> list[Path]:
     report.write(job, made, said, paths[3])
     if strips := marking_strips(made):
         pdf.write(lay(strips), f"{job.name}: marking strip", paper, paths[4])
+    else:  # nothing is sewn: what an earlier draft left there would be stale
+        paths.pop().unlink(missing_ok=True)
     return paths

@@ -134,7 +134,7 @@ def _strap(work: Work, deep: float, wide: float, beyond: float, thick: float) ->
         return
     button = FASTENINGS[word]
     bend = np.pi * work.leather.offset
-    hold, lap = 2 * button.edge + 6.0, 0.28 * wide
+    hold, lap = 2 * button.edge + 16.0, 0.28 * wide
     free = 2 * beyond + deep + 2 * thick + bend + lap
     length = hold + free + button.edge + 8.0
     half = button.cap / 2 + 5.0
