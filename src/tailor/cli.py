@@ -68,6 +68,19 @@ def _parser() -> _Parser:
     change.add_argument("settings", nargs="+", metavar="KEY=VALUE")
     change.set_defaults(run=_set)
 
+    panels = commands.add_parser("panels", help="take the panels of an old carrier from a drawing into a job")
+    panels.add_argument("job", metavar="JOB.tailor", type=Path)
+    panels.add_argument("file", metavar="FILE.svg", type=Path, help="SVG or DXF: every closed line is a panel")
+    panels.add_argument("--unit", choices=("mm", "cm", "in"), help="of a drawing that does not say")
+    panels.add_argument("--names", default="", help="what they are called, the largest first, parted by commas")
+    panels.set_defaults(run=_panels)
+
+    sew = commands.add_parser("sew", help="join edges of panels of an old carrier")
+    sew.add_argument("job", metavar="JOB.tailor", type=Path)
+    sew.add_argument("name", help="what the seam is called")
+    sew.add_argument("edges", nargs="+", metavar="'PANEL N'", help="a panel and the number of its edge")
+    sew.set_defaults(run=_sew)
+
     drafted = commands.add_parser("draft", help="write the pattern as PDF, SVG, DXF and a report")
     drafted.add_argument("job", metavar="JOB.tailor", type=Path)
     drafted.add_argument("-o", dest="folder", required=True, type=Path, metavar="DIR")
@@ -123,6 +136,25 @@ def _set(arguments: argparse.Namespace) -> int:
     from tailor.files import job_file
 
     job_file.save(_with_settings(job_file.load(arguments.job), arguments.settings), arguments.job)
+    return 0
+
+
+def _panels(arguments: argparse.Namespace) -> int:
+    from tailor.files import job_file, outlines
+
+    names = [name.strip() for name in arguments.names.split(",") if name.strip()]
+    found = outlines.read(arguments.file, arguments.unit)
+    job = job_file.load(arguments.job).taken_over(found, names)
+    job_file.save(job, arguments.job)
+    for panel in job.traced.panels[-len(found) :]:
+        print(panel.name)
+    return 0
+
+
+def _sew(arguments: argparse.Namespace) -> int:
+    from tailor.files import job_file
+
+    job_file.save(job_file.load(arguments.job).sewn(arguments.name, arguments.edges), arguments.job)
     return 0
 
 

@@ -12,7 +12,7 @@ from tailor.core.settings import KEYS, Kind, Settings, key
 from tailor.core.units import System, retold
 
 
-@pytest.mark.parametrize("name", [n for n, k in KEYS.items() if k.kind not in (Kind.CHOICE, Kind.SIZES)])
+@pytest.mark.parametrize("name", [n for n, k in KEYS.items() if k.kind not in (Kind.CHOICE, Kind.SIZES, Kind.WORD)])
 def test_every_number_has_limits_and_says_so_beyond_them(name: str) -> None:
     setting = key(name)
     assert setting.low < setting.high
@@ -101,3 +101,10 @@ def test_a_row_of_sizes_takes_any_units_and_says_which_is_wrong() -> None:
     for text, said in (("14; wide", "wide"), ("14;300", "300 mm in it"), (" ", "no row of lengths")):
         with pytest.raises(InputError, match=said):
             Settings().typed("tools.sizes", text)
+
+
+def test_a_name_is_kept_as_it_is_typed() -> None:
+    assert Settings().typed("patch.on", " Front ").word("patch.on") == "front"
+    for text in ("", "x" * 60, "a\tb"):
+        with pytest.raises(InputError, match="is no name"):
+            Settings({"patch.on": text})

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -16,6 +17,7 @@ from tailor import demo
 from tailor.core.draft.seen import Eye
 from tailor.desk.measures import STAGES
 from tailor.desk.window import Window
+from tailor.files import outlines
 from tailor.files.dyes import ANNATTO, CORNFLOWER
 from tests.desk.test_window import shortcut
 
@@ -234,17 +236,53 @@ def test_a_thing_of_flat_panels_is_looked_at_and_added_to(shown: Window, settle:
     assert {layer.kind for layer in shown.slice.cross.layers} == {"leather", "foam", "thing"}
     gusset = shown.bench.made.piece("gusset")
     middle = gusset.cut.mean(axis=0) + np.array([board.scene.shifts["gusset"], board.scene.lifts["gusset"]])
-    QTest.mouseMove(board, board.to_screen(*middle).toPoint())
+    QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=board.to_screen(*middle).toPoint())
     board.setFocus()
     QTest.keyClick(board, Qt.Key.Key_P)
     settle()
     assert shown.bench.job.settings.word("patch.on") == "gusset"
     assert "patch.width" in board.tags
     assert shown.acts["undo"].text() == "Undo pocket on the gusset"
-    board.sew_on()
+    assert "pocket" in board.scene.shifts
+    spot = gusset.cut.mean(axis=0) + np.array([board.scene.shifts["gusset"], board.scene.lifts["gusset"]])
+    QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=board.to_screen(*spot).toPoint())
+    QTest.keyClick(board, Qt.Key.Key_P)
     settle()
     assert shown.bench.job.settings.word("patch.on") == "none"
     shown.acts["strain"].setChecked(True)
     shown.board.lay(False, Eye.FRONT)  # what is not formed has no strain and no relief, and says nothing false
     settle()
     shown.grab()
+
+
+def test_panels_of_an_old_one_are_taken_over_joined_and_parted(
+    shown: Window, settle: Callable[[], None], tmp_path: Path
+) -> None:
+    drawing = tmp_path / "panels.svg"
+    outlines.write(np.array([(0, 0), (60, 0), (60, 90), (0, 90)], dtype=float), drawing)
+    for _ in range(2):
+        assert shown.filing.take_panels(drawing)
+        settle()
+    shown.show_stage("Draft")
+    board = shown.board
+
+    def edge(name: str, x: float, y: float) -> None:
+        QTest.qWait(60)  # a notice over the board moves it
+        at = board.to_screen(x + board.scene.shifts[name], y + board.scene.lifts[name]).toPoint()
+        QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=at)
+        QTest.keyClick(board, Qt.Key.Key_E)
+
+    edge("panel 1", 60, 45)
+    assert "panel 1 2" in shown.notice.said.text()
+    edge("panel 2", 0, 45)
+    settle()
+    (seam,) = shown.bench.job.traced.seams
+    assert seam.edges == ("panel 1 2", "panel 2 4")
+    assert shown.bench.made.seam("seam 1").count > 15
+    assert shown.acts["undo"].text() == "Undo sew panel 1 2 to panel 2 4"
+    edge("panel 2", 0, 45)
+    settle()
+    assert shown.bench.job.traced.seams == ()
+    edge("panel 1", 30, 45)  # the middle of a panel is no edge
+    assert "on the edge" in shown.notice.said.text()
+    assert not shown.filing.take_panels(tmp_path / "none.svg")

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import itertools
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from types import MappingProxyType
 
 from tailor.core.carried.capture import Capture, Way
-from tailor.core.carried.loft import Loft
+from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.stations import Station, Table
+from tailor.core.carried.traced import Sewn, Traced, panel_of
 from tailor.core.carried.zones import Zone
 from tailor.core.checks import built, carry, closed, fastened, fit, forming, measured, sewing, stitching
 from tailor.core.checks.verdict import Ruling, Verdict
@@ -22,18 +24,21 @@ from tailor.core.draft.hang import hung
 from tailor.core.draft.parts import with_parts
 from tailor.core.draft.parts.attached import attached
 from tailor.core.draft.sewn import as_marked
+from tailor.core.draft.style import Order
 from tailor.core.errors import InputError
 from tailor.core.settings import KEYS, Kind, Settings
 from tailor.core.units import System
 
 LONGEST_NAME = 120
+TAKEN_OVER = "from-an-old-one"
 
 
 @dataclass(frozen=True)
 class Job:
     """One thing to be made: what is carried, how, and what the maker has settled.
 
-    stations are checked and in rising y. units is how the maker reads lengths; everything is kept in mm.
+    stations are checked and in rising y. traced: panels of a carrier already made. units is how the maker reads
+    lengths; everything is kept in mm.
     """
 
     name: str
@@ -43,6 +48,7 @@ class Job:
     settings: Settings = field(default_factory=Settings)
     units: System = System.MM
     capture: Capture = field(default_factory=lambda: Capture.usual(Way.CALIPER))
+    traced: Traced = field(default_factory=Traced)
 
     def __post_init__(self) -> None:
         if self.style not in styles.names():
@@ -66,6 +72,21 @@ class Job:
             zones=table.zones or self.zones,
             capture=table.capture or Capture.usual(Way.CALIPER),
         )
+
+    def taken_over(self, outlines: Sequence[Array], names: Sequence[str] = ()) -> Job:
+        """With more panels of a carrier already made, as traced, and made from them. Raises InputError."""
+        found, taken = list(self.traced.panels), {p.name for p in self.traced.panels}
+        spare = (f"panel {n}" for n in itertools.count(1) if f"panel {n}" not in taken)
+        called = itertools.chain(names, spare)
+        for outline in outlines:
+            found.append(panel_of(next(called), outline))
+        return replace(self, style=TAKEN_OVER, traced=replace(self.traced, panels=tuple(found)))
+
+    def sewn(self, name: str, edges: Sequence[str]) -> Job:
+        """With one more seam between traced panels; with none of its edges, where it was there already."""
+        others = tuple(seam for seam in self.traced.seams if seam.name != name)
+        seams = (*others, Sewn(name, tuple(edges))) if edges else others
+        return replace(self, traced=replace(self.traced, seams=seams))
 
     def corrected(self, correction: Correction) -> Job:
         """With one more correction."""
@@ -114,7 +135,7 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     anyhow, only sooner. rough: on wider grids, for a glance while a measure is in hand.
     """
     settings = job.settings
-    made = styles.style(job.style).draft(settings, job.loft, job.zones, before, rough)
+    made = styles.style(job.style).draft(Order(settings, job.loft, job.zones, before, rough, job.traced))
     if isinstance(made, Fitted):
         made = with_parts(settings, made)
     if isinstance(made, Fitted):

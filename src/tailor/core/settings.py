@@ -255,6 +255,7 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("inside.up", _L, None, 5, 1500, "room inside, from the bottom up"),
         _key("inside.through", _L, None, 0.5, 1000, "room inside, through its thickness"),
         _key("panel.corner", _L, None, 0, 200, "radius of a panel's corners at the stitch line"),
+        _pick("panel.traced", "cut", ("cut", "stitch"), "what was traced: its cut edge, or its stitch line"),
         _key("panel.give", _R, None, 0, 0.15, "share that the leather gives in use, and is cut smaller by"),
         _pick("panel.lining", "none", ("none", "lined"), "whether the panels are lined"),
         _key("lining.thickness", _L, 0.8, 0.2, 5, "thickness of the lining"),

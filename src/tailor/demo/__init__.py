@@ -1,15 +1,18 @@
 """The thatching crew's jobs: a file each, a station table whose remarks say what is made of it.
 
-`# job: Whetstone`, `# style: slip-case` and any number of `# set: leather.thickness=1.8` stand above the table.
+`# job: Whetstone`, `# style: slip-case` and any number of `# set: leather.thickness=1.8` stand above the table; panels
+of an old carrier as `# panel: front = 0,0 80,0 80,60`, its seams as `# seam: side = front 2 + back 4`.
 """
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import cache
 from importlib.resources import files
 from pathlib import Path
 
 from tailor.core.carried.stations import parse_csv
+from tailor.core.carried.traced import Panel, Sewn, Traced
 from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.files import atomic, job_file
@@ -40,7 +43,20 @@ def job(name: str = FIRST) -> Job:
     for each in _said(text, "set"):
         key, _, value = each.partition("=")
         made = made.typed(key, value)
-    return made
+    panels = [(name.strip(), tuple(_place(at) for at in places.split())) for name, _, places in _parted(text, "panel")]
+    seams = [
+        (name.strip(), tuple(edge.strip() for edge in edges.split("+"))) for name, _, edges in _parted(text, "seam")
+    ]
+    return replace(made, traced=Traced(tuple(Panel(*p) for p in panels), tuple(Sewn(*s) for s in seams)))
+
+
+def _parted(text: str, word: str) -> list[tuple[str, str, str]]:
+    return [said.partition("=") for said in _said(text, word)]
+
+
+def _place(text: str) -> tuple[float, float]:
+    x, y = text.split(",")
+    return float(x), float(y)
 
 
 def _said(text: str, word: str) -> list[str]:

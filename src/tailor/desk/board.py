@@ -19,6 +19,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from tailor.core.carried.calipers import Place
+from tailor.core.carried.traced import runs
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.seen import Eye
 from tailor.core.units import format_length
@@ -41,14 +42,15 @@ CLOSEST, FURTHEST = 40.0, 0.3  # px per mm
 class Board(QWidget):
     """What lies on the board at a stage, and the measures on it.
 
-    bar_moved: the slice bar now stands at y mm. refused: what was typed or dragged cannot be, and why.
-    shape_changed: laid flat, or made up. noting: a correction is to be noted for a height, mm, near a place, px.
+    bar_moved: the slice bar now stands at y mm. refused: what was typed or dragged cannot be, and why. told: what to do
+    next. shape_changed: laid flat, or made up. noting: a correction is to be noted for a height, mm, near a place, px.
     """
 
     bar_moved = pyqtSignal(float)
     refused = pyqtSignal(str)
     shape_changed = pyqtSignal(bool)
     noting = pyqtSignal(float, QPoint)
+    told = pyqtSignal(str)
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -70,6 +72,7 @@ class Board(QWidget):
         self._held: str | None = None  # what the hand holds
         self._hold_from = QPointF()
         self._hand = QPointF()  # where the mouse is
+        self._first_edge: str | None = None  # of a traced panel, to be sewn to another
         self.tagged = Tags(bench, self, 2 * SIDE)
         self.tagged.refused.connect(self.refused)
         self.zoning = Zoning(self)
@@ -245,7 +248,7 @@ class Board(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         self.setFocus()
-        self._hold_from = event.position()
+        self._hold_from = self._hand = event.position()
         self._held = self._under(event.position()) or "card"
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
@@ -292,6 +295,36 @@ class Board(QWidget):
                 return
         self.refused.emit("Put the mouse over a piece to sew a pocket on it.")
 
+    def join_edge(self) -> None:
+        """Take the edge of a traced panel under the hand; the second joins it to the first, the same again parts it."""
+        job, said = self.bench.job, self._edge_under()
+        if said is None:
+            self.refused.emit("Put the mouse on the edge of a traced panel to sew it to another.")
+        elif (seam := next((s for s in job.traced.seams if said in s.edges), None)) is not None:
+            self.bench.change(f"part {seam.name}", job.sewn(seam.name, ()))
+        elif self._first_edge in (None, said):
+            self._first_edge = said
+            self.told.emit(f"{said}: now put the mouse on the edge it is sewn to, and press E.")
+        else:
+            name = f"seam {len(job.traced.seams) + 1}"
+            self.bench.change(f"sew {self._first_edge} to {said}", job.sewn(name, (str(self._first_edge), said)))
+            self._first_edge = None
+
+    def _edge_under(self) -> str | None:
+        """The edge of a traced panel that the mouse is on."""
+        made, scene = self.bench.made, self.scene
+        if made is None or scene is None:
+            return None
+        at, way = self.to_mm(self._hand), -1.0 if made.mirrored else 1.0
+        near = dict[str, float]()
+        for panel in self.bench.job.traced.panels:
+            if panel.name in scene.shifts:
+                x, y = (at.x() - scene.shifts[panel.name]) * way, at.y() - scene.lifts[panel.name]
+                for k, run in enumerate(runs(panel), 1):
+                    near[f"{panel.name} {k}"] = float(np.hypot(*(run - [x, y]).T).min())
+        said = min(near, key=lambda name: near[name], default=None)
+        return said if said is not None and near[said] * self.view.m11() < 3 * NEAR else None
+
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._held = None
         self.bench.settle()
@@ -316,6 +349,8 @@ class Board(QWidget):
         key = event.key()
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self.move_bar(self.bar + (step if key == Qt.Key.Key_Up else -step))
+        elif key == Qt.Key.Key_E and self.laid_flat:
+            self.join_edge()
         elif key == Qt.Key.Key_P and self.laid_flat:
             self.sew_on()
         elif key == Qt.Key.Key_N and self.stage != "Object":

@@ -123,6 +123,27 @@ class Filing(QObject):
         if found:
             self.open(Path(found))
 
+    def ask_panels(self) -> None:
+        """Ask for a drawing of an old carrier's panels, and take them over into the job."""
+        found, _ = QFileDialog.getOpenFileName(
+            self._window, "Panels from a drawing", str(self.folder()), "Drawings (*.svg *.dxf)"
+        )
+        if found:
+            self.take_panels(Path(found))
+
+    def take_panels(self, path: Path) -> bool:
+        """Take over the closed lines of a drawing as panels; False, with the reason on the notice, where not."""
+        from tailor.files import outlines  # reads by a child process, which is slow to begin
+
+        try:
+            job = self.bench.job.taken_over(outlines.read(path, "mm"))
+        except InputError as error:
+            self.notice.say(str(error), grave=True)
+            return False
+        self.bench.change("panels of an old one", job)
+        self.notice.say("Panels taken over. Put the mouse on an edge and press E, then on the edge it is sewn to.")
+        return True
+
     def ask_save_as(self) -> None:
         """Ask where to save, and save there."""
         start = self.folder() / f"{self.bench.job.name.lower().replace(' ', '-').replace('/', '-')}.tailor"

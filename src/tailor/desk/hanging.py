@@ -63,16 +63,11 @@ def _hung(scene: Scene, job: Job, made: Fitted, on: Carriage, hang: Hang) -> Non
     scene.behind = [*behind, *(lain(points) for points in behind)]
     weight = lain(np.array([[hang.whole.x, hang.whole.y]]))[0]
     low = min(float(lying[:, 1].min()), float(weight[1])) - 4.0
-    scene.lines += [
-        ("plumb", np.array([level, [level[0], low]]), False),
-        ("plumb", weight + np.array([[-4.0, 0.0], [4.0, 0.0]]), False),
-        ("plumb", weight + np.array([[0.0, -4.0], [0.0, 4.0]]), False),
-    ]
+    scene.lines += [("plumb", np.array([level, [level[0], low]]), False), ("plumb", weight + np.array([[-4.0, 0.0],
+        [4.0, 0.0]]), False), ("plumb", weight + np.array([[0.0, -4.0], [0.0, 4.0]]), False)]  # fmt: skip
     foot = min(low, float(case[:, 1].min())) - WORDS / 2
-    scene.captions = [
-        ((left + right) / 2, foot, "as drafted"),
-        (float(level[0]), foot, f"as it hangs, {round(hang.rest, 1) + 0.0:.1f}°"),
-    ]
+    scene.captions = [((left + right) / 2, foot, "as drafted"), (float(level[0]), foot,
+        f"as it hangs, {round(hang.rest, 1) + 0.0:.1f}°")]  # fmt: skip
     ends = np.vstack([points for points, _, _ in scene.fills])
     scene.room = (float(ends[:, 0].min()), foot - WORDS / 2, float(ends[:, 0].max()), float(ends[:, 1].max()))
     body, _ = thing(job.settings, made.shell.loft)

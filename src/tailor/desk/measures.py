@@ -50,7 +50,7 @@ LABELS = {
 
 LABELS |= {
     "inside.across": "inside across", "inside.up": "inside up", "inside.through": "inside through",
-    "panel.corner": "corner", "panel.give": "gives in use", "panel.lining": "lining",
+    "panel.corner": "corner", "panel.give": "gives in use", "panel.traced": "traced along", "panel.lining": "lining",
     "lining.thickness": "lining thickness", "lining.feather": "feather", "foam.thickness": "foam",
     "board.thickness": "board", "gusset.flange": "flange", "gusset.length": "gusset length",
     "gusset.width": "gusset width",
@@ -63,16 +63,8 @@ LABELS |= {
     "patch.fullness": "fullness", "patch.pleat": "pleat", "handle.kind": "handle", "handle.reach": "handle length",
 }  # fmt: skip
 
-PATCH = (
-    "patch.on",
-    "patch.kind",
-    "patch.width",
-    "patch.height",
-    "patch.across",
-    "patch.up",
-    "patch.fullness",
-    "patch.pleat",
-)
+PATCH = ("patch.on", "patch.kind", "patch.width", "patch.height", "patch.across", "patch.up", "patch.fullness",
+    "patch.pleat")  # fmt: skip
 
 AT_STAGE = {
     "Object": ("mouth.y", "fit.clearance", "hand", "fit.edge", "fit.point", "fit.trigger", "fit.control"),

@@ -111,19 +111,12 @@ def made_up(job: Job, made: Fitted, bare: bool) -> Scene:
         if part.behind:
             scene.fills.append((part.outline, theme.LEATHER, 90))
             scene.behind.append(part.outline)
-    layers = [
-        (thing, theme.STEEL, 225),
-        (plan.outline, theme.LEATHER, 70 if bare else 190),
-        (plan.strip, theme.WELTED, 110),
-    ]
+    layers = [(thing, theme.STEEL, 225), (plan.outline, theme.LEATHER, 70 if bare else 190), (plan.strip,
+        theme.WELTED, 110)]  # fmt: skip
     scene.fills += [layers[1], layers[0]] if bare else layers
     scene.outlines.append(thing)
-    scene.lines += [
-        ("welt", plan.welt, False),
-        ("stitch", plan.stitch, False),
-        ("cut", plan.cut, False),
-        ("cut", plan.mouth, False),
-    ]
+    scene.lines += [("welt", plan.welt, False), ("stitch", plan.stitch, False), ("cut", plan.cut, False), ("cut",
+        plan.mouth, False)]  # fmt: skip
     for part in made.lying:
         if not part.behind and not bare:
             scene.fills.append((part.outline, theme.LEATHER, 215))
@@ -350,18 +343,9 @@ def _places_flat(scene: Scene, made: Fitted, placed: Sequence[Piece]) -> None:
 
 def mirrored(scene: Scene) -> Scene:
     """The scene as the left hand sees it."""
-    return Scene(
-        [(p * FLIP, c, a) for p, c, a in scene.fills],
-        [(k, p * FLIP, c) for k, p, c in scene.lines],
-        [p * FLIP for p in scene.outlines],
-        [p * FLIP for p in scene.behind],
-        [(-x, y, d) for x, y, d in scene.holes],
-        [(-x, y, t, -a) for x, y, t, a in scene.words],
-        [(-x, y, t) for x, y, t in scene.captions],
-        [(i, k, -x, low, high) for i, k, x, low, high in scene.zones],
-        [(-b, -a, y) for a, b, y in scene.stations],
-        {k: (-x, y) for k, (x, y) in scene.places.items()},
-        scene.shifts,
-        scene.lifts,
-        None if scene.room is None else (-scene.room[2], scene.room[1], -scene.room[0], scene.room[3]),
-    )
+    return Scene([(p * FLIP, c, a) for p, c, a in scene.fills], [(k, p * FLIP, c) for k, p, c in scene.lines],
+        [p * FLIP for p in scene.outlines], [p * FLIP for p in scene.behind], [(-x, y, d) for x, y, d in scene.holes],
+        [(-x, y, t, -a) for x, y, t, a in scene.words], [(-x, y, t) for x, y, t in scene.captions], [(i, k, -x, low,
+        high) for i, k, x, low, high in scene.zones], [(-b, -a, y) for a, b, y in scene.stations], {k: (-x, y) for k,
+        (x, y) in scene.places.items()}, scene.shifts, scene.lifts, None if scene.room is None else (-scene.room[2],
+        scene.room[1], -scene.room[0], scene.room[3]))  # fmt: skip

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.stations import MOST_ROWS, Shape, Station, checked
+from tailor.core.carried.traced import Panel, Sewn, Traced
 from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.corrections import REACH, Correction
 from tailor.core.errors import InputError
@@ -19,7 +20,7 @@ from tailor.core.units import System
 from tailor.files import atomic
 
 FORMAT = "tailor-job"
-VERSION = 2
+VERSION = 3
 LARGEST = 20_000_000  # bytes
 MOST_CORRECTIONS = 500
 
@@ -67,11 +68,26 @@ class CorrectionEntry(_Strict):
     reach: Number = REACH
 
 
+class PanelEntry(_Strict):
+    """A traced panel of a carrier already made: its closed outline, mm, and how many there are of it."""
+
+    name: str
+    outline: Annotated[list[tuple[Number, Number]], Field(min_length=3, max_length=5000)]
+    count: int = 1
+
+
+class SeamEntry(_Strict):
+    """A seam between traced panels: edges such as "front 2"."""
+
+    name: str
+    edges: list[str]
+
+
 class JobEntry(_Strict):
     """A whole job. Settings hold only what the maker pinned, in mm, degrees, shares, counts or words."""
 
     format: Literal["tailor-job"] = "tailor-job"
-    version: Literal[1, 2] = 2
+    version: Literal[1, 2, 3] = 3
     name: str
     style: str
     units: System = System.MM
@@ -80,6 +96,8 @@ class JobEntry(_Strict):
     capture: CaptureEntry | None = None
     corrections: Annotated[list[CorrectionEntry], Field(max_length=MOST_CORRECTIONS)] = []
     settings: dict[str, float | int | str] = {}
+    panels: Annotated[list[PanelEntry], Field(max_length=60)] = []
+    seams: Annotated[list[SeamEntry], Field(max_length=200)] = []
 
 
 def to_text(job: Job) -> str:
@@ -93,6 +111,8 @@ def to_text(job: Job) -> str:
         capture=CaptureEntry(way=job.capture.way, accuracy=job.capture.accuracy),
         corrections=[CorrectionEntry(**vars(c)) for c in job.settings.corrections],
         settings=dict(job.settings.pinned),
+        panels=[PanelEntry(name=p.name, outline=list(p.outline), count=p.count) for p in job.traced.panels],
+        seams=[SeamEntry(name=s.name, edges=list(s.edges)) for s in job.traced.seams],
     )
     return json.dumps(entry.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
 
@@ -132,6 +152,10 @@ def from_text(text: str) -> Job:
         Settings(entry.settings, tuple(Correction(**c.model_dump()) for c in entry.corrections)),
         entry.units,
         Capture.usual(Way.CALIPER) if entry.capture is None else Capture(entry.capture.way, entry.capture.accuracy),
+        Traced(
+            tuple(Panel(p.name, tuple(p.outline), p.count) for p in entry.panels),
+            tuple(Sewn(s.name, tuple(s.edges)) for s in entry.seams),
+        ),
     )
 
 

@@ -21,9 +21,10 @@ SIDES = ("across", "up", "through")
 
 def verdicts(settings: Settings, draft: Built) -> Iterator[Verdict]:
     """Verdicts on a draft of flat panels."""
-    yield _room(draft)
+    if draft.inside is not None:
+        yield _room(draft, draft.inside)
     if draft.joints:
-        yield _meets(draft)
+        yield from _meets(draft)
         yield _margins(draft)
         yield from seen_to(settings, draft)
         if METHODS[settings.word("stitch.method")].machine:
@@ -33,20 +34,22 @@ def verdicts(settings: Settings, draft: Built) -> Iterator[Verdict]:
         yield _judged(claim)
 
 
-def _room(draft: Built) -> Verdict:
-    spare = [a - b for a, b in zip(draft.inside, draft.asked, strict=True)]
+def _room(draft: Built, inside: tuple[float, float, float]) -> Verdict:
+    spare = [a - b for a, b in zip(inside, draft.asked, strict=True)]
     k = int(np.argmin(spare))
     return Verdict(
         "Room inside", at_least(spare[k], -CLOSE, -2.0), spare[k], 0.0, "mm",
-        f"{draft.inside[0]:.0f} × {draft.inside[1]:.0f} × {draft.inside[2]:.0f} mm inside, across, up and through."
+        f"{inside[0]:.0f} × {inside[1]:.0f} × {inside[2]:.0f} mm inside, across, up and through."
         + (f" Too small {SIDES[k]}." if spare[k] < -CLOSE else ""), SIDES[k], 0.5 * draft.top, (), "Draft",
     )  # fmt: skip
 
 
-def _meets(draft: Built) -> Verdict:
+def _meets(draft: Built) -> Iterator[Verdict]:
     """Edges that are sewn together are as long as the rule of their turn makes them."""
-    worst = max(draft.joints, key=lambda joint: joint.amiss)
-    return Verdict(
+    worst = max((j for j in draft.joints if j.ruled), key=lambda joint: joint.amiss, default=None)
+    if worst is None:
+        return
+    yield Verdict(
         "Edges that meet are of a length", at_most(worst.amiss, TRUE, 5 * TRUE), worst.amiss, TRUE, "mm",
         "A gusset longer than its panel bunches; a shorter one puckers. What lies further out round a corner is longer "
         "by the angle it turns times how far.", f"seam {worst.seam}", 0.0, (), "Stitch", ceiling=True,
@@ -102,7 +105,8 @@ def _on_to_the_bed(bed: Bed, draft: Built) -> Verdict:
             closing = seam.name
         flat.append(set(seam.pieces))
         joined = [group for group in joined if group not in touched] + [whole]
-    girth = 2 * (draft.inside[0] + draft.inside[2])
+    across, _, through = draft.inside or draft.asked
+    girth = 2 * (across + through)
     goes = not closing or (bed.round_ is not None and girth >= bed.round_)
     least = bed.round_ or 0.0
     return Verdict(

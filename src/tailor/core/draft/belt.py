@@ -228,16 +228,8 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
     case, leather, margin = draft.shell, draft.shell.leather, draft.value("seam.margin")
     how, back = stitching_of(settings, leather, ends=0), face(draft, "back")
     whole = together((thing(settings, case.loft)[0], made_up(settings, draft.plan, leather.thickness, case.welt)))
-    loop = sewn_loop(
-        settings,
-        leather,
-        draft.plan,
-        draft.value("mouth.y"),
-        margin,
-        how.pitch.value,
-        whole.x,
-        draft.value("mouth.y") - top_of(draft),
-    )
+    loop = sewn_loop(settings, leather, draft.plan, draft.value("mouth.y"), margin, how.pitch.value, whole.x,
+        draft.value("mouth.y") - top_of(draft))  # fmt: skip
     hole = how.hole.value
     own = tuple(on_back(p, loop, back, hole) if p.name == back.piece else p for p in draft.pieces)
     row = straight_row(loop.across)

@@ -57,7 +57,7 @@ class Joint:
     """Edges of panels that are sewn to each other by their flat lengths, mm, from first hole to last.
 
     further: by how much each lies outside the first, mm. turning: the angle the first turns through, radians. eased: a
-    share by which the rule wants it shorter.
+    share by which the rule wants it shorter. ruled: cut by the rule, and so held to it.
     """
 
     seam: str
@@ -65,6 +65,7 @@ class Joint:
     further: tuple[float, ...]
     turning: float
     eased: float = 0.0
+    ruled: bool = True
 
     @property
     def amiss(self) -> float:
@@ -78,14 +79,14 @@ class Joint:
 class Built(Draft):
     """A thing made of flat panels.
 
-    inside: the room it has, across, up and through, mm; asked: the room that was asked for. crosses: slices, from below
-    up. tied: where a measure is tied: the piece and the place on it. words: settings that are words and matter here.
-    shown: the made-up thing seen from the front, back to front: kind as of a Layer and outline (n, 2). stiff: seams
-    that are sewn with a board in already, and how far beside the needle it lies, mm.
+    inside: the room it has, across, up and through, mm, None where its panels do not tell; asked: what was asked for.
+    crosses: slices, from below up. tied: where a measure is tied: the piece and the place on it. words: settings that
+    are words and matter here. shown: the made-up thing seen from the front, back to front: kind as of a Layer and outline.
+    stiff: seams sewn with a board in already, and how far beside the needle it lies, mm.
     """
 
     leather: Leather
-    inside: tuple[float, float, float]
+    inside: tuple[float, float, float] | None
     asked: tuple[float, float, float]
     crosses: tuple[Cross, ...]
     tied: Mapping[str, tuple[str, float, float]]

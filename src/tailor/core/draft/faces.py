@@ -47,11 +47,8 @@ def face(draft: Fitted, side: str) -> Face:
         plane = case.plane + case.leather.thickness
         return Face("back", lambda seen: np.asarray(seen * way), lambda seen: np.full(len(seen), plane))
     panel = draft.formed[0 if side == "front" else -1]
-    return Face(
-        side if case.moulding.taut else f"{side} blank",
-        lambda seen: np.asarray(panel.to_flat(seen) * way),
-        lambda seen: np.asarray(panel.at(panel.spot(seen), panel.places)[:, 2] - case.plane + skin),
-    )
+    return Face(side if case.moulding.taut else f"{side} blank", lambda seen: np.asarray(panel.to_flat(seen) * way),
+        lambda seen: np.asarray(panel.at(panel.spot(seen), panel.places)[:, 2] - case.plane + skin))  # fmt: skip
 
 
 def _folded(draft: Fitted, case: Panel, side: str) -> Face:

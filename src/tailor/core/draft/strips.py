@@ -51,11 +51,8 @@ class Strip:
     ) -> Piece:  # fmt: skip
         """The strip as a piece. rows: lines of stitches on it. said: a further word. at: height of the words."""
         beside = 0.45 * self.half
-        words = (
-            Mark("title", 0.0, at, title(name, count, thickness) + said, angle=90.0),
-            Mark("face", beside, at, "grain side up", angle=90.0),
-            Mark("top", -beside, at - 10.0, "top", (-beside, at + 8.0)),
-        )
+        words = (Mark("title", 0.0, at, title(name, count, thickness) + said, angle=90.0), Mark("face", beside, at,
+            "grain side up", angle=90.0), Mark("top", -beside, at - 10.0, "top", (-beside, at + 8.0)))  # fmt: skip
         return Piece(
             name, count, "body", thickness, "grain", self.outline(), stitch=tuple(rows), holes=holes, marks=words,
             fittings=fittings, rules=rules, openings=openings,

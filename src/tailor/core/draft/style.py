@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from tailor.core.carried.loft import Loft
+from tailor.core.carried.traced import Traced
 from tailor.core.carried.zones import Zone
 from tailor.core.draft.draft import Draft
 from tailor.core.settings import Settings
@@ -19,7 +20,20 @@ MOULDS = {
     "close": ("moulded closely", "not moulded closely"),
 }  # fmt: skip
 
-Makes = Callable[[Settings, Loft, Sequence[Zone], Draft | None, bool], Draft]
+
+@dataclass(frozen=True)
+class Order:
+    """What is to be made.
+
+    before: the draft of a job much like it. rough: on wider grids, for a glance. traced: panels of an old one.
+    """
+
+    settings: Settings
+    loft: Loft
+    zones: tuple[Zone, ...] = ()
+    before: Draft | None = None
+    rough: bool = False
+    traced: Traced = field(default_factory=Traced)
 
 
 @dataclass(frozen=True)
@@ -35,13 +49,12 @@ class Asked:
 class Style:
     """A construction. said: its name as makers say it. family: what it stands with in the menu.
 
-    draft: settings, loft, zones, the draft before and whether roughly, to a draft. what, worn, moulded: what it is for.
-    unless: why it cannot hold an object; None where it can.
+    draft: makes it. what, worn, moulded: what it is for. unless: why it cannot hold an object; None where it can.
     """
 
     said: str
     family: str
-    draft: Makes
+    draft: Callable[[Order], Draft]
     what: tuple[str, ...]
     worn: tuple[str, ...]
     moulded: tuple[str, ...]

@@ -34,6 +34,7 @@ from tailor.core.draft.seam import (
 )
 from tailor.core.draft.sewn import even_stack, seam_said, sewn, stitching_of
 from tailor.core.draft.stuff import leather_of, moulding_of
+from tailor.core.draft.style import Order
 from tailor.core.fairing import Line, flowed, spaced
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Stack
@@ -49,11 +50,10 @@ DRAWN = 0.25  # share of how far the edge travels that the blank is left larger 
 CARD = 0.4  # mm
 
 
-def draft(
-    settings: Settings, loft: Loft, zones: Sequence[Zone], flat_back: bool, before: Fitted | None = None,
-    rough: bool = False,
-) -> Fitted:  # fmt: skip
+def draft(order: Order, flat_back: bool) -> Fitted:
     """A two-sided case for the loft. Raises InputError where the measures cannot make one."""
+    settings, loft, zones, rough = order.settings, order.loft, order.zones, order.rough
+    known = order.before.formed if isinstance(order.before, Fitted) else ()
     number = settings.number
     leather, (moulding, said) = leather_of(settings), moulding_of(settings)
     mouth = mouth_height(settings, loft, zones)
@@ -84,22 +84,11 @@ def draft(
     )
     lines = ring(inner, width, mouth.value, ridge, first.value, how.pitch.value, how.odd)
     case = replace(bare, toe=toe.value, edges=partial(lines.edges, inner))
-    panels = case.panels(partial(lines.edges, lines.cut), lines.foot + 0.6, before.formed if before else ())
+    panels = case.panels(partial(lines.edges, lines.cut), lines.foot + 0.6, known)
     spread = float(np.ptp(lines.inner.points[[0, -1], 0]))
     relief = relief_depth(settings, mouth.value, spread, zones)
-    made = _Cut(
-        settings,
-        case,
-        lines,
-        width,
-        leather,
-        how.hole.value,
-        stack,
-        layer.value,
-        int(layers.value),
-        relief.value,
-        panels,
-    )
+    made = _Cut(settings, case, lines, width, leather, how.hole.value, stack, layer.value, int(layers.value),
+        relief.value, panels)  # fmt: skip
     pieces, front, back, more = made.pieces()
     profile = even_stack(stack, front.holes)
     names = tuple(p.name for p in pieces if p.holes)
@@ -110,24 +99,10 @@ def draft(
         *seam_said(seam, how, profile, leather, height, inner.deviation, fairing), *thing(settings, loft)[1],
     )  # fmt: skip
     seen = _plan(lines, relief.value)
-    return Fitted(
-        pieces=pieces,
-        seams=(seam,),
-        rows=_rows(case, stands[0], inset, mouth.value),
-        reasons={r.name: r for r in reasons},
-        shell=case,
-        stack=stack,
-        standoffs=stands,
-        front=front,
-        back=back,
-        inner=inner if front.line is lines.stitch else Line(spaced(panels[0].to_flat(inner.points))),
-        plan=seen,
-        loop=None,
-        tab=None,
-        formed=panels,
-        profile=profile,
-        rough=rough,
-    )
+    return Fitted(pieces=pieces, seams=(seam,), rows=_rows(case, stands[0], inset, mouth.value),
+        reasons={r.name: r for r in reasons}, shell=case, stack=stack, standoffs=stands, front=front, back=back,
+        inner=inner if front.line is lines.stitch else Line(spaced(panels[0].to_flat(inner.points))), plan=seen,
+        loop=None, tab=None, formed=panels, profile=profile, rough=rough)  # fmt: skip
 
 
 def _welt_layers(
@@ -176,11 +151,9 @@ def _toe_depth(
     for stand, way in zip(stands, (1.0, -1.0), strict=True):
         own = replace(stand, x_welt=stand.x_welt - way * case.ridge, x_seam=stand.x_seam - way * case.ridge)
         corner = max(corner, round_corner(own, float(own.x_seam[0]), min(room, stand.distance[0]), width.inset.value))
-    rules = {
-        "the toe rounds the tip's corner with room": corner,
+    rules = {"the toe rounds the tip's corner with room": corner,
         "room below the point, fairing allowed for": settings.number("fit.point") + settings.number("seam.fairing"),
-        "as far as the seam stands off at the tip": float(min(s.distance[0] for s in stands)),
-    }
+        "as far as the seam stands off at the tip": float(min(s.distance[0] for s in stands))}  # fmt: skip
     high = float(case.profiles(case.loft, "front")(np.array([case.loft.tip]))[1].max())
     if case.moulding.taut:
         rules[f"the end slopes down to the welt no steeper than {angle:g}°"] = float(
@@ -299,10 +272,8 @@ class _Cut:
     def _panel(self, panel: Formed, side: Side) -> Piece:
         turned = panel.side == "back"
         cut = below((side.cut, None), self._edge(panel, 0.0 if turned else self.relief), panel.side)
-        rules = (
-            Rule("welt", panel.to_flat(_up_to(self.lines.inner.points, self.lines.mouth))),
-            Rule("glue", panel.to_flat(self._glued)),
-        )
+        rules = (Rule("welt", panel.to_flat(_up_to(self.lines.inner.points, self.lines.mouth))), Rule("glue",
+            panel.to_flat(self._glued)))  # fmt: skip
         return sheet(
             panel.side, (), self.leather.thickness, cut, side.line, side.holes, MAIN, panel.side,
             self.hole, rules, turned,

@@ -18,6 +18,7 @@ from tailor.core.draft.holes import Edge, joined, turning
 from tailor.core.draft.piece import Fitting, Mark, Piece, Rule, Seam, punched, title
 from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.stuff import leather_of
+from tailor.core.draft.style import Order
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import FASTENINGS
 from tailor.core.leather.leather import Leather
@@ -34,8 +35,9 @@ ROW = 8.0  # mm between lines of words
 class Work:
     """What has been made so far. size: the object's across, along and through, mm."""
 
-    settings: Settings
-    loft: Loft
+    order: Order
+    settings: Settings = field(init=False)
+    loft: Loft = field(init=False)
     leather: Leather = field(init=False)
     how: Stitching = field(init=False)
     size: tuple[float, float, float] = field(init=False)
@@ -51,6 +53,7 @@ class Work:
     sewn: list[Seam] = field(default_factory=list)
 
     def __post_init__(self) -> None:
+        self.settings, self.loft = self.order.settings, self.order.loft
         self.leather = leather_of(self.settings)
         self.how = stitching_of(self.settings, self.leather, ends=2)
         rows = self.loft.sizes(np.array([s.y for s in self.loft.stations]))
@@ -127,9 +130,13 @@ class Work:
         """More lines on a piece."""
         self.pieces[name] = replace(self.pieces[name], rules=(*self.pieces[name].rules, *rules))
 
+    def label(self, name: str, *marks: Mark) -> None:
+        """More words on a piece."""
+        self.pieces[name] = replace(self.pieces[name], marks=(*self.pieces[name].marks, *marks))
+
     def join(
         self, seam: str, *sides: tuple[str, str, Edge], further: Sequence[float] | None = None, margin: float = 3.0,
-        eased: float = 0.0, more: Sequence[str] = (), bend: float | None = None,
+        eased: float = 0.0, more: Sequence[str] = (), bend: float | None = None, ruled: bool = True,
     ) -> None:  # fmt: skip
         """Sew edges to each other: (piece, name of the edge, edge). Equal holes on all, in step at their anchors.
 
@@ -148,22 +155,12 @@ class Work:
         plies = [Ply(name, self.pieces[name].thickness) for name, _, _ in sides]
         plies += [Ply(name, self.pieces[name].thickness) for name in more]
         profile = even_stack(Stack(tuple(plies)), lines[0])
-        self.sewn.append(
-            sewn(
-                seam,
-                names,
-                tuple(label for _, label, _ in sides),
-                lines[0],
-                profile,
-                self.how,
-                margin,
-                self.how.wrapped,
-            )
-        )
+        self.sewn.append(sewn(seam, names, tuple(label for _, label, _ in sides), lines[0], profile, self.how, margin,
+            self.how.wrapped))  # fmt: skip
         ends = sides[0][2]
         turned = turning(ends.line, ends.anchors[0], ends.anchors[-1]) if bend is None else bend
         lengths = tuple(float(e.anchors[-1] - e.anchors[0]) for _, _, e in sides)
-        self.joints.append(Joint(seam, lengths, tuple(further or [0.0] * len(sides)), float(turned), eased))
+        self.joints.append(Joint(seam, lengths, tuple(further or [0.0] * len(sides)), float(turned), eased, ruled))
 
     def fit(self, fastening: str, place: str, key: str, at: Mapping[str, tuple[float, float]]) -> None:
         """A fastening through pieces, at a place on each; told with the post it wants, and whether it has room."""
@@ -199,7 +196,7 @@ class Work:
         self.tied.update({key.replace("__", "."): (piece, *at) for key, at in places.items()})
 
     def built(
-        self, inside: tuple[float, float, float], asked: tuple[float, float, float], crosses: Sequence[Cross],
+        self, inside: tuple[float, float, float] | None, asked: tuple[float, float, float], crosses: Sequence[Cross],
         shown: Sequence[Layer],
     ) -> Built:  # fmt: skip
         """The draft."""

@@ -49,11 +49,8 @@ def closing(settings: Settings, draft: Fitted) -> Fitted:
 
 def _keeper(settings: Settings, draft: Fitted) -> Fitted:
     button = FASTENINGS[settings.word("keeper.button")]
-    wide = settings.settled(
-        stated(
-            "keeper.width", button.cap + 8.0, "mm", "the button and a border of leather beside it", button=button.cap
-        )
-    )
+    wide = settings.settled(stated("keeper.width", button.cap + 8.0, "mm",
+        "the button and a border of leather beside it", button=button.cap))  # fmt: skip
     x = middle_of(draft)
     end = brim_at(draft, x) - button.edge - 2.0
     beyond = button.edge + settings.number("keeper.tab")

@@ -118,10 +118,8 @@ def _slotted(settings: Settings, draft: Fitted) -> Fitted:
     names = ("plate row 1", "plate row 2")
     strip = Strip(out + wide.value + web.value, -half, half)
     rows, holes = crosswise(names, "tab", places, heights, how.hole.value)
-    slots = tuple(
-        stadium(long.value, wide.value, np.array([0.0, 1.0]), np.array([side * (out + wide.value / 2), 0.0]))
-        for side in (-1.0, 1.0)
-    )
+    slots = tuple(stadium(long.value, wide.value, np.array([0.0, 1.0]), np.array([side * (out + wide.value / 2),
+        0.0])) for side in (-1.0, 1.0))  # fmt: skip
     piece = strip.piece(PLATE, leather.thickness, rows, holes, openings=slots, at=0.0)
     seen = tuple(np.asarray(row @ way + [x, y]) for row in rows)
     carriage = Carriage(
@@ -151,11 +149,9 @@ def _dangled(settings: Settings, draft: Fitted) -> Fitted:
     # The strap: three times through its waist, once round the ring and once round the belt.
     passes = (0.0, waist + 2 * round_ring, 2 * waist + 2 * round_ring + 2 * round_belt)
     names = ("dangler row 1", "dangler row 2")
-    sewn_at = [
-        crosswise((n,), e, places, (at + (inset if k != 1 else waist - inset),), how.hole.value)
-        for k, (at, e) in enumerate(zip(passes, ("tab", "turned", "outer"), strict=True))
-        for n, inset in zip(names, (margin, margin + ROW_GAP), strict=True)
-    ]
+    sewn_at = [crosswise((n,), e, places, (at + (inset if k != 1 else waist - inset),), how.hole.value) for k, (at,
+        e) in enumerate(zip(passes, ("tab", "turned", "outer"), strict=True)) for n, inset in zip(names, (margin,
+        margin + ROW_GAP), strict=True)]  # fmt: skip
     length = passes[2] + waist
     strap = Strip(wide / 2, 0.0, length).piece(
         STRAP, leather.thickness, [r for rows, _ in sewn_at for r in rows], tuple(h for _, hs in sewn_at for h in hs),
@@ -217,10 +213,8 @@ def _clipped(settings: Settings, draft: Fitted) -> Fitted:
     room = draft.plan.between.buffer(-rivet.edge)
     fits = [bool(room.contains(shapely.Point(x, v))) for v in heights]
     stack = thick + clip.wire
-    told = [
-        Hardware(RIVET, f"clip, {end} rivet", v, stack, rivet.post(stack), fit, 0.0, "loop.clip")
-        for end, v, fit in zip(("upper", "lower"), heights, fits, strict=True)
-    ]
+    told = [Hardware(RIVET, f"clip, {end} rivet", v, stack, rivet.post(stack), fit, 0.0, "loop.clip") for end, v,
+        fit in zip(("upper", "lower"), heights, fits, strict=True)]  # fmt: skip
     flat = back.flat(np.array([(x, v) for v in heights]))
     on = tuple(Fitting(RIVET, float(u), float(v), rivet.hole, rivet.cap)
                for (u, v), fit in zip(flat, fits, strict=True) if fit)  # fmt: skip

@@ -37,11 +37,8 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
             "no leather stands above the mouth to hold a keeper round the object", "keeper.way",
             "set it to over, or use a folded sheath with a loop out of its back",
         )  # fmt: skip
-    wide = settings.settled(
-        stated(
-            "keeper.width", button.cap + 8.0, "mm", "the button and a border of leather beside it", button=button.cap
-        )
-    )
+    wide = settings.settled(stated("keeper.width", button.cap + 8.0, "mm",
+        "the button and a border of leather beside it", button=button.cap))  # fmt: skip
     half = wide.value / 2
     low, high = mouth + half + ABOVE, min(tab.begins - half, loft.top - half)
     if high < low:

@@ -139,10 +139,8 @@ def _tabs(draft: Fitted, ring: Trimming, leather: Leather, how: Stitching) -> Fi
         rows = [np.column_stack([x + places, np.full(len(places), y - v)]) for v in (0.0, ROW_GAP)]
         pieces = [back.rowed(p, names, rows, how.hole.value) for p in pieces]
         pieces.append(ring_tab(f"{side} tab", names, leather, places, wide, (turned, margin), how.hole.value))
-        seams += [
-            sewn(n, (back.piece, f"{side} tab"), ("tab", "turned", "back"), line, even_stack(stack, line), how, margin)
-            for n in names
-        ]
+        seams += [sewn(n, (back.piece, f"{side} tab"), ("tab", "turned", "back"), line, even_stack(stack, line), how,
+            margin) for n in names]  # fmt: skip
     foot = stated("strap.foot", 2 * margin + ROW_GAP, "mm", "the rows of its tabs, and a margin", rows=ROW_GAP)
     reasons = {**draft.reasons, foot.name: foot}
     return replace(draft, pieces=tuple(pieces), seams=tuple(seams), reasons=reasons)

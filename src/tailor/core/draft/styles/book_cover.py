@@ -2,21 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
 from tailor.core.carried.loft import Loft
-from tailor.core.carried.zones import Zone
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.strips import Strip, buttoned
-from tailor.core.draft.style import Style
+from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
 from tailor.core.leather.fastenings import FASTENINGS
-from tailor.core.settings import Settings
 
 BOARD = 2.5  # mm thick, the boards of a book
 BEYOND = 3.0  # mm of cover beyond the book at the least
@@ -25,11 +21,9 @@ HOLDS = 45.0  # mm of board that a pocket must take hold of
 CORNER = 5.0  # mm
 
 
-def draft(
-    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
-) -> Draft:
+def draft(order: Order) -> Draft:
     """A cover for the closed book. Raises InputError where the measures cannot make one."""
-    work = Work(settings, loft)
+    work = Work(order)
     leather, thick = work.leather, work.leather.thickness
     book = work.size
     margin = work.margin(2 * thick)
@@ -46,13 +40,8 @@ def draft(
     spine = deep / 2 + bends / 2
     folds = [np.array([(x, -out[1]), (x, out[1])]) for x in (-spine, spine)]
     glued = [Rule("glue", np.array([(s * (spine + 2.0), -out[1]), (s * (spine + 2.0), out[1])])) for s in (-1, 1)]
-    work.cut(
-        "cover",
-        paths.closed(paths.box(-out[0], -out[1], out[0], out[1]), CORNER),
-        folds=folds,
-        rules=glued,
-        words=(0.55 * out[0], 0.0),
-    )
+    work.cut("cover", paths.closed(paths.box(-out[0], -out[1], out[0], out[1]), CORNER), folds=folds, rules=glued,
+        words=(0.55 * out[0], 0.0))  # fmt: skip
     deepest = work.say(
         "pocket.depth", min(0.5 * wide, 90.0), "deep enough to hold, shallow enough to load a board", board=wide
     )
@@ -67,64 +56,31 @@ def draft(
         work.join(name, (name, "pocket", edge), ("cover", name, edge), margin=margin)
         work.finish_first(name, "inner edge, out of reach once sewn", np.array([(inner, -out[1]), (inner, out[1])]))
     _strap(work, deep, wide, beyond, thick)
-    work.claim(
-        "Pockets hold the boards",
-        deepest,
-        HOLDS,
-        25.0,
-        "The boards stay in, and still go in without bending.",
-        "A pocket so shallow lets go of the board.",
-        keys=("pocket.depth",),
-    )
-    work.claim(
-        "Pockets can be loaded",
-        deepest / wide,
-        0.7,
-        0.95,
+    work.claim("Pockets hold the boards", deepest, HOLDS, 25.0,
+        "The boards stay in, and still go in without bending.", "A pocket so shallow lets go of the board.",
+        keys=("pocket.depth",))  # fmt: skip
+    work.claim("Pockets can be loaded", deepest / wide, 0.7, 0.95,
         "The book opens far enough for its boards to go in.",
-        "So deep a pocket cannot be loaded: the board will not bend round into it.",
-        keys=("pocket.depth",),
-        unit="shares",
-        ceiling=True,
-    )
-    work.tie(
-        "cover",
-        inside__across=(0.5 * stitch[0], -0.5 * stitch[1]),
-        inside__through=(0.0, 0.5 * stitch[1]),
-        inside__up=(0.2 * stitch[0], 0.0),
-        cover__edge=(stitch[0], stitch[1]),
-        seam__margin=(0.8 * stitch[0], -stitch[1]),
-    )
+        "So deep a pocket cannot be loaded: the board will not bend round into it.", keys=("pocket.depth",),
+        unit="shares", ceiling=True)  # fmt: skip
+    work.tie("cover", inside__across=(0.5 * stitch[0], -0.5 * stitch[1]), inside__through=(0.0, 0.5 * stitch[1]),
+        inside__up=(0.2 * stitch[0], 0.0), cover__edge=(stitch[0], stitch[1]), seam__margin=(0.8 * stitch[0],
+        -stitch[1]))  # fmt: skip
     work.tie("front pocket", pocket__depth=(stitch[0] - deepest / 2, 0.0))
-    low = loft.tip - PLAY
+    low = work.loft.tip - PLAY
     at = np.array([-wide / 2, -deep / 2])
-    ring = [
-        Layer(
-            "leather",
-            np.array(
-                paths.box(
-                    at[0] - thick, s * deep / 2 + min(0, s) * thick, wide / 2 + beyond, s * deep / 2 + max(0, s) * thick
-                )
-            ),
-        )
-        for s in (-1, 1)
-    ]
+    ring = [Layer("leather", np.array(paths.box(at[0] - thick, s * deep / 2 + min(0, s) * thick, wide / 2 + beyond,
+        s * deep / 2 + max(0, s) * thick))) for s in (-1, 1)]  # fmt: skip
     ring.append(Layer("leather", np.array(paths.box(at[0] - thick, -deep / 2, at[0], deep / 2))))
-    inside = [
-        Layer("leather", np.array(paths.box(wide / 2 - deepest, y, wide / 2 + beyond, y + thick)))
-        for y in (-deep / 2 + BOARD, deep / 2 - BOARD - thick)
-    ]
+    inside = [Layer("leather", np.array(paths.box(wide / 2 - deepest, y, wide / 2 + beyond,
+        y + thick))) for y in (-deep / 2 + BOARD, deep / 2 - BOARD - thick)]  # fmt: skip
     thing = Layer("thing", np.array(paths.box(-book[0] / 2, -book[2] / 2, book[0] / 2, book[2] / 2)))
     body = paths.closed(
         paths.box(-wide / 2 - thick, low - beyond, wide / 2 + beyond, low + tall + beyond), (2.0, CORNER, CORNER, 2.0)
     )
-    pages = np.array(paths.box(-book[0] / 2, loft.tip, book[0] / 2, loft.top))
-    return work.built(
-        (wide, tall, deep),
-        book,
-        [Cross(low, low + tall, (thing, *ring, *inside))],
-        [Layer("leather", body), Layer("thing", pages), Layer("leather", body)],
-    )
+    pages = np.array(paths.box(-book[0] / 2, work.loft.tip, book[0] / 2, work.loft.top))
+    return work.built((wide, tall, deep), book, [Cross(low, low + tall, (thing, *ring, *inside))], [Layer("leather",
+        body), Layer("thing", pages), Layer("leather", body)])  # fmt: skip
 
 
 def _strap(work: Work, deep: float, wide: float, beyond: float, thick: float) -> None:
@@ -138,13 +94,8 @@ def _strap(work: Work, deep: float, wide: float, beyond: float, thick: float) ->
     free = 2 * beyond + deep + 2 * thick + bend + lap
     length = hold + free + button.edge + 8.0
     half = button.cap / 2 + 5.0
-    work.say(
-        "keeper.length",
-        length,
-        "from the back round the fore edge to its button, and a finger's tab",
-        over=free,
-        hold=hold,
-    )
+    work.say("keeper.length", length, "from the back round the fore edge to its button, and a finger's tab",
+        over=free, hold=hold)  # fmt: skip
     strip = Strip(half, 0.0, length, tongue=half)
     piece = strip.piece("keeper", thick, at=length / 2)
     fitting, slits = buttoned(button, 0.0, hold + free)
@@ -152,33 +103,18 @@ def _strap(work: Work, deep: float, wide: float, beyond: float, thick: float) ->
     work.mark("keeper", *slits)
     spine = deep / 2
     edge = wide + spine
-    work.fit(
-        "rapid rivet 7",
-        "keeper, outer rivet",
-        "flap.closing",
-        {"keeper": (0.0, 7.0), "cover": (-edge + hold - 7.0, 0.0)},
-    )
-    work.fit(
-        "rapid rivet 7",
-        "keeper, inner rivet",
-        "flap.closing",
-        {"keeper": (0.0, hold - 7.0), "cover": (-edge + 7.0 + 2.0, 0.0)},
-    )
+    work.fit("rapid rivet 7", "keeper, outer rivet", "flap.closing", {"keeper": (0.0, 7.0),
+        "cover": (-edge + hold - 7.0, 0.0)})  # fmt: skip
+    work.fit("rapid rivet 7", "keeper, inner rivet", "flap.closing", {"keeper": (0.0, hold - 7.0),
+        "cover": (-edge + 7.0 + 2.0, 0.0)})  # fmt: skip
     work.fit(button.name, "front, for the keeper", "flap.closing", {"cover": (edge - lap, 0.0)})
     del fitting
     work.fit(button.name, "keeper, its button", "flap.closing", {"keeper": (0.0, hold + free)})
     work.finish_first("keeper", "all round, before it is riveted on")
 
 
-STYLE = Style(
-    "Book cover",
-    "Flat goods",
-    draft,
-    ("book",),
-    ("in the hand", "in a pocket"),
-    ("none",),
-    lambda loft, zones: "as thick as it is wide: no book" if _stout(loft) else None,
-)
+STYLE = Style("Book cover", "Flat goods", draft, ("book",), ("in the hand", "in a pocket"), ("none",), lambda loft,
+    zones: "as thick as it is wide: no book" if _stout(loft) else None)  # fmt: skip
 
 
 def _stout(loft: Loft) -> bool:

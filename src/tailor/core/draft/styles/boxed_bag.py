@@ -2,34 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
-from tailor.core.carried.loft import Array, Loft
-from tailor.core.carried.zones import Zone
+from tailor.core.carried.loft import Array
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.handle import handle
 from tailor.core.draft.piece import Rule
-from tailor.core.draft.style import Style
+from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
-from tailor.core.settings import Settings
 
 RIM = 25.0  # mm turned in at the top, for a wire or a cord
 SIDES = (("right", 1.0), ("left", -1.0))
 
 
-def draft(
-    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
-) -> Draft:
+def draft(order: Order) -> Draft:
     """A bag with boxed corners to an inside size. Raises InputError where the measures cannot make one."""
-    work = Work(settings, loft)
-    wide, tall, deep = (
-        work.say(f"inside.{side}", size, "the room that was measured", room=size)
-        for side, size in zip(("across", "up", "through"), work.size, strict=True)
-    )
+    work = Work(order)
+    wide, tall, deep = (work.say(f"inside.{side}", size, "the room that was measured", room=size) for side,
+        size in zip(("across", "up", "through"), work.size, strict=True))  # fmt: skip
     margin = work.margin(2 * work.leather.thickness)
     bend = np.pi / 2 * work.leather.offset  # each edge of the box takes a quarter turn of the leather
     # Half of half the girth, and down to the middle of the bottom, at the neutral surface.

@@ -2,41 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
 from tailor.core.carried.loft import Loft
-from tailor.core.carried.zones import Zone
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.style import Style
+from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
-from tailor.core.settings import Settings
 
 EASE = 2.0  # mm across, that a pocket is wider than what slides in it
 TUCK = 8.0  # mm of a stepped pocket below its own stitches
 
 
-def draft(
-    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
-) -> Draft:
+def draft(order: Order) -> Draft:
     """A holder for cards. Raises InputError where the measures cannot make one."""
-    work = Work(settings, loft)
+    work = Work(order)
     thick = work.leather.thickness
     card = work.size
     count = int(work.say("pocket.count", 3.0, "as many as are reached for", "count"))
     margin = work.margin(3 * thick)
     # A pocket over so many cards stands off by their thickness, half on either side.
-    wide = work.say(
-        "inside.across",
-        card[0] + EASE + card[2],
-        "the card, ease, and what its thickness takes up",
-        card=card[0],
-        ease=EASE,
-        thickness=card[2],
-    )
+    wide = work.say("inside.across", card[0] + EASE + card[2], "the card, ease, and what its thickness takes up",
+        card=card[0], ease=EASE, thickness=card[2])  # fmt: skip
     tall = work.say("inside.up", card[1] + EASE, "the card and ease", card=card[1], ease=EASE)
     step = work.say(
         "pocket.step", min(12.0, 0.5 * tall / max(count, 1)), "enough of each card shows to be drawn", height=tall
@@ -74,31 +62,15 @@ def draft(
         "So little shows that the card is hard to draw: fewer pockets, or a larger step.",
         keys=("pocket.step",),
     )
-    work.claim(
-        "Edges are not bulky",
-        3.0 * thick,
-        5.0,
-        7.0,
-        "At the sides lie the back, one pocket and the front: no more.",
-        "Take thinner leather.",
-        keys=("leather.thickness",),
-        ceiling=True,
-        stage="Stitch",
-    )
-    work.tie(
-        "back",
-        inside__across=(0.0, 0.2 * tall),
-        inside__up=(0.5 * half, 0.5 * tall),
-        pocket__step=(half, tall),
-        pocket__count=(-half, 0.8 * tall),
-        seam__margin=(out, 0.4 * tall),
-    )
-    low = loft.tip
-    layers = [
-        Layer("leather", np.array(paths.box(-out, -thick, out, 0.0))),
-        Layer("thing", np.array(paths.box(-card[0] / 2, 0.0, card[0] / 2, card[2]))),
-        Layer("leather", np.array(paths.box(-out, card[2], out, card[2] + thick))),
-    ]
+    work.claim("Edges are not bulky", 3.0 * thick, 5.0, 7.0,
+        "At the sides lie the back, one pocket and the front: no more.", "Take thinner leather.",
+        keys=("leather.thickness",), ceiling=True, stage="Stitch")  # fmt: skip
+    work.tie("back", inside__across=(0.0, 0.2 * tall), inside__up=(0.5 * half, 0.5 * tall), pocket__step=(half, tall),
+        pocket__count=(-half, 0.8 * tall), seam__margin=(out, 0.4 * tall))  # fmt: skip
+    low = work.loft.tip
+    layers = [Layer("leather", np.array(paths.box(-out, -thick, out, 0.0))), Layer("thing",
+        np.array(paths.box(-card[0] / 2, 0.0, card[0] / 2, card[2]))), Layer("leather", np.array(paths.box(-out,
+        card[2], out, card[2] + thick)))]  # fmt: skip
     shown = [Layer("leather", base + np.array([0.0, low]))]
     shown.append(Layer("thing", np.array(paths.box(-card[0] / 2, low, card[0] / 2, low + card[1]))))
     for k in range(1, count + 1):
@@ -111,16 +83,8 @@ def _stepped(work: Work, k: int, half: float, out: float, high: float, margin: f
     """A pocket like a T: its arms reach the side seams, its tongue hangs inside and is sewn along its foot, hidden."""
     arm = 2.2 * margin
     foot = max(high - 0.55 * high, TUCK)
-    ring = [
-        (-half + 1.5, foot - TUCK),
-        (half - 1.5, foot - TUCK),
-        (half - 1.5, high - arm),
-        (out, high - arm),
-        (out, high),
-        (-out, high),
-        (-out, high - arm),
-        (-half + 1.5, high - arm),
-    ]
+    ring = [(-half + 1.5, foot - TUCK), (half - 1.5, foot - TUCK), (half - 1.5, high - arm), (out, high - arm), (out,
+        high), (-out, high), (-out, high - arm), (-half + 1.5, high - arm)]  # fmt: skip
     name = f"pocket {k}"
     work.cut(name, np.array(ring))
     run = paths.straight((half - 4.0, foot), (-half + 4.0, foot))
@@ -129,15 +93,8 @@ def _stepped(work: Work, k: int, half: float, out: float, high: float, margin: f
     work.finish_first(name, "upper edge, before it is sewn on", np.array([(-out, high), (out, high)]))
 
 
-STYLE = Style(
-    "Card holder",
-    "Flat goods",
-    draft,
-    ("cards",),
-    ("in a pocket",),
-    ("none",),
-    lambda loft, zones: "too thick for a card's pocket; take a slip case" if _thick(loft) > 6.0 else None,
-)
+STYLE = Style("Card holder", "Flat goods", draft, ("cards",), ("in a pocket",), ("none",), lambda loft,
+    zones: "too thick for a card's pocket; take a slip case" if _thick(loft) > 6.0 else None)  # fmt: skip
 
 
 def _thick(loft: Loft) -> float:

@@ -2,44 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
-from tailor.core.carried.loft import Loft
-from tailor.core.carried.zones import Zone
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.gusset import gusset, turned
 from tailor.core.draft.piece import Rule
-from tailor.core.draft.style import Style
+from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
-from tailor.core.settings import Settings
 
 STRAP = 25.0  # mm wide, the straps that go under the body
 GAP = 2.0  # mm between the bottom board and the turns
 
 
-def draft(
-    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
-) -> Draft:
+def draft(order: Order) -> Draft:
     """A body with end caps to an inside size. Raises InputError where the measures cannot make one."""
-    work = Work(settings, loft)
+    work = Work(order)
     leather, thick = work.leather, work.leather.thickness
-    wide, tall, deep = (
-        work.say(f"inside.{side}", size, "the room that was measured", room=size)
-        for side, size in zip(("across", "up", "through"), work.size, strict=True)
-    )
+    wide, tall, deep = (work.say(f"inside.{side}", size, "the room that was measured", room=size) for side,
+        size in zip(("across", "up", "through"), work.size, strict=True))  # fmt: skip
     edge = turned(leather, work.word("gusset.flange"))
     margin = work.margin(2 * thick)
     stitch, bottom = deep / 2 - edge.wall, edge.wall
-    corner = work.say(
-        "panel.corner",
-        min(max(14.0, 0.2 * deep), 0.9 * stitch),
-        "a bottom that stands, round enough to turn",
-        depth=deep,
-    )
+    corner = work.say("panel.corner", min(max(14.0, 0.2 * deep), 0.9 * stitch),
+        "a bottom that stands, round enough to turn", depth=deep)  # fmt: skip
     line, corners = paths.bent([(stitch, tall), (stitch, bottom), (-stitch, bottom), (-stitch, tall)], corner)
     sewn = paths.edge(line, margin, corners=corners)
     body = gusset(leather, sewn, wide, work.word("gusset.flange"), margin)
@@ -52,13 +39,9 @@ def draft(
         work.cut(name, outline)
         work.finish_first(name, "upper edge, before it is sewn", np.array([(-out, tall), (out, tall)]))
     work.cut("body", body.outline, folds=body.folds, words=(0.0, -0.2 * body.length))
-    work.say(
-        "gusset.length",
-        body.length,
-        "front, bottom and back, longer by the angle turned times how far out it lies",
-        cap=line.length,
-        further=edge.neutral,
-    )
+    work.say("gusset.length", body.length,
+        "front, bottom and back, longer by the angle turned times how far out it lies", cap=line.length,
+        further=edge.neutral)  # fmt: skip
     rows = int(work.say("pocket.count", 0.0, "none unless asked for", "count"))
     if rows:
         _pockets(work, rows, wide, tall, body.length, margin)
@@ -71,28 +54,15 @@ def draft(
     _bottom(work, wide, deep, corner)
     work.stiff.append(("right seam", GAP + abs(edge.wall)))
     _under(work, body.length, wide)
-    work.claim(
-        "Ends turn with the body",
-        corner + edge.neutral,
-        2 * thick,
-        0.0,
-        "The body goes round its caps without a crease.",
-        "So tight a corner creases: round it more.",
-        keys=("panel.corner",),
-    )
+    work.claim("Ends turn with the body", corner + edge.neutral, 2 * thick, 0.0,
+        "The body goes round its caps without a crease.", "So tight a corner creases: round it more.",
+        keys=("panel.corner",))  # fmt: skip
     work.tie("body", inside__across=(0.0, -0.1 * body.length), gusset__length=(0.3 * half, -0.6 * body.length))
-    work.tie(
-        "left cap",
-        inside__through=(0.0, 0.3 * tall),
-        inside__up=(0.6 * stitch, 0.6 * tall),
-        panel__corner=(stitch, bottom),
-        seam__margin=(stitch, 0.5 * tall),
-    )
-    low, half_wide = loft.tip, wide / 2
-    caps = [
-        Layer("leather", np.array(paths.box(x, -stitch - beyond, x + thick, stitch + beyond)))
-        for x in (half_wide, -half_wide - thick)
-    ]
+    work.tie("left cap", inside__through=(0.0, 0.3 * tall), inside__up=(0.6 * stitch, 0.6 * tall),
+        panel__corner=(stitch, bottom), seam__margin=(stitch, 0.5 * tall))  # fmt: skip
+    low, half_wide = work.loft.tip, wide / 2
+    caps = [Layer("leather", np.array(paths.box(x, -stitch - beyond, x + thick,
+        stitch + beyond))) for x in (half_wide, -half_wide - thick)]  # fmt: skip
     at = stitch + edge.wall
     walls = [Layer("leather", np.array(paths.box(-half_wide, z, half_wide, z + thick))) for z in (at, -at - thick)]
     thing = Layer("thing", np.array(paths.box(-half_wide + 3, -deep / 2 + 3, half_wide - 3, deep / 2 - 3)))
@@ -110,23 +80,15 @@ def _bottom(work: Work, wide: float, deep: float, corner: float) -> None:
     across, through = wide - 2 * GAP, deep - 2 * max(corner - work.leather.inside_radius, GAP)
     if through < 10.0:
         return
-    work.cut(
-        "bottom board",
-        paths.closed(paths.box(-across / 2, -through / 2, across / 2, through / 2), 4.0),
-        stuff="board",
-        thick=thick,
-        said=" · before the second cap",
-    )
+    work.cut("bottom board", paths.closed(paths.box(-across / 2, -through / 2, across / 2, through / 2), 4.0),
+        stuff="board", thick=thick, said=" · before the second cap")  # fmt: skip
 
 
 def _under(work: Work, length: float, wide: float) -> None:
     """Where two carrying straps go round under the body, sewn before the caps."""
     x = wide / 4
-    rules = [
-        Rule("welt", np.array([(s * x + e, 0.0), (s * x + e, -length)]))
-        for s in (-1, 1)
-        for e in (-STRAP / 2, STRAP / 2)
-    ]
+    rules = [Rule("welt", np.array([(s * x + e, 0.0), (s * x + e, -length)])) for s in (-1, 1) for e in (-STRAP / 2,
+        STRAP / 2)]  # fmt: skip
     work.mark("body", *rules)
 
 
@@ -147,11 +109,5 @@ def _pockets(work: Work, rows: int, wide: float, tall: float, length: float, mar
     work.finish_first("pocket row", "upper edge, before it is sewn on", np.array([(-half, low), (half, low)]))
 
 
-STYLE = Style(
-    "Channel body with end caps",
-    "Bags and boxes",
-    draft,
-    ("loose kit", "tool"),
-    ("from the shoulder", "in the hand", "left standing"),
-    ("none",),
-)
+STYLE = Style("Channel body with end caps", "Bags and boxes", draft, ("loose kit", "tool"), ("from the shoulder",
+    "in the hand", "left standing"), ("none",))  # fmt: skip

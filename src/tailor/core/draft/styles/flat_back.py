@@ -2,22 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
-from tailor.core.carried.loft import Loft
-from tailor.core.carried.zones import Zone
 from tailor.core.draft import two_sided
-from tailor.core.draft.draft import Draft, Fitted
-from tailor.core.draft.style import Style
-from tailor.core.settings import Settings
+from tailor.core.draft.draft import Fitted
+from tailor.core.draft.style import Order, Style
 
 
-def draft(
-    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
-) -> Fitted:
+def draft(order: Order) -> Fitted:
     """A flat-backed case for the loft. Raises InputError where the measures cannot make one."""
-    known = before if isinstance(before, Fitted) else None
-    return two_sided.draft(settings, loft, zones, flat_back=True, before=known, rough=rough)
+    return two_sided.draft(order, flat_back=True)
 
 
 STYLE = Style(

@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
-from tailor.core.carried.loft import Loft
-from tailor.core.carried.zones import Zone, ZoneKind, of_kind
+from tailor.core.carried.zones import ZoneKind, of_kind
 from tailor.core.draft import body as bodies
 from tailor.core.draft.belt import of_tab
 from tailor.core.draft.carry import belt_loop
-from tailor.core.draft.draft import ROUGH, Draft, Fitted, Row
+from tailor.core.draft.draft import ROUGH, Fitted, Row
 from tailor.core.draft.flat import end_holes, flowing, inner_line, stitch_line, toe_depth
 from tailor.core.draft.hang import thing
 from tailor.core.draft.holes import matched
@@ -27,12 +24,11 @@ from tailor.core.draft.seam import (
 )  # fmt: skip
 from tailor.core.draft.sewn import Stitching, even_stack, seam_said, sewn, stitching_of, two_layers
 from tailor.core.draft.stuff import leather_of, moulding_of
-from tailor.core.draft.style import Style
+from tailor.core.draft.style import Order, Style
 from tailor.core.draft.welt import thinned, welt
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Profile
 from tailor.core.reason import stated
-from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel, covered_rows
 from tailor.core.shell.pressed import Pressed
 
@@ -40,10 +36,9 @@ MAIN = "main"
 LOOP_ROWS = ("loop row 1", "loop row 2")
 
 
-def draft(
-    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
-) -> Fitted:
+def draft(order: Order) -> Fitted:
     """A folded sheath for the loft. Raises InputError where the measures cannot make one."""
+    settings, loft, zones, rough = order.settings, order.loft, order.zones, order.rough
     number = settings.number
     leather = leather_of(settings)
     mouth = mouth_height(settings, loft, zones)

@@ -2,21 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
 from tailor.core.carried.loft import Array, Loft
-from tailor.core.carried.zones import Zone
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.gusset import IN, gusset, turned
 from tailor.core.draft.handle import handle
-from tailor.core.draft.style import Style
+from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
 from tailor.core.leather.fastenings import FASTENINGS
-from tailor.core.settings import Settings
 from tailor.core.shell.wrap import HALF_PI
 
 NARROWS = 0.08  # of the flap's width, that its end is narrower by on either side
@@ -24,28 +20,20 @@ PLAY = 2.0  # mm of room over the top, for the flap
 NONE, PLAIN = "none", "plain"
 
 
-def draft(
-    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
-) -> Draft:
+def draft(order: Order) -> Draft:
     """A box with a gusset for the object. Raises InputError where the measures cannot make one."""
-    work = Work(settings, loft)
+    work = Work(order)
     leather, thick = work.leather, work.leather.thickness
     clear = work.given("fit.clearance", "room all round")
     foam = work.say("foam.thickness", 0.0, "none unless asked for: a thickness pads it all round")
-    wide, tall, deep = (
-        work.say(f"inside.{side}", size + 2 * clear, "the object and room on both sides", object=size, room=clear)
-        for side, size in zip(("across", "up", "through"), work.size, strict=True)
-    )
+    wide, tall, deep = (work.say(f"inside.{side}", size + 2 * clear, "the object and room on both sides", object=size,
+        room=clear) for side, size in zip(("across", "up", "through"), work.size, strict=True))  # fmt: skip
     way = work.word("gusset.flange")
     edge = turned(leather, way)
     margin = work.margin(2 * thick)
     stitch = wide / 2 + foam - edge.wall  # from the middle out to the stitch line, so that the wall leaves the room
-    corner = work.say(
-        "panel.corner",
-        max(12.0, 1.5 * abs(edge.wall) + leather.inside_radius + 3.0),
-        "round enough for its gusset to turn",
-        wall=abs(edge.wall),
-    )
+    corner = work.say("panel.corner", max(12.0, 1.5 * abs(edge.wall) + leather.inside_radius + 3.0),
+        "round enough for its gusset to turn", wall=abs(edge.wall))  # fmt: skip
     top, bottom = tall + foam + PLAY, -foam + edge.wall
     line, corners = paths.bent([(stitch, top), (stitch, bottom), (-stitch, bottom), (-stitch, top)], corner)
     sewn = paths.edge(line, margin, corners=corners)
@@ -59,20 +47,11 @@ def draft(
     back, reach = front, 0.0
     if flap != NONE:
         back, reach = _with_flap(work, front, out, top, through, flap)
-    work.cut(
-        "back",
-        back,
-        folds=[np.array([(-out, y), (out, y)]) for y in _turns(work, top, through, flap != NONE)],
-        words=(0.0, 0.45 * top),
-    )
+    work.cut("back", back, folds=[np.array([(-out, y), (out, y)]) for y in _turns(work, top, through, flap != NONE)],
+        words=(0.0, 0.45 * top))  # fmt: skip
     work.cut("gusset", strip.outline, folds=strip.folds)
-    work.say(
-        "gusset.length",
-        strip.length,
-        "round the panel; longer by the angle turned times how far out it lies",
-        panel=line.length,
-        further=edge.neutral,
-    )
+    work.say("gusset.length", strip.length, "round the panel; longer by the angle turned times how far out it lies",
+        panel=line.length, further=edge.neutral)  # fmt: skip
     work.say("gusset.width", strip.width, "the depth, the turns of its edges and their flanges", depth=through)
     further = [0.0, edge.neutral]
     for side, panel, on in (("front", "front", strip.left), ("back", "back", strip.right)):
@@ -90,23 +69,11 @@ def draft(
         work.fit(flap, "front, for the flap", "flap.closing", {"front": (0.0, up)})
         down = top + _over(work, through) + reach - button.edge - 6.0
         work.fit(flap, "flap, its button", "flap.closing", {"back": (0.0, down)})
-    work.claim(
-        "Corner turns with its gusset",
-        corner + edge.neutral,
-        2.0 * thick,
-        0.0,
-        "The gusset's wall goes round without a crease.",
-        "So tight a corner creases: round it more.",
-        keys=("panel.corner",),
-        stage="Draft",
-    )
-    work.tie(
-        "front",
-        inside__across=(0.0, 0.15 * top),
-        inside__up=(0.5 * stitch, 0.5 * top),
-        panel__corner=(stitch, bottom),
-        seam__margin=(stitch, 0.6 * top),
-    )
+    work.claim("Corner turns with its gusset", corner + edge.neutral, 2.0 * thick, 0.0,
+        "The gusset's wall goes round without a crease.", "So tight a corner creases: round it more.",
+        keys=("panel.corner",), stage="Draft")  # fmt: skip
+    work.tie("front", inside__across=(0.0, 0.15 * top), inside__up=(0.5 * stitch, 0.5 * top), panel__corner=(stitch,
+        bottom), seam__margin=(stitch, 0.6 * top))  # fmt: skip
     work.tie(
         "gusset",
         inside__through=(0.0, -0.3 * strip.length),
@@ -114,7 +81,7 @@ def draft(
         gusset__width=(strip.width / 2, -0.5 * strip.length),
         gusset__flange=(strip.width / 2, -0.15 * strip.length),
     )
-    return _made(work, loft, (wide, tall, deep), foam, stitch, beyond, through, edge.wall)
+    return _made(work, work.loft, (wide, tall, deep), foam, stitch, beyond, through, edge.wall)
 
 
 def _over(work: Work, through: float) -> float:
@@ -137,19 +104,12 @@ def _with_flap(work: Work, front: Array, out: float, top: float, through: float,
     """The back going on over the top and down the front, narrower towards its end."""
     reach = work.say("flap.reach", max(0.4 * top, 30.0), "far enough down that it stays shut", front=top)
     over = _over(work, through)
-    work.say(
-        "flap.length",
-        over + reach,
-        "over the depth, with the share of both bends, and down the front",
-        depth=through,
-        reach=reach,
-    )
+    work.say("flap.length", over + reach, "over the depth, with the share of both bends, and down the front",
+        depth=through, reach=reach)  # fmt: skip
     end = out * (1 - 2 * NARROWS)
     crest = top + over
-    head = paths.closed(
-        [(-out, top), (out, top), (out, crest), (end, crest + reach), (-end, crest + reach), (-out, crest)],
-        (0.0, 0.0, 3.0, min(0.35 * end, 0.8 * reach), min(0.35 * end, 0.8 * reach), 3.0),
-    )
+    head = paths.closed([(-out, top), (out, top), (out, crest), (end, crest + reach), (-end, crest + reach), (-out,
+        crest)], (0.0, 0.0, 3.0, min(0.35 * end, 0.8 * reach), min(0.35 * end, 0.8 * reach), 3.0))  # fmt: skip
     lower = front[front[:, 1] < top - 2.5]
     return np.vstack([lower, head[1:], head[:1]]), reach
 
@@ -158,23 +118,11 @@ def _padded(work: Work, wide: float, tall: float, deep: float, foam: float) -> N
     """Foam for the panels and round the wall, cut to lie close: the walls' foam stands between the panels'."""
     for name in ("front foam", "back foam"):
         work.cut(name, np.array(paths.box(-wide / 2, 0.0, wide / 2, tall)), stuff="foam", thick=foam)
-    work.cut(
-        "floor foam",
-        np.array(paths.box(-wide / 2 - foam, 0.0, wide / 2 + foam, deep + 2 * foam)),
-        stuff="foam",
-        thick=foam,
-    )
+    work.cut("floor foam", np.array(paths.box(-wide / 2 - foam, 0.0, wide / 2 + foam, deep + 2 * foam)), stuff="foam",
+        thick=foam)  # fmt: skip
     work.cut("side foam", np.array(paths.box(0.0, 0.0, deep + 2 * foam, tall)), stuff="foam", thick=foam, count=2)
-    work.claim(
-        "Foam takes the knock",
-        foam,
-        5.0,
-        2.0,
-        "Foam so thick takes a knock.",
-        "Thin foam only rattles less.",
-        keys=("foam.thickness",),
-        stage="Leather",
-    )
+    work.claim("Foam takes the knock", foam, 5.0, 2.0, "Foam so thick takes a knock.", "Thin foam only rattles less.",
+        keys=("foam.thickness",), stage="Leather")  # fmt: skip
 
 
 def _made(
@@ -189,10 +137,8 @@ def _made(
 ) -> Draft:
     thick, (wide, tall, deep) = work.leather.thickness, inside
     half, low = through / 2, loft.tip - work.settings.number("fit.clearance")
-    panels = [
-        Layer("leather", np.array(paths.box(-stitch - beyond, y, stitch + beyond, y + thick)))
-        for y in (half, -half - thick)
-    ]
+    panels = [Layer("leather", np.array(paths.box(-stitch - beyond, y, stitch + beyond, y + thick))) for y in (half,
+        -half - thick)]  # fmt: skip
     at = stitch + wall
     walls = [Layer("leather", np.array(paths.box(x, -half, x + thick, half))) for x in (at, -at - thick)]
     padding = list[Layer]()
@@ -208,19 +154,9 @@ def _made(
         paths.box(-stitch - beyond, bottom, stitch + beyond, low + tall + foam + PLAY), (corner, corner, 2.0, 2.0)
     )
     pages = np.array(paths.box(-work.size[0] / 2, loft.tip, work.size[0] / 2, loft.top))
-    return work.built(
-        (wide, tall, deep),
-        work.size,
-        [Cross(low - foam, low + tall + foam, (*panels, *walls, *padding, thing))],
-        [Layer("leather", body), Layer("thing", pages), Layer("leather", body)],
-    )
+    return work.built((wide, tall, deep), work.size, [Cross(low - foam, low + tall + foam, (*panels, *walls, *padding,
+        thing))], [Layer("leather", body), Layer("thing", pages), Layer("leather", body)])  # fmt: skip
 
 
-STYLE = Style(
-    "Gusseted box",
-    "Bags and boxes",
-    draft,
-    ("device", "slab", "tool", "loose kit"),
-    ("from the shoulder", "in the hand", "on the belt"),
-    ("none",),
-)
+STYLE = Style("Gusseted box", "Bags and boxes", draft, ("device", "slab", "tool", "loose kit"), ("from the shoulder",
+    "in the hand", "on the belt"), ("none",))  # fmt: skip

@@ -2,39 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
 from tailor.core.carried.loft import Array, Loft
-from tailor.core.carried.zones import Zone
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.sleeve import over_slab, skin_over
-from tailor.core.draft.style import Style
+from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
-from tailor.core.settings import Settings
 
 INSET = 1.5  # mm from where both panels have met to the stitch
 THUMB = 11.0  # mm of notch that a thumb gets hold in
 STRETCHES = {"firm": 0.0, "soft": 0.015}  # share that leather gives in a month of use
 
 
-def draft(
-    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
-) -> Draft:
+def draft(order: Order) -> Draft:
     """A slip case for a slab. Raises InputError where the measures cannot make one."""
-    work = Work(settings, loft)
+    work = Work(order)
     leather, thick = work.leather, work.leather.thickness
     lined = work.word("panel.lining") == "lined"
     lining = work.given("lining.thickness", "thin, so that it slides") if lined else 0.0
     clear = work.given("fit.clearance", "room all round")
-    wide, tall, deep = (
-        work.say(f"inside.{side}", size + 2 * clear, "the object and room on both sides", object=size, room=clear)
-        for side, size in zip(("across", "up", "through"), work.size, strict=True)
-    )
+    wide, tall, deep = (work.say(f"inside.{side}", size + 2 * clear, "the object and room on both sides", object=size,
+        room=clear) for side, size in zip(("across", "up", "through"), work.size, strict=True))  # fmt: skip
     give = work.say("panel.give", STRETCHES[leather.temper], f"what {leather.temper} leather gives in a month", "")
     margin = work.margin(2 * (thick + lining))
     half, high = wide / 2 + lining, deep / 2 + lining
@@ -73,11 +65,11 @@ def draft(
     if lined:
         layers += [Layer("lining", np.array(paths.box(-half, s * high - lining / 2, half, s * high + lining / 2)))
                    for s in (-1, 1)]  # fmt: skip
-    middle = loft.tip + tall / 2 - clear
+    middle = work.loft.tip + tall / 2 - clear
     body = paths.closed(
         paths.box(-stitch - margin, middle - foot - margin, stitch + margin, middle + up), (corner, corner, 2.0, 2.0)
     )
-    thing = np.array(paths.box(-work.size[0] / 2, loft.tip, work.size[0] / 2, loft.top))
+    thing = np.array(paths.box(-work.size[0] / 2, work.loft.tip, work.size[0] / 2, work.loft.top))
     return work.built(
         (wide, tall, deep), work.size, [Cross(middle - foot, middle + up, (*layers, Layer("thing", slab)))],
         [Layer("leather", body), Layer("thing", thing), Layer("leather", _mouth(body, middle + up, notch))],
@@ -118,16 +110,8 @@ def _pocket(work: Work, flat: float, down: float, top: float, margin: float) -> 
 
 
 def _claims(work: Work, notch: float, clear: float, temper: str) -> None:
-    work.claim(
-        "Thumb gets hold",
-        notch,
-        THUMB - 3.0,
-        0.0,
-        "What is inside is drawn out by the thumb.",
-        "Cut a deeper notch, or leave a pull tab.",
-        keys=("notch.radius",),
-        y=work.loft.top,
-    )
+    work.claim("Thumb gets hold", notch, THUMB - 3.0, 0.0, "What is inside is drawn out by the thumb.",
+        "Cut a deeper notch, or leave a pull tab.", keys=("notch.radius",), y=work.loft.top)  # fmt: skip
     most = 1.0 if temper == "firm" else 0.6
     work.claim(
         "Snug enough to stay in", clear, most, 2 * most, "It holds what is in it by its own closeness.",

@@ -2,22 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
-from tailor.core.carried.loft import Array, Loft
-from tailor.core.carried.zones import Zone
+from tailor.core.carried.loft import Array
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.holes import Edge
 from tailor.core.draft.piece import Rule
-from tailor.core.draft.style import Style
+from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
-from tailor.core.settings import Settings
 
 SHORTER = 0.01  # share that soft leather is cut shorter by, since it gives as it is sewn round
 ZIPPED = 0.25  # of the height, that the zip runs down either side
@@ -27,17 +23,13 @@ LAP = 12.0  # mm that strips and gusset lap
 FIRST = 3.0  # mm from a run's end to its first hole
 
 
-def draft(
-    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
-) -> Draft:
+def draft(order: Order) -> Draft:
     """A soft bag with a zip to an inside size. Raises InputError where the measures cannot make one."""
-    work = Work(settings, loft)
+    work = Work(order)
     offset = work.leather.offset
     foam = work.say("foam.thickness", 3.0, "enough to give a soft bag its shape")
-    wide, tall, deep = (
-        work.say(f"inside.{side}", size, "the room that was measured", room=size)
-        for side, size in zip(("across", "up", "through"), work.size, strict=True)
-    )
+    wide, tall, deep = (work.say(f"inside.{side}", size, "the room that was measured", room=size) for side,
+        size in zip(("across", "up", "through"), work.size, strict=True))  # fmt: skip
     margin = work.margin(2 * work.leather.thickness + foam)
     # Turned, panel and gusset meet in the stitch line at their neutral surfaces; foam lies inside the panels.
     half, high, through = wide / 2 + offset, tall / 2 + offset, deep + 2 * foam + 2 * offset
@@ -47,15 +39,10 @@ def draft(
     ease = work.say("gusset.ease", SHORTER, "soft leather gives as it is sewn round, and bunches otherwise", "")
     zipped = high - ZIPPED * 2 * high
     if zipped <= corner - high or zipped >= high - corner:
-        raise InputError(
-            f"corners of {corner:.0f} mm leave no straight side for the zip to end on",
-            "panel.corner",
-            "give smaller ones",
-        )
-    runs = {
-        "gusset": paths.bent([(half, zipped), (half, -high), (-half, -high), (-half, zipped)], corner),
-        "zip strip": paths.bent([(-half, zipped), (-half, high), (half, high), (half, zipped)], corner),
-    }
+        raise InputError(f"corners of {corner:.0f} mm leave no straight side for the zip to end on", "panel.corner",
+            "give smaller ones",)  # fmt: skip
+    runs = {"gusset": paths.bent([(half, zipped), (half, -high), (-half, -high), (-half, zipped)], corner),
+        "zip strip": paths.bent([(-half, zipped), (-half, high), (half, high), (half, zipped)], corner)}  # fmt: skip
     out = corner + margin
     panel = paths.closed(paths.box(-half - margin, -high - margin, half + margin, high + margin), out)
     skive = paths.closed(paths.box(-half + 2, -high + 2, half - 2, high - 2), max(corner - 2, 1.0))

@@ -2,20 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
-from tailor.core.carried.loft import Array, Loft
-from tailor.core.carried.zones import Zone
+from tailor.core.carried.loft import Array
 from tailor.core.draft import paths
 from tailor.core.draft.bow import arch, bowed_over
 from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.strips import Strip
-from tailor.core.draft.style import Style
+from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
-from tailor.core.settings import Settings
 
 SHARE = 0.62  # of a tool's length that its channel covers
 FLAP = 0.35  # of a tool's length that the top folds over
@@ -23,11 +19,9 @@ EASE = 0.4  # mm of room round a tool
 BOWS = 1.08  # times the flat between its rows, that the leather over a tool is long
 
 
-def draft(
-    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
-) -> Draft:
+def draft(order: Order) -> Draft:
     """A roll with a channel to each tool. Raises InputError where the measures cannot make one."""
-    work = Work(settings, loft)
+    work = Work(order)
     tools = np.array([float(size) for size in work.word("tools.sizes").split(";")])
     tall = work.say("inside.up", work.size[1], "the longest tool", tool=work.size[1])
     apart = work.given("tools.apart", "flat leather between two rows of stitches")

@@ -2,19 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
-from tailor.core.carried.loft import Array, Loft
-from tailor.core.carried.zones import Zone
+from tailor.core.carried.loft import Array
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Rule
-from tailor.core.draft.style import Style
+from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
-from tailor.core.settings import Settings
 from tailor.core.shell.wrap import HALF_PI
 
 GAP = 1.0  # mm between the floor and the turn of the walls
@@ -22,16 +18,12 @@ GLUED = 12.0  # mm of border that holds the floor
 NONE = "none"
 
 
-def draft(
-    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
-) -> Draft:
+def draft(order: Order) -> Draft:
     """A tray for what lies in the measured block. Raises InputError where the measures cannot make one."""
-    work = Work(settings, loft)
+    work = Work(order)
     leather, thick, radius = work.leather, work.leather.thickness, work.leather.inside_radius
-    wide, long = (
-        work.say(f"inside.{side}", size, "the block that was measured", object=size)
-        for side, size in zip(("across", "up"), work.size[:2], strict=True)
-    )
+    wide, long = (work.say(f"inside.{side}", size, "the block that was measured", object=size) for side,
+        size in zip(("across", "up"), work.size[:2], strict=True))  # fmt: skip
     board = work.given("board.thickness", "stiff enough not to sag")
     wall = work.say("wall.height", work.size[2], "as high as what lies in it, above the floor", object=work.size[2])
     work.say("inside.through", wall, "above the floor", wall=wall, floor=board)
@@ -56,16 +48,9 @@ def draft(
     if rivet != NONE:
         _corners(work, rivet, made, fold, wall + board, out)
     high = float(np.abs(out - fold).min())
-    work.claim(
-        "Walls stand by themselves",
-        wall / thick,
-        6.0,
-        3.0,
-        "It stands when its corners hold.",
-        "A wall so low does not pinch: make it higher, or take thinner leather.",
-        unit="thicknesses",
-        keys=("wall.height",),
-    )
+    work.claim("Walls stand by themselves", wall / thick, 6.0, 3.0, "It stands when its corners hold.",
+        "A wall so low does not pinch: make it higher, or take thinner leather.", unit="thicknesses",
+        keys=("wall.height",))  # fmt: skip
     work.claim(
         "Floor lies between the turns",
         GAP,
@@ -75,42 +60,23 @@ def draft(
         "A floor that reaches into the turn lifts.",
     )
     work.finish_first("tray", "outer edge, before the corners are closed")
-    work.tie(
-        "tray",
-        inside__across=(0.0, -0.7 * fold[1]),
-        inside__up=(0.5 * fold[0], 0.0),
-        wall__height=(0.0, out[1] - high / 2),
-        corner__made=(out[0], out[1]),
-        corner__rivet=(-out[0], out[1]),
-    )
+    work.tie("tray", inside__across=(0.0, -0.7 * fold[1]), inside__up=(0.5 * fold[0], 0.0), wall__height=(0.0,
+        out[1] - high / 2), corner__made=(out[0], out[1]), corner__rivet=(-out[0], out[1]))  # fmt: skip
     work.tie("floor", board__thickness=(0.0, 0.0))
-    low = loft.tip
+    low = work.loft.tip
     shell = _u(wide / 2, wall + board, thick)
     lying = Layer("board", np.array(paths.box(-inner[0], 0.0, inner[0], board)))
     thing = Layer("thing", np.array(paths.box(-wide / 2 + 2, board, wide / 2 - 2, board + min(work.size[2], wall))))
     seen = paths.closed(paths.box(-wide / 2 - thick, low - thick, wide / 2 + thick, low + long + thick), 4.0)
-    return work.built(
-        (wide, long, wall),
-        (work.size[0], work.size[1], min(wall, work.size[2])),
-        [Cross(low, low + long, (Layer("leather", shell), lying, thing))],
-        [Layer("leather", seen), Layer("board", floor + np.array([0.0, low + long / 2]))],
-    )
+    return work.built((wide, long, wall), (work.size[0], work.size[1], min(wall, work.size[2])), [Cross(low,
+        low + long, (Layer("leather", shell), lying, thing))], [Layer("leather", seen), Layer("board",
+        floor + np.array([0.0, low + long / 2]))])  # fmt: skip
 
 
 def _u(half: float, high: float, thick: float) -> Array:
     """Floor and two walls cut through, closed."""
-    return np.array(
-        [
-            (-half - thick, -thick),
-            (half + thick, -thick),
-            (half + thick, high),
-            (half, high),
-            (half, 0.0),
-            (-half, 0.0),
-            (-half, high),
-            (-half - thick, high),
-        ]
-    )
+    return np.array([(-half - thick, -thick), (half + thick, -thick), (half + thick, high), (half, high), (half, 0.0),
+        (-half, 0.0), (-half, high), (-half - thick, high)])  # fmt: skip
 
 
 def _slits(fold: Array, out: Array) -> list[Rule]:
@@ -131,12 +97,8 @@ def _corners(work: Work, rivet: str, made: str, fold: Array, wall: float, out: A
         pinched = [(at, high), (high, at)]
         slit = [(at, high), (high, -at + thick)]
         for n, (u, v) in enumerate(pinched if made == "pinched" else slit):
-            work.fit(
-                rivet,
-                f"corner {k}" + (", its fellow" if n else ""),
-                "corner.rivet",
-                {"tray": (x * (fold[0] + u), y * (fold[1] + v))},
-            )
+            work.fit(rivet, f"corner {k}" + (", its fellow" if n else ""), "corner.rivet",
+                {"tray": (x * (fold[0] + u), y * (fold[1] + v))})  # fmt: skip
 
 
 STYLE = Style(

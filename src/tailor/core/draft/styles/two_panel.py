@@ -2,23 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
-from tailor.core.carried.loft import Loft
-from tailor.core.carried.zones import Zone
 from tailor.core.draft import two_sided
-from tailor.core.draft.draft import Draft, Fitted
-from tailor.core.draft.style import Style
-from tailor.core.settings import Settings
+from tailor.core.draft.draft import Fitted
+from tailor.core.draft.style import Order, Style
 
 
-def draft(
-    settings: Settings, loft: Loft, zones: Sequence[Zone], before: Draft | None = None, rough: bool = False
-) -> Fitted:
+def draft(order: Order) -> Fitted:
     """A two-panel case for the loft. Raises InputError where the measures cannot make one."""
-    return two_sided.draft(
-        settings, loft, zones, flat_back=False, before=before if isinstance(before, Fitted) else None, rough=rough
-    )
+    return two_sided.draft(order, flat_back=False)
 
 
 STYLE = Style(
