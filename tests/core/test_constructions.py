@@ -321,6 +321,49 @@ def test_a_card_slides_and_shows() -> None:
         assert np.ptp(feet[feet[:, 1] < feet[:, 1].min() + 1][:, 0]) < across  # its sides are hidden under the next
 
 
+def test_a_box_hangs_from_rings_and_its_corners_are_riveted() -> None:
+    found = reported("laser-level")
+    names = [p["name"] for p in found["pieces"]]
+    assert {"right ring tab", "left ring tab", "shoulder strap", "buckle strap"} <= set(names)
+    rings = [h for h in found["hardware"] if h["name"] == "d-ring 20"]
+    assert len(rings) == 2
+    rivets = [h for h in found["hardware"] if h["key"] == "corner.rivet"]
+    assert len(rivets) == 4
+    assert all(h["found"] and h["post"] for h in rivets)
+    panel = piece(found, "front")
+    spots = np.array([(f["x"], f["y"]) for f in panel["fittings"] if f["name"] == "rapid rivet 7"])
+    line = holes(found, "front", "front seam", "panel")
+    assert np.abs(spots[:, 0]).max() == pytest.approx(np.abs(line[:, 0]).max(), abs=0.01)  # in the line of the stitches
+    assert spots[:, 1].min() > line[:, 1].max() + 4  # above the first of them
+    gusset = np.array([(f["x"], f["y"]) for f in piece(found, "gusset")["fittings"] if f["name"] == "rapid rivet 7"])
+    assert sorted(np.round(np.abs(gusset[:, 0]), 6)) == pytest.approx([np.abs(gusset[0, 0])] * 4)
+    ends = np.array(piece(found, "gusset")["cut"])[:, 1]
+    assert gusset[:, 1].max() - ends.max() == pytest.approx(spots[0, 1] - np.array(panel["cut"])[:, 1].max(), abs=0.01)
+    bare = reported("laser-level", "corner.rivet=none", "strap.buckle=none")
+    assert not [h for h in bare["hardware"] if h["key"] in ("corner.rivet", "strap.buckle")]
+
+
+def test_a_pull_tab_goes_under_and_a_lining_lies_inside_the_bends() -> None:
+    stone = reported("whetstone", "pull.tab=under")
+    tab = np.ptp(np.array(piece(stone, "pull tab")["cut"]), axis=0)
+    room = 2 * settled(stone, "fit.clearance")
+    assert tab[1] == pytest.approx(2 * (150 + room) + 25 + room + 30, abs=0.01)
+    book = reported("site-book", "panel.lining=lined")
+    cover, lining = (np.ptp(np.array(piece(book, name)["cut"]), axis=0) for name in ("cover", "lining"))
+    feather = settled(book, "lining.feather")
+    assert lining[1] - cover[1] == pytest.approx(2 * feather)
+    # Half a turn nearer to the inside by half a thickness of the cover:
+    assert cover[0] + 2 * feather - lining[0] == pytest.approx(np.pi * 1.8 / 2, abs=1e-4)
+
+
+def test_a_soft_strap_can_have_a_pad() -> None:
+    padded = reported("laser-level", "strap.pad=6")
+    pad, foam = (np.ptp(np.array(piece(padded, f"shoulder pad{n}")["cut"]), axis=0) for n in ("", " foam"))
+    assert (foam < pad - 8).all()
+    assert piece(padded, "shoulder pad foam")["thickness"] == 6
+    assert piece(padded, "shoulder pad foam")["leather"] == "foam"
+
+
 def test_a_holster_wants_a_trigger_and_covers_it() -> None:
     job = demo.job("stapler")
     assert any(v.name.startswith("Trigger") or "trigger" in v.name.lower() for v in judge(job, draft(job)))

@@ -38,7 +38,7 @@ LABELS = {
     "keeper.length": "keeper length", "keeper.girth": "girth there", "flap.closing": "flap",
     "flap.width": "flap width", "flap.reach": "flap reach", "flap.length": "flap length",
     "strap.buckle": "shoulder strap", "strap.length": "ring to ring", "strap.reach": "let out by",
-    "strap.cut": "longer half",
+    "strap.cut": "longer half", "strap.pad": "pad",
     "loop.drop": "belt below mouth", "loop.foot": "lower foot", "carry.cant": "cant", "object.mass": "object weighs",
     "object.balance": "balances at", "leather.density": "leather weighs", "hang.rest": "hangs at",
     "hang.slack": "turns on the belt", "hang.foot": "steady foot", "hang.away": "pulls away",
@@ -57,7 +57,9 @@ LABELS |= {
     "gusset.ease": "gusset shorter by", "zip.width": "zip",
     "wall.height": "wall", "corner.made": "corners", "corner.rivet": "corner held by",
     "pocket.count": "pockets", "pocket.depth": "pocket depth", "pocket.step": "step", "notch.radius": "thumb notch",
-    "cover.edge": "beyond the book", "tools.sizes": "tools", "tools.apart": "between tools", "tie.width": "tie width",
+
+    "cover.edge": "beyond the book", "pull.tab": "pull tab", "pull.length": "pull tab length",
+    "tools.sizes": "tools", "tools.apart": "between tools", "tie.width": "tie width",
     "tie.length": "tie length", "patch.on": "added to", "patch.kind": "what is added", "patch.width": "its width",
     "patch.height": "its height", "patch.across": "moved across", "patch.up": "moved up",
     "patch.fullness": "fullness", "patch.pleat": "pleat", "handle.kind": "handle", "handle.reach": "handle length",
@@ -88,7 +90,7 @@ AT_STAGE = {
         "hang.foot", "hang.away", "loop.ring", "loop.clip", "slots.length", "slots.play", "slots.width", "slots.web",
         "carry.side", "keeper.way", "keeper.button", "keeper.width", "keeper.at", "keeper.overlap", "keeper.tab",
         "keeper.length", "flap.closing", "flap.width", "flap.reach", "flap.length", "strap.buckle", "strap.length",
-        "strap.reach", "strap.cut",
+        "strap.reach", "strap.cut", "strap.pad",
     ),
 }  # fmt: skip
 

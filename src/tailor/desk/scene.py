@@ -187,7 +187,7 @@ def _places_made_up(scene: Scene, made: Fitted, fold_x: float, mouth: float) -> 
     for key in PATCH:
         at[key] = (x + inset, tip + 0.2 * height)
     at["loop.landing"] = at["strap.buckle"] = (middle, mouth - 4.0)
-    at["strap.length"] = at["strap.reach"] = at["strap.cut"] = (middle, mouth - 4.0)
+    at["strap.length"] = at["strap.reach"] = at["strap.cut"] = at["strap.pad"] = (middle, mouth - 4.0)
     at["keeper.way"] = at["flap.closing"] = tuple(map(float, made.plan.mouth[len(made.plan.mouth) // 3]))
     for part in made.lying:
         (low_x, low), (high_x, high) = part.outline.min(axis=0), part.outline.max(axis=0)

@@ -81,7 +81,7 @@ class Built(Draft):
 
     inside: the room it has, across, up and through, mm, None where its panels do not tell; asked: what was asked for.
     crosses: slices, from below up. tied: where a measure is tied: the piece and the place on it. words: settings that
-    are words and matter here. shown: the made-up thing seen from the front, back to front: kind as of a Layer and outline.
+    are words and matter here. shown: the made-up thing from the front, back to front: kind as of a Layer, and outline.
     stiff: seams sewn with a board in already, and how far beside the needle it lies, mm.
     """
 

@@ -19,7 +19,7 @@ from tailor.core.draft.draft import Fitted
 from tailor.core.draft.piece import Piece, Rule
 from tailor.core.draft.sides import outline_of, outward, turned, way_out
 
-NOT_LEATHER = ("card", "webbing")
+NOT_LEATHER = ("card", "webbing", "foam")
 EIGHTH = 8  # points of a stitch line that are enough to tell its sides by
 PAST, FURTHER = 10.0, 500.0  # mm that a seam is thought to go on past its ends, as it ran, and then
 UPRIGHT = 0.5  # share of a seam's last step that goes up, where it ends at the mouth

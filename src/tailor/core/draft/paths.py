@@ -13,6 +13,7 @@ from tailor.core.fairing import Line
 
 FINE = 0.25  # mm between points of an arc
 COARSE = 2.0  # mm between points of a straight run
+SHARP = 1e-3  # mm: a smaller radius is none
 LEAST = 9  # points to an arc
 
 
@@ -73,10 +74,10 @@ def bent(corners: Sequence[Sequence[float]], radius: float) -> tuple[Line, tuple
         length += float(np.hypot(*np.diff(points, axis=0).T).sum())
 
     for before, corner, after in zip(at, at[1:], at[2:], strict=False):
-        turn = arc(corner, before, after, radius) if radius > 0 else corner[None, :]
+        turn = arc(corner, before, after, radius) if radius > SHARP else corner[None, :]
         add(_run(last, turn[0]))
         anchors.append(length)
-        if radius > 0:
+        if radius > SHARP:
             add(turn)
             anchors.append(length)
         last = turn[-1]
@@ -98,7 +99,7 @@ def closed(corners: Sequence[Sequence[float]], radii: Sequence[float] | float) -
     parts = []
     for k, radius in enumerate(each):
         before, after = at[k - 1], at[(k + 1) % len(at)]
-        parts.append(arc(at[k], before, after, radius) if radius > 0 else at[k][None, :])
+        parts.append(arc(at[k], before, after, radius) if radius > SHARP else at[k][None, :])
     ring = np.vstack(parts)
     keep = np.hypot(*(ring - np.roll(ring, 1, axis=0)).T) > 1e-9
     return np.asarray(ring[keep])

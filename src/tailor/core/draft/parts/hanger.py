@@ -190,6 +190,8 @@ def ring_tab(
     near = sum(legs)
     far = near + ROW_GAP
     every = [(rows[0], "tab", -near), (rows[1], "tab", -far), (rows[0], "turned", near), (rows[1], "turned", far)]
+    if not len(places):  # riveted, not sewn
+        every = []
     lines = [crosswise((row,), edge, places, (v,), hole) for row, edge, v in every]
     end = far + legs[1]
     return Strip(wide / 2, -end, end).piece(

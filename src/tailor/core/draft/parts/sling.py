@@ -29,6 +29,7 @@ NONE = "none"
 BUCKLED = 0.3  # of the whole length, the part with the buckle
 APART = 25.0  # mm between the holes it is let out by
 TONGUE_HOLE = 4.0  # mm
+PAD = 9.0  # times the strap's width that its pad is long
 LONG, SHORT = "shoulder strap", "buckle strap"
 
 
@@ -37,7 +38,7 @@ def sling(settings: Settings, draft: Fitted) -> Fitted:
     if settings.word("strap.buckle") == NONE:
         return draft
     buckle = TRIMMINGS[settings.word("strap.buckle")]
-    ring = next(t for t in TRIMMINGS.values() if t.kind == "ring" and t.inside >= buckle.inside)
+    ring = ring_for(buckle)
     leather, how = draft.shell.leather, stitching_of(settings, draft.shell.leather, ends=0)
     draft = _tabs(draft, ring, leather, how)
     pieces, seams, why = strap_of(settings, leather, buckle, ring, how)
@@ -50,6 +51,11 @@ def sling(settings: Settings, draft: Fitted) -> Fitted:
         draft, pieces=(*draft.pieces, *pieces), seams=(*draft.seams, *seams), hardware=(*draft.hardware, *hardware),
         reasons={**draft.reasons, **{r.name: r for r in why}},
     )  # fmt: skip
+
+
+def ring_for(buckle: Trimming) -> Trimming:
+    """The smallest ring that takes a strap as wide as a buckle's."""
+    return next(t for t in TRIMMINGS.values() if t.kind == "ring" and t.inside >= buckle.inside)
 
 
 def strap_of(
@@ -99,6 +105,8 @@ def strap_of(
                     leather="webbing")
             for p in tuple(pieces)
         ]  # fmt: skip
+    if (pad := settings.number("strap.pad")) > 0:
+        pieces += _pad(wide, pad, leather)
     why = (
         stated("strap.cut", long, "mm", "its share of the length, one end turned round a ring, and its holes",
                length=length, turned=2 * turned_ring, holes=reach),
@@ -106,6 +114,16 @@ def strap_of(
                else "as wide as the buckle takes", buckle=buckle.inside),
     )  # fmt: skip
     return tuple(pieces), tuple(seams), why
+
+
+def _pad(wide: float, thick: float, leather: Leather) -> list[Piece]:
+    """A pad for the shoulder: foam between two leathers, the strap drawn through slits across its ends."""
+    half, length = 0.9 * wide, PAD * wide
+    slits = tuple(Rule("slit", np.array([(-wide / 2 - 1, y), (wide / 2 + 1, y)])) for y in (18.0, length - 18.0))
+    outer = Strip(half, 0.0, length, tongue=0.0).piece("shoulder pad", leather.thickness, rules=slits, at=length / 2)
+    under = Strip(half, 0.0, length).piece("shoulder pad lining", leather.thickness, at=length / 2)
+    foam = Strip(half - 6.0, 6.0, length - 6.0).piece("shoulder pad foam", thick, at=length / 2)
+    return [outer, under, replace(foam, leather="foam")]
 
 
 def _let_out(total: float, reach: float) -> tuple[Fitting, ...]:

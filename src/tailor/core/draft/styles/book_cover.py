@@ -55,6 +55,13 @@ def draft(order: Order) -> Draft:
         edge = paths.edge(line, margin, corners=corners)
         work.join(name, (name, "pocket", edge), ("cover", name, edge), margin=margin)
         work.finish_first(name, "inner edge, out of reach once sewn", np.array([(inner, -out[1]), (inner, out[1])]))
+    if work.word("panel.lining") == "lined":
+        feather = work.given("lining.feather", "cut proud, trimmed after gluing")
+        room = np.pi * thick / 2  # it lies inside the bends of the spine: shorter by the half turn times how far in
+        lined = paths.box(
+            -out[0] - feather + room / 2, -out[1] - feather, out[0] + feather - room / 2, out[1] + feather
+        )
+        work.cut("lining", paths.closed(lined, CORNER), stuff="lining", said=" · glued with the cover bent")
     _strap(work, deep, wide, beyond, thick)
     work.claim("Pockets hold the boards", deepest, HOLDS, 25.0,
         "The boards stay in, and still go in without bending.", "A pocket so shallow lets go of the board.",

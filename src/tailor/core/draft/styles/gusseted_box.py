@@ -8,13 +8,15 @@ from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.gusset import IN, gusset, turned
+from tailor.core.draft.gusset import IN, Gusset, gusset, turned
 from tailor.core.draft.handle import handle
+from tailor.core.draft.slung import slung
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
 from tailor.core.leather.fastenings import FASTENINGS
 from tailor.core.shell.wrap import HALF_PI
 
+BESIDE_RIVET = 5.0  # mm from a rivet on the stitch line to the edge
 NARROWS = 0.08  # of the flap's width, that its end is narrower by on either side
 PLAY = 2.0  # mm of room over the top, for the flap
 NONE, PLAIN = "none", "plain"
@@ -30,13 +32,17 @@ def draft(order: Order) -> Draft:
         room=clear) for side, size in zip(("across", "up", "through"), work.size, strict=True))  # fmt: skip
     way = work.word("gusset.flange")
     edge = turned(leather, way)
-    margin = work.margin(2 * thick)
+    rivet = work.word("corner.rivet")
+    first = margin = work.margin(2 * thick)
+    if rivet != NONE:  # in place of the first stitches, on their line
+        margin = max(margin, BESIDE_RIVET)
+        first = 2 * FASTENINGS[rivet].edge
     stitch = wide / 2 + foam - edge.wall  # from the middle out to the stitch line, so that the wall leaves the room
     corner = work.say("panel.corner", max(12.0, 1.5 * abs(edge.wall) + leather.inside_radius + 3.0),
         "round enough for its gusset to turn", wall=abs(edge.wall))  # fmt: skip
     top, bottom = tall + foam + PLAY, -foam + edge.wall
     line, corners = paths.bent([(stitch, top), (stitch, bottom), (-stitch, bottom), (-stitch, top)], corner)
-    sewn = paths.edge(line, margin, corners=corners)
+    sewn = paths.edge(line, first, corners=corners)
     through = deep + 2 * foam
     strip = gusset(leather, sewn, through, way, margin)
     beyond = margin if way != IN else abs(edge.wall) + thick
@@ -63,6 +69,9 @@ def draft(order: Order) -> Draft:
         _padded(work, wide, tall, deep, foam)
     if flap != NONE:
         handle(work, "back", (0.0, top + _over(work, through) / 2), 2 * stitch - 52.0)
+    slung(work, "gusset", (0.0, -16.0), (0.0, 16.0 - strip.length))
+    if rivet != NONE:
+        _riveted(work, rivet, stitch, top, strip)
     if flap in FASTENINGS:
         button = FASTENINGS[flap]
         up = top - reach + button.edge + 6.0
@@ -82,6 +91,15 @@ def draft(order: Order) -> Draft:
         gusset__flange=(strip.width / 2, -0.15 * strip.length),
     )
     return _made(work, work.loft, (wide, tall, deep), foam, stitch, beyond, through, edge.wall)
+
+
+def _riveted(work: Work, rivet: str, stitch: float, top: float, strip: Gusset) -> None:
+    """A rivet in place of the first stitches at each end of both seams, where a box is pulled open most."""
+    down, half = FASTENINGS[rivet].edge, strip.width / 2
+    for panel, x in (("front", -half), ("back", half)):
+        for side, way, y in (("right", 1.0, -down), ("left", -1.0, down - strip.length)):
+            on = {panel: (way * stitch, top - down), "gusset": (x, y)}
+            work.fit(rivet, f"{side} corner of the {panel}", "corner.rivet", on)
 
 
 def _over(work: Work, through: float) -> float:
@@ -154,8 +172,14 @@ def _made(
         paths.box(-stitch - beyond, bottom, stitch + beyond, low + tall + foam + PLAY), (corner, corner, 2.0, 2.0)
     )
     pages = np.array(paths.box(-work.size[0] / 2, loft.tip, work.size[0] / 2, loft.top))
-    return work.built((wide, tall, deep), work.size, [Cross(low - foam, low + tall + foam, (*panels, *walls, *padding,
-        thing))], [Layer("leather", body), Layer("thing", pages), Layer("leather", body)])  # fmt: skip
+    seen = [Layer("leather", body), Layer("thing", pages), Layer("leather", body)]
+    if "flap.reach" in work.reasons:
+        reach, end = work.reasons["flap.reach"].value, (stitch + beyond) * (1 - 2 * NARROWS)
+        top, out = low + tall + foam + PLAY, stitch + beyond
+        lies = [(-end, top - reach), (end, top - reach), (out, top + thick), (-out, top + thick)]
+        seen.append(Layer("leather", paths.closed(lies, (0.3 * end, 0.3 * end, 3.0, 3.0))))
+    crosses = [Cross(low - foam, low + tall + foam, (*panels, *walls, *padding, thing))]
+    return work.built((wide, tall, deep), work.size, crosses, seen)
 
 
 STYLE = Style("Gusseted box", "Bags and boxes", draft, ("device", "slab", "tool", "loose kit"), ("from the shoulder",

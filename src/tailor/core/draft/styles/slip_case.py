@@ -10,10 +10,12 @@ from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.sleeve import over_slab, skin_over
+from tailor.core.draft.strips import Strip
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
 
 INSET = 1.5  # mm from where both panels have met to the stitch
+PULLED = 30.0  # mm of pull tab that stands out at the mouth, caught in the back's seam at its other end
 THUMB = 11.0  # mm of notch that a thumb gets hold in
 STRETCHES = {"firm": 0.0, "soft": 0.015}  # share that leather gives in a month of use
 
@@ -56,6 +58,8 @@ def draft(order: Order) -> Draft:
                 paths.box(-wider, -down - margin - feather, wider, up), (corner + margin + feather,) * 2 + (2.0, 2.0)
             )
             work.cut(name, _mouth(ring, up, notch), stuff="lining", thick=lining)
+    if work.word("pull.tab") == "under":
+        _pull_tab(work, wide, tall, deep)
     _claims(work, notch, clear, leather.temper)
     work.tie("front", inside__across=(0.0, 0.4 * up), inside__up=(0.3 * flat, 0.0), seam__margin=(flat + 2.0, 0.0),
              panel__corner=(flat, -down), notch__radius=(0.0, up - notch), seam__chord=(flat, 0.3 * up))  # fmt: skip
@@ -107,6 +111,16 @@ def _pocket(work: Work, flat: float, down: float, top: float, margin: float) -> 
     edge = paths.edge(line, margin / 2, corners=corners)
     work.join("pocket", ("pocket", "pocket", edge), ("front", "under pocket", edge), margin=margin / 2)
     work.finish_first("pocket", "upper edge, before it is sewn on", np.array([(-half, high), (half, high)]))
+
+
+def _pull_tab(work: Work, wide: float, tall: float, deep: float) -> None:
+    """A strip down the back, under the object and up its front, that draws it out when it is pulled."""
+    thick = min(work.leather.thickness, 1.2)
+    length = 2 * tall + deep + PULLED
+    work.say("pull.length", length, "down the back, under, up the front, and an end to pull", across=deep, up=tall)
+    half = min(0.2 * wide, 12.0)
+    work.pieces["pull tab"] = Strip(half, 0.0, length, tongue=half).piece("pull tab", thick, at=0.5 * length)
+    work.finish_first("pull tab", "all round, before it is caught in the seam")
 
 
 def _claims(work: Work, notch: float, clear: float, temper: str) -> None:

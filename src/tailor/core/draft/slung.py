@@ -1,0 +1,47 @@
+"""Slung: a shoulder strap on a thing of flat panels, its rings in tabs riveted to two places."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tailor.core.draft.parts.hanger import ring_tab
+from tailor.core.draft.parts.sling import NONE, ring_for, strap_of
+from tailor.core.draft.turned import half_round
+from tailor.core.draft.work import Work
+from tailor.core.leather.trimmings import TRIMMINGS
+
+RIVET = "rapid rivet 9"
+OVER = 10.0  # mm from the rings' tabs' fold to their rivet, at the least
+
+
+def slung(work: Work, on: str, *places: tuple[float, float]) -> None:
+    """A shoulder strap and two ring tabs, each riveted through its legs and the piece it is on, if one is asked for."""
+    word = work.word("strap.buckle")
+    if word == NONE:
+        return
+    for key, rule in (
+        ("length", "from ring to ring"),
+        ("reach", "let out by so much"),
+        ("pad", "foam for the shoulder"),
+    ):
+        work.given(f"strap.{key}", rule)
+    buckle = TRIMMINGS[word]
+    ring = ring_for(buckle)
+    pieces, seams, why = strap_of(work.settings, work.leather, buckle, ring, work.how)
+    for piece in pieces:
+        work.pieces[piece.name] = piece
+    work.sewn += seams
+    work.reasons |= {reason.name: reason for reason in why}
+    turned, _ = half_round(work.leather, ring.wire, ring.wire)
+    for side, (x, y) in zip(("right", "left"), places, strict=True):
+        name = f"{side} ring tab"
+        tab = ring_tab(name, (f"{name} row 1", f"{name} row 2"), work.leather, np.empty(0), ring.inside - 1.0,
+                       (turned, OVER), work.how.hole.value)  # fmt: skip
+        work.pieces[name] = tab
+        reach = turned + OVER + 2.0
+        for leg, v in (("upper", reach), ("lower", -reach)):
+            work.fit(RIVET, f"{name}, {leg} leg", "strap.buckle", {name: (0.0, v)})
+        work.fit(RIVET, f"{name}, on the {on}", "strap.buckle", {on: (x, y)})
+        work.finish_first(name, "all round, before it is riveted on")
+    work.trim(ring.name, "ends of the strap", "strap.buckle", 2)
+    work.trim(buckle.name, "shoulder strap", "strap.buckle")

@@ -1,0 +1,240 @@
+"""Flat panels: paths with round corners, gussets, bows and sleeves, handles, and how a thing is put together."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+from shapely.geometry import LineString, Point, Polygon, box
+
+from tailor import demo
+from tailor.core.checks.built import verdicts
+from tailor.core.draft import paths
+from tailor.core.draft.bow import arch, bowed_over
+from tailor.core.draft.built import Built, Joint
+from tailor.core.draft.gusset import gusset, turned
+from tailor.core.draft.holes import laid_round
+from tailor.core.draft.sleeve import over_slab
+from tailor.core.draft.style import Order
+from tailor.core.draft.upright import upright
+from tailor.core.draft.work import Work
+from tailor.core.errors import InputError
+from tailor.core.job import draft, judge
+from tailor.core.leather.leather import Leather
+from tailor.core.picking import guessed
+from tailor.core.settings import Settings
+
+LEATHER = Leather(2.0, neutral=0.45)
+U = [(30.0, 80.0), (30.0, 0.0), (-30.0, 0.0), (-30.0, 80.0)]
+
+
+@given(st.floats(0, 29.9))
+def test_a_path_is_as_long_as_its_straights_and_its_arcs(radius: float) -> None:
+    line, corners = paths.bent(U, radius)
+    assert line.length == pytest.approx(220 - 4 * radius + np.pi * radius, abs=0.01)
+    assert len(corners) == (4 if radius > 1e-3 else 2)
+    assert all(0 < c < line.length for c in corners)
+    for at in corners:
+        assert abs(float(line(np.array([at]))[0, 0])) <= 30.001
+
+
+@given(st.floats(0.1, 30), st.floats(0.1, 30))
+def test_a_closed_outline_loses_its_corners_and_nothing_else(one: float, other: float) -> None:
+    ring = Polygon(paths.closed(paths.box(-40, -30, 40, 30), (one, other, one, other)))
+    assert ring.is_valid
+    assert ring.area == pytest.approx(80 * 60 - 2 * (1 - np.pi / 4) * (one**2 + other**2), rel=2e-3)
+
+
+@pytest.mark.parametrize(("corners", "radius"), [(U, 31.0), ([(0, 0), (10, 0), (10, 10)], 11.0)])
+def test_arcs_that_do_not_fit_are_refused(corners: list[tuple[float, float]], radius: float) -> None:
+    with pytest.raises(InputError, match="does not fit its sides"):
+        paths.bent(corners, radius)
+    with pytest.raises(InputError, match="does not fit its sides"):
+        paths.closed(corners, radius * 3)
+
+
+# Gussets
+
+
+@given(st.sampled_from(["out", "in"]), st.floats(14, 28), st.floats(25, 90), st.floats(1, 3))
+def test_a_gusset_is_longer_or_shorter_by_its_half_turn(way: str, radius: float, depth: float, thick: float) -> None:
+    leather = Leather(thick, 0.4)
+    line, corners = paths.bent(U, radius)
+    panel = paths.edge(line, 4.0, corners=corners)
+    found = gusset(leather, panel, depth, way, 4.0)
+    further = turned(leather, way).neutral
+    assert np.sign(further) == (-1 if way == "out" else 1)
+    assert found.length - line.length == pytest.approx(np.pi * further, abs=0.02)
+    sewn = found.left.anchors[-1] - found.left.anchors[0]
+    assert sewn == pytest.approx(laid_round(panel, further).line.length, abs=1e-6)
+    assert found.left.anchors == found.right.anchors
+    # Folded up, its two walls' ends are a turn of its edge short of the depth on either side.
+    straight = found.folds[1][0, 0] - found.folds[0][0, 0]
+    assert straight == pytest.approx(depth - 2 * (thick + leather.inside_radius))
+
+
+def test_a_gusset_with_no_depth_left_is_refused() -> None:
+    line, corners = paths.bent(U, 12.0)
+    with pytest.raises(InputError, match="taken up by the two turns"):
+        gusset(LEATHER, paths.edge(line, 4.0, corners=corners), 5.0, "out", 4.0)
+
+
+@pytest.mark.parametrize(
+    ("second", "amiss"), [(100 - np.pi * 4, 0.0), (100.0, np.pi * 4), (90.0, abs(90 - 100 + np.pi * 4))]
+)
+def test_a_joint_knows_how_far_off_its_rule_it_is(second: float, amiss: float) -> None:
+    assert Joint("s", (100.0, second), (0.0, -4.0), np.pi).amiss == pytest.approx(amiss)
+    assert Joint("s", (100.0, 99.0), (0.0, 0.0), 0.0, eased=0.01).amiss == pytest.approx(0.0)
+
+
+# Sleeves and bows
+
+
+@given(st.floats(10, 60), st.floats(1, 20), st.floats(0, 4))
+def test_leather_over_a_slab_by_polygons(half: float, high: float, inset: float) -> None:
+    length, stitch = over_slab(LEATHER, half, high, inset)
+    end = half + high / np.tan(np.radians(35.0))
+    hull = shapely.union_all([box(-half, -high, half, high), LineString([(-end, 0), (end, 0)])]).convex_hull
+    flat = LineString([(-200, 0), (200, 0)]).buffer(LEATHER.offset)
+    skin = shapely.union_all([hull.buffer(LEATHER.offset, quad_segs=128), flat]).exterior
+    assert stitch == pytest.approx(end + inset)
+    assert length == pytest.approx(skin.intersection(box(0, 0.0, stitch, 99)).length, abs=0.05)
+
+
+@given(st.floats(4, 60), st.floats(0.8, 3))
+def test_leather_bows_over_a_tool_and_clears_it(size: float, thick: float) -> None:
+    leather = Leather(thick, 0.5)
+    flat, over = bowed_over(leather, size)
+    assert over > flat * 1.05
+    ring = Polygon(arch(leather, size))
+    assert ring.is_valid
+    tool = Point(0, size / 2).buffer(size / 2)
+    assert ring.intersection(tool).area < 0.02 * tool.area
+    assert ring.bounds[3] == pytest.approx(size + thick, abs=0.1)
+
+
+# Put together
+
+
+def work() -> Work:
+    job = demo.job("whetstone")
+    return Work(Order(Settings({"leather.thickness": 2.0}), job.loft))
+
+
+def test_numbers_keep_their_reasons_and_pins() -> None:
+    made = work()
+    assert made.say("panel.corner", 12.0, "a rule") == 12.0
+    assert made.reasons["panel.corner"].rule == "a rule"
+    pinned = Work(Order(Settings({"panel.corner": 7.0}), demo.job("whetstone").loft))
+    assert pinned.say("panel.corner", 12.0, "a rule") == 7.0
+    assert pinned.reasons["panel.corner"].pinned
+    assert made.size == pytest.approx((50, 150, 25))
+
+
+def test_a_fastening_says_whether_it_has_room() -> None:
+    made = work()
+    made.cut("front", np.array(paths.box(0, 0, 60, 40)))
+    made.fit("rapid rivet 9", "middle", "corner.rivet", {"front": (30, 20)})
+    made.fit("rapid rivet 9", "edge", "corner.rivet", {"front": (59, 20)})
+    edge = paths.edge(paths.straight((10, 5), (10, 35)), 2.0)
+    made.cut("back", np.array(paths.box(0, 0, 60, 40)))
+    made.join("side", ("front", "f", edge), ("back", "b", edge))
+    x, y = made.pieces["front"].holes_of("side", "f")[3]
+    made.fit("rapid rivet 9", "in a hole", "corner.rivet", {"front": (x, y)})
+    assert [h.found for h in made.hardware] == [True, False, False]
+    assert made.hardware[0].post == 6.0 or made.hardware[0].post == 7.0
+
+
+def test_edges_with_unlike_corners_are_refused_with_the_seam_named() -> None:
+    made = work()
+    for name in ("front", "back"):
+        made.cut(name, np.array(paths.box(-40, -10, 40, 90)))
+    line, corners = paths.bent(U, 10.0)
+    bare, round_ = paths.edge(line, 4.0), paths.edge(line, 4.0, corners=corners)
+    with pytest.raises(InputError, match="seam side: its edges have unequal numbers of corners"):
+        made.join("side", ("front", "f", bare), ("back", "b", round_))
+
+
+@pytest.mark.parametrize("kind", ["strap", "wrapped"])
+def test_a_handle_is_long_enough_for_a_hand_and_riveted_at_both_ends(kind: str) -> None:
+    made = draft(demo.job("spar-bag").typed("handle.kind", kind))
+    for side in ("front", "back"):
+        handle = made.piece(f"{side} handle")
+        rivets = sorted(f.y for f in handle.fittings)
+        assert len(rivets) == 4
+        assert rivets[2] - rivets[1] > 110
+        on = sorted(f.x for f in made.piece(side).fittings)
+        assert on == pytest.approx([-x for x in reversed(on)])
+    wide = np.ptp(made.piece("front handle").cut[:, 0])
+    assert wide == pytest.approx(np.pi * (10 + 2 * 0.8) - 0.5 if kind == "wrapped" else wide)
+
+
+BUILT = [name for name in demo.names() if isinstance(draft(demo.job(name)), Built)]
+
+
+@pytest.mark.parametrize("name", BUILT)
+def test_measures_are_tied_to_their_pieces_and_slices_hold_what_is_carried(name: str) -> None:
+    job = demo.job(name)
+    made = draft(job)
+    assert isinstance(made, Built)
+    for key, (piece, x, y) in made.tied.items():
+        cut = made.piece(piece).cut
+        assert (cut.min(axis=0) - 1 <= (x, y)).all(), key
+        assert ((x, y) <= cut.max(axis=0) + 1).all(), key
+    low, high = made.span
+    for y in (low, (low + high) / 2, high):
+        layers = made.cross(y).layers
+        assert {layer.kind for layer in layers} >= {"leather", "thing"}
+        assert all(Polygon(layer.outline).is_valid for layer in layers)
+    assert all(verdict.reason for verdict in verdicts(job.settings, made))
+    left = draft(job.typed("hand", "left"))
+    for own, other in zip(made.pieces, left.pieces, strict=True):
+        assert Polygon(own.cut * [-1, 1]).symmetric_difference(Polygon(other.cut)).area < 1e-6
+
+
+@pytest.mark.parametrize("name", [n for n in demo.names() if n not in ("old-pouch", "marking-gauge", "kit-bag")])
+def test_what_an_object_looks_like_is_a_fair_guess(name: str) -> None:
+    """Its own construction is among those made for what it looks like, or is at least not refused."""
+    from tailor.core.draft import styles
+
+    job = demo.job(name)
+    style = styles.style(job.style)
+    assert style.unless(job.loft, job.zones) is None
+    assert guessed(job.loft, job.zones).what in style.what or name in (
+        "peg-tray",
+        "laser-level",
+        "ridge-bag",
+        "spar-bag",
+    )
+
+
+# Straight down
+
+
+def test_the_slice_straight_down_has_its_straps_outside_the_object() -> None:
+    job = demo.job("shears").typed("keeper.way", "over").typed("loop.landing", "slots")
+    made = draft(job)
+    cut = upright(job.settings, made)
+    assert cut is not None
+    assert cut.belt is not None
+    thing = Polygon(cut.thing).buffer(-0.6)
+    for ring in cut.leather:
+        assert Polygon(ring).buffer(0).intersection(thing).area < 2.0
+    belt = Polygon(cut.belt)
+    assert all(belt.intersection(Polygon(ring).buffer(0)).area < 0.5 for ring in cut.leather)
+    assert belt.area == pytest.approx(job.settings.number("belt.width") * job.settings.number("belt.thickness"))
+    assert len(cut.posts) == 1
+    assert upright(demo.job().settings, draft(demo.job())) is None
+
+
+def test_closing_is_judged() -> None:
+    job = demo.job("radio").typed("keeper.way", "over")
+    said = {v.name: v for v in judge(job, draft(job))}
+    assert said["Control clear of the keeper"].ruling == "look"
+    assert said["Finger's tab on the keeper"].ruling == "ok"
+    short = job.typed("keeper.tab", "2mm")
+    assert {v.name: v for v in judge(short, draft(short))}["Finger's tab on the keeper"].ruling != "ok"
+    blade = demo.job("eaves-blade").typed("loop.rise", "45").typed("keeper.way", "round").typed("keeper.overlap", "9")
+    assert {v.name: v for v in judge(blade, draft(blade))}["Ends of the keeper overlap"].ruling != "ok"
