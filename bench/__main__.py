@@ -64,6 +64,11 @@ def tenfold(job: Job) -> Job:
     return replace(job, stations=stations)
 
 
+LADEN = (
+    "loop.landing=sewn", "loop.foot=snap 10", "keeper.way=over", "keeper.button=snap 10", "seam.rivets=rapid rivet 7",
+    "belt.width=30", "belt.thickness=3", "mouth.y=170",
+)  # fmt: skip
+
 OPEN = """
 import time; start = time.perf_counter()
 from PyQt6.QtWidgets import QApplication, QMainWindow
@@ -100,9 +105,17 @@ def main() -> None:
     made, many = draft(job), tenfold(job)
     made_many = draft(many)
     floor, whole, ledger = best(floor_of(made), lambda: draft(job), lambda: judge(job, made))
+    laden = job
+    for each in LADEN:
+        laden = laden.typed(*each.split("=", 1))
+    (whole_laden,) = best(lambda: draft(laden))
     floor_many, whole_many = best(floor_of(made_many), lambda: draft(many))
     print(f"shapely wrap of the {len(made.shell.rows)} rows of the demo     {1e3 * floor:7.1f} ms   floor")
     print(f"full redraft of the demo                  {1e3 * whole:7.1f} ms   {whole / floor:5.2f} × floor   (aim 3)")
+    print(
+        f"with loop, snaps, keeper and rivets       {1e3 * whole_laden:7.1f} ms   "
+        f"{whole_laden / floor:5.2f} × floor   (aim 3)"
+    )
     print(f"its ledger                                {1e3 * ledger:7.1f} ms   {ledger / floor:5.2f} × floor")
     rows = len(made_many.shell.rows) / len(made.shell.rows)
     print(

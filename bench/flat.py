@@ -17,7 +17,7 @@ from tailor.core.shell.formed import grid_triangles
 from tailor.desk.window import Window
 
 SIZES = ((60, 102), (125, 201))  # rows and columns of meshes of about 12 000 and 50 000 triangles
-FORMED = ("spar-hook", "shears", "radio", "whetstone")
+FORMED = ("spar-hook", "shears", "radio", "stapler")
 
 
 def bulge(rows: int, columns: int) -> np.ndarray:

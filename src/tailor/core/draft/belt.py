@@ -199,9 +199,8 @@ def _fittings(snap: Fastening | None, places: Array) -> tuple[Fitting, ...]:
 
 def on_back(piece: Piece, loop: SewnLoop, back: Face, hole: float) -> Piece:
     """The back with the rows and the snaps of a loop on it."""
-    rows = tuple(back.flat(row) for row in loop.carriage.rows)
+    *rows, snaps = back.each([*loop.carriage.rows, loop.on_back])
     holes = tuple(h for name, row in zip(ROWS, rows, strict=False) for h in punched(name, "back", row, hole))
-    snaps = back.flat(loop.on_back) if len(loop.on_back) else loop.on_back
     words = [m for m in piece.marks if (m.kind != "register" and m.toward is None) or m.kind == "top"]
     taken = np.vstack([*rows, snaps])
     low, high = float(taken[:, 1].min()), float(taken[:, 1].max())

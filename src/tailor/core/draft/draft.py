@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from shapely.geometry import Polygon
@@ -52,7 +53,7 @@ class Plan:
     fold: Array | None = None
     loop: Array | None = None
 
-    @property
+    @cached_property
     def between(self) -> Polygon:
         """The back below the mouth, between the welts, or between fold and welt."""
         return Polygon(self.welt if self.fold is None else np.vstack([self.welt, self.fold])).buffer(0)

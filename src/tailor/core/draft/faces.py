@@ -27,12 +27,17 @@ class Face:
     flat: Callable[[Array], Array]
     out: Callable[[Array], Array]
 
+    def each(self, rows: Sequence[Array]) -> tuple[Array, ...]:
+        """Several rows of points seen from the front, laid on the piece at once: far quicker than one by one."""
+        ends = np.cumsum([len(row) for row in rows])[:-1]
+        return tuple(np.split(self.flat(np.vstack(rows)), ends))
+
     def rowed(self, piece: Piece, names: Sequence[str], rows: Sequence[Array], diameter: float, edge: str = "back",
               ) -> Piece:  # fmt: skip
         """A piece with rows of stitches on it, each (n, 2) as seen from the front, if it is the one of this face."""
         if piece.name != self.piece:
             return piece
-        flat = tuple(self.flat(row) for row in rows)
+        flat = self.each(rows)
         holes = tuple(h for n, row in zip(names, flat, strict=True) for h in punched(n, edge, row, diameter))
         return replace(piece, stitch=(*piece.stitch, *flat), holes=(*piece.holes, *holes))
 

@@ -12,7 +12,7 @@ import shapely
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted, Way
-from tailor.core.draft.faces import face
+from tailor.core.draft.faces import Face, face
 
 STEP = 1.0  # mm between the places that are looked at
 TILT = 1.0  # mm over which the lean of a face is measured
@@ -47,7 +47,10 @@ def over(draft: Fitted, x: float, root: float, end: float) -> Way:
         return np.column_stack([np.full(len(heights), x), heights])
 
     up, down = _steps(root, mouth), _steps(end, brim_at(draft, x))
-    behind, before = -back.out(seen(up)), front.out(seen(down))
+    # Each with two places more, by which the face's lean there is told.
+    behind, lean_back = _out(back, seen(np.append(up, root + TILT)), 0)
+    before, lean_front = _out(front, seen(np.append(down, end - TILT)), 0)
+    behind, lean_front = -behind, -lean_front
     above = _steps(mouth, loft.top)
     sizes = loft.sizes(above)
     high = loft.top + clear
@@ -58,17 +61,19 @@ def over(draft: Fitted, x: float, root: float, end: float) -> Way:
         np.column_stack([before, down]),
     ])  # fmt: skip
     inner = taut(points, np.array([behind[0], root]), np.array([before[0], end]))
-    leans = [_lean(part(seen(np.array([v, v + TILT])))) for part, v in ((back.out, root), (front.out, end - TILT))]
-    return Way(x, inner, float(np.pi + sum(leans)), draft.shell.leather.offset)
+    return Way(x, inner, float(np.pi + lean_back + lean_front), draft.shell.leather.offset)
 
 
 def _steps(low: float, high: float) -> Array:
     return np.linspace(low, high, max(int((high - low) / STEP), 1) + 1)
 
 
-def _lean(out: Array) -> float:
-    """How far a face leans outward on its way up, radians: so much the more a strap that comes down on it turns."""
-    return float(np.arctan((out[1] - out[0]) / TILT))
+def _out(of: Face, seen: Array, at: int) -> tuple[Array, float]:
+    """How far a face stands out at places (n, 2) but the last, and how far it leans outward from one to the last,
+    radians: so much the more a strap that comes down on it turns.
+    """
+    out = of.out(seen)
+    return out[:-1], float(np.arctan((out[-1] - out[at]) / TILT))
 
 
 def brim_at(draft: Fitted, x: float) -> float:

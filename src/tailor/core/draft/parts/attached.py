@@ -30,7 +30,7 @@ PLAIN, PUCKERED, BELLOWS, REINFORCEMENT = "pocket", "puckered pocket", "bellows 
 KINDS = (PLAIN, PUCKERED, BELLOWS, REINFORCEMENT)
 BESIDE = 3.0  # mm of leather from an attached piece to whatever is near
 CORNER = 6.0  # mm
-CELLS = 60  # to the longer side of a piece, where room is looked for
+CELLS = 40  # to the longer side of a piece, where room is looked for
 WIDE, HIGH = 0.8, 0.7  # of the room on the piece
 
 Any = TypeVar("Any", bound=Draft)
@@ -92,10 +92,12 @@ def _room(on: Piece) -> tuple[float, float, float, float]:
     low, high = on.cut.min(axis=0), on.cut.max(axis=0)
     step = max(float((high - low).max()) / CELLS, 1.0)
     x, y = (np.arange(a + step / 2, b, step) for a, b in zip(low, high, strict=True))
-    leather = shapely.Polygon(on.cut, list(on.openings)).buffer(-BESIDE - step)
-    taken = shapely.union_all([shapely.Point(h.x, h.y).buffer(BESIDE + step) for h in on.holes])
+    plain = shapely.Polygon(on.cut, list(on.openings)).simplify(step / 8)
+    leather = plain.buffer(-BESIDE - step, quad_segs=2)
+    holes = shapely.multipoints(np.array([(h.x, h.y) for h in on.holes]).reshape(-1, 2))
+    taken = shapely.buffer(holes, BESIDE + step, quad_segs=2)
     creased = shapely.union_all([shapely.LineString(fold).buffer(BESIDE + step) for fold in on.folds])
-    free = leather.difference(taken).difference(creased)
+    free = shapely.difference(shapely.difference(leather, taken), creased)
     shapely.prepare(free)
     gx, gy = np.meshgrid(x, y)
     open_ = shapely.contains_xy(free, gx.ravel(), gy.ravel()).reshape(gx.shape)
@@ -103,7 +105,11 @@ def _room(on: Piece) -> tuple[float, float, float, float]:
     tall = np.zeros(len(x), dtype=int)
     for row, line in enumerate(open_):  # the tallest run of free cells up to each row, and how wide it goes on
         tall = np.where(line, tall + 1, 0)
+        if line.sum() * (row + 1) <= best:
+            continue
         for deep in set(tall[tall > 0].tolist()):
+            if deep * int(line.sum()) <= best:
+                continue
             runs = np.flatnonzero(np.diff(np.concatenate([[0], (tall >= deep).astype(int), [0]])))
             for a, b in zip(runs[::2], runs[1::2], strict=True):
                 if deep * (b - a) > best:
