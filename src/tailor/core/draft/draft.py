@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+import shapely
 from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array
@@ -22,6 +23,7 @@ from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
 from tailor.core.shell.two_sided import TwoSided
 
+UNSEEN = 0.004  # mm that a line may be off where it only bounds a region
 ROUGH = 2  # how many times as wide the grids of a rough draft are
 
 
@@ -56,7 +58,8 @@ class Plan:
     @cached_property
     def between(self) -> Polygon:
         """The back below the mouth, between the welts, or between fold and welt."""
-        return Polygon(self.welt if self.fold is None else np.vstack([self.welt, self.fold])).buffer(0)
+        ring = self.welt if self.fold is None else np.vstack([self.welt, self.fold])
+        return Polygon(shapely.simplify(shapely.linestrings(ring), UNSEEN)).buffer(0)
 
 
 @dataclass(frozen=True)

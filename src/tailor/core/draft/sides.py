@@ -10,6 +10,8 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.piece import Piece
 
+ROUGHLY = 0.3  # mm: near enough to tell which edge is the nearer
+
 
 def outline_of(piece: Piece, draft: Fitted) -> Polygon:
     """The leather that a piece stands for: a template is but a strip to mark it by."""
@@ -26,9 +28,8 @@ def outward(holes: Array, way: float) -> Array:
 
 def way_out(holes: Array, leather: Polygon) -> float:
     """Which side of the seam its cut edge lies on: the nearer edge of the leather, taken all along."""
-    sides = [
-        shapely.distance(shapely.points(holes + outward(holes, way)), leather.exterior).sum() for way in (1.0, -1.0)
-    ]
+    edge = leather.exterior.simplify(ROUGHLY)
+    sides = [shapely.distance(shapely.points(holes + outward(holes, way)), edge).sum() for way in (1.0, -1.0)]
     return 1.0 if sides[0] < sides[1] else -1.0
 
 
