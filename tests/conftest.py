@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import os
+import tempfile
 from pathlib import Path
 
 import pytest
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["XDG_CONFIG_HOME"] = tempfile.mkdtemp(prefix="tailor-")  # no tester's own tables of sizes
 
 from hypothesis import HealthCheck, settings
 

@@ -16,7 +16,7 @@ from tailor.cli import main
 from tailor.core.carried.calipers import parse_line
 from tailor.core.carried.photo.view import Lens, find
 from tailor.core.carried.stations import read_csv
-from tailor.core.settings import KEYS
+from tailor.core.keys import KEYS
 from tailor.demo import captures
 from tailor.files.pdf import POINT
 

@@ -16,7 +16,8 @@ from tailor import measuring
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft import styles
 from tailor.core.errors import InputError
-from tailor.core.settings import KEYS, Key
+from tailor.core.keys import KEYS, Key
+from tailor.core.leather import tables
 from tailor.files.paper import PAPERS
 
 if TYPE_CHECKING:
@@ -36,6 +37,8 @@ class _Parser(argparse.ArgumentParser):
 def main(argv: Sequence[str] | None = None) -> int:
     """Run a command; the exit status."""
     arguments = _parser().parse_args(argv)
+    for complaint in tables.COMPLAINTS:
+        print(complaint, file=sys.stderr)
     try:
         return int(arguments.run(arguments))
     except InputError as error:
@@ -94,6 +97,9 @@ def _parser() -> _Parser:
     check.set_defaults(run=_check)
 
     measuring.add(commands)
+
+    laid = commands.add_parser("tables", help="lay the tables of fastenings and trimmings where they can be changed")
+    laid.set_defaults(run=_tables)
 
     shown = commands.add_parser("demo-data", help="write the demo jobs and their raw measurements")
     shown.add_argument("folder", type=Path, metavar="DIR")
@@ -187,6 +193,12 @@ def _line(verdict: Verdict) -> str:
     number = f"{verdict.value:.1f} {verdict.unit} ({'most' if verdict.ceiling else 'least'} {verdict.limit:.1f})"
     why = "" if verdict.ruling is Ruling.OK else f"  {verdict.reason}"
     return f"{SIGN[verdict.ruling]}  {verdict.name:<34}{number:<34}{verdict.where}{why}"
+
+
+def _tables(arguments: argparse.Namespace) -> int:
+    for path in tables.take_out():
+        print(path)
+    return 0
 
 
 def _demo_data(arguments: argparse.Namespace) -> int:

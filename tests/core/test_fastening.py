@@ -2,6 +2,12 @@
 
 from __future__ import annotations
 
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
 import numpy as np
 import pytest
 from shapely.geometry import Point, Polygon, box
@@ -164,3 +170,42 @@ def test_a_loop_that_snaps_open_has_its_snaps_on_strap_and_back() -> None:
     assert {v.ruling.value for v in judge(narrow, one) if v.name.startswith("Room for the snap")} == {"stop"}
     thick = job.typed("leather.thickness", "4mm")
     assert {v.ruling.value for v in judge(thick, draft(thick)) if v.name.startswith("Post of the snap")} == {"stop"}
+
+
+OWN = "name,kind,hole,cap,edge,apart,setting,posts\n"
+
+
+def told(folder: Path, *words: str) -> subprocess.CompletedProcess[str]:
+    """The command line with a maker's own tables."""
+    (folder / "tailor").mkdir(exist_ok=True)
+    env = {**os.environ, "XDG_CONFIG_HOME": str(folder)}
+    return subprocess.run([sys.executable, "-m", "tailor.cli", *words], env=env, capture_output=True, text=True)
+
+
+def test_a_makers_own_table_is_used_over_the_shipped_one(tmp_path: Path) -> None:
+    laid = told(tmp_path, "tables")
+    assert [Path(line).name for line in laid.stdout.split()] == ["fastenings.csv", "trimmings.csv"]
+    own = tmp_path / "tailor" / "fastenings.csv"
+    assert read(own.read_text(), "mine") == dict(FASTENINGS)
+    own.write_text(OWN + "big press 20,snap,5,20,12,26,1.5,5;7;9\nsnap 10,snap,3.5,11,8,16,1.5,6\n")
+    job = tmp_path / "job.tailor"
+    stations = tmp_path / "stations.csv"
+    stations.write_text(demo.measurements("shears"))
+    made = ("new", str(job), "--style", "flat-back", "--stations", str(stations), "--set", "keeper.way=over")
+    assert told(tmp_path, *made, "keeper.button=big press 20").returncode == 0
+    checked = json.loads(told(tmp_path, "check", str(job), "--json").stdout)
+    assert any(c["name"].startswith("Post of the snap, keeper") for c in checked)
+    assert "grommet 5" in told(tmp_path, "new", "--help").stdout  # those that are not in it stay
+    assert told(tmp_path, "tables").returncode == 0
+    assert "big press 20" in own.read_text()  # what is there already is never written over
+
+
+@pytest.mark.parametrize(("text", "said"), [(OWN + "mine,snap,wide,9,8,9,1,5\n", "row 2"), ("x", "no column")])
+def test_a_table_with_a_slip_is_told_of_and_the_bench_stays_open(text: str, said: str, tmp_path: Path) -> None:
+    told(tmp_path, "tables")
+    (tmp_path / "tailor" / "fastenings.csv").write_text(text)
+    done = told(tmp_path, "demo-data", str(tmp_path / "demo"))
+    assert done.returncode == 0
+    assert said in done.stderr
+    assert done.stderr.count("\n") == 1
+    assert "shipped sizes are used" in done.stderr

@@ -5,10 +5,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tailor.core.errors import InputError
+from tailor.core.keys import KEYS, Kind, key
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack, thread_rule
 from tailor.core.reason import greatest, stated
-from tailor.core.settings import KEYS, Kind, Settings, key
+from tailor.core.settings import Settings
 from tailor.core.units import System, retold
 
 

@@ -21,7 +21,7 @@ from pytestqt.qtbot import QtBot
 from tailor import demo
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.job import Job, draft
-from tailor.core.settings import Kind
+from tailor.core.keys import Kind
 from tailor.core.units import System
 from tailor.desk import keeping, screenshots, theme
 from tailor.desk.hanging import carried, turned

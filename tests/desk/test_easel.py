@@ -19,7 +19,7 @@ from tailor.core.carried.block import KINDS
 from tailor.core.carried.outline import comb, evenly, pulled
 from tailor.core.corrections import Correction
 from tailor.core.errors import InputError
-from tailor.core.settings import KEYS
+from tailor.core.keys import KEYS
 from tailor.core.units import System
 from tailor.desk.capture.easel import PENS, Easel, Hand, Sketch, of_table, pixmap
 from tailor.desk.capture.labour import Labour

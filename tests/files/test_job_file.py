@@ -11,7 +11,7 @@ from hypothesis import given, settings
 
 from tailor.core.errors import InputError
 from tailor.core.job import Job
-from tailor.core.settings import KEYS
+from tailor.core.keys import KEYS
 from tailor.files import atomic, job_file
 from tests.lofts import jobs
 

@@ -26,7 +26,8 @@ from tailor.core.draft.parts.attached import attached
 from tailor.core.draft.sewn import as_marked
 from tailor.core.draft.style import Order
 from tailor.core.errors import InputError
-from tailor.core.settings import KEYS, Kind, Settings
+from tailor.core.keys import KEYS, Kind
+from tailor.core.settings import Settings
 from tailor.core.units import System
 
 LONGEST_NAME = 120

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidg
 
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.errors import InputError
-from tailor.core.settings import AUTO
+from tailor.core.keys import AUTO
 from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.drawing import ruling_mark

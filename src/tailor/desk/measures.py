@@ -8,9 +8,9 @@ from tailor.core.carried.zones import ZoneKind
 from tailor.core.draft.built import Built
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.job import Job
+from tailor.core.keys import KEYS, Key, Kind
 from tailor.core.leather.stitching import METHODS
 from tailor.core.reason import Reason
-from tailor.core.settings import KEYS, Key, Kind
 from tailor.core.units import System, format_length, format_weight, parse_length, retold
 
 STAGES = ("Object", "Leather", "Draft", "Stitch", "Carry")

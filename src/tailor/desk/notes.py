@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QScroll
 
 from tailor.core.corrections import EASE, REACH, Correction
 from tailor.core.errors import InputError
-from tailor.core.settings import KEYS, Kind
+from tailor.core.keys import KEYS, Kind
 from tailor.core.units import System, format_length, parse_length
 from tailor.desk import theme
 from tailor.desk.measures import LABELS

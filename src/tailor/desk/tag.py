@@ -16,7 +16,7 @@ from PyQt6.QtGui import (
 )  # fmt: skip
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from tailor.core.settings import Kind
+from tailor.core.keys import Kind
 from tailor.desk import theme
 from tailor.desk.drawing import pin_mark
 from tailor.desk.measures import LABELS, Reading

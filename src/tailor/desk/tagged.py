@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from tailor.core.job import Job
-from tailor.core.settings import Kind
+from tailor.core.keys import Kind
 from tailor.desk.columns import stand
 from tailor.desk.measures import LABELS, nudged, reading, told, why
 from tailor.desk.measures import typed as as_typed

@@ -15,7 +15,7 @@ from tailor.core.draft.built import Built
 from tailor.core.draft.draft import Draft, Fitted, Hang
 from tailor.core.draft.piece import Piece
 from tailor.core.job import Job
-from tailor.core.settings import KEYS
+from tailor.core.keys import KEYS
 from tailor.files import atomic
 
 FORMAT = "tailor-report/1"

@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft.draft import Draft, Hardware
+from tailor.core.keys import AUTO
 from tailor.core.leather.fastenings import FASTENINGS, LONG
-from tailor.core.settings import AUTO
 
 FLAT = "Set it while its leather lies flat: later no anvil reaches inside."
 WHEN = {"seam.rivets": "Set it after the seam is sewn.", "seam.lanyard": "Set it after the seam is sewn."}

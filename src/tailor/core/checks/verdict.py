@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from tailor.core.settings import AUTO
+from tailor.core.keys import AUTO
 
 
 class Ruling(StrEnum):

@@ -20,12 +20,13 @@ from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.stuff import leather_of
 from tailor.core.draft.style import Order
 from tailor.core.errors import InputError
+from tailor.core.keys import KEYS
 from tailor.core.leather.fastenings import FASTENINGS
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer as Ply
 from tailor.core.leather.stack import Stack
 from tailor.core.reason import Reason, stated
-from tailor.core.settings import KEYS, Settings
+from tailor.core.settings import Settings
 
 STUFF = {"lining": 0.8, "board": 2.0, "foam": 6.0, "webbing": 1.2}  # mm thick, where a construction says no other
 ROW = 8.0  # mm between lines of words

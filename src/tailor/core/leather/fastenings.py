@@ -5,10 +5,9 @@ from __future__ import annotations
 import csv
 from collections.abc import Mapping
 from dataclasses import dataclass
-from importlib.resources import files
-from types import MappingProxyType
 
 from tailor.core.errors import InputError
+from tailor.core.leather.tables import table
 
 SHORT = 0.3  # mm that a post may be short of its stack, since leather gives
 LONG = 3.0  # mm more than wanted, beyond which a post bends as it is set
@@ -61,11 +60,7 @@ def read(text: str, name: str) -> dict[str, Fastening]:
     return found
 
 
-def _shipped() -> dict[str, Fastening]:
-    return read((files(__package__) / "fastenings.csv").read_text(encoding="utf-8"), "fastenings.csv")
-
-
-FASTENINGS: Mapping[str, Fastening] = MappingProxyType(_shipped())
+FASTENINGS: Mapping[str, Fastening] = table("fastenings.csv", read)
 
 
 def of_kind(*kinds: str) -> tuple[str, ...]:

@@ -5,10 +5,9 @@ from __future__ import annotations
 import csv
 from collections.abc import Mapping
 from dataclasses import dataclass
-from importlib.resources import files
-from types import MappingProxyType
 
 from tailor.core.errors import InputError
+from tailor.core.leather.tables import table
 
 SIZES = ("inside", "wire", "wide", "rivets")
 
@@ -47,9 +46,7 @@ def read(text: str, name: str) -> dict[str, Trimming]:
     return found
 
 
-TRIMMINGS: Mapping[str, Trimming] = MappingProxyType(
-    read((files(__package__) / "trimmings.csv").read_text(encoding="utf-8"), "trimmings.csv")
-)
+TRIMMINGS: Mapping[str, Trimming] = table("trimmings.csv", read)
 
 
 def of_kind(*kinds: str) -> tuple[str, ...]:
