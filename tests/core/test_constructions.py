@@ -201,6 +201,26 @@ def test_a_cover_goes_once_round_the_closed_book() -> None:
     assert min(glue_free) > inside[2] / 2  # the spine stays free
 
 
+def test_a_covers_strap_goes_round_its_fore_edge() -> None:
+    """From its outer rivet on the back, round the edge of the closed book, to its button on the front."""
+    found = reported("site-book")
+    thick, _, offset = bend(found)
+    rivets = [
+        [f for f in piece(found, name)["fittings"] if f["name"] == "rapid rivet 7"] for name in ("keeper", "cover")
+    ]
+    keeper, cover = (np.array([(f["x"], f["y"]) for f in part]) for part in rivets)
+    assert np.ptp(keeper[:, 1]) == pytest.approx(np.ptp(cover[:, 0]), abs=0.01)  # as far apart on both
+    (button,) = [f["y"] for f in piece(found, "keeper")["fittings"] if f["name"] == "snap 10"]
+    (stud,) = [f["x"] for f in piece(found, "cover")["fittings"] if f["name"] == "snap 10"]
+    wide, _, deep = found["inside"]
+    fore = wide + deep / 2
+    on_back, on_front = cover[:, 0].min() + fore, fore - stud
+    beyond = settled(found, "cover.edge")
+    assert button - keeper[:, 1].max() == pytest.approx(
+        on_back + on_front + deep + 2 * (beyond + thick) + np.pi * offset, abs=0.2
+    )
+
+
 def test_boxed_corners_give_the_depth_and_the_girth_goes_round() -> None:
     found = reported("spar-bag")
     _, _, offset = bend(found)

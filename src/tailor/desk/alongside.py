@@ -47,6 +47,14 @@ def draw_profile(painter: QPainter, room: QRectF, made: Fitted, y: float, units:
     painter.drawLine(QPointF(x, room.top() + 14), QPointF(x, room.bottom()))
 
 
+def _centred(field: QRectF, scale: float, middle: Array) -> QTransform:
+    """From mm to a field of the pane, px to the mm, with a place (2,) in its middle."""
+    view = QTransform.fromTranslate(field.center().x(), field.center().y())
+    view.scale(scale, -scale)
+    view.translate(-float(middle[0]), -float(middle[1]))
+    return view
+
+
 def draw_belted(painter: QPainter, room: QRectF, cut: Belted, units: System) -> None:
     """The loop, the belt in it and the back, cut straight down; the back on the left, the wearer on the right."""
     painter.setPen(QColor(INK))
@@ -56,9 +64,7 @@ def draw_belted(painter: QPainter, room: QRectF, cut: Belted, units: System) -> 
     low, high = every.min(axis=0), every.max(axis=0)
     field = room.adjusted(20, 40, -20, -14)
     scale = min(field.width() / (high[1] - low[1]), field.height() / (high[0] - low[0]), 5.0)
-    view = QTransform.fromTranslate(field.center().x(), field.center().y())
-    view.scale(scale, -scale)
-    view.translate(-float(low[1] + high[1]) / 2, -float(low[0] + high[0]) / 2)
+    view = _centred(field, scale, (low + high)[::-1] / 2)
 
     def lying(points: Array) -> Array:  # laid on its side: the pane is wide; up is to the right
         return np.asarray(points[:, ::-1])
@@ -101,9 +107,7 @@ def draw_upright(painter: QPainter, room: QRectF, cut: Upright) -> None:
     low, high = every.min(axis=0), every.max(axis=0)
     field = room.adjusted(20, 40, -20, -34)
     scale = min(field.width() / (high[1] - low[1]), field.height() / (high[0] - low[0]), 5.0)
-    view = QTransform.fromTranslate(field.center().x(), field.center().y())
-    view.scale(scale, -scale)
-    view.translate(-float(low[1] + high[1]) / 2, -float(low[0] + high[0]) / 2)
+    view = _centred(field, scale, (low + high)[::-1] / 2)
     layers = [(cut.thing, theme.STEEL), *((p, theme.LEATHER) for p in cut.leather)]
     if cut.belt is not None:
         layers.append((cut.belt, theme.STRAP_DARK))
@@ -134,9 +138,7 @@ def draw_cross(painter: QPainter, room: QRectF, cut: Cross) -> None:
     low, high = every.min(axis=0), every.max(axis=0)
     field = room.adjusted(20, 58, -20, -24)
     scale = min(field.width() / max(high[0] - low[0], 1), field.height() / max(high[1] - low[1], 1), 6.0)
-    view = QTransform.fromTranslate(field.center().x(), field.center().y())
-    view.scale(scale, -scale)
-    view.translate(-float(low[0] + high[0]) / 2, -float(low[1] + high[1]) / 2)
+    view = _centred(field, scale, (low + high) / 2)
     for layer in cut.layers:
         painter.setPen(QPen(QColor(INK), 1.0))
         painter.setBrush(QColor(theme.STUFF[layer.kind]))

@@ -103,19 +103,15 @@ def _strap(work: Work, deep: float, wide: float, beyond: float, thick: float) ->
     half = button.cap / 2 + 5.0
     work.say("keeper.length", length, "from the back round the fore edge to its button, and a finger's tab",
         over=free, hold=hold)  # fmt: skip
-    strip = Strip(half, 0.0, length, tongue=half)
-    piece = strip.piece("keeper", thick, at=length / 2)
-    fitting, slits = buttoned(button, 0.0, hold + free)
-    work.pieces["keeper"] = piece
+    _, slits = buttoned(button, 0.0, hold + free)
+    work.pieces["keeper"] = Strip(half, 0.0, length, tongue=half).piece("keeper", thick, at=length / 2)
     work.mark("keeper", *slits)
-    spine = deep / 2
-    edge = wide + spine
+    edge = wide + deep / 2  # from the middle of the spine
     work.fit("rapid rivet 7", "keeper, outer rivet", "flap.closing", {"keeper": (0.0, 7.0),
         "cover": (-edge + hold - 7.0, 0.0)})  # fmt: skip
     work.fit("rapid rivet 7", "keeper, inner rivet", "flap.closing", {"keeper": (0.0, hold - 7.0),
-        "cover": (-edge + 7.0 + 2.0, 0.0)})  # fmt: skip
+        "cover": (7.0 - edge, 0.0)})  # fmt: skip
     work.fit(button.name, "front, for the keeper", "flap.closing", {"cover": (edge - lap, 0.0)})
-    del fitting
     work.fit(button.name, "keeper, its button", "flap.closing", {"keeper": (0.0, hold + free)})
     work.finish_first("keeper", "all round, before it is riveted on")
 

@@ -75,13 +75,13 @@ def draft(order: Order) -> Draft:
     tie = work.say("tie.length", TURNS * (girth + np.pi * thick) + 2 * wide + BOW,
         "through four holes, twice round the handle, and ends to tuck", girth=girth, across=wide)  # fmt: skip
     width = work.given("tie.width", "narrow enough to draw through its holes")
-    strip = Strip(width / 4, 0.0, tie, tongue=width)
+    strip = Strip(width / 2, 0.0, tie, tongue=width)
     work.pieces["tie"] = strip.piece("tie", thick, at=min(0.5 * tie, 150.0))
     tuck = width + 2 * thick + 2.0
     loop = Strip(width / 2, 0.0, 2 * tuck + 20.0)
     work.pieces["tuck loop"] = loop.piece("tuck loop", thick, at=tuck + 10.0)
     work.finish_first("mask", "all round, before it is whipped")
-    _claims(work, cover, neck, tuck, 2 * (width / 2) + thick, sharp != ())
+    _claims(work, cover, neck, tuck, width + thick, sharp != ())
     work.tie(
         "mask", mouth__y=(0.0, 0.5 * length), panel__length=(0.4 * half, 0.2 * length), tie__length=(half - 16.0, reach)
     )
