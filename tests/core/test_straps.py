@@ -108,6 +108,25 @@ def test_a_keeper_round_the_object_is_its_girth_and_sits_at_the_narrowest_place(
     assert len(on_back) == len(made.piece("keeper").holes_of("keeper row 1", "tab"))
 
 
+@pytest.mark.parametrize("name", ["shears", "spar-hook", "whetstone"])
+def test_a_back_that_stands_higher_holds_a_keeper_round_the_object(name: str) -> None:
+    _, plain = made_with(name)
+    _, made = made_with(name, back__above="26", keeper__way="round", mouth__y=f"{plain.value('mouth.y') - 30}")
+    mouth = made.value("mouth.y")
+    back = next(p for p in made.pieces if p.name in ("back", "back blank"))
+    front = next(p for p in made.pieces if p.name in ("front", "front blank"))
+    form = made.reasons["mould.margin"].value if back.name == "back blank" else 0.0
+    assert back.cut[:, 1].max() == pytest.approx(mouth + 26 + form, abs=0.6)
+    assert front.cut[:, 1].max() < mouth + 8
+    rows = back.holes_of("keeper row 1", "back")
+    assert ((rows[:, 1] > mouth) & (rows[:, 1] < mouth + 26)).all()
+    assert len(rows) == made.seam("keeper row 1").count
+    assert [part.name for part in made.lying if part.behind] == ["back above the mouth"]
+    assert (
+        made.seam("main").count == made_with(name, mouth__y=f"{mouth}")[1].seam("main").count
+    )  # the seam is as it was
+
+
 @pytest.mark.parametrize(
     ("name", "pinned", "said"),
     [

@@ -30,7 +30,7 @@ LABELS = {
     "leather.gather": "takes up", "leather.turn": "hide turned", "mould.method": "moulded with",
     "mould.where": "moulded where", "mould.valley": "valley", "mould.stretch": "wet stretch",
     "mould.margin": "form margin",
-    "seam.rivets": "rivets", "back.drain": "drain", "seam.lanyard": "lanyard",
+    "seam.rivets": "rivets", "back.drain": "drain", "back.above": "back above", "seam.lanyard": "lanyard",
     "loop.ring": "ring", "loop.clip": "clip", "slots.length": "slot length", "slots.width": "slot width",
     "slots.web": "web", "slots.play": "slot play", "carry.side": "worn", "loop.tab": "ring tab",
     "keeper.way": "keeper", "keeper.button": "keeper closes by", "keeper.width": "keeper width",
@@ -76,7 +76,8 @@ AT_STAGE = {
         "fit.approach", "welt.layers", "welt.thickness", "welt.width",
     ),
     "Draft": (
-        "mouth.y", "mouth.relief", "seam.standoff", "seam.toe", "welt.width", "welt.proud", "mould.margin", *PATCH,
+        "mouth.y", "mouth.relief", "seam.standoff", "seam.toe", "welt.width", "welt.proud", "mould.margin",
+        "back.above", *PATCH,
     ),
     "Stitch": (
         "stitch.method", "stitch.holes", "stitch.thread", "stitch.marks", "stitch.back", "stitch.wrap", "stitch.count",
@@ -155,6 +156,8 @@ def known(job: Job, made: Draft, name: str) -> bool:
         return made.plan.fold is not None
     if name == "fit.approach":
         return made.shell.moulding.taut
+    if name == "back.above":
+        return made.plan.fold is None
     if name == "back.drain":
         return made.plan.fold is None and made.shell.plane > 0
     if name == "stitch.bed":

@@ -15,7 +15,7 @@ import numpy as np
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.body import GLUE_BACK, Side
-from tailor.core.draft.draft import ROUGH, Fitted, Plan, Row
+from tailor.core.draft.draft import ROUGH, Fitted, Lying, Plan, Row
 from tailor.core.draft.flat import rolled, round_corner
 from tailor.core.draft.hang import thing
 from tailor.core.draft.holes import Edge, holed
@@ -76,7 +76,8 @@ def draft(order: Order, flat_back: bool) -> Fitted:
     stands = _standoffs(settings, bare, zones, rows, angle)
     toe = _toe_depth(settings, bare, zones, stands, width, angle.value)
     inset, margin, fairing = width.inset.value, width.margin.value, number("seam.fairing")
-    above = 3 * (inset + margin) + 30.0
+    back_up = settings.settled(stated("back.above", number("back.above"), "mm", "level unless asked for"))
+    above = 3 * (inset + margin) + 30.0 + back_up.value
     inner = inner_edge(*stands, ridge, toe.value, above, fairing)
     how = stitching_of(settings, leather, ends=2)
     first = settings.settled(
@@ -88,21 +89,22 @@ def draft(order: Order, flat_back: bool) -> Fitted:
     spread = float(np.ptp(lines.inner.points[[0, -1], 0]))
     relief = relief_depth(settings, mouth.value, spread, zones)
     made = _Cut(settings, case, lines, width, leather, how.hole.value, stack, layer.value, int(layers.value),
-        relief.value, panels)  # fmt: skip
+        relief.value, panels, back_up.value)  # fmt: skip
     pieces, front, back, more = made.pieces()
     profile = even_stack(stack, front.holes)
     names = tuple(p.name for p in pieces if p.holes)
     seam = sewn(MAIN, names, ("front", "welt", "back"), front.holes, profile, how, first.value, how.wrapped)
     reasons = (
         mouth, relief, layer, layers, width.width, width.inset, width.margin, angle, *said,
-        max((s.reason() for s in stands), key=lambda r: r.value), toe, first, *more,
+        max((s.reason() for s in stands), key=lambda r: r.value), toe, first, *more, back_up,
         *seam_said(seam, how, profile, leather, height, inner.deviation, fairing), *thing(settings, loft)[1],
     )  # fmt: skip
     seen = _plan(lines, relief.value)
     return Fitted(pieces=pieces, seams=(seam,), rows=_rows(case, stands[0], inset, mouth.value),
         reasons={r.name: r for r in reasons}, shell=case, stack=stack, standoffs=stands, front=front, back=back,
         inner=inner if front.line is lines.stitch else Line(spaced(panels[0].to_flat(inner.points))), plan=seen,
-        loop=None, tab=None, formed=panels, profile=profile, rough=rough)  # fmt: skip
+        loop=None, tab=None, formed=panels,
+ lying=_standing(seen, mouth.value, back_up.value), profile=profile, rough=rough)  # fmt: skip
 
 
 def _welt_layers(
@@ -190,6 +192,15 @@ def _plan(lines: Ring, relief: float) -> Plan:
     return Plan(inner, stitch, cut, mouth_line, below((lines.cut.points, None), edge, "front"), strip_)
 
 
+def _standing(seen: Plan, mouth: float, above: float) -> tuple[Lying, ...]:
+    """The back where it stands above the front, seen from the front."""
+    if above <= 0:
+        return ()
+    (left, _), (right, _) = seen.cut[-1], seen.cut[0]
+    ring = np.array([(left, mouth), (right, mouth), (right, mouth + above), (left, mouth + above)])
+    return (Lying("back above the mouth", ring, True),)
+
+
 def _up_to(points: Array, mouth: float) -> Array:
     """The part of a line that begins and ends above the mouth which lies below it, its ends level with it."""
     inside = np.flatnonzero(points[:, 1] < mouth)
@@ -215,6 +226,7 @@ class _Cut:
     layers: int
     relief: float
     panels: tuple[Formed, ...]
+    above: float
 
     def pieces(self) -> tuple[tuple[Piece, ...], Side, Side, tuple[Reason, ...]]:
         """The pieces, the lines and holes of front and back as they are pierced, and further reasons."""
@@ -271,7 +283,8 @@ class _Cut:
 
     def _panel(self, panel: Formed, side: Side) -> Piece:
         turned = panel.side == "back"
-        cut = below((side.cut, None), self._edge(panel, 0.0 if turned else self.relief), panel.side)
+        edge = self._edge(panel, 0.0, self.above) if turned else self._edge(panel, self.relief)
+        cut = below((side.cut, None), edge, panel.side)
         rules = (Rule("welt", panel.to_flat(_up_to(self.lines.inner.points, self.lines.mouth))), Rule("glue",
             panel.to_flat(self._glued)))  # fmt: skip
         return sheet(
@@ -286,7 +299,7 @@ class _Cut:
 
     def _back(self, true: Side) -> Piece:
         """A flat back, cut from the lines seen from the front."""
-        level = np.array([[-1e3, self.lines.mouth], [1e3, self.lines.mouth]])
+        level = np.array([[-1e3, self.lines.mouth + self.above], [1e3, self.lines.mouth + self.above]])
         rules = Rule("welt", _up_to(self.lines.inner.points, self.lines.mouth)), Rule("glue", self._glued)
         return sheet(
             "back", (), self.leather.thickness, below((true.cut, None), level, "back"), true.line, true.holes, MAIN,
@@ -301,13 +314,14 @@ class _Cut:
     @property
     def _unlike(self) -> tuple[Formed, ...]:
         """The panels that differ from each other: one where the back is like the front."""
-        return self.panels[:1] if self.panels[0].sheet is self.panels[-1].sheet else self.panels
+        alike = self.panels[0].sheet is self.panels[-1].sheet and not self.above
+        return self.panels[:1] if alike else self.panels
 
     def _blank(self, panel: Formed, lines: tuple[Array, Array, Array]) -> Piece:
         """A panel to be moulded: its flat outline with the form margin all round, and where its mouth will be."""
         cut, known, after = lines
         turned = panel.side == "back"
-        mouth = self._edge(panel, 0.0 if turned else self.relief)
+        mouth = self._edge(panel, 0.0, self.above) if turned else self._edge(panel, self.relief)
         return sheet(
             f"{panel.side} blank", ("cut before moulding", "trim by the template", "when it is dry"),
             self.leather.thickness, cut, None, None, MAIN, panel.side, 0.0,
@@ -318,7 +332,8 @@ class _Cut:
         """A blank's cut line, and where the welt's inner edge and the cut edge will come to lie on it."""
         points, _ = flowed(spaced(panel.to_flat(self.lines.stitch.points)), self.settings.number("seam.fairing"))
         outline = offset(Line(points), self.width.margin.value + form)
-        cut = below((outline, None), self._edge(panel, 0.0, form), panel.side)
+        up = form + (self.above if panel.side == "back" else 0.0)
+        cut = below((outline, None), self._edge(panel, 0.0, up), panel.side)
         inner, edge = (_up_to(line.points, self.lines.mouth) for line in (self.lines.inner, self.lines.cut))
         return cut, panel.to_flat(inner), panel.to_flat(edge)
 

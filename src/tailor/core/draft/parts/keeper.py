@@ -8,8 +8,10 @@ import numpy as np
 
 from tailor.core.draft.carry import row_places
 from tailor.core.draft.draft import Fitted, Hardware, Lying
+from tailor.core.draft.faces import Face, face
 from tailor.core.draft.holes import straight_row
-from tailor.core.draft.piece import Fitting, punched
+from tailor.core.draft.over import middle_of
+from tailor.core.draft.piece import Fitting
 from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.strips import Strip, buttoned, crosswise
 from tailor.core.errors import InputError
@@ -32,19 +34,14 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with its keeper, at the narrowest place in reach. Raises InputError where nothing holds one there."""
     tab, loft, leather = draft.tab, draft.shell.loft, draft.shell.leather
     button, mouth = FASTENINGS[settings.word("keeper.button")], draft.value("mouth.y")
-    if tab is None:
-        raise InputError(
-            "no leather stands above the mouth to hold a keeper round the object", "keeper.way",
-            "set it to over, or use a folded sheath with a loop out of its back",
-        )  # fmt: skip
-    wide = settings.settled(stated("keeper.width", button.cap + 8.0, "mm",
-        "the button and a border of leather beside it", button=button.cap))  # fmt: skip
+    middle, top = _standing(draft)
+    wide = keeper_width(settings, button)
     half = wide.value / 2
-    low, high = mouth + half + ABOVE, min(tab.begins - half, loft.top - half)
+    low, high = mouth + half + ABOVE, min(top - half, loft.top - half)
     if high < low:
         raise InputError(
-            f"the loop leaves {max(tab.begins - mouth, 0):.0f} mm above the mouth, too little for a keeper "
-            f"{wide.value:.0f} mm wide", "keeper.width", "raise the loop (loop.rise), or take a smaller button",
+            f"{max(top - mouth, 0):.0f} mm of leather above the mouth is too little for a keeper {wide.value:.0f} wide",
+            "keeper.width", "raise the loop (loop.rise) or the back (back.above), or take a smaller button",
         )  # fmt: skip
     heights = np.linspace(low, high, max(int(high - low), 1) + 1)
     girths = loft.sections(heights).girth()
@@ -68,27 +65,17 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     rows, holes = crosswise(names, "tab", places, [behind + s for s in sides], how.hole.value)
     (socket, slits), under = buttoned(button, 0.0, girth), Fitting(button.name, 0.0, 0.0, button.hole, button.cap)
     made = strip.piece("keeper", leather.thickness, rows, holes, (socket, under), slits, at=behind * 0.5)
-    seen = [np.column_stack([np.full(len(places), tab.middle + s), at.value + places]) for s in sides]
-    flat = tuple(h for n, row in zip(names, seen, strict=True) for h in punched(n, "back", row, how.hole.value))
-    pieces = tuple(
-        replace(p, stitch=(*p.stitch, *seen), holes=(*p.holes, *flat)) if p.name == "body" else p for p in draft.pieces
-    )
+    seen = [np.column_stack([np.full(len(places), middle + s), at.value + places]) for s in sides]
+    back = face(draft, "back") if tab is None else Face("body", np.asarray, lambda points: points[:, 0])
+    pieces = tuple(back.rowed(p, names, seen, how.hole.value) for p in draft.pieces)
     two = even_stack(two_layers(("keeper", "back"), leather.thickness), straight_row(places))
-    seams = tuple(sewn(n, ("body", "keeper"), ("tab", "back"), straight_row(places), two, how, half) for n in names)
+    seams = tuple(sewn(n, (back.piece, "keeper"), ("tab", "back"), straight_row(places), two, how, half) for n in names)
     thick = leather.thickness
+    post, room = button.post(thick), lap / 2 >= button.edge
     halves = tuple(
-        Hardware(
-            button.name,
-            f"keeper, {end}",
-            at.value,
-            thick,
-            button.post(thick),
-            lap / 2 >= button.edge,
-            0.0,
-            "keeper.button",
-        )
-        for end in ("inner end", "outer end")
-    )  # fmt: skip
+        Hardware(button.name, f"keeper, {end} end", at.value, thick, post, room, 0.0, "keeper.button")
+        for end in ("inner", "outer")
+    )
     x = loft.sizes(np.array([at.value]))[0]
     left, right = x[0] - clear - thick, x[0] + x[1] + clear + thick
     low, high = at.value - half, at.value + half
@@ -105,3 +92,19 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
         lying=(*draft.lying, Lying("keeper", band, False)),
         reasons={**draft.reasons, **{r.name: r for r in said}},
     )  # fmt: skip
+
+
+def _standing(draft: Fitted) -> tuple[float, float]:
+    """The middle and the top of the leather that stands above the mouth: a loop out of the back, or the back itself.
+
+    Of a loop the middle is where it lies on the flat body; of a back, as seen from the front.
+    """
+    if draft.tab is not None:
+        return draft.tab.middle, draft.tab.begins
+    above = draft.reasons.get("back.above")
+    if above is None or above.value <= 0:
+        raise InputError(
+            "no leather stands above the mouth to hold a keeper round the object", "keeper.way",
+            "set it to over, let the back stand up (back.above), or use a folded sheath with a loop out of its back",
+        )  # fmt: skip
+    return middle_of(draft), draft.top + above.value
