@@ -27,7 +27,7 @@ Place = tuple[float, float]
 SHORTER = 0.7  # of the first piece's height, that a long strap is shown
 LEAST_STRAP = 150.0  # mm of a long strap that is shown
 ASPECT = 1.5  # of the board's width to its height
-LETTER = 1.9  # mm that a letter takes
+LETTER = 2.5  # mm that a letter takes
 BETWEEN = 14.0  # mm between pieces
 ZONE_OUT = 7.0  # mm from the object to its zone bars
 
@@ -278,7 +278,10 @@ def _rows(pieces: Sequence[Piece]) -> list[Array]:
 def _brief(piece: Piece, mark: Mark) -> str:
     text = mark.text if piece.leather == "body" else mark.text.split(" · front")[0].split(" from")[0]
     room = float(np.ptp(piece.cut[:, 1 if mark.angle else 0]))
-    return text if LETTER * len(text) < room or mark.kind != "title" else text.split(" · ")[0]
+    if LETTER * len(text) < room or mark.kind != "title":
+        return text
+    name, *rest = text.split(" · ")
+    return " · ".join([name, *(said for said in rest if said.endswith("long"))])
 
 
 def _places_flat(scene: Scene, made: Fitted, placed: Sequence[Piece]) -> None:

@@ -50,9 +50,16 @@ class Strip:
         count: int = 1, said: str = "", at: float = 0.0,
     ) -> Piece:  # fmt: skip
         """The strip as a piece. rows: lines of stitches on it. said: a further word. at: height of the words."""
-        beside = 0.45 * self.half
-        words = (Mark("title", 0.0, at, title(name, count, thickness) + said, angle=90.0), Mark("face", beside, at,
-            "grain side up", angle=90.0), Mark("top", -beside, at - 10.0, "top", (-beside, at + 8.0)))  # fmt: skip
+        text, beside = title(name, count, thickness) + said, 0.45 * self.half
+        if 2 * self.half > self.high - self.low:  # wider than it is long
+            spots = (0.0, at, 0.0), (0.0, at - 7.0, 0.0), (0.0, at + 7.0)
+        else:
+            spots = (0.0, at, 90.0), (beside, at, 90.0), (-beside, at - 10.0)
+        (x, y, turn), (u, v, level), (a, b) = spots
+        words = (
+            Mark("title", x, y, text, angle=turn), Mark("face", u, v, "grain side up", angle=level),
+            Mark("top", a, b, "top", (a, b + 9.0 if turn == 0 else b + 18.0)),
+        )  # fmt: skip
         return Piece(
             name, count, "body", thickness, "grain", self.outline(), stitch=tuple(rows), holes=holes, marks=words,
             fittings=fittings, rules=rules, openings=openings,
