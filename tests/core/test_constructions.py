@@ -363,6 +363,28 @@ def test_a_box_hangs_from_rings_and_its_corners_are_riveted() -> None:
     assert not [h for h in bare["hardware"] if h["key"] in ("corner.rivet", "strap.buckle")]
 
 
+@pytest.mark.parametrize(("name", "through"), [("whetstone", 25 + 1.2), ("laser-level", 88 + 2 + 12)])
+def test_a_flap_goes_over_the_depth_and_its_button_meets_the_other(name: str, through: float) -> None:
+    """Laid round the two edges of the top by polygons: a straight over the depth, and a quarter turn at either end."""
+    found = reported(name, "flap.closing=snap 10")
+    thick, radius, offset = bend(found)
+    top = shapely.box(radius, -50, through + thick - radius, -radius).buffer(radius + offset, quad_segs=FINE).exterior
+    over = top.intersection(box(-9, -radius, 999, 99)).length
+    back, front = (np.array(piece(found, part)["cut"])[:, 1] for part in ("back", "front"))
+    reach = settled(found, "flap.reach")
+    assert back.max() - front.max() == pytest.approx(over + reach, abs=0.2)
+    (stud,) = [f["y"] for f in piece(found, "front")["fittings"] if f["name"] == "snap 10"]
+    (button,) = [f["y"] for f in piece(found, "back")["fittings"] if f["name"] == "snap 10"]
+    assert button - front.max() - over == pytest.approx(front.max() - stud, abs=0.2)
+
+
+def test_a_holster_may_be_folded() -> None:
+    made = draft(demo.job("stapler").typed("holster.made", "folded"))
+    assert isinstance(made, Fitted)
+    assert made.plan.fold is not None
+    assert {"body", "welt", "belt plate"} == {p.name for p in made.pieces}
+
+
 def test_a_pull_tab_goes_under_and_a_lining_lies_inside_the_bends() -> None:
     stone = reported("whetstone", "pull.tab=under")
     tab = np.ptp(np.array(piece(stone, "pull tab")["cut"]), axis=0)

@@ -251,6 +251,7 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("object.balance", _L, None, -1e4, 1e4, "height at which the object balances on a finger"),
         _key("leather.density", Kind.DENSITY, 0.95, 0.3, 2, "weight of the leather"),
         _pick("hand", "right", ("right", "left"), "the hand that draws; left mirrors every piece"),
+        _pick("holster.made", "two panels", ("two panels", "folded"), "of two panels, or of one folded"),
         _key("inside.across", _L, None, 5, 1500, "room inside, across"),
         _key("inside.up", _L, None, 5, 1500, "room inside, from the bottom up"),
         _key("inside.through", _L, None, 0.5, 1000, "room inside, through its thickness"),

@@ -31,6 +31,7 @@ LABELS = {
     "mould.where": "moulded where", "mould.valley": "valley", "mould.stretch": "wet stretch",
     "mould.margin": "form margin",
     "seam.rivets": "rivets", "back.drain": "drain", "back.above": "back above", "seam.lanyard": "lanyard",
+    "holster.made": "holster of",
     "loop.ring": "ring", "loop.clip": "clip", "slots.length": "slot length", "slots.width": "slot width",
     "slots.web": "web", "slots.play": "slot play", "carry.side": "worn", "loop.tab": "ring tab",
     "keeper.way": "keeper", "keeper.button": "keeper closes by", "keeper.width": "keeper width",
@@ -77,7 +78,7 @@ AT_STAGE = {
     ),
     "Draft": (
         "mouth.y", "mouth.relief", "seam.standoff", "seam.toe", "welt.width", "welt.proud", "mould.margin",
-        "back.above", *PATCH,
+        "back.above", "holster.made", *PATCH,
     ),
     "Stitch": (
         "stitch.method", "stitch.holes", "stitch.thread", "stitch.marks", "stitch.back", "stitch.wrap", "stitch.count",
@@ -156,6 +157,8 @@ def known(job: Job, made: Draft, name: str) -> bool:
         return made.plan.fold is not None
     if name == "fit.approach":
         return made.shell.moulding.taut
+    if name == "holster.made":
+        return job.style == "holster"
     if name == "back.above":
         return made.plan.fold is None
     if name == "back.drain":

@@ -4,22 +4,21 @@ from __future__ import annotations
 
 import numpy as np
 
-from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.loft import Loft
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.flap import NARROWS, closed_by, flapped, lying
 from tailor.core.draft.gusset import IN, Gusset, gusset, turned
 from tailor.core.draft.handle import handle
 from tailor.core.draft.slung import slung
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
 from tailor.core.leather.fastenings import FASTENINGS
-from tailor.core.shell.wrap import HALF_PI
 
 BESIDE_RIVET = 5.0  # mm from a rivet on the stitch line to the edge
-NARROWS = 0.08  # of the flap's width, that its end is narrower by on either side
 PLAY = 2.0  # mm of room over the top, for the flap
-NONE, PLAIN = "none", "plain"
+NONE = "none"
 
 
 def draft(order: Order) -> Draft:
@@ -49,11 +48,8 @@ def draft(order: Order) -> Draft:
     out, low = stitch + beyond, bottom - beyond
     front = paths.closed(paths.box(-out, low, out, top), (corner + beyond, corner + beyond, 2.0, 2.0))
     work.cut("front", front)
-    flap = work.word("flap.closing")
-    back, reach = front, 0.0
-    if flap != NONE:
-        back, reach = _with_flap(work, front, out, top, through, flap)
-    work.cut("back", back, folds=[np.array([(-out, y), (out, y)]) for y in _turns(work, top, through, flap != NONE)],
+    flap = flapped(work, front, out, top, through)
+    work.cut("back", front if flap is None else flap.outline, folds=() if flap is None else flap.folds,
         words=(0.0, 0.45 * top))  # fmt: skip
     work.cut("gusset", strip.outline, folds=strip.folds)
     work.say("gusset.length", strip.length, "round the panel; longer by the angle turned times how far out it lies",
@@ -67,17 +63,12 @@ def draft(order: Order) -> Draft:
         work.finish_first(name, "upper edge, before it is sewn", high)
     if foam > 0:
         _padded(work, wide, tall, deep, foam)
-    if flap != NONE:
-        handle(work, "back", (0.0, top + _over(work, through) / 2), 2 * stitch - 52.0)
     slung(work, "gusset", (0.0, -16.0), (0.0, 16.0 - strip.length))
     if rivet != NONE:
         _riveted(work, rivet, stitch, top, strip)
-    if flap in FASTENINGS:
-        button = FASTENINGS[flap]
-        up = top - reach + button.edge + 6.0
-        work.fit(flap, "front, for the flap", "flap.closing", {"front": (0.0, up)})
-        down = top + _over(work, through) + reach - button.edge - 6.0
-        work.fit(flap, "flap, its button", "flap.closing", {"back": (0.0, down)})
+    if flap is not None:
+        handle(work, "back", (0.0, top + flap.over / 2), 2 * stitch - 52.0)
+        closed_by(work, flap, "front", "back", top)
     work.claim("Corner turns with its gusset", corner + edge.neutral, 2.0 * thick, 0.0,
         "The gusset's wall goes round without a crease.", "So tight a corner creases: round it more.",
         keys=("panel.corner",), stage="Draft")  # fmt: skip
@@ -100,36 +91,6 @@ def _riveted(work: Work, rivet: str, stitch: float, top: float, strip: Gusset) -
         for side, way, y in (("right", 1.0, -down), ("left", -1.0, down - strip.length)):
             on = {panel: (way * stitch, top - down), "gusset": (x, y)}
             work.fit(rivet, f"{side} corner of the {panel}", "corner.rivet", on)
-
-
-def _over(work: Work, through: float) -> float:
-    """Flat length of a flap from the back's upper edge over the depth to where it lies on the front."""
-    leather = work.leather
-    bends = 2 * HALF_PI * (leather.inside_radius + leather.offset)
-    return through + leather.thickness - 2 * leather.inside_radius + bends
-
-
-def _turns(work: Work, top: float, through: float, flapped: bool) -> list[float]:
-    """Heights on the flat back at which its flap turns."""
-    if not flapped:
-        return []
-    quarter = HALF_PI * (work.leather.inside_radius + work.leather.offset)
-    whole = _over(work, through)
-    return [top + quarter / 2, top + whole - quarter / 2]
-
-
-def _with_flap(work: Work, front: Array, out: float, top: float, through: float, flap: str) -> tuple[Array, float]:
-    """The back going on over the top and down the front, narrower towards its end."""
-    reach = work.say("flap.reach", max(0.4 * top, 30.0), "far enough down that it stays shut", front=top)
-    over = _over(work, through)
-    work.say("flap.length", over + reach, "over the depth, with the share of both bends, and down the front",
-        depth=through, reach=reach)  # fmt: skip
-    end = out * (1 - 2 * NARROWS)
-    crest = top + over
-    head = paths.closed([(-out, top), (out, top), (out, crest), (end, crest + reach), (-end, crest + reach), (-out,
-        crest)], (0.0, 0.0, 3.0, min(0.35 * end, 0.8 * reach), min(0.35 * end, 0.8 * reach), 3.0))  # fmt: skip
-    lower = front[front[:, 1] < top - 2.5]
-    return np.vstack([lower, head[1:], head[:1]]), reach
 
 
 def _padded(work: Work, wide: float, tall: float, deep: float, foam: float) -> None:
@@ -174,10 +135,8 @@ def _made(
     pages = np.array(paths.box(-work.size[0] / 2, loft.tip, work.size[0] / 2, loft.top))
     seen = [Layer("leather", body), Layer("thing", pages), Layer("leather", body)]
     if "flap.reach" in work.reasons:
-        reach, end = work.reasons["flap.reach"].value, (stitch + beyond) * (1 - 2 * NARROWS)
-        top, out = low + tall + foam + PLAY, stitch + beyond
-        lies = [(-end, top - reach), (end, top - reach), (out, top + thick), (-out, top + thick)]
-        seen.append(Layer("leather", paths.closed(lies, (0.3 * end, 0.3 * end, 3.0, 3.0))))
+        out, up = stitch + beyond, low + tall + foam + PLAY + thick
+        seen.append(Layer("leather", lying(out, out * (1 - 2 * NARROWS), up, work.reasons["flap.reach"].value + thick)))
     crosses = [Cross(low - foam, low + tall + foam, (*panels, *walls, *padding, thing))]
     return work.built((wide, tall, deep), work.size, crosses, seen)
 

@@ -1,4 +1,4 @@
-"""Holster: two panels round a tool with a trigger, which is covered fully; worn on the belt by two slots."""
+"""Holster: two panels, or one folded, round a tool with a trigger, which is covered fully."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft import two_sided
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.style import Order, Style
+from tailor.core.draft.styles import folded_sheath
 from tailor.core.errors import InputError
 
 
@@ -20,6 +21,8 @@ def draft(order: Order) -> Fitted:
             "zones",
             "mark its trigger at the Object stage, or take another construction",
         )
+    if order.settings.word("holster.made") == "folded":
+        return folded_sheath.draft(order)
     return two_sided.draft(order, flat_back=False)
 
 

@@ -8,6 +8,7 @@ from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.flap import NARROWS, closed_by, flapped, lying
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.sleeve import over_slab, skin_over
 from tailor.core.draft.strips import Strip
@@ -39,17 +40,23 @@ def draft(order: Order) -> Draft:
                       thickness=deep)  # fmt: skip
     notch = work.say("notch.radius", max(THUMB, 0.16 * wide), "a thumb takes hold of what is inside", width=wide)
     line, corners = paths.bent([(flat, up), (flat, -down), (-flat, -down), (-flat, up)], corner)
-    outline = _mouth(paths.closed(paths.box(-flat - margin, -down - margin, flat + margin, up),
-                                  (corner + margin, corner + margin, 2.0, 2.0)), up, notch)  # fmt: skip
-    for name in ("front", "back"):
-        work.cut(name, outline, rules=[Rule("glue", _inner(flat, down, up, 1.0))], words=(0.0, -0.2 * down))
+    plain = paths.closed(paths.box(-flat - margin, -down - margin, flat + margin, up),
+                         (corner + margin, corner + margin, 2.0, 2.0))  # fmt: skip
+    outline = _mouth(plain, up, notch)
+    flap = flapped(work, plain, flat + margin, up, deep)
+    glue = [Rule("glue", _inner(flat, down, up, 1.0))]
+    work.cut("front", outline, rules=glue, words=(0.0, -0.2 * down))
+    work.cut("back", outline if flap is None else flap.outline, rules=glue, words=(0.0, -0.2 * down),
+             folds=() if flap is None else flap.folds)  # fmt: skip
     edge = paths.edge(line, margin, corners=corners)
     pocket = work.say("pocket.count", 0.0, "none unless asked for", "count")
     if pocket >= 1:
         _pocket(work, flat, down, up - notch, margin)
     work.join("main", ("front", "front", edge), ("back", "back", edge), margin=margin)
-    for name in ("front", "back"):
+    for name in ("front", "back") if flap is None else ("front",):
         work.finish_first(name, "mouth and notch, out of reach once sewn", _brim(outline, up, notch))
+    if flap is not None:
+        closed_by(work, flap, "front", "back", up)
     if lined:
         feather = work.given("lining.feather", "cut proud, trimmed after gluing")
         wider = flat + margin + feather
@@ -74,10 +81,13 @@ def draft(order: Order) -> Draft:
         paths.box(-stitch - margin, middle - foot - margin, stitch + margin, middle + up), (corner, corner, 2.0, 2.0)
     )
     thing = np.array(paths.box(-work.size[0] / 2, work.loft.tip, work.size[0] / 2, work.loft.top))
+    seen = [Layer("leather", body), Layer("thing", thing), Layer("leather", _mouth(body, middle + up, notch))]
+    if flap is not None:
+        out = stitch + margin
+        seen.append(Layer("leather", lying(out, out * (1 - 2 * NARROWS), middle + up + thick, flap.reach + thick)))
     return work.built(
-        (wide, tall, deep), work.size, [Cross(middle - foot, middle + up, (*layers, Layer("thing", slab)))],
-        [Layer("leather", body), Layer("thing", thing), Layer("leather", _mouth(body, middle + up, notch))],
-    )  # fmt: skip
+        (wide, tall, deep), work.size, [Cross(middle - foot, middle + up, (*layers, Layer("thing", slab)))], seen
+    )
 
 
 def _mouth(ring: Array, top: float, notch: float) -> Array:

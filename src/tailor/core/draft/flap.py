@@ -1,0 +1,76 @@
+"""Flap: a back that goes on over the top and comes down on the front, narrower towards its end.
+
+Flat, it is as long as the depth and its reach together, with the share of both bends. Source: geometry, "Carry".
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft import paths
+from tailor.core.draft.work import Work
+from tailor.core.leather.fastenings import FASTENINGS
+from tailor.core.leather.leather import Leather
+from tailor.core.shell.wrap import HALF_PI
+
+NARROWS = 0.08  # of its width, that its end is narrower by on either side
+SHARE = 0.4  # of the front, that it comes down over
+LEAST = 30.0  # mm
+FROM_END = 6.0  # mm from a button's least distance to the flap's end
+NONE = "none"
+
+
+@dataclass(frozen=True)
+class Flap:
+    """A back with its flap, flat, mm. outline: of both. folds: where it turns. over: flat length over the depth."""
+
+    outline: Array
+    folds: tuple[Array, ...]
+    over: float
+    reach: float
+
+
+def over_depth(leather: Leather, through: float) -> float:
+    """Flat length of a flap from the back's upper edge, over a depth and the front, to where it lies on that, mm."""
+    bends = 2 * HALF_PI * (leather.inside_radius + leather.offset)
+    return through + leather.thickness - 2 * leather.inside_radius + bends
+
+
+def flapped(work: Work, back: Array, out: float, top: float, through: float) -> Flap | None:
+    """A back (n, 2) whose upper corners lie at ±out and top, with the flap that is asked for; None where none is."""
+    if work.word("flap.closing") == NONE:
+        return None
+    tall = top - float(back[:, 1].min())
+    reach = work.say("flap.reach", max(SHARE * tall, LEAST), "far enough down that it stays shut", front=tall)
+    over = over_depth(work.leather, through)
+    work.say("flap.length", over + reach, "over the depth, with the share of both bends, and down the front",
+             depth=through, reach=reach)  # fmt: skip
+    end, crest = out * (1 - 2 * NARROWS), top + over
+    tongue = min(0.35 * end, 0.8 * reach)
+    head = paths.closed(
+        [(-out, top), (out, top), (out, crest), (end, crest + reach), (-end, crest + reach), (-out, crest)],
+        (0.0, 0.0, 3.0, tongue, tongue, 3.0),
+    )
+    lower = back[back[:, 1] < top - 2.5]
+    quarter = HALF_PI * (work.leather.inside_radius + work.leather.offset)
+    turns = (top + quarter / 2, crest - quarter / 2)
+    folds = tuple(np.array([(-out, y), (out, y)]) for y in turns)
+    return Flap(np.vstack([lower, head[1:], head[:1]]), folds, over, reach)
+
+
+def closed_by(work: Work, flap: Flap, front: str, back: str, top: float) -> None:
+    """The button of a flap, on the front and near the flap's end, where they meet when it is shut."""
+    word = work.word("flap.closing")
+    if word in FASTENINGS:
+        up = FASTENINGS[word].edge + FROM_END
+        work.fit(word, f"{front}, for the flap", "flap.closing", {front: (0.0, top - flap.reach + up)})
+        work.fit(word, "flap, its button", "flap.closing", {back: (0.0, top + flap.over + flap.reach - up)})
+
+
+def lying(out: float, end: float, top: float, reach: float) -> Array:
+    """A flap that is shut, seen from the front: its outline from the top down, closed, (n, 2), mm."""
+    corners = [(-end, top - reach), (end, top - reach), (out, top), (-out, top)]
+    return paths.closed(corners, (0.3 * end, 0.3 * end, 3.0, 3.0))
