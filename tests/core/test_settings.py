@@ -98,7 +98,7 @@ def test_the_greatest_demand_wins_and_the_losers_are_kept() -> None:
 def test_a_row_of_sizes_takes_any_units_and_says_which_is_wrong() -> None:
     kept = Settings().typed("tools.sizes", "14; 3/8in ; 9mm")
     assert kept.word("tools.sizes") == "14;9.525;9"
-    assert key("tools.sizes").say("14;9", System.MM) == "14.0 mm; 9.0 mm"
+    assert key("tools.sizes").say("14;9.5", System.MM) == "14; 9.5 mm"
     for text, said in (("14; wide", "wide"), ("14;300", "300 mm in it"), (" ", "no row of lengths")):
         with pytest.raises(InputError, match=said):
             Settings().typed("tools.sizes", text)

@@ -147,7 +147,10 @@ class Key:
     def say(self, value: Value, system: System = System.MM) -> str:
         """The value as the maker reads it."""
         if self.kind is Kind.SIZES:
-            return "; ".join(format_length(float(part), system) for part in str(value).split(";"))
+            said = [format_length(float(part), system) for part in str(value).split(";")]
+            if system is System.MM:  # the unit once, since it is a row
+                return "; ".join(one.removesuffix(" mm").removesuffix(".0") for one in said) + " mm"
+            return "; ".join(said)
         if isinstance(value, str):
             return value
         if self.kind in (Kind.LENGTH, Kind.PITCH):

@@ -96,6 +96,7 @@ class Masthead(QWidget):
         bench = self.bench
         if not self.name.hasFocus() or self.name.text() != bench.job.name:
             self.name.setText(bench.job.name)
+            self.name.setCursorPosition(0)  # its beginning is in view
         where = bench.path.name if bench.path else "not in a file yet"
         state = "changes kept, not saved" if bench.dirty else "saved" if bench.path else "as it came"
         self.state.setText(f"{where} · {state}" + ("" if bench.fresh else " · drafting …"))

@@ -101,7 +101,14 @@ AT_STAGE = {
 OF_ZONE = {f"fit.{kind}": kind for kind in (ZoneKind.EDGE, ZoneKind.POINT, ZoneKind.TRIGGER, ZoneKind.CONTROL)}
 
 # Told as a share of a hundred.
-SHARES = ("mould.stretch", "leather.stretch_along", "leather.stretch_across", "leather.gather")
+SHARES = (
+    "mould.stretch",
+    "leather.stretch_along",
+    "leather.stretch_across",
+    "leather.gather",
+    "gusset.ease",
+    "panel.give",
+)
 
 
 @dataclass(frozen=True)

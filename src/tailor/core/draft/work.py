@@ -198,9 +198,12 @@ class Work:
 
     def built(
         self, inside: tuple[float, float, float] | None, asked: tuple[float, float, float], crosses: Sequence[Cross],
-        shown: Sequence[Layer],
+        shown: Sequence[Layer], centred: bool = True,
     ) -> Built:  # fmt: skip
-        """The draft."""
+        """The draft. centred: what is shown lies about the middle of the object, not where its table has it."""
+        rows = self.loft.sizes(np.array([s.y for s in self.loft.stations]))
+        aside = (float(rows[:, 0].min()) + self.size[0] / 2 if centred else 0.0), 0.0
+        shown = [Layer(layer.kind, layer.outline + np.array(aside)) for layer in shown]
         main = max(self.sewn, key=lambda s: s.length, default=None)
         if main is not None:
             self.say("seam.count", float(main.count), f"in the longest seam, {main.name}", "count")

@@ -97,7 +97,7 @@ def draft(order: Order) -> Draft:
     thing = Layer("thing", np.array(paths.box(-wide / 2, -deep / 2, wide / 2, deep / 2)))
     seen = [Layer("leather", body), Layer("thing", outline(work.loft)), Layer("leather", body)]
     inside = (wide + 2 * clear, cover - tip, deep + 2 * clear)
-    return work.built(inside, (wide, cover - tip, deep), [Cross(tip, cover, (*sides, thing))], seen)
+    return work.built(inside, (wide, cover - tip, deep), [Cross(tip, cover, (*sides, thing))], seen, centred=False)
 
 
 def _neck(loft: Loft) -> float:

@@ -49,7 +49,7 @@ def draft(order: Order) -> Draft:
         _corners(work, rivet, made, fold, wall + board, out)
     high = float(np.abs(out - fold).min())
     work.claim("Walls stand by themselves", wall / thick, 6.0, 3.0, "It stands when its corners hold.",
-        "A wall so low does not pinch: make it higher, or take thinner leather.", unit="thicknesses",
+        "A wall so low does not pinch: make it higher, or take thinner leather.", unit="times",
         keys=("wall.height",))  # fmt: skip
     work.claim(
         "Floor lies between the turns",
