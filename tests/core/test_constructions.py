@@ -171,6 +171,21 @@ def test_a_gusset_is_as_long_as_the_angle_makes_it(name: str, strip: str, panel:
     assert thick > 0
 
 
+@pytest.mark.parametrize(("name", "seam", "pieces"), [("laser-level", "front seam", ("front", "gusset")),
+                                                       ("kit-bag", "left seam", ("left cap", "body"))])  # fmt: skip
+def test_a_gusset_is_sewn_from_the_middle_of_the_bottom_outward(name: str, seam: str, pieces: tuple[str, str]) -> None:
+    """A hole lies in the very middle on both, with a stroke across the edge beside it."""
+    made = draft(demo.job(name))
+    for piece in map(made.piece, pieces):
+        edge = next(h.edge for h in piece.holes if h.seam == seam)
+        line = piece.holes_of(seam, edge)
+        assert len(line) % 2 == 1
+        middle = line[len(line) // 2]
+        assert middle - line[0] == pytest.approx((line[-1] - middle) * ([1, -1] if piece.name == pieces[0] else [1, 1]))
+        strokes = [m for m in piece.marks if m.kind == "register"]
+        assert min(np.hypot(m.x - middle[0], m.y - middle[1]) for m in strokes) < 4.0
+
+
 def _run(points: np.ndarray, radius: float) -> float:
     """A U-shaped stitch line's length by its two ends, its width and its corners."""
     wide, deep = np.ptp(points[:, 0]), np.ptp(points[:, 1])

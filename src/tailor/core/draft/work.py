@@ -163,6 +163,19 @@ class Work:
         lengths = tuple(float(e.anchors[-1] - e.anchors[0]) for _, _, e in sides)
         self.joints.append(Joint(seam, lengths, tuple(further or [0.0] * len(sides)), float(turned), eased, ruled))
 
+    def meet_in_the_middle(self, seam: str) -> None:
+        """Strokes across the edge at the middle of a seam on every piece, since it is sewn from there outward."""
+        for name, piece in self.pieces.items():
+            for edge in dict.fromkeys(h.edge for h in piece.holes if h.seam == seam):
+                holes = piece.holes_of(seam, edge)
+                at = holes[len(holes) // 2]
+                near = shapely.LinearRing(piece.cut).interpolate(
+                    shapely.LinearRing(piece.cut).project(shapely.Point(at))
+                )
+                start = at + 0.35 * (np.array([near.x, near.y]) - at)
+                stroke = Mark("register", float(start[0]), float(start[1]), "", (float(near.x), float(near.y)))
+                self.label(name, stroke)
+
     def fit(self, fastening: str, place: str, key: str, at: Mapping[str, tuple[float, float]]) -> None:
         """A fastening through pieces, at a place on each; told with the post it wants, and whether it has room."""
         size = FASTENINGS[fastening]

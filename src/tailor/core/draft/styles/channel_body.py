@@ -8,6 +8,7 @@ from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.gusset import gusset, turned
+from tailor.core.draft.holes import from_the_middle
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
@@ -28,7 +29,7 @@ def draft(order: Order) -> Draft:
     corner = work.say("panel.corner", min(max(14.0, 0.2 * deep), 0.9 * stitch),
         "a bottom that stands, round enough to turn", depth=deep)  # fmt: skip
     line, corners = paths.bent([(stitch, tall), (stitch, bottom), (-stitch, bottom), (-stitch, tall)], corner)
-    sewn = paths.edge(line, margin, corners=corners)
+    sewn = from_the_middle(paths.edge(line, margin, corners=corners))
     body = gusset(leather, sewn, wide, work.word("gusset.flange"), margin)
     beyond = margin if edge.wall < 0 else edge.wall + thick
     out = stitch + beyond
@@ -48,6 +49,7 @@ def draft(order: Order) -> Draft:
     for name, label, on in (("left cap", "left", body.left), ("right cap", "right", body.right)):
         sides = (name, "cap", sewn), ("body", label, on)
         work.join(f"{label} seam", *sides, further=(0.0, edge.neutral), margin=margin)
+        work.meet_in_the_middle(f"{label} seam")
     half = body.width / 2
     for y, where in ((0.0, "front"), (-body.length, "back")):
         work.finish_first("body", f"{where} rim, before the caps are sewn", np.array([(-half, y), (half, y)]))

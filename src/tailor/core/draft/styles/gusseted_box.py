@@ -11,6 +11,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.flap import NARROWS, closed_by, flapped, lying
 from tailor.core.draft.gusset import IN, Gusset, gusset, turned
 from tailor.core.draft.handle import handle
+from tailor.core.draft.holes import from_the_middle
 from tailor.core.draft.slung import slung
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
@@ -41,7 +42,7 @@ def draft(order: Order) -> Draft:
         "round enough for its gusset to turn", wall=abs(edge.wall))  # fmt: skip
     top, bottom = tall + foam + PLAY, -foam + edge.wall
     line, corners = paths.bent([(stitch, top), (stitch, bottom), (-stitch, bottom), (-stitch, top)], corner)
-    sewn = paths.edge(line, first, corners=corners)
+    sewn = from_the_middle(paths.edge(line, first, corners=corners))
     through = deep + 2 * foam
     strip = gusset(leather, sewn, through, way, margin)
     beyond = margin if way != IN else abs(edge.wall) + thick
@@ -58,6 +59,7 @@ def draft(order: Order) -> Draft:
     further = [0.0, edge.neutral]
     for side, panel, on in (("front", "front", strip.left), ("back", "back", strip.right)):
         work.join(f"{side} seam", (panel, "panel", sewn), ("gusset", side, on), further=further, margin=margin)
+        work.meet_in_the_middle(f"{side} seam")
     for name, at in (("front", front), ("gusset", strip.outline)):
         high = at[at[:, 1] > at[:, 1].max() - 1e-6]
         work.finish_first(name, "upper edge, before it is sewn", high)
