@@ -82,6 +82,15 @@ def test_a_keeper_over_a_slab_by_hand() -> None:
     assert "keeper: all round, before it is sewn on" in made.edges_first
 
 
+def test_a_keeper_goes_over_a_back_that_stands_higher() -> None:
+    """With the mouth low and the back up to the top of the object, it leaves the back only there."""
+    _, made = made_with("shears", keeper__way="over", back__above="60", mouth__y="140mm")
+    (way,) = made.ways
+    behind = way.inner[np.abs(way.inner[:, 0] - way.inner[0, 0]) < 1e-6]
+    assert behind[:, 1].max() == pytest.approx(200.0)
+    assert way.inner[:, 1].max() >= made.shell.loft.top
+
+
 def test_a_stud_wants_a_smaller_hole_and_a_slit() -> None:
     _, made = made_with("shears", keeper__way="over", keeper__button="stud 8")
     keeper = made.piece("keeper")

@@ -46,7 +46,9 @@ def over(draft: Fitted, x: float, root: float, end: float) -> Way:
     def seen(heights: Array) -> Array:
         return np.column_stack([np.full(len(heights), x), heights])
 
-    up, down = _steps(root, mouth), _steps(end, brim_at(draft, x))
+    stands = draft.reasons.get("back.above")
+    up = _steps(root, mouth + (stands.value if stands else 0.0))
+    down = _steps(end, brim_at(draft, x))
     # Each with two places more, by which the face's lean there is told.
     behind, lean_back = _out(back, seen(np.append(up, root + TILT)), 0)
     before, lean_front = _out(front, seen(np.append(down, end - TILT)), 0)

@@ -33,7 +33,7 @@ CORNER = 6.0  # mm
 CELLS = 40  # to the longer side of a piece, where room is looked for
 WIDE, HIGH = 0.8, 0.7  # of the room on the piece
 
-Any = TypeVar("Any", bound=Draft)
+Made = TypeVar("Made", bound=Draft)
 
 
 @dataclass(frozen=True)
@@ -45,7 +45,7 @@ class Shape:
     line: Edge
 
 
-def attached(settings: Settings, draft: Any) -> Any:
+def attached(settings: Settings, draft: Made) -> Made:
     """The draft with what is sewn on one of its pieces. Raises InputError where there is no such piece, or no room."""
     name = settings.word("patch.on")
     if name == NONE:
