@@ -1,8 +1,7 @@
 """Traced: the flat panels of a carrier already made, as they were traced, and which of their edges are sewn together.
 
 An edge runs from one corner of a panel's outline to the next; edges are numbered round the outline, counter-clockwise
-from the lowest corner. A seam across a panel, as of a boxed corner that only appears after sewing, runs between two
-places on it and is never cut.
+from the lowest corner. What only appears after sewing, as a boxed corner does, is not cut: a panel is taken as it lies.
 """
 
 from __future__ import annotations
