@@ -250,6 +250,9 @@ def test_boxed_corners_give_the_depth_and_the_girth_goes_round() -> None:
     assert sewn_across - np.pi / 2 * offset == pytest.approx(deep, abs=0.2)
     girth = 2 * (np.ptp(ring[:, 0]) - 2 * margin)
     assert girth == pytest.approx(2 * (wide + deep) + 2 * np.pi * offset, abs=0.2)
+    middle = shapely.box(0, 0, wide, deep).buffer(-1.5, join_style="mitre")  # of a 3 mm wire against the leather
+    (wire,) = (r["value"] for r in found["reasons"] if r["name"] == "rim.wire")
+    assert wire == pytest.approx(middle.length + 40)
     down = -(corner[0] + margin)
     assert down == pytest.approx(tall + deep / 2 + np.pi / 2 * offset, abs=0.2)
     for panel in ("front", "back"):

@@ -54,7 +54,7 @@ LABELS |= {
     "panel.corner": "corner", "panel.give": "gives in use", "panel.traced": "traced along", "panel.lining": "lining",
     "lining.thickness": "lining thickness", "lining.feather": "feather", "foam.thickness": "foam",
     "board.thickness": "board", "gusset.flange": "flange", "gusset.length": "gusset length",
-    "gusset.width": "gusset width",
+    "gusset.width": "gusset width", "rim.wire": "wire in the rim",
     "gusset.ease": "gusset shorter by", "zip.width": "zip",
     "wall.height": "wall", "corner.made": "corners", "corner.rivet": "corner held by",
     "pocket.count": "pockets", "pocket.depth": "pocket depth", "pocket.step": "step", "notch.radius": "thumb notch",

@@ -14,6 +14,7 @@ from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
 
 RIM = 25.0  # mm turned in at the top, for a wire or a cord
+WIRE, LAP = 3.0, 40.0  # mm: thickness of the rim's wire, and how far its ends lie side by side
 SIDES = (("right", 1.0), ("left", -1.0))
 
 
@@ -36,6 +37,9 @@ def draft(order: Order) -> Draft:
     corner = np.array([stitch - square, square - down])  # where the stitch lines beside the square meet
     _sew(work, stitch, corner, down, margin)
     work.say("gusset.width", 2 * square, "sewn across the corner: twice the side of the square", square=square)
+    work.say("rim.wire", 2 * (wide + deep) - 4 * WIRE + LAP,
+        f"round the mouth inside the leather, through a turned rim, ends lapped; {WIRE:g} mm wire", across=wide,
+        through=deep, lap=LAP)  # fmt: skip
     work.claim(
         "Boxed corner gives the depth", abs(2 * square - deep - bend), 0.1, 1.0,
         "The square cut out is half the depth, and marked after the allowances.", "Let the inside size go back.",
