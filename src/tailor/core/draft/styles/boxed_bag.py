@@ -50,7 +50,8 @@ def draft(order: Order) -> Draft:
     work.cut("bottom board", floor, stuff="board", thick=board, said=" · after sewing")
     for name in ("front", "back"):
         handle(work, name, (0.0, -18.0), min(0.5 * wide, 140.0), f"{name} handle")
-    work.tie("front", inside__across=(0.0, -0.7 * down), inside__up=(0.5 * stitch, -0.3 * down))
+    work.tie("front", inside__across=(0.0, -0.7 * down), inside__up=(0.5 * stitch, -0.3 * down),
+        rim__wire=(-0.7 * stitch, 0.0))  # fmt: skip
     work.tie("front", inside__through=(out - square, low + square), gusset__width=(corner[0], corner[1]))
     work.tie("front", seam__margin=(out, -0.5 * down))
     return _made(work, (wide, tall, deep))
