@@ -6,6 +6,7 @@ import numpy as np
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.belt import taut
+from tailor.core.draft.section import band
 from tailor.core.leather.leather import Leather
 from tailor.core.shell.run import of_chain
 
@@ -24,8 +25,6 @@ def over_slab(leather: Leather, half: float, high: float, inset: float) -> tuple
 
 def skin_over(leather: Leather, half: float, high: float, out: float) -> Array:
     """The same leather cut through, both halves of it, to so far out: its outline (n, 2), closed, mm."""
-    from tailor.core.draft.section import band
-
     line, _ = taut(leather, 2 * half, high)
     right = line.points(0, out)
     right = right[right[:, 0] > 0]
