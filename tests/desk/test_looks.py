@@ -280,9 +280,26 @@ def test_panels_of_an_old_one_are_taken_over_joined_and_parted(
     assert seam.edges == ("panel 1 2", "panel 2 4")
     assert shown.bench.made.seam("seam 1").count > 15
     assert shown.acts["undo"].text() == "Undo sew panel 1 2 to panel 2 4"
+    edge("panel 1", 30, 0)
+    edge("panel 2", 30, 0)
+    settle()
     edge("panel 2", 0, 45)
     settle()
+    assert [seam.name for seam in shown.bench.job.traced.seams] == ["seam 2"]
+    edge("panel 1", 60, 45)
+    edge("panel 2", 0, 45)  # sewn anew, it does not take the place of the seam that stayed
+    settle()
+    assert {seam.name for seam in shown.bench.job.traced.seams} == {"seam 1", "seam 2"}
+    for name, x, y in (("panel 2", 0, 45), ("panel 1", 30, 0)):
+        edge(name, x, y)
+        settle()
     assert shown.bench.job.traced.seams == ()
+    edge("panel 2", 0, 45)
+    while any(panel.name == "panel 2" for panel in shown.bench.job.traced.panels):
+        shown.bench.undo()
+    settle()
+    edge("panel 1", 60, 45)
+    assert "'panel 2 4' is no edge" in shown.notice.said.text()
     edge("panel 1", 30, 45)  # the middle of a panel is no edge
     assert "on the edge" in shown.notice.said.text()
     assert not shown.filing.take_panels(tmp_path / "none.svg")

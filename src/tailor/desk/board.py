@@ -22,6 +22,7 @@ from tailor.core.carried.calipers import Place
 from tailor.core.carried.traced import runs
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.seen import Eye
+from tailor.core.errors import InputError
 from tailor.core.units import format_length
 from tailor.desk import theme
 from tailor.desk.card import Drawn, draw_across, draw_eases, draw_jaws, draw_rule, draw_strings, draw_zones
@@ -306,9 +307,11 @@ class Board(QWidget):
             self._first_edge = said
             self.told.emit(f"{said}: now put the mouse on the edge it is sewn to, and press E.")
         else:
-            name = f"seam {len(job.traced.seams) + 1}"
-            self.bench.change(f"sew {self._first_edge} to {said}", job.sewn(name, (str(self._first_edge), said)))
-            self._first_edge = None
+            first, self._first_edge = str(self._first_edge), None
+            try:
+                self.bench.change(f"sew {first} to {said}", job.sewn(job.traced.unused(), (first, said)))
+            except InputError as error:  # the first edge's panel has gone since
+                self.refused.emit(str(error))
 
     def _edge_under(self) -> str | None:
         """The edge of a traced panel that the mouse is on."""

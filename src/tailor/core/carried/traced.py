@@ -78,6 +78,11 @@ class Traced:
             for said in seam.edges:
                 self.edge(said)
 
+    def unused(self) -> str:
+        """A name that no seam has yet."""
+        taken = {seam.name for seam in self.seams}
+        return next(name for k in range(len(taken) + 1) if (name := f"seam {k + 1}") not in taken)
+
     def edge(self, said: str) -> Array:
         """The line of an edge, (n, 2). Raises InputError where there is none such."""
         found = re.fullmatch(r"(.+) (\d+)(?:-(\d+))?", said.strip())
