@@ -115,12 +115,12 @@ def test_a_slip_case_goes_round_its_stone() -> None:
         settled(found, "fit.clearance"),
         settled(found, "panel.give"),
     )
-    stone = np.array([50.0, 25.0]) + 2 * clear + 2 * lining
     across = np.ptp(holes(found, "front", "main", "front")[:, 0]) / (1 - give)
-    end = stone[0] / 2 + stone[1] / 2 / np.tan(np.radians(50.0))  # where soft leather has come down
+    stone = box(-21.0, -8.5, 21.0, 8.5).buffer(4.0 + clear + lining, quad_segs=FINE)  # its corners are round, 4 mm
+    steep = np.radians(50.0)  # as soft leather comes down
+    end = 21.0 + 8.5 / np.tan(steep) + (4.0 + clear + lining) / np.sin(steep)
     stitch = end + 1.5
-    hull = shapely.union_all([box(-stone[0] / 2, -stone[1] / 2, stone[0] / 2, stone[1] / 2),
-                                          LineString([(-end, 0), (end, 0)])]).convex_hull  # fmt: skip
+    hull = shapely.union_all([stone, LineString([(-end, 0), (end, 0)])]).convex_hull
     whole = shapely.union_all([hull.buffer(offset, quad_segs=FINE),
                                LineString([(-stitch, 0), (stitch, 0)]).buffer(offset, quad_segs=FINE)])  # fmt: skip
     over = whole.exterior.intersection(box(-stitch, 0.0, stitch, 99))
@@ -169,6 +169,18 @@ def test_a_gusset_is_as_long_as_the_angle_makes_it(name: str, strip: str, panel:
     straight = np.abs(np.diff(on_strip[:, 1])).sum()
     assert straight == pytest.approx(_run(on_panel, radius) + np.pi * further, abs=0.1)
     assert thick > 0
+
+
+def test_a_slip_case_may_take_its_width_from_a_loop_of_leather() -> None:
+    """Half of the loop from seam to seam, less what soft leather gives; the room is what the loop leaves."""
+    loop = reported("whetstone", "panel.lining=none", "panel.loop=180")
+    across = np.ptp(holes(loop, "front", "main", "front")[:, 0])
+    assert across == pytest.approx(180 / 2 * (1 - settled(loop, "panel.give")), abs=0.05)
+    (room,) = (r["value"] for r in loop["reasons"] if r["name"] == "panel.room")
+    assert loop["inside"] == pytest.approx([50 + 2 * room, 150 + 2 * room, 25 + 2 * room])
+    asked = reported("whetstone", "panel.lining=none", f"fit.clearance={room}")
+    assert np.ptp(holes(asked, "front", "main", "front")[:, 0]) == pytest.approx(across, abs=0.05)
+    assert claims("whetstone", panel__lining="none", panel__loop="200")["Snug enough to stay in"] == "stop"
 
 
 @pytest.mark.parametrize(("name", "seam", "pieces"), [("laser-level", "front seam", ("front", "gusset")),
@@ -497,6 +509,7 @@ BROKEN: list[tuple[str, str, str]] = [
     ("laser-level", "gusset.flange=in panel.corner=90", "does not fit its sides"),
     ("laser-level", "inside.through=5 foam.thickness=0", "taken up by the two turns"),
     ("leggett", "mouth.y=400", "does not cover a head"),
+    ("whetstone", "panel.loop=140", "does not go round it"),
 ]
 
 

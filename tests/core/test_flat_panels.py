@@ -10,13 +10,15 @@ from hypothesis import strategies as st
 from shapely.geometry import LineString, Point, Polygon, box
 
 from tailor import demo
+from tailor.core.carried.loft import Loft
+from tailor.core.carried.stations import Shape, Station
 from tailor.core.checks.built import verdicts
 from tailor.core.draft import paths
 from tailor.core.draft.bow import arch, bowed_over
 from tailor.core.draft.built import Built, Joint
 from tailor.core.draft.gusset import gusset, turned
 from tailor.core.draft.holes import laid_round
-from tailor.core.draft.sleeve import over_slab
+from tailor.core.draft.sleeve import Sleeve, half_section, left_by_a_loop
 from tailor.core.draft.style import Order
 from tailor.core.draft.upright import upright
 from tailor.core.draft.work import Work
@@ -92,15 +94,36 @@ def test_a_joint_knows_how_far_off_its_rule_it_is(second: float, amiss: float) -
 # Sleeves and bows
 
 
-@given(st.floats(10, 60), st.floats(1, 20), st.floats(0, 4))
-def test_leather_over_a_slab_by_polygons(half: float, high: float, inset: float) -> None:
-    length, stitch = over_slab(LEATHER, half, high, inset)
-    end = half + high / np.tan(np.radians(35.0))
-    hull = shapely.union_all([box(-half, -high, half, high), LineString([(-end, 0), (end, 0)])]).convex_hull
+def slab(half: float, high: float, corner: float) -> Loft:
+    ends = (0.0, 100.0)
+    return Loft(tuple(Station(y, -half, half, high, high, Shape.SLAB, corner) for y in ends))
+
+
+@given(st.floats(10, 60), st.floats(1, 20), st.floats(0.05, 1), st.floats(0, 4), st.floats(0, 4))
+def test_leather_over_a_slab_by_polygons(half: float, high: float, round_: float, room: float, inset: float) -> None:
+    """Round corners take less leather than square ones; the room goes round them all."""
+    corner = 0.9 * round_ * min(half, high)
+    sleeve = Sleeve(LEATHER, half_section(slab(half, high, corner)), room, inset)
+    core = box(corner - half, corner - high, half - corner, high - corner)
+    grown = core.buffer(corner + room, quad_segs=128)
+    steep = np.radians(35.0)
+    end = half - corner + (high - corner) / np.tan(steep) + (corner + room) / np.sin(steep)
+    hull = shapely.union_all([grown, LineString([(-end, 0), (end, 0)])]).convex_hull
     flat = LineString([(-200, 0), (200, 0)]).buffer(LEATHER.offset)
     skin = shapely.union_all([hull.buffer(LEATHER.offset, quad_segs=128), flat]).exterior
-    assert stitch == pytest.approx(end + inset)
-    assert length == pytest.approx(skin.intersection(box(0, 0.0, stitch, 99)).length, abs=0.05)
+    assert sleeve.stitch == pytest.approx(end + inset, abs=0.1)
+    assert sleeve.flat == pytest.approx(skin.intersection(box(0, 0.0, sleeve.stitch, 199)).length, abs=0.1)
+
+
+@given(st.floats(15, 60), st.floats(2, 12), st.floats(0, 6))
+def test_a_loop_of_leather_tells_the_room_it_leaves(half: float, high: float, room: float) -> None:
+    section = half_section(slab(half, high, 1.5))
+    loop = 4 * Sleeve(LEATHER, section, room, 1.5).flat
+    assert left_by_a_loop(LEATHER, section, 1.5, loop) == pytest.approx(room, abs=1e-3)
+    with pytest.raises(InputError, match="does not go round it"):
+        left_by_a_loop(LEATHER, section, 1.5, 0.9 * loop - 8 * room)
+    with pytest.raises(InputError, match=r"more than 40 mm off it"):
+        left_by_a_loop(LEATHER, section, 1.5, loop + 400)
 
 
 @given(st.floats(4, 60), st.floats(0.8, 3))

@@ -260,6 +260,8 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("inside.through", _L, None, 0.5, 1000, "room inside, through its thickness"),
         _key("panel.corner", _L, None, 0, 200, "radius of a panel's corners at the stitch line"),
         _pick("panel.traced", "cut", ("cut", "stitch"), "what was traced: its cut edge, or its stitch line"),
+        _key("panel.loop", _L, 0.0, 0, 2000,
+             "loop of leather laid round it, once round from mark to mark where its seams fall; 0 for none"),
         _key("panel.give", _R, None, 0, 0.15, "share that the leather gives in use, and is cut smaller by"),
         _pick("panel.lining", "none", ("none", "lined"), "whether the panels are lined"),
         _key("lining.thickness", _L, 0.8, 0.2, 5, "thickness of the lining"),

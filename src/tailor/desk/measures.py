@@ -51,7 +51,8 @@ LABELS = {
 
 LABELS |= {
     "inside.across": "inside across", "inside.up": "inside up", "inside.through": "inside through",
-    "panel.corner": "corner", "panel.give": "gives in use", "panel.traced": "traced along", "panel.lining": "lining",
+    "panel.corner": "corner", "panel.give": "gives in use", "panel.loop": "loop of leather",
+    "panel.room": "room it leaves", "panel.traced": "traced along", "panel.lining": "lining",
     "lining.thickness": "lining thickness", "lining.feather": "feather", "foam.thickness": "foam",
     "board.thickness": "board", "gusset.flange": "flange", "gusset.length": "gusset length",
     "gusset.width": "gusset width", "rim.wire": "wire in the rim",

@@ -22,13 +22,14 @@ from tailor.core.draft.holes import straight_row
 from tailor.core.draft.mouth import rounded
 from tailor.core.draft.piece import FLIP, Fitting, Mark, Piece, punched, title
 from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
+from tailor.core.draft.sleeve import drawn_over
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import FASTENINGS, Fastening
 from tailor.core.leather.leather import Leather
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.run import of_chain
-from tailor.core.shell.wrap import Chain, chain
+from tailor.core.shell.wrap import Chain
 
 ROWS = ("loop row 1", "loop row 2", "loop row 3", "loop row 4")
 FOOT = "loop foot"  # where its snaps are
@@ -68,12 +69,7 @@ def of_tab(loop: Loop, tab: Tab, plan: Plan, mouth: float, belt: float) -> Carri
 
 def taut(leather: Leather, opening: float, thick: float) -> tuple[Chain, float]:
     """The neutral line of a strap over the belt, and how far from its middle it is down on the back again, mm."""
-    end = opening / 2 + thick / np.tan(np.radians(leather.approach))
-    line = chain(
-        np.array([[-opening / 2, opening / 2]]), np.array([[thick, thick]]), 0.0, np.array([[-end, 0.0]]), 0.0,
-        np.array([[end, 0.0]]), leather.offset,
-    )  # fmt: skip
-    return line, end
+    return drawn_over(leather, np.array([(-opening / 2, thick), (opening / 2, thick)]))
 
 
 def bridge(leather: Leather, opening: float, thick: float, *outs: float) -> tuple[float, ...]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from tailor.core.carried.loft import Array, Loft
@@ -10,11 +12,13 @@ from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flap import NARROWS, closed_by, flapped, lying
 from tailor.core.draft.piece import Rule
-from tailor.core.draft.sleeve import over_slab, skin_over
+from tailor.core.draft.sleeve import Sleeve, half_profile, half_section, left_by_a_loop, stretched
 from tailor.core.draft.strips import Strip
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
 
+LEAST = 1.0  # mm: no room inside is less
+FLIPPED = np.array([1.0, -1.0])
 INSET = 1.5  # mm from where both panels have met to the stitch
 PULLED = 30.0  # mm of pull tab that stands out at the mouth, caught in the back's seam at its other end
 THUMB = 11.0  # mm of notch that a thumb gets hold in
@@ -27,17 +31,19 @@ def draft(order: Order) -> Draft:
     leather, thick = work.leather, work.leather.thickness
     lined = work.word("panel.lining") == "lined"
     lining = work.given("lining.thickness", "thin, so that it slides") if lined else 0.0
-    clear = work.given("fit.clearance", "room all round")
+    section, profile = half_section(work.loft), half_profile(work.loft)
+    clear = _room(work, section)
     wide, tall, deep = (work.say(f"inside.{side}", size + 2 * clear, "the object and room on both sides", object=size,
         room=clear) for side, size in zip(("across", "up", "through"), work.size, strict=True))  # fmt: skip
     give = work.say("panel.give", STRETCHES[leather.temper], f"what {leather.temper} leather gives in a month", "")
     margin = work.margin(2 * (thick + lining))
-    half, high = wide / 2 + lining, deep / 2 + lining
-    flat, stitch = over_slab(leather, half, high, INSET)
-    down, foot = over_slab(leather, tall / 2 + lining, high, INSET)
-    flat, up = flat * (1 - give), tall / 2
-    corner = work.say("panel.corner", min(high + INSET + 4.0, 0.6 * flat), "rounded as the slab's end is thick",
-                      thickness=deep)  # fmt: skip
+    high = max(deep / 2 - clear, LEAST)
+    across = Sleeve(leather, stretched(section, max(wide - 2 * clear, LEAST), high), clear + lining, INSET)
+    along = Sleeve(leather, stretched(profile, max(tall - 2 * clear, LEAST), high), clear + lining, INSET)
+    stitch, down, foot = across.stitch, along.flat, along.stitch
+    flat, up = across.flat * (1 - give), tall / 2
+    corner = work.say("panel.corner", min(deep / 2 + lining + INSET + 4.0, 0.6 * flat),
+                      "rounded as the slab's end is thick", thickness=deep)  # fmt: skip
     notch = work.say("notch.radius", max(THUMB, 0.16 * wide), "a thumb takes hold of what is inside", width=wide)
     line, corners = paths.bent([(flat, up), (flat, -down), (-flat, -down), (-flat, up)], corner)
     plain = paths.closed(paths.box(-flat - margin, -down - margin, flat + margin, up),
@@ -68,14 +74,14 @@ def draft(order: Order) -> Draft:
     if work.word("pull.tab") == "under":
         _pull_tab(work, wide, tall, deep)
     _claims(work, notch, clear, leather.temper)
-    work.tie("front", inside__across=(0.0, 0.4 * up), inside__up=(0.3 * flat, 0.0), seam__margin=(flat + 2.0, 0.0),
+    work.tie("front", panel__loop=(-flat, 0.2 * up), inside__across=(0.0, 0.4 * up), inside__up=(0.3 * flat, 0.0), seam__margin=(flat + 2.0, 0.0),
              panel__corner=(flat, -down), notch__radius=(0.0, up - notch), seam__chord=(flat, 0.3 * up))  # fmt: skip
-    skins = skin_over(leather, half, high, stitch + margin)
-    slab = np.array(paths.box(-work.size[0] / 2, -work.size[2] / 2, work.size[0] / 2, work.size[2] / 2))
-    layers = [Layer("leather", skins), Layer("leather", skins * [1.0, -1.0])]
+    skins = across.skin(stitch + margin)
+    slab = np.vstack([section, (section * FLIPPED)[::-1]])
+    layers = [Layer("leather", skins), Layer("leather", skins * FLIPPED)]
     if lined:
-        layers += [Layer("lining", np.array(paths.box(-half, s * high - lining / 2, half, s * high + lining / 2)))
-                   for s in (-1, 1)]  # fmt: skip
+        room = replace(across, room=clear, leather=replace(leather, thickness=lining)).skin(stitch)
+        layers += [Layer("lining", room), Layer("lining", room * FLIPPED)]
     middle = work.loft.tip + tall / 2 - clear
     body = paths.closed(
         paths.box(-stitch - margin, middle - foot - margin, stitch + margin, middle + up), (corner, corner, 2.0, 2.0)
@@ -86,8 +92,20 @@ def draft(order: Order) -> Draft:
         out = stitch + margin
         seen.append(Layer("leather", lying(out, out * (1 - 2 * NARROWS), middle + up + thick, flap.reach + thick)))
     return work.built(
-        (wide, tall, deep), work.size, [Cross(middle - foot, middle + up, (*layers, Layer("thing", slab)))], seen
+        (wide, tall, deep),
+        work.size,
+        [Cross(middle - foot, middle + up, (*layers, Layer("thing", slab)))],
+        seen,
     )
+
+
+def _room(work: Work, section: Array) -> float:
+    """The room all round: what is asked for, or what a loop of leather laid round the thing leaves."""
+    loop = work.given("panel.loop", "none was laid round it")
+    if loop == 0.0:
+        return work.given("fit.clearance", "room all round")
+    room = left_by_a_loop(work.leather, section, INSET, loop)
+    return work.say("panel.room", room, "what the loop of leather leaves all round the thing", loop=loop)
 
 
 def _mouth(ring: Array, top: float, notch: float) -> Array:
@@ -139,7 +157,7 @@ def _claims(work: Work, notch: float, clear: float, temper: str) -> None:
     most = 1.0 if temper == "firm" else 0.6
     work.claim(
         "Snug enough to stay in", clear, most, 2 * most, "It holds what is in it by its own closeness.",
-        "Too loose never gets better: give less room, or a flap.", keys=("fit.clearance",), ceiling=True,
+        "Too loose never gets better: give less room, or a flap.", keys=("fit.clearance", "panel.loop"), ceiling=True,
         y=work.loft.top,
     )  # fmt: skip
 
