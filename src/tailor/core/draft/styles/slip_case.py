@@ -75,7 +75,8 @@ def draft(order: Order) -> Draft:
         _pull_tab(work, wide, tall, deep)
     _claims(work, notch, clear, leather.temper)
     work.tie("front", panel__loop=(-flat, 0.2 * up), inside__across=(0.0, 0.4 * up), inside__up=(0.3 * flat, 0.0),
-             seam__margin=(flat + 2.0, 0.0), panel__corner=(flat, -down), notch__radius=(0.0, up - notch), seam__chord=(flat, 0.3 * up))  # fmt: skip
+             seam__margin=(flat + 2.0, 0.0),
+             panel__corner=(flat, -down), notch__radius=(0.0, up - notch), seam__chord=(flat, 0.3 * up))  # fmt: skip
     skins = across.skin(stitch + margin)
     slab = np.vstack([section, (section * FLIPPED)[::-1]])
     layers = [Layer("leather", skins), Layer("leather", skins * FLIPPED)]
