@@ -234,21 +234,39 @@ def test_a_thing_of_flat_panels_is_looked_at_and_added_to(shown: Window, settle:
     board.move_bar(40.0)
     assert shown.slice.cross is not None
     assert {layer.kind for layer in shown.slice.cross.layers} == {"leather", "foam", "thing"}
-    gusset = shown.bench.made.piece("gusset")
-    middle = gusset.cut.mean(axis=0) + np.array([board.scene.shifts["gusset"], board.scene.lifts["gusset"]])
-    QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=board.to_screen(*middle).toPoint())
-    board.setFocus()
-    QTest.keyClick(board, Qt.Key.Key_P)
-    settle()
+
+    def press_on(name: str) -> None:
+        middle = shown.bench.made.piece(name).cut.mean(axis=0)
+        spot = middle + np.array([board.scene.shifts[name], board.scene.lifts[name]])
+        QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=board.to_screen(*spot).toPoint())
+        board.setFocus()
+        QTest.keyClick(board, Qt.Key.Key_P)
+        settle()
+
+    press_on("gusset")
     assert shown.bench.job.settings.word("patch.on") == "gusset"
     assert "patch.width" in board.tags
     assert shown.acts["undo"].text() == "Undo pocket on the gusset"
-    assert "pocket" in board.scene.shifts
-    spot = gusset.cut.mean(axis=0) + np.array([board.scene.shifts["gusset"], board.scene.lifts["gusset"]])
-    QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=board.to_screen(*spot).toPoint())
-    QTest.keyClick(board, Qt.Key.Key_P)
+    press_on("front")
+    assert shown.bench.made.added == {"patch": "pocket", "patch2": "pocket 2"}
+    assert {"patch.width", "patch2.width", "patch3.on"} <= set(board.tags)
+    shown.bench.type("patch.kind", "loop", "a loop")
     settle()
+    assert {"patch.tool", "patch.height"} <= set(board.tags)
+    assert not {"patch.width", "patch.flap"} & set(board.tags)
+    press_on("loop")  # what is sewn on is taken off
     assert shown.bench.job.settings.word("patch.on") == "none"
+    assert shown.bench.made.added == {"patch2": "pocket"}
+    press_on("back")
+    press_on("side foam")  # nothing is sewn on foam
+    assert "no piece called" in str(shown.bench.error)
+    shown.acts["undo"].trigger()
+    settle()
+    said = []
+    board.refused.connect(said.append)
+    press_on("gusset")
+    press_on("gusset")
+    assert "3 things are sewn on already" in said[-1]
     shown.acts["strain"].setChecked(True)
     shown.board.lay(False, Eye.FRONT)  # what is not formed has no strain and no relief, and says nothing false
     settle()

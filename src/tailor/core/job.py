@@ -13,7 +13,7 @@ from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.stations import Station, Table
 from tailor.core.carried.traced import Sewn, Traced, panel_of
 from tailor.core.carried.zones import Zone
-from tailor.core.checks import built, carry, closed, fastened, fit, forming, measured, sewing, stitching
+from tailor.core.checks import added, built, carry, closed, fastened, fit, forming, measured, sewing, stitching
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.corrections import Correction
 from tailor.core.draft import styles
@@ -155,7 +155,11 @@ def _handed(settings: Settings, made: Draft) -> Draft:
 def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
     """What an experienced maker would say of a draft, gravest first."""
     settings = job.settings
-    said = [*fastened.verdicts(made), measured.verdict(settings, job.capture, job.loft)]
+    said = [
+        *fastened.verdicts(made),
+        *added.verdicts(settings, made),
+        measured.verdict(settings, job.capture, job.loft),
+    ]
     if isinstance(made, Built):
         said += built.verdicts(settings, made)
     if isinstance(made, Fitted):

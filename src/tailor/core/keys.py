@@ -169,6 +169,30 @@ def _pick(name: str, default: str, choices: tuple[str, ...], meaning: str) -> Ke
 
 
 _L, _R, _A, _C = Kind.LENGTH, Kind.RATIO, Kind.ANGLE, Kind.COUNT
+PATCHES = ("patch", "patch2", "patch3")  # what is sewn on pieces while they lie flat, one after another
+SEWN_ON = ("pocket", "puckered pocket", "bellows pocket", "gusseted pocket", "moulded pocket", "loop", "strap",
+           "ring tab", "reinforcement")  # fmt: skip
+
+
+def _patched(slot: str) -> tuple[Key, ...]:
+    """The settings of one thing that is sewn on a piece."""
+    return (
+        Key(f"{slot}.on", Kind.WORD, "none", "the piece that a pocket or the like is sewn on"),
+        _pick(f"{slot}.kind", "pocket", SEWN_ON, "what is sewn on"),
+        _key(f"{slot}.width", _L, None, 8, 600, "width of what is sewn on"),
+        _key(f"{slot}.height", _L, None, 8, 1500, "height of what is sewn on"),
+        _key(f"{slot}.across", _L, 0.0, -500, 500, "how far it is moved across its piece"),
+        _key(f"{slot}.up", _L, 0.0, -500, 500, "how far it is moved up its piece"),
+        _key(f"{slot}.fullness", _R, 0.25, 0.02, 1, "share by which a puckered pocket is wider at its top"),
+        _key(f"{slot}.pleat", _L, 12.0, 3, 80, "depth of the pleats of a bellows pocket"),
+        _key(f"{slot}.depth", _L, 20.0, 5, 150, "room in a gusseted pocket, through its depth"),
+        _key(f"{slot}.tool", _L, 12.0, 2, 80, "thickness of the small tool in a moulded pocket or a loop"),
+        _pick(f"{slot}.ring", "d-ring 20", trimmed("ring"), "the ring in a tab"),
+        _pick(f"{slot}.flap", "none", ("none", "plain", *of_kind("snap", "stud")),
+              "a flap over a pocket: plain, or closed with a button"),
+    )  # fmt: skip
+
+
 KEYS: Mapping[str, Key] = MappingProxyType({
     key.name: key
     for key in (
@@ -282,15 +306,7 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("cover.edge", _L, None, 0, 40, "cover beyond the book all round"),
         _key("tools.sizes", Kind.SIZES, "14;9;9;9;9", 2, 120, "diameters of the tools, parted by ;"),
         _key("tools.apart", _L, 6.0, 0, 80, "leather left flat between two tools"),
-        Key("patch.on", Kind.WORD, "none", "the piece that a pocket or a reinforcement is sewn on"),
-        _pick("patch.kind", "pocket", ("pocket", "puckered pocket", "bellows pocket", "reinforcement"),
-              "what is sewn on"),
-        _key("patch.width", _L, None, 10, 600, "width of what is sewn on"),
-        _key("patch.height", _L, None, 10, 600, "height of what is sewn on"),
-        _key("patch.across", _L, 0.0, -500, 500, "how far it is moved across its piece"),
-        _key("patch.up", _L, 0.0, -500, 500, "how far it is moved up its piece"),
-        _key("patch.fullness", _R, 0.25, 0.02, 1, "share by which a puckered pocket is wider at its top"),
-        _key("patch.pleat", _L, 12.0, 3, 80, "depth of the pleats of a bellows pocket"),
+        *(key for slot in PATCHES for key in _patched(slot)),
         _key("tie.width", _L, 10.0, 3, 40, "width of a tie"),
         _key("tie.length", _L, None, 50, 2500, "length of a tie"),
         _pick("handle.kind", "none", ("none", "strap", "wrapped"), "a handle over the top: a folded strap, or wrapped"),

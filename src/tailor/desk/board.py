@@ -23,6 +23,7 @@ from tailor.core.carried.traced import runs
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.seen import Eye
 from tailor.core.errors import InputError
+from tailor.core.keys import PATCHES
 from tailor.core.units import format_length
 from tailor.desk import theme
 from tailor.desk.card import Drawn, draw_across, draw_eases, draw_jaws, draw_rule, draw_strings, draw_zones
@@ -284,17 +285,27 @@ class Board(QWidget):
         self.noting.emit(self.bar, self.to_screen(0, self.bar).toPoint())
 
     def sew_on(self) -> None:
-        """Sew a pocket on the piece under the hand; or take it off, where it is on that piece already."""
+        """Sew a pocket on the piece under the hand; or take that off, where it is one."""
         made, scene, at = self.bench.made, self.scene, self.to_mm(self._hand)
         if made is None or scene is None:
             return
         for piece in made.pieces:
             shift = np.array([scene.shifts[piece.name], scene.lifts[piece.name]])
             if shapely.Polygon(piece.cut + shift).contains(shapely.Point(at.x(), at.y())):
-                there = self.bench.job.settings.word("patch.on") == piece.name
-                self.bench.type("patch.on", "none" if there else piece.name, f"pocket on the {piece.name}")
+                self._sew_on(made, piece.name)
                 return
         self.refused.emit("Put the mouse over a piece to sew a pocket on it.")
+
+    def _sew_on(self, made: Draft, name: str) -> None:
+        """Sew a pocket on a piece by its name; what was sewn on already is taken off itself."""
+        own = next((slot for slot, added in made.added.items() if added == name), None)
+        free = next((s for s in PATCHES if self.bench.job.settings.word(f"{s}.on") == "none"), None)
+        if own is not None:
+            self.bench.type(f"{own}.on", "none", f"{name} taken off")
+        elif free is not None:
+            self.bench.type(f"{free}.on", name, f"pocket on the {name}")
+        else:
+            self.refused.emit(f"{len(PATCHES)} things are sewn on already. Take one off: put the mouse on it, press P.")
 
     def join_edge(self) -> None:
         """Take the edge of a traced panel under the hand; the second joins it to the first, the same again parts it."""

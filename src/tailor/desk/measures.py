@@ -8,7 +8,7 @@ from tailor.core.carried.zones import ZoneKind
 from tailor.core.draft.built import Built
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.job import Job
-from tailor.core.keys import KEYS, Key, Kind
+from tailor.core.keys import KEYS, PATCHES, Key, Kind
 from tailor.core.leather.stitching import METHODS
 from tailor.core.reason import Reason
 from tailor.core.units import System, format_length, format_weight, parse_length, retold
@@ -62,13 +62,24 @@ LABELS |= {
 
     "cover.edge": "beyond the book", "pull.tab": "pull tab", "pull.length": "pull tab length",
     "tools.sizes": "tools", "tools.apart": "between tools", "tie.width": "tie width",
-    "tie.length": "tie length", "patch.on": "added to", "patch.kind": "what is added", "patch.width": "its width",
-    "patch.height": "its height", "patch.across": "moved across", "patch.up": "moved up",
-    "patch.fullness": "fullness", "patch.pleat": "pleat", "handle.kind": "handle", "handle.reach": "handle length",
+    "tie.length": "tie length", "handle.kind": "handle", "handle.reach": "handle length",
 }  # fmt: skip
 
-PATCH = ("patch.on", "patch.kind", "patch.width", "patch.height", "patch.across", "patch.up", "patch.fullness",
-    "patch.pleat")  # fmt: skip
+ADDED = {
+    "on": "added to", "kind": "what is added", "width": "its width", "height": "its height", "flap": "its flap",
+    "fullness": "its fullness", "pleat": "its pleat", "depth": "its depth", "tool": "its tool", "ring": "its ring",
+    "across": "moved across", "up": "moved up",
+}  # fmt: skip
+ORDINALS = dict(zip(PATCHES, ("", "2nd: ", "3rd: "), strict=True))
+LABELS |= {f"{slot}.{last}": ORDINALS[slot] + said for slot in PATCHES for last, said in ADDED.items()}
+PATCH = tuple(f"{slot}.{last}" for slot in PATCHES for last in ADDED)
+POCKETS = ("pocket", "puckered pocket", "bellows pocket", "gusseted pocket")
+ONLY_OF = {  # the measures that only some of what is added has
+    "fullness": ("puckered pocket",), "pleat": ("bellows pocket",), "depth": ("gusseted pocket",),
+    "tool": ("moulded pocket", "loop"), "ring": ("ring tab",), "flap": POCKETS,
+    "width": (*POCKETS, "strap", "reinforcement"),
+    "height": (*POCKETS, "moulded pocket", "loop", "strap", "reinforcement"),
+}  # fmt: skip
 
 AT_STAGE = {
     "Object": ("mouth.y", "fit.clearance", "hand", "fit.edge", "fit.point", "fit.trigger", "fit.control"),
@@ -150,9 +161,7 @@ def _stage_of(key: str) -> str:
 def known(job: Job, made: Draft, name: str) -> bool:
     """Whether a measure exists in a draft: with no zone, loop, fold or moulding there is nothing of it to measure."""
     if name in PATCH:
-        kind = {"patch.fullness": "puckered pocket", "patch.pleat": "bellows pocket"}.get(name)
-        there = job.settings.word("patch.on") != "none"
-        return name == "patch.on" or (there and kind in (None, job.settings.word("patch.kind")))
+        return _added(job, made, *name.split("."))
     if not isinstance(made, Fitted):
         return name in made.reasons or (isinstance(made, Built) and name in made.words)
     if name in OF_ZONE:
@@ -176,6 +185,17 @@ def known(job: Job, made: Draft, name: str) -> bool:
     if name == "mould.margin":
         return name in made.reasons
     return name == "mould.method" or not name.startswith("mould.") or not made.shell.moulding.taut
+
+
+def _added(job: Job, made: Draft, slot: str, last: str) -> bool:
+    """Whether a measure of what is sewn on exists: of the next that may be, only where it goes."""
+    word, name = job.settings.word, f"{slot}.{last}"
+    if last == "on":
+        before = PATCHES[: PATCHES.index(slot)]
+        return word(f"{slot}.on") != "none" or all(word(f"{other}.on") != "none" for other in before)
+    kind = word(f"{slot}.kind")
+    worked_out = KEYS[name].default is not None or name in made.reasons
+    return slot in made.added and worked_out and kind in ONLY_OF.get(last, (kind,))
 
 
 def _rides(job: Job, made: Fitted, name: str) -> bool:

@@ -18,8 +18,9 @@ from tailor.core.draft.draft import Carriage, Draft, Fitted
 from tailor.core.draft.piece import FLIP, Mark, Piece
 from tailor.core.draft.seen import Eye
 from tailor.core.job import Job
+from tailor.core.keys import PATCHES
 from tailor.desk import theme
-from tailor.desk.measures import PATCH
+from tailor.desk.measures import ADDED, PATCH
 from tailor.files.linework import strokes
 from tailor.files.sheet import moved, shortened
 
@@ -241,16 +242,19 @@ def flat(made: Draft) -> Scene:
     else:
         assert isinstance(made, Fitted)
         _places_flat(scene, made, placed)
-    _places_patch(scene, placed)
+    _places_added(scene, made, placed)
     return scene
 
 
-def _places_patch(scene: Scene, placed: Sequence[Piece]) -> None:
-    """Where the measures of what is sewn on are tied: down the last piece, which it is where there is one."""
-    (left, low), (right, high) = placed[-1].cut.min(axis=0), placed[-1].cut.max(axis=0)
-    for k, key in enumerate(PATCH):
-        beside = left if k % 2 else right
-        scene.places[key] = (float(beside), float(high - (k + 0.5) * (high - low) / len(PATCH)))
+def _places_added(scene: Scene, made: Draft, placed: Sequence[Piece]) -> None:
+    """Where the measures of what is sewn on are tied: down its own piece; of what is not there yet, down the last."""
+    by_name = {piece.name: piece for piece in placed}
+    for slot in PATCHES:
+        piece = by_name.get(made.added.get(slot, ""), placed[-1])
+        (left, low), (right, high) = piece.cut.min(axis=0), piece.cut.max(axis=0)
+        for k, last in enumerate(ADDED):
+            beside = left if k % 2 else right
+            scene.places[f"{slot}.{last}"] = (float(beside), float(high - (k + 0.5) * (high - low) / len(ADDED)))
 
 
 def _level(pieces: Sequence[Piece]) -> list[Array]:

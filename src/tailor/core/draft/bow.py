@@ -13,9 +13,9 @@ from tailor.core.shell.wrap import Chain, chain
 STEEP = 60.0  # degrees at which the leather comes down beside a tool
 
 
-def _line(leather: Leather, size: float) -> tuple[Chain, float]:
+def _line(leather: Leather, size: float, steep: float) -> tuple[Chain, float]:
     """The neutral line over a tool that lies on the base, and how far from its middle the row of stitches is, mm."""
-    radius, steep = size / 2, np.radians(STEEP)
+    radius, steep = size / 2, np.radians(steep)
     # A line that comes down so steeply touches the tool's circle and meets the base so far out:
     half = float(radius * (1 + np.cos(steep)) / np.sin(steep))
     line = chain(
@@ -25,16 +25,19 @@ def _line(leather: Leather, size: float) -> tuple[Chain, float]:
     return line, half
 
 
-def bowed_over(leather: Leather, size: float) -> tuple[float, float]:
-    """Between the two rows on the base, and over the tool on the sheet above it, mm. size: the tool and its room."""
-    line, half = _line(leather, size)
+def bowed_over(leather: Leather, size: float, steep: float = STEEP) -> tuple[float, float]:
+    """Between the two rows on the base, and over the tool on the sheet above it, mm.
+
+    size: the tool and its room. steep: degrees at which the leather comes down.
+    """
+    line, half = _line(leather, size, steep)
     run = of_chain(line, np.zeros(1))
     return 2 * half, 2 * float(run.length_to(np.array([half]))[0])
 
 
 def arch(leather: Leather, size: float) -> Array:
     """The leather over a tool cut through, closed, (n, 2), about its middle, mm."""
-    line, half = _line(leather, size)
+    line, half = _line(leather, size, STEEP)
     right = line.points(0, half + 1.5)
     right = right[right[:, 0] > 0]
     whole = np.vstack([(right * [-1.0, 1.0])[::-1], right])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -155,8 +155,8 @@ class Draft:
     """Pieces, seams and the numbers behind them, of whatever construction.
 
     pieces are as cut, mirrored for a left hand; everything else is drawn for the right. hardware: its fastenings.
-    lying: its parts as they are seen. edges_first: edges that are out of reach later. rough: worked on wider grids, for
-    a glance while a measure is in hand.
+    lying: its parts as they are seen. edges_first: edges that are out of reach later. added: what is sewn on pieces, by
+    its settings. rough: worked on wider grids, for a glance while a measure is in hand.
     """
 
     pieces: tuple[Piece, ...]
@@ -166,6 +166,7 @@ class Draft:
     hardware: tuple[Hardware, ...] = ()
     lying: tuple[Lying, ...] = ()
     edges_first: tuple[str, ...] = ()
+    added: Mapping[str, str] = field(default_factory=dict)
     rough: bool = False
 
     @property

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -10,6 +11,8 @@ from shapely.geometry import Polygon
 from tailor.core.carried.loft import Array
 
 FLIP = np.array([-1.0, 1.0])
+ROW = 8.0  # mm between lines of words
+NARROW = 45.0  # mm: on a narrower panel the words stand upright
 
 
 @dataclass(frozen=True)
@@ -127,6 +130,35 @@ class Piece:
 def title(name: str, count: int, thickness: float) -> str:
     """What is written on a piece: its name, how many to cut, and of what."""
     return f"{name.capitalize()} · cut {count} · {thickness:.1f} mm"
+
+
+def panel(
+    name: str, outline: Array, thick: float, *, count: int = 1, stuff: str = "body", folds: Sequence[Array] = (),
+    rules: Sequence[Rule] = (), openings: Sequence[Array] = (), said: str = "",
+    words: tuple[float, float] | None = None,
+) -> Piece:  # fmt: skip
+    """A flat panel with its words on it, grain side up. words: where they stand; else in its middle."""
+    low, high = outline.min(axis=0), outline.max(axis=0)
+    x, y = ((low + high) / 2).tolist() if words is None else words
+    upright = float(np.ptp(outline[:, 0])) < NARROW
+    turn = 90.0 if upright else 0.0
+    grain = "grain side up" if stuff in ("body", "lining") else "either side up"
+    across = np.array([1.0, 0.0]) if upright else np.array([0.0, 1.0])
+
+    def at(line: float) -> tuple[float, float]:
+        spot = np.array([x, y]) + across * line
+        return float(spot[0]), float(spot[1])
+
+    top = (x - 9.0, y - 8.0) if upright else (x, y + 1.6 * ROW)
+    marks = (
+        Mark("title", *at(0.0), title(name, count, thick) + said, angle=turn),
+        Mark("face", *at(ROW if upright else -ROW), grain, angle=turn),
+        Mark("top", *top, "top", (top[0], top[1] + 11.0)),
+    )  # fmt: skip
+    return Piece(
+        name, count, stuff, thick, "grain", outline, folds=tuple(folds), rules=tuple(rules),
+        openings=tuple(openings), marks=marks,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -15,7 +15,7 @@ from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft.built import Built, Claim, Cross, Joint, Layer
 from tailor.core.draft.draft import Hardware
 from tailor.core.draft.holes import Edge, joined, turning
-from tailor.core.draft.piece import Fitting, Mark, Piece, Rule, Seam, punched, title
+from tailor.core.draft.piece import Fitting, Mark, Piece, Rule, Seam, panel, punched
 from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.stuff import leather_of
 from tailor.core.draft.style import Order
@@ -29,7 +29,6 @@ from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
 STUFF = {"lining": 0.8, "board": 2.0, "foam": 6.0, "webbing": 1.2}  # mm thick, where a construction says no other
-ROW = 8.0  # mm between lines of words
 
 
 @dataclass
@@ -102,27 +101,9 @@ class Work:
         """A panel, grain side up. words: where they stand; else in its middle. Kept by its name."""
         if thick is None:
             thick = self.leather.thickness if stuff == "body" else STUFF[stuff]
-        low, high = outline.min(axis=0), outline.max(axis=0)
-        x, y = ((low + high) / 2).tolist() if words is None else words
-        upright = float(np.ptp(outline[:, 0])) < 45.0
-        turn = 90.0 if upright else 0.0
-        grain = "grain side up" if stuff in ("body", "lining") else "either side up"
-        across = np.array([1.0, 0.0]) if upright else np.array([0.0, 1.0])
-
-        def at(line: float) -> tuple[float, float]:
-            spot = np.array([x, y]) + across * line
-            return float(spot[0]), float(spot[1])
-
-        text = title(name, count, thick) + said
-        top = (x - 9.0, y - 8.0) if upright else (x, y + 1.6 * ROW)
-        marks = (
-            Mark("title", *at(0.0), text, angle=turn),
-            Mark("face", *at(ROW if upright else -ROW), grain, angle=turn),
-            Mark("top", *top, "top", (top[0], top[1] + 11.0)),
-        )  # fmt: skip
-        piece = Piece(
-            name, count, stuff, thick, "grain", outline, folds=tuple(folds), rules=tuple(rules),
-            openings=tuple(openings), marks=marks,
+        piece = panel(
+            name, outline, thick, count=count, stuff=stuff, folds=folds, rules=rules, openings=openings, said=said,
+            words=words,
         )  # fmt: skip
         self.pieces[name] = piece
         return piece

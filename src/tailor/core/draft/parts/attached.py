@@ -1,8 +1,4 @@
-"""Attached: a pocket or a reinforcement sewn on any piece of a draft while it still lies flat.
-
-A puckered pocket is wider at its top than at its base and is sewn on with its sides parallel, so it stands open. A
-bellows pocket has a pleat down either side, which lets it swell. Source: craft, "Puckered pocket".
-"""
+"""Attached: pockets, loops, straps and the like sewn on any piece of a draft, one after another, while it lies flat."""
 
 from __future__ import annotations
 
@@ -13,78 +9,137 @@ import numpy as np
 import shapely
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft import paths
-from tailor.core.draft.draft import Draft
-from tailor.core.draft.holes import Edge, HoleLine, joined
-from tailor.core.draft.piece import Mark, Piece, Rule, punched, title
-from tailor.core.draft.sewn import even_stack, sewn, stitching_of
+from tailor.core.draft.draft import Draft, Hardware
+from tailor.core.draft.holes import Edge, HoleLine, joined, straight_row
+from tailor.core.draft.parts.additions import MAKES, NONE, SEAT, Addition, Sewing, Wanted, tool_rows
+from tailor.core.draft.piece import Piece, Seam, punched
+from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.stuff import leather_of
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
+from tailor.core.keys import PATCHES
+from tailor.core.leather.fastenings import FASTENINGS
+from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
-from tailor.core.reason import stated
+from tailor.core.leather.trimmings import TRIMMINGS
+from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
-NONE = "none"
-PLAIN, PUCKERED, BELLOWS, REINFORCEMENT = "pocket", "puckered pocket", "bellows pocket", "reinforcement"
-KINDS = (PLAIN, PUCKERED, BELLOWS, REINFORCEMENT)
 BESIDE = 3.0  # mm of leather from an attached piece to whatever is near
-CORNER = 6.0  # mm
 CELLS = 40  # to the longer side of a piece, where room is looked for
 WIDE, HIGH = 0.8, 0.7  # of the room on the piece
+USUAL = {"strap": (20.0, 220.0), "loop": (0.0, 22.0), "ring tab": (0.0, 0.0)}  # mm wide and high, where not by room
 
 Made = TypeVar("Made", bound=Draft)
 
 
-@dataclass(frozen=True)
-class Shape:
-    """An attached piece flat: its outline, folds, and the line it is sewn along with the lengths of its corners."""
-
-    outline: Array
-    folds: tuple[Array, ...]
-    line: Edge
-
-
 def attached(settings: Settings, draft: Made) -> Made:
-    """The draft with what is sewn on one of its pieces. Raises InputError where there is no such piece, or no room."""
-    name = settings.word("patch.on")
-    if name == NONE:
-        return draft
-    able = [p for p in draft.pieces if p.leather == "body" and not p.name.startswith("strip")]
-    on = next((p for p in able if p.name == name), None)
-    if on is None:
-        raise InputError(
-            f"there is no piece called '{name}' to sew it on", "patch.on", f"give {' or '.join(p.name for p in able)}"
-        )
-    leather = leather_of(settings)
-    how, thick = stitching_of(settings, leather, ends=2), leather.thickness
-    kind = settings.word("patch.kind")
-    margin = Stack((Layer("all", 2 * thick),)).margin()
-    left, low, right, high = _room(on)
-    wide = settings.settled(
-        stated("patch.width", WIDE * (right - left), "mm", "most of the room there is", room=right - left)
-    )
-    tall = settings.settled(
-        stated("patch.height", HIGH * (high - low), "mm", "most of the room there is", room=high - low)
-    )
-    x = (left + right) / 2 + settings.number("patch.across")
-    y = (low + high) / 2 - tall.value / 2 + settings.number("patch.up")
-    seat = Edge(*_seam(x, y, wide.value, tall.value, kind, 0.0, margin))
-    more = {PUCKERED: settings.number("patch.fullness") * wide.value, BELLOWS: 4 * settings.number("patch.pleat")}
-    shape = _shape(wide.value, tall.value, kind, more.get(kind, 0.0), margin)
-    _fits(on, x, y, wide.value, tall.value, margin)
-    lines = joined([shape.line, seat], how.pitch.value, how.odd)
-    seam, label = kind, f"under the {kind}"
-    new = _piece(kind, shape, lines[0], how.hole.value, thick)
-    pieces = [_on(p, seam, label, lines[1], how.hole.value) if p is on else p for p in draft.pieces]
-    profile = even_stack(Stack((Layer(kind, thick), Layer(name, on.thickness))), lines[0])
-    sewn_on = sewn(seam, (kind, name), (kind, label), lines[0], profile, how, margin, how.wrapped)
-    why = {r.name: r for r in (wide, tall)}
-    first = f"{kind}: {'upper edge' if kind != REINFORCEMENT else 'all round'}, before it is sewn on"
-    return replace(
-        draft, pieces=(*pieces, new), seams=(*draft.seams, sewn_on), reasons={**draft.reasons, **why},
-        edges_first=(*draft.edges_first, first),
-    )  # fmt: skip
+    """The draft with all that is sewn on its pieces. Raises InputError where there is no such piece, or no room."""
+    for slot in PATCHES:
+        if settings.word(f"{slot}.on") != NONE:
+            draft = _Slot(slot, settings, leather_of(settings)).sewn_on(draft)
+    return draft
+
+
+@dataclass(frozen=True)
+class _Slot:
+    """One thing to be sewn on, as its settings ask."""
+
+    slot: str
+    settings: Settings
+    leather: Leather
+
+    def sewn_on(self, draft: Made) -> Made:
+        able = [p for p in draft.pieces if p.leather == "body" and not p.name.startswith("strip")]
+        asked, kind = self.settings.word(f"{self.slot}.on"), self.settings.word(f"{self.slot}.kind")
+        on = next((p for p in able if p.name == asked), None)
+        if on is None:
+            raise InputError(
+                f"there is no piece called '{asked}' to sew it on", f"{self.slot}.on",
+                f"give {' or '.join(p.name for p in able)}",
+            )  # fmt: skip
+        how = stitching_of(self.settings, self.leather, ends=2)
+        room = _room(on)
+        wanted, why = self._wanted(_unused(kind, draft), kind, how, room)
+        made = MAKES[kind](wanted)
+        x = (room[0] + room[2]) / 2 + self._number("across")
+        y = (room[1] + room[3]) / 2 - (made.high + made.low) / 2 + self._number("up")
+        self._fits(on, made, x, y, wanted.margin)
+        pieces, seams = _sew(made, on, np.array([x, y]), how, wanted.margin)
+        whole = {**{p.name: p for p in draft.pieces}, **pieces}
+        hardware = self._buttons(whole, made)
+        if made.fullness is not None:
+            why = (*why, stated(f"{self.slot}.taken", made.fullness, "", "its toe goes round the tool's end, and is so "
+                "much longer than what it is sewn to"))  # fmt: skip
+        return replace(
+            draft, pieces=tuple(whole.values()), seams=(*draft.seams, *seams),
+            reasons={**draft.reasons, **{r.name: r for r in why}}, hardware=(*draft.hardware, *hardware),
+            edges_first=(*draft.edges_first, f"{made.first}, before it is sewn on"),
+            added={**draft.added, self.slot: wanted.name},
+        )  # fmt: skip
+
+    def _number(self, last: str) -> float:
+        return self.settings.number(f"{self.slot}.{last}")
+
+    def _wanted(
+        self, name: str, kind: str, how: Stitching, room: tuple[float, float, float, float]
+    ) -> tuple[Wanted, tuple[Reason, ...]]:  # fmt: skip
+        """What is asked for, and why it is so large."""
+        left, low, right, high = room
+        margin = Stack((Layer("all", 2 * self.leather.thickness),)).margin()
+        usual, rule = USUAL.get(kind, (0.0, 0.0)), "usual for one"
+        wide = stated(f"{self.slot}.width", usual[0], "mm", rule)
+        tall = stated(f"{self.slot}.height", usual[1], "mm", rule)
+        if kind not in USUAL:
+            rule = "most of the room there is"
+            wide = stated(wide.name, WIDE * (right - left), "mm", rule, room=right - left)
+            tall = stated(tall.name, HIGH * (high - low), "mm", rule, room=high - low)
+        wide, tall = self.settings.settled(wide), self.settings.settled(tall)
+        wanted = Wanted(
+            name, wide.value, tall.value, margin, self.leather, how.pitch.value, how.hole.value, self._number,
+            lambda last: self.settings.word(f"{self.slot}.{last}"),
+        )  # fmt: skip
+        if kind in ("moulded pocket", "loop"):
+            flat, over = tool_rows(wanted, kind)
+            wide = stated(wide.name, flat + 2 * margin, "mm", "between its rows, so that the leather bows over",
+                over=over, flat=flat)  # fmt: skip
+        if kind == "ring tab":
+            inside = TRIMMINGS[wanted.word("ring")].inside
+            return wanted, (stated(wide.name, inside - 1.0, "mm", "as wide as its ring takes", ring=inside),)
+        return wanted, (wide, tall)
+
+    def _fits(self, on: Piece, made: Addition, x: float, y: float, margin: float) -> None:
+        leather = shapely.Polygon(on.cut, list(on.openings))
+        spot = shapely.box(x - made.half, y + made.low, x + made.half, y + made.high)
+        seams = shapely.points(np.array([(h.x, h.y) for h in on.holes]).reshape(-1, 2))
+        clash = bool(len(on.holes) and (shapely.distance(seams, spot.buffer(-margin).exterior) < BESIDE / 2).any())
+        if not leather.contains(spot) or clash:
+            raise InputError(
+                f"{2 * made.half:.0f} by {made.high - made.low:.0f} mm do not lie clear on the {on.name} there",
+                f"{self.slot}.width",
+                f"make it smaller, move it ({self.slot}.across, {self.slot}.up), or take another piece",
+            )  # fmt: skip
+
+    def _buttons(self, pieces: dict[str, Piece], made: Addition) -> list[Hardware]:
+        """Fastenings put on their pieces; and rings, which nothing is punched for."""
+        told = []
+        for button in made.buttons:
+            of, size = button.fitting, FASTENINGS[button.fitting.name]
+            piece = pieces[button.piece]
+            apart = shapely.Polygon(piece.cut).exterior.distance(shapely.Point(of.x, of.y))
+            pieces[button.piece] = replace(piece, fittings=(*piece.fittings, of))
+            told.append(Hardware(
+                of.name, button.place, of.y, piece.thickness, size.post(piece.thickness),
+                apart >= min(size.edge, 4.0), 0.0, f"{self.slot}.flap",
+            ))  # fmt: skip
+        told += [Hardware(r, made.pieces[0].name, 0.0, 0.0, None, True, 0.0, f"{self.slot}.ring") for r in made.rings]
+        return told
+
+
+def _unused(kind: str, draft: Draft) -> str:
+    """A name for one more of a kind, that no piece has yet."""
+    taken = {p.name for p in draft.pieces}
+    return next(n for n in (kind, *(f"{kind} {k}" for k in range(2, len(taken) + 3))) if n not in taken)
 
 
 def _room(on: Piece) -> tuple[float, float, float, float]:
@@ -118,70 +173,40 @@ def _room(on: Piece) -> tuple[float, float, float, float]:
     return float(low[0] + a * step), float(low[1] + c * step), float(low[0] + b * step), float(low[1] + d * step)
 
 
+def _moved(edge: Edge, by: Array) -> Edge:
+    return Edge(Line(edge.line.points + by), edge.anchors)
+
+
+def _sew(made: Addition, on: Piece, at: Array, how: Stitching, margin: float) -> tuple[dict[str, Piece], list[Seam]]:
+    """The new pieces and the one they are sewn on, all pierced, and the seams between them."""
+    pieces = {on.name: on, **{p.name: p for p in made.pieces}}
+    seams = []
+    for sewing in made.sewings:
+        edges = [_moved(edge, at) if name == SEAT else edge for name, _, edge in sewing.sides]
+        lines = joined(edges, how.pitch.value, how.odd)
+        for (name, label, _), line in zip(sewing.sides, lines, strict=True):
+            pieces[name or on.name] = _pierced(pieces[name or on.name], sewing.seam, label, line, how.hole.value)
+        seams.append(_seam(sewing, pieces, on, lines[0], how, margin))
+    for row in made.rows:
+        line = straight_row(row.points[:, 0])
+        seat = HoleLine(line.at, row.points + at, line.chord)
+        pieces[on.name] = _pierced(pieces[on.name], row.seam, f"under the {row.piece}", seat, how.hole.value)
+        layers = Stack(tuple(Layer(n, pieces[n].thickness) for n in (*[row.piece] * len(row.edges), on.name)))
+        edges_ = (*row.edges, f"under the {row.piece}")
+        seams.append(sewn(row.seam, (row.piece, on.name), edges_, line, even_stack(layers, line), how, margin))
+    return pieces, seams
+
+
 def _seam(
-    x: float, y: float, wide: float, tall: float, kind: str, more: float, margin: float
-) -> tuple[Line, tuple[float, ...]]:  # fmt: skip
-    """The line a piece is sewn along, about x, from y up, and its anchors: three sides of a pocket, or all four."""
-    half, top = wide / 2 - margin, more / 2
-    low, high = y + margin, y + tall
-    if kind == REINFORCEMENT:
-        high -= margin
-        ring = [(x, high), (x - half, high), (x - half, low), (x + half, low), (x + half, high), (x + 0.5, high)]
-    else:
-        ring = [(x - half - top, high), (x - half, low), (x + half, low), (x + half + top, high)]
-    line, corners = paths.bent(ring, min(CORNER, 0.4 * half, 0.4 * (high - low)))
-    first = 0.4 * margin
-    return line, (first, *corners, line.length - first)
+    sewing: Sewing, pieces: dict[str, Piece], on: Piece, line: HoleLine, how: Stitching, margin: float
+) -> Seam:  # fmt: skip
+    names = tuple(name or on.name for name, _, _ in sewing.sides)
+    stack = Stack(tuple(Layer(name, pieces[name].thickness) for name in names))
+    labels = tuple(label for _, label, _ in sewing.sides)
+    return sewn(sewing.seam, names, labels, line, even_stack(stack, line), how, margin, how.wrapped)
 
 
-def _shape(wide: float, tall: float, kind: str, more: float, margin: float) -> Shape:
-    """The piece flat, about x = 0 from y = 0 up. more: by how much its top, or all of it, is wider."""
-    half, corner = wide / 2, min(CORNER, 0.3 * wide, 0.3 * tall)
-    if kind == PUCKERED:
-        outline = paths.closed(
-            [(-half, 0.0), (half, 0.0), (half + more / 2, tall), (-half - more / 2, tall)], (corner, corner, 1.0, 1.0)
-        )
-        return Shape(outline, (), Edge(*_seam(0.0, 0.0, wide, tall, kind, more, margin)))
-    if kind == BELLOWS:
-        # Either side goes out, back under itself and out again to where it is sewn: twice a pleat's depth more.
-        out = half + more / 2
-        folds = tuple(np.array([(s * v, 0.0), (s * v, tall)]) for s in (-1, 1) for v in (half, half + more / 4))
-        line = Edge(*_seam(0.0, 0.0, wide + more, tall, PLAIN, 0.0, margin))
-        outline = paths.closed(paths.box(-out, 0.0, out, tall), (corner, corner, 1.0, 1.0))
-        return Shape(outline, folds, line)
-    radii = (corner,) * 4 if kind == REINFORCEMENT else (corner, corner, 1.0, 1.0)
-    outline = paths.closed(paths.box(-half, 0.0, half, tall), radii)
-    return Shape(outline, (), Edge(*_seam(0.0, 0.0, wide, tall, kind, 0.0, margin)))
-
-
-def _fits(on: Piece, x: float, y: float, wide: float, tall: float, margin: float) -> None:
-    leather = shapely.Polygon(on.cut, list(on.openings))
-    spot = shapely.box(x - wide / 2, y, x + wide / 2, y + tall)
-    seams = shapely.points(np.array([(h.x, h.y) for h in on.holes]).reshape(-1, 2))
-    clash = bool(len(on.holes) and (shapely.distance(seams, spot.buffer(-margin).exterior) < BESIDE / 2).any())
-    if not leather.contains(spot) or clash:
-        raise InputError(
-            f"{wide:.0f} by {tall:.0f} mm do not lie clear on the {on.name} there", "patch.width",
-            "make it smaller, move it (patch.across, patch.up), or take another piece",
-        )  # fmt: skip
-
-
-def _piece(kind: str, shape: Shape, line: HoleLine, hole: float, thick: float) -> Piece:
-    middle = float(shape.outline[:, 1].mean())
-    words = (
-        Mark("title", 0.0, middle, title(kind, 1, thick)), Mark("face", 0.0, middle - 8.0, "grain side up"),
-        Mark("top", 0.0, middle + 8.0, "top", (0.0, middle + 18.0)),
-    )  # fmt: skip
-    high = float(shape.outline[:, 1].max())
-    brim = shape.outline[shape.outline[:, 1] > high - 1e-6]
-    edge = np.vstack([shape.outline, shape.outline[:1]]) if kind == REINFORCEMENT else brim
-    return Piece(
-        kind, 1, "body", thick, "grain", shape.outline, folds=shape.folds, stitch=(line.points,),
-        holes=punched(kind, kind, line.points, hole), rules=(Rule("finish", edge),), marks=words,
-    )  # fmt: skip
-
-
-def _on(piece: Piece, seam: str, label: str, line: HoleLine, hole: float) -> Piece:
+def _pierced(piece: Piece, seam: str, label: str, line: HoleLine, hole: float) -> Piece:
     return replace(
         piece, holes=(*piece.holes, *punched(seam, label, line.points, hole)), stitch=(*piece.stitch, line.points)
     )
