@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 import shapely
@@ -182,6 +184,52 @@ def test_a_loop_out_of_the_back_is_cut_down_through_too(eaves: Job, sheath: Draf
     assert loop.distance(back) < 0.05  # it grows out of the back and comes down on it
     assert LineString(cut.neutral).length == pytest.approx(sheath.value("loop.length"), abs=0.1)
     assert belted(eaves.settings, draft(eaves.typed("loop.landing", "none"))) is None
+
+
+@pytest.mark.parametrize("landing", ["back", "handle"])
+@pytest.mark.parametrize(("name", "taut"), [("whetstone", True), ("shears", False), ("stapler", False)])
+def test_a_back_longer_than_its_front_goes_over_the_belt(name: str, taut: bool, landing: str) -> None:
+    """Laid round the belt by polygons: from where it leaves the back, over the belt, down to its first row."""
+    job = case(name).typed("loop.landing", landing).typed("belt.width", "25mm").typed("belt.thickness", "3mm")
+    job = job.typed("mould.method", "taut" if taut else "auto")
+    made = draft(job)
+    back, loop = made.piece("back"), made.loop
+    assert loop is not None
+    cut = Polygon(back.cut)
+    assert cut.is_valid
+    assert np.ptp(back.cut[:, 1]) > np.ptp(made.pieces[0].cut[:, 1]) + 0.8 * made.value("loop.length") - 30
+    for seam in made.seams[1:3]:
+        tab, under = back.holes_of(seam.name, "tab"), back.holes_of(seam.name, "back")
+        assert len(tab) == len(under) == seam.count
+        assert np.ptp(tab[:, 0]) == pytest.approx(np.ptp(under[:, 0]), rel=0.02)
+        assert cut.buffer(-2).contains(shapely.MultiPoint(np.vstack([tab, under])))
+        # What lies between the two rows goes once up, over the belt and down again: a slab of it, taut.
+        thick, radius = made.shell.leather.thickness, made.shell.leather.inside_radius
+        first = made.carriage.rows[seam.name == "loop row 2"][0, 1]
+        over = job.settings.number("belt.thickness") + 0.5
+        between = tab[:, 1].mean() - under[:, 1].mean()
+        straight = 2 * (made.value("mouth.y") + made.value("loop.rise") - first)
+        assert straight < between < straight + np.pi * (over / 2 + radius + thick) + over
+    belt = belted(job.settings, made)
+    assert Polygon(belt.loop).intersection(Polygon(belt.belt)).area < 0.5
+    assert LineString(belt.neutral).length == pytest.approx(made.value("loop.length"), abs=0.1)
+    assert {v.ruling.value for v in judge(job, made) if v.name == "Loop lands on leather"} == {"ok"}
+    marks = [m for m in back.marks if m.kind == "title"]
+    row = min(made.carriage.rows[1][:, 1])
+    assert landing == "handle" or marks[0].y < row
+
+
+def test_every_construction_rides_by_what_is_usual_for_it() -> None:
+    usual = {"spar-hook": "none", "shears": "sewn", "stapler": "slots", "eaves-blade": "back"}
+    assert {name: demo.job(name).settings.word("loop.landing") for name in usual} == usual
+    moved = replace(demo.job("stapler"), style="two-panel")
+    assert draft(moved).carriage is None
+    with pytest.raises(InputError, match="moulded does not go on as a loop"):
+        draft(demo.job("spar-hook").typed("loop.landing", "back"))
+    with pytest.raises(InputError, match=r"does not fit the back, which is"):
+        draft(demo.job("shears").typed("loop.landing", "back").typed("loop.width", "120mm"))
+    kept = draft(demo.job("shears").typed("loop.landing", "handle").typed("keeper.way", "round"))
+    assert "keeper" in {p.name for p in kept.pieces}
 
 
 def test_the_demo_blade_is_told_truly_as_it_hangs(eaves: Job, sheath: Draft) -> None:

@@ -56,6 +56,9 @@ class Job:
             raise InputError(f"'{self.style}' is not a construction", "style", f"give {' or '.join(styles.names())}")
         if not self.name.strip() or len(self.name) > LONGEST_NAME:
             raise InputError("the job has no usable name", "name", f"give one of 1 to {LONGEST_NAME} letters")
+        usual = dict(styles.style(self.style).usual)
+        if self.settings.usual != usual:
+            object.__setattr__(self, "settings", replace(self.settings, usual=usual))
 
     @property
     def loft(self) -> Loft:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 
 from tailor.core.corrections import Correction
@@ -21,10 +21,14 @@ def _within(key: Key, computed: Value | None, by: float) -> float:
 
 @dataclass(frozen=True)
 class Settings:
-    """The pinned values of a job, and its corrections; everything else is worked out or default."""
+    """The pinned values of a job, and its corrections; everything else is worked out or default.
+
+    usual: defaults of the job's construction that are not those of its keys.
+    """
 
     pinned: Mapping[str, Value] = field(default_factory=dict)
     corrections: tuple[Correction, ...] = ()
+    usual: Mapping[str, Value] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         checked = {name: key(name).checked(value) for name, value in self.pinned.items()}
@@ -33,9 +37,11 @@ class Settings:
             if not correction.easing and key(correction.on).kind is not Kind.LENGTH:
                 raise InputError("it is not a length", f"correction of {correction.on}", "correct a length, or ease")
 
-    def __reduce__(self) -> tuple[type[Settings], tuple[dict[str, Value], tuple[Correction, ...]]]:
+    def __reduce__(
+        self,
+    ) -> tuple[type[Settings], tuple[dict[str, Value], tuple[Correction, ...], dict[str, Value]]]:
         """To be sent to another process."""
-        return Settings, (dict(self.pinned), self.corrections)
+        return Settings, (dict(self.pinned), self.corrections, dict(self.usual))
 
     def __iter__(self) -> Iterator[str]:
         return iter(self.pinned)
@@ -44,12 +50,16 @@ class Settings:
         return name in self.pinned
 
     def pin(self, name: str, value: Value) -> Settings:
-        return Settings({**self.pinned, key(name).name: value}, self.corrections)
+        return replace(self, pinned={**self.pinned, key(name).name: value})
 
     def release(self, name: str) -> Settings:
         """Back to the computed or default value."""
         key(name)
-        return Settings({k: v for k, v in self.pinned.items() if k != name}, self.corrections)
+        return replace(self, pinned={k: v for k, v in self.pinned.items() if k != name})
+
+    def default(self, name: str) -> Value | None:
+        """The usual value of a key in the job's construction; None where it is worked out."""
+        return self.usual.get(name, KEYS[name].default)
 
     def corrected(self, name: str) -> float:
         """What corrections add to a measure that is not pinned, mm."""
@@ -64,9 +74,9 @@ class Settings:
     def number(self, name: str) -> float:
         """The number of a key that has a default: the pinned one, or the default as it was corrected."""
         if name not in self.pinned and (by := self.corrected(name)):
-            value: Value | None = _within(KEYS[name], KEYS[name].default, by)
+            value: Value | None = _within(KEYS[name], self.default(name), by)
         else:
-            value = self.pinned.get(name, KEYS[name].default)
+            value = self.pinned.get(name, self.default(name))
         assert isinstance(value, int | float), f"{name} is worked out by the draft"
         return float(value)
 
@@ -82,4 +92,4 @@ class Settings:
         return reason.corrected(value, f"corrected after the mock-up: {because}")
 
     def word(self, name: str) -> str:
-        return str(self.pinned.get(name, KEYS[name].default))
+        return str(self.pinned.get(name, self.default(name)))

@@ -237,8 +237,9 @@ def reading(job: Job, made: Draft, name: str) -> Reading:
         value = reason.value
     else:
         assert key is not None, name
-        assert key.default is not None, name
-        value = key.default
+        usual = job.settings.default(name)
+        assert usual is not None, name
+        value = usual
     return Reading(name, value, _said(name, key, value, job.units), pinned, reason)
 
 

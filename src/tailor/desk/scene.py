@@ -298,7 +298,8 @@ def _places_flat(scene: Scene, made: Fitted, placed: Sequence[Piece]) -> None:
     turn = FLIP if made.mirrored else np.ones(2)
     mouth, margin, inset = made.value("mouth.y"), made.value("seam.margin"), made.value("seam.stitch_inset")
 
-    def on(point: Array, out: float = 0.0, piece: float = shift) -> Place:
+    def on(point: Array, out: float = 0.0, piece: float | None = None) -> Place:
+        piece = shift if piece is None else piece
         found = np.asarray(point, dtype=float) * turn
         return float(found[0] + piece + out * turn[0]), float(found[1])
 
@@ -341,6 +342,9 @@ def _places_flat(scene: Scene, made: Fitted, placed: Sequence[Piece]) -> None:
         at["leather.fold_radius"] = on(np.array([0.0, mouth * 0.6]))
     if made.tab is not None:
         tab, rise = made.tab, made.value("loop.rise")
+        if made.plan.fold is None:  # it stands on the back
+            back = names.index("back")
+            shift = placed[back].cut[:, 0].min() - made.pieces[back].cut[:, 0].min()
         at["loop.width"] = on(np.array([tab.left, (tab.begins + tab.end) / 2]))
         at["loop.length"] = on(np.array([tab.right, (tab.begins + tab.end) / 2]))
         at["loop.rise"] = on(np.array([tab.left, mouth + rise]))

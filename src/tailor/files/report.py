@@ -68,13 +68,13 @@ def _hang(hang: Hang) -> dict[str, Any]:
 def settled(job: Job, made: Draft) -> dict[str, Any]:
     """Every setting with the value it has in this draft."""
     values: dict[str, Any] = {}
-    for name, key in KEYS.items():
+    for name in KEYS:
         if name in job.settings:
             values[name] = job.settings.pinned[name]
         elif name in made.reasons:
             values[name] = made.value(name)
         else:
-            values[name] = key.default
+            values[name] = job.settings.default(name)
     return values
 
 

@@ -48,6 +48,9 @@ def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
         yield from _slots(settings, draft)
     if draft.tab is None and on.rows:
         yield _feet(draft)
+    elif draft.tab is not None and draft.plan.fold is None:
+        yield _clear(draft, mouth)
+        yield _landing(settings, draft, mouth, draft.value("seam.margin"))
     elif draft.tab is not None:
         yield from _rows(settings, draft, draft.tab, mouth)
     yield from _hanging(settings, draft, hang)
@@ -126,6 +129,18 @@ def _feet(draft: Fitted) -> Verdict:
         "The feet of the loop must lie on the back, a margin clear of its welt and its mouth."
         + (" Make it narrower, lower it, or cant it less." if apart[k] < margin - 0.05 else ""),
         f"at {y:.0f} mm", y, let_go("loop.width", "loop.drop"), "Carry",
+    )  # fmt: skip
+
+
+def _clear(draft: Fitted, mouth: float) -> Verdict:
+    """The rows of a back that goes over the belt must keep from its welts."""
+    assert draft.carriage is not None
+    margin, rows = draft.value("seam.margin"), shapely.points(np.vstack(draft.carriage.rows))
+    apart = float(shapely.distance(rows, LineString(draft.plan.welt)).min())
+    return Verdict(
+        "Loop rows clear of the seam", at_least(apart, margin - 0.05, margin / 2), apart, margin, "mm",
+        "Rows too near the seam leave no room for glue and awl." + (" Make it narrower." if apart < margin else ""),
+        "loop", mouth, let_go("loop.width", "loop.rise"), "Carry",
     )  # fmt: skip
 
 

@@ -197,18 +197,21 @@ def on_back(piece: Piece, loop: SewnLoop, back: Face, hole: float) -> Piece:
     """The back with the rows and the snaps of a loop on it."""
     *rows, snaps = back.each([*loop.carriage.rows, loop.on_back])
     holes = tuple(h for name, row in zip(ROWS, rows, strict=False) for h in punched(name, "back", row, hole))
+    return replace(
+        clear_of(piece, np.vstack([*rows, snaps])), holes=(*piece.holes, *holes), stitch=(*piece.stitch, *rows),
+        fittings=(*piece.fittings, *_fittings(loop.snap, snaps)),
+    )  # fmt: skip
+
+
+def clear_of(piece: Piece, taken: Array) -> Piece:
+    """The back with its words below stitches and snaps at places (n, 2), where they stood on one another."""
     words = [m for m in piece.marks if (m.kind != "register" and m.toward is None) or m.kind == "top"]
-    taken = np.vstack([*rows, snaps])
     low, high = float(taken[:, 1].min()), float(taken[:, 1].max())
     top = max((m.toward[1] if m.toward else m.y for m in words), default=low)
     beside = float(np.mean([m.x for m in words])) if words else 0.0
     covered = top > low - WORDS and taken[:, 0].min() - WORDS < beside < taken[:, 0].max() + WORDS and bool(words)
     down = top - (low - WORDS) if covered and min(m.y for m in words) < high else 0.0
-    return replace(
-        piece, holes=(*piece.holes, *holes), stitch=(*piece.stitch, *rows),
-        marks=tuple(_lower(m, down) if m in words else m for m in piece.marks),
-        fittings=(*piece.fittings, *_fittings(loop.snap, snaps)),
-    )  # fmt: skip
+    return replace(piece, marks=tuple(_lower(m, down) if m in words else m for m in piece.marks))
 
 
 def _lower(mark: Mark, by: float) -> Mark:

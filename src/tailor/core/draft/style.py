@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from tailor.core.carried.loft import Loft
@@ -50,6 +50,7 @@ class Style:
     """A construction. said: its name as makers say it. family: what it stands with in the menu.
 
     draft: makes it. what, worn, moulded: what it is for. unless: why it cannot hold an object; None where it can.
+    usual: choices that are usual for it, where they are not those of its keys.
     """
 
     said: str
@@ -59,6 +60,7 @@ class Style:
     worn: tuple[str, ...]
     moulded: tuple[str, ...]
     unless: Callable[[Loft, Sequence[Zone]], str | None] = lambda loft, zones: None
+    usual: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

@@ -66,7 +66,8 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     (socket, slits), under = buttoned(button, 0.0, girth), Fitting(button.name, 0.0, 0.0, button.hole, button.cap)
     made = strip.piece("keeper", leather.thickness, rows, holes, (socket, under), slits, at=behind * 0.5)
     seen = [np.column_stack([np.full(len(places), middle + s), at.value + places]) for s in sides]
-    back = face(draft, "back") if tab is None else Face("body", np.asarray, lambda points: points[:, 0])
+    flat = tab is not None and draft.plan.fold is not None  # where it stands is told on the flat body
+    back = Face("body", np.asarray, lambda points: points[:, 0]) if flat else face(draft, "back")
     pieces = tuple(back.rowed(p, names, seen, how.hole.value) for p in draft.pieces)
     two = even_stack(two_layers(("keeper", "back"), leather.thickness), straight_row(places))
     seams = tuple(sewn(n, (back.piece, "keeper"), ("tab", "back"), straight_row(places), two, how, half) for n in names)
@@ -99,8 +100,10 @@ def _standing(draft: Fitted) -> tuple[float, float]:
 
     Of a loop the middle is where it lies on the flat body; of a back, as seen from the front.
     """
-    if draft.tab is not None:
+    if draft.tab is not None and draft.plan.fold is not None:
         return draft.tab.middle, draft.tab.begins
+    if draft.loop is not None:
+        return middle_of(draft), draft.top + draft.loop.rise.value - draft.loop.begins
     above = draft.reasons.get("back.above")
     if above is None or above.value <= 0:
         raise InputError(

@@ -14,5 +14,5 @@ def draft(order: Order) -> Fitted:
 
 STYLE = Style(
     "Front over a flat back", "Fitted", draft, ("tool", "device", "blade"), ("on the belt", "from the shoulder"),
-    ("some", "close", "none"),
+    ("some", "close", "none"), usual={"loop.landing": "none"},
 )  # fmt: skip

@@ -32,4 +32,5 @@ def _triggerless(loft: Loft, zones: Sequence[Zone]) -> str | None:
 
 STYLE = Style(
     "Holster", "Fitted", draft, ("tool with a trigger",), ("on the belt",), ("none", "some", "close"), _triggerless,
+    {"loop.landing": "slots"},
 )  # fmt: skip

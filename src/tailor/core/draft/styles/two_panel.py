@@ -14,5 +14,5 @@ def draft(order: Order) -> Fitted:
 
 STYLE = Style(
     "Two panels", "Fitted", draft, ("blade", "tool", "device", "slab"), ("on the belt", "from the shoulder"),
-    ("none", "some", "close"),
+    ("none", "some", "close"), usual={"loop.landing": "none"},
 )  # fmt: skip
