@@ -16,6 +16,7 @@ from tailor.core.carried.stations import Shape, Station
 from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.mouth import front_edge, rounded
+from tailor.core.draft.section import section
 from tailor.core.draft.styles.folded_sheath import LOOP_ROWS, MAIN
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft
@@ -206,6 +207,28 @@ def test_the_loop_may_land_beside_the_handle_or_be_left_off(eaves: Job) -> None:
     assert "loop.width" not in none.reasons
     back = draft(eaves)
     assert max(back.tab.back_rows) < back.value("mouth.y")
+
+
+@pytest.mark.parametrize("shape", list(Shape))
+def test_an_uneven_fold_gives_one_half_more_to_go_over(shape: Shape) -> None:
+    """With the seam level with its back, a block is the one that was measured so; any other, longer on that side."""
+
+    def block_of(front: float, back: float) -> Job:
+        rows = tuple(Station(y, 0, 30, front, back, shape) for y in (0.0, 50.0, 120.0))
+        return Job("Block", "folded-sheath", rows)
+
+    even = draft(block_of(4, 4))
+    back, front = (draft(block_of(4, 4).typed("fold.uneven", u)) for u in ("1", "-1"))
+    assert [r.front_path for r in back.rows] == pytest.approx([r.back_path for r in front.rows])
+    assert back.rows[1].front_path - back.rows[1].back_path > 1.0
+    assert even.rows[1].front_path == pytest.approx(even.rows[1].back_path)
+    if shape is Shape.SLAB:
+        measured = draft(block_of(8, 0))
+        for one, other in zip(back.rows, measured.rows, strict=True):
+            assert vars(one) == pytest.approx(vars(other))
+    cut = section(back, 50.0, 0.5)
+    assert np.ptp(cut.thing[:, 1]) == pytest.approx(8, abs=0.05)
+    assert not Polygon(cut.front).intersection(Polygon(cut.thing)).area > 0.01
 
 
 # Robustness

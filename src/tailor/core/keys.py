@@ -223,6 +223,8 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("seam.standoff", _L, None, 0.1, 150, "object to the welt's inner edge, straight across"),
         _key("seam.stitch_inset", _L, None, 1, 60, "welt's inner edge to the stitch line"),
         _key("seam.margin", _L, None, 1, 40, "stitch line to the cut line"),
+        _key("fold.uneven", _R, 0.0, -1, 1,
+             "how much nearer to the back the seam lies: at 1 the front goes over it all, at -1 the back"),
         _key("seam.pitch", Kind.PITCH, None, 1.5, 15, "stitch spacing aimed at; holes come out equal and near it"),
         _key("seam.toe", _L, None, 1, 150, "tip to the welt's inner edge along the fold"),
         _key("seam.first_hole", _L, None, 0.5, 60, "first hole to the mouth"),

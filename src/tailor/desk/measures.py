@@ -22,7 +22,8 @@ LABELS = {
     "fit.approach": "approach", "welt.layers": "welt layers",
     "welt.thickness": "welt layer", "welt.width": "welt width", "welt.proud": "welt proud", "welt.skive": "welt end",
     "seam.standoff": "standoff", "seam.stitch_inset": "stitch inset", "seam.margin": "margin",
-    "seam.pitch": "stitch spacing", "seam.toe": "toe", "seam.first_hole": "first hole", "seam.fold_hole": "last hole",
+    "seam.pitch": "stitch spacing", "fold.uneven": "uneven fold",
+    "seam.toe": "toe", "seam.first_hole": "first hole", "seam.fold_hole": "last hole",
     "seam.hole": "hole", "seam.fairing": "fairing", "mouth.y": "mouth", "mouth.relief": "scoop",
     "belt.width": "belt", "belt.thickness": "belt thickness", "loop.width": "loop width", "loop.play": "loop play",
     "loop.rise": "loop rise", "loop.landing": "rides by", "hand": "hand", "seam.thread": "thread",
@@ -89,7 +90,8 @@ AT_STAGE = {
         "fit.approach", "welt.layers", "welt.thickness", "welt.width",
     ),
     "Draft": (
-        "mouth.y", "mouth.relief", "seam.standoff", "seam.toe", "welt.width", "welt.proud", "mould.margin",
+        "mouth.y", "mouth.relief", "seam.standoff", "seam.toe", "fold.uneven", "welt.width", "welt.proud",
+        "mould.margin",
         "back.above", "holster.made", *PATCH,
     ),
     "Stitch": (
@@ -170,7 +172,7 @@ def known(job: Job, made: Draft, name: str) -> bool:
         return _rides(job, made, name)
     if name.startswith(("keeper.", "flap.", "strap.", "slots.")):
         return _parted(job, made, name)
-    if name in ("leather.fold_radius", "seam.fold_hole"):
+    if name in ("leather.fold_radius", "seam.fold_hole", "fold.uneven"):
         return made.plan.fold is not None
     if name == "fit.approach":
         return made.shell.moulding.taut

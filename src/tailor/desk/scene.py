@@ -174,6 +174,7 @@ def _places_made_up(scene: Scene, made: Fitted, fold_x: float, mouth: float) -> 
     middle_x = fold_x if made.plan.fold is not None else float(made.plan.welt[made.plan.welt[:, 1].argmin(), 0])
     at["seam.toe"] = (middle_x, tip - made.value("seam.toe") / 2)
     at["leather.fold_radius"] = (fold_x, tip + 0.4 * height)
+    at["fold.uneven"] = (fold_x, tip + 0.2 * height)
     at["fit.clearance"] = (fold_x + 2, tip + 0.55 * height)
     middle = float(np.mean([fold_x, stand.x_seam.mean()]))
     at["leather.thickness"] = (middle, tip + 0.72 * height)
@@ -340,6 +341,7 @@ def _places_flat(scene: Scene, made: Fitted, placed: Sequence[Piece]) -> None:
         at["seam.chord"] = on((across[n // 4] + across[n // 4 + 1]) / 2)
         at["seam.fold_hole"] = on(holes[-1])
         at["leather.fold_radius"] = on(np.array([0.0, mouth * 0.6]))
+        at["fold.uneven"] = on(np.array([0.0, mouth * 0.45]))
     if made.tab is not None:
         tab, rise = made.tab, made.value("loop.rise")
         if made.plan.fold is None:  # it stands on the back

@@ -145,6 +145,37 @@ class Turned(Loft):
         return Sections(seen.y, -seen.x[:, ::-1], seen.front[:, ::-1], seen.back[:, ::-1])
 
 
+@dataclass(frozen=True)
+class Lifted(Loft):
+    """The same object with its seam nearer to its back, so that the front goes over more of it; or to its front.
+
+    share: of the half that it is moved over, from -1 (all of it is on the back) to 1 (all on the front).
+    """
+
+    share: float = 0.0
+
+    @cached_property
+    def _level(self) -> Loft:
+        return Loft(self.stations)
+
+    def _by(self, y: Array) -> Array:
+        size = self._level.sizes(y)
+        return np.asarray(self.share * size[:, 3 if self.share > 0 else 2])
+
+    def sizes(self, y: Array | float) -> Array:
+        size = super().sizes(y).copy()
+        by = self._by(np.atleast_1d(np.asarray(y, dtype=float)))
+        size[:, 2] += by
+        size[:, 3] -= by
+        return size
+
+    def _sections(self, y: Array, toe: float, towards: float) -> Sections:
+        level = self._level.sections(y, toe, towards)
+        left = np.clip(1 - (self.tip - y) / toe, 0, 1) if toe > 0 else np.ones(len(y))
+        by = (self._by(y) * np.where(y < self.tip, left, 1.0))[:, None]
+        return Sections(level.y, level.x, level.front + by, level.back - by)
+
+
 @lru_cache(maxsize=64)
 def _known(loft: Loft, rows: bytes, toe: float, towards: float) -> Sections:
     """The same rows are asked for time and again while one draft is made, and for the next while a measure moves."""

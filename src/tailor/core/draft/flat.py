@@ -27,8 +27,8 @@ def toe_depth(settings: Settings, loft: Loft, stand: Standoff, inset: float, wel
 
     inset: inner edge to stitch; welt: its height; angle: steepest approach, degrees.
     """
-    tip = loft.stations[0]
-    over = max(tip.front, tip.back) - welt / 2
+    tip, size = loft.stations[0], loft.sizes(loft.tip)[0]
+    over = float(max(size[2], size[3])) - welt / 2
     room = settings.number("fit.edge") + settings.number("seam.fairing")
     rules = {
         "the toe rounds the tip's corner with room": round_corner(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from tailor.core.carried.loft import Lifted
 from tailor.core.carried.zones import ZoneKind, of_kind
 from tailor.core.draft import body as bodies
 from tailor.core.draft.belt import of_tab
@@ -38,8 +39,12 @@ LOOP_ROWS = ("loop row 1", "loop row 2")
 
 def draft(order: Order) -> Fitted:
     """A folded sheath for the loft. Raises InputError where the measures cannot make one."""
-    settings, loft, zones, rough = order.settings, order.loft, order.zones, order.rough
+    settings, zones, rough = order.settings, order.zones, order.rough
     number = settings.number
+    uneven = settings.settled(
+        stated("fold.uneven", number("fold.uneven"), "", "front and back go over as they measure")
+    )
+    loft = order.loft if uneven.value == 0 else Lifted(order.loft.stations, uneven.value)
     leather = leather_of(settings)
     mouth = mouth_height(settings, loft, zones)
     rows = covered_rows(loft, mouth.value)
@@ -109,7 +114,7 @@ def draft(order: Order) -> Fitted:
     known = np.isin(rows, loft.at_stations(high=mouth.value))
     columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
     reasons = (
-        mouth, relief, layer, layers, width.width, width.inset, width.margin, angle, stand.reason(), toe,
+        uneven, mouth, relief, layer, layers, width.width, width.inset, width.margin, angle, stand.reason(), toe,
         first, last, *moulded, *seam_said(seams[0], how, profile, leather, height, front.line.deviation, most),
         stated("fold.radius", leather.inside_radius, "mm", "thickness times the fold radius",
                thickness=leather.thickness, fold_radius=leather.fold_radius),
