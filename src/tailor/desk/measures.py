@@ -63,6 +63,9 @@ LABELS |= {
 
     "cover.edge": "beyond the book", "pull.tab": "pull tab", "pull.length": "pull tab length",
     "tools.sizes": "tools", "tools.apart": "between tools", "tie.width": "tie width",
+    "divider.count": "dividers", "divider.height": "divider height", "divider.room": "between dividers",
+    "roll.turns": "rolled by", "roll.closing": "roll closes by", "roll.length": "roll takes", "rim.bar": "frame bar",
+    "under.ring": "straps under", "under.length": "strap under", "bottom.made": "bottom", "corner.boxed": "squares",
     "tie.length": "tie length", "handle.kind": "handle", "handle.reach": "handle length",
 }  # fmt: skip
 

@@ -7,9 +7,11 @@ import numpy as np
 from tailor.core.carried.loft import Array
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
+from tailor.core.draft.dividers import Wall, divided
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.handle import handle
 from tailor.core.draft.piece import Rule
+from tailor.core.draft.roll import roll_top, stayed
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
 
@@ -29,17 +31,24 @@ def draft(order: Order) -> Draft:
     stitch, down = (wide + deep) / 2 + bend, tall + deep / 2 + bend
     square = (deep + bend) / 2  # from the cut edges: both allowances already lie outside the stitch lines
     out, low = stitch + margin, -down - margin
-    half = [(out - square, low), (out - square, low + square), (out, low + square), (out, RIM)]
-    ring = np.array([*half, *[(-x, y) for x, y in reversed(half)]])
+    roll = roll_top(work)
+    top = roll or RIM
+    step = [(out - square, low), (out - square, low + square), (out, low + square)]
+    ring, rules = _outline(step, top, work.word("corner.boxed") == "left")
+    rules.append(Rule("welt", np.array([(-out, 0.0), (out, 0.0)])))
     for name in ("front", "back"):
-        work.cut(name, ring, rules=[Rule("welt", np.array([(-out, 0.0), (out, 0.0)]))], words=(0.0, -0.4 * down))
-        work.finish_first(name, "upper edge, before the rim is turned in", np.array([(-out, RIM), (out, RIM)]))
+        work.cut(name, ring, rules=rules, words=(0.0, -0.4 * down))
+        work.finish_first(name, "upper edge, before it is turned in or rolled", np.array([(-out, top), (out, top)]))
+    stayed(work, ("front", "back"), stitch - 2.0, top)
+    walls = Wall("front", "front", 0.0, -tall), Wall("back", "back", 0.0, -tall, turned=-1.0)
+    parted = divided(work, walls, deep, wide)
     corner = np.array([stitch - square, square - down])  # where the stitch lines beside the square meet
-    _sew(work, stitch, corner, down, margin)
+    _sew(work, stitch, corner, down, margin, top)
     work.say("gusset.width", 2 * square, "sewn across the corner: twice the side of the square", square=square)
-    work.say("rim.wire", 2 * (wide + deep) - 4 * WIRE + LAP,
-        f"round the mouth inside the leather, through a turned rim, ends lapped; {WIRE:g} mm wire", across=wide,
-        through=deep, lap=LAP)  # fmt: skip
+    if not roll:
+        work.say("rim.wire", 2 * (wide + deep) - 4 * WIRE + LAP,
+            f"round the mouth inside the leather, through a turned rim, ends lapped; {WIRE:g} mm wire", across=wide,
+            through=deep, lap=LAP)  # fmt: skip
     work.claim(
         "Boxed corner gives the depth", abs(2 * square - deep - bend), 0.1, 1.0,
         "The square cut out is half the depth, and marked after the allowances.", "Let the inside size go back.",
@@ -54,15 +63,26 @@ def draft(order: Order) -> Draft:
         rim__wire=(-0.7 * stitch, 0.0))  # fmt: skip
     work.tie("front", inside__through=(out - square, low + square), gusset__width=(corner[0], corner[1]))
     work.tie("front", seam__margin=(out, -0.5 * down))
-    return _made(work, (wide, tall, deep))
+    return _made(work, (wide, tall, deep), parted)
 
 
-def _sew(work: Work, stitch: float, corner: Array, down: float, margin: float) -> None:
+def _outline(step: list[tuple[float, float]], top: float, left: bool) -> tuple[Array, list[Rule]]:
+    """A panel from the step of its lower right corner up to its top: with the squares cut out; or with them left on,
+    where to trim them when the corners are sewn.
+    """
+    mirrored = [(-x, y) for x, y in reversed(step)]
+    if not left:
+        return np.array([*step, (step[-1][0], top), (-step[-1][0], top), *mirrored]), []
+    out, low = step[-1][0], step[0][1]
+    return np.array(paths.box(-out, low, out, top)), [Rule("trim", np.array(line)) for line in (step, mirrored)]
+
+
+def _sew(work: Work, stitch: float, corner: Array, down: float, margin: float, top: float) -> None:
     """Sides and bottom first; then across the corners, where a panel's upright edge comes to lie on its level one."""
     first = max(0.6 * margin, 2.0)
     x, y = map(float, corner)
     for side, way in SIDES:
-        edge = paths.edge(paths.straight((way * stitch, RIM), (way * stitch, y)), margin, first)
+        edge = paths.edge(paths.straight((way * stitch, top), (way * stitch, y)), margin, first)
         work.join(f"{side} side", ("front", f"{side} front", edge), ("back", f"{side} back", edge), margin=margin)
     edge = paths.edge(paths.straight((x, -down), (-x, -down)), first)
     work.join("bottom", ("front", "front", edge), ("back", "back", edge), margin=margin)
@@ -73,14 +93,15 @@ def _sew(work: Work, stitch: float, corner: Array, down: float, margin: float) -
             work.join(f"{side} corner of the {panel}", *((panel, name, edge) for name, edge in runs), margin=margin)
 
 
-def _made(work: Work, inside: tuple[float, float, float]) -> Draft:
+def _made(work: Work, inside: tuple[float, float, float], parted: tuple[float, ...]) -> Draft:
     wide, tall, deep = inside
     thick, low = work.leather.thickness, work.loft.tip
     across, through = wide / 2, deep / 2
     shell = Layer("leather", np.array(paths.box(-across - thick, -through - thick, across + thick, through + thick)))
     room = Layer("thing", np.array(paths.box(-across, -through, across, through)))
+    panels = [Layer("leather", np.array(paths.box(x - thick / 2, -through, x + thick / 2, through))) for x in parted]
     seen = paths.closed(paths.box(-across - thick, low - thick, across + thick, low + tall), 3.0)
-    return work.built(inside, work.size, [Cross(low, low + tall, (shell, room))], [Layer("leather", seen)])
+    return work.built(inside, work.size, [Cross(low, low + tall, (shell, room, *panels))], [Layer("leather", seen)])
 
 
 STYLE = Style(

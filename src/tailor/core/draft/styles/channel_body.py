@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import numpy as np
+import shapely
 
+from tailor.core.carried.loft import Array
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
+from tailor.core.draft.dividers import Wall, divided
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.gusset import gusset, turned
+from tailor.core.draft.gusset import Gusset, gusset, turned
 from tailor.core.draft.holes import from_the_middle
-from tailor.core.draft.piece import Rule
 from tailor.core.draft.style import Order, Style
+from tailor.core.draft.turned import half_round
+from tailor.core.draft.under import CLEAR, Body, straps_under
 from tailor.core.draft.work import Work
 
-STRAP = 25.0  # mm wide, the straps that go under the body
+UP = 0.25  # of the height, that a laminated bottom goes up either side
 GAP = 2.0  # mm between the bottom board and the turns
 
 
@@ -39,13 +43,20 @@ def draft(order: Order) -> Draft:
         )
         work.cut(name, outline)
         work.finish_first(name, "upper edge, before it is sewn", np.array([(-out, tall), (out, tall)]))
-    work.cut("body", body.outline, folds=body.folds, words=(0.0, -0.2 * body.length))
+    tunnel = _tunnel(work, body, wide)
+    work.cut("body", _outline(body, tunnel), folds=body.folds, words=(0.0, -0.2 * body.length))
+    if tunnel:
+        _tunnelled(work, body, tunnel)
     work.say("gusset.length", body.length,
         "front, bottom and back, longer by the angle turned times how far out it lies", cap=line.length,
         further=edge.neutral)  # fmt: skip
     rows = int(work.say("pocket.count", 0.0, "none unless asked for", "count"))
-    if rows:
-        _pockets(work, rows, wide, tall, body.length, margin)
+    taken = _pockets(work, rows, wide, tall, body.length, margin, tunnel) if rows else None
+    *_, first, second, _, third, fourth, _ = body.left.anchors
+    flat = Body("body", body.length, (first, second, third, fourth), taken)
+    straps_under(work, flat, (("right", wide / 4), ("left", -wide / 4)), tunnel)
+    fore_and_aft = Wall("body", "front", -tunnel, -first), Wall("body", "back", tunnel - body.length, -fourth)
+    parted = divided(work, fore_and_aft, deep, wide, "a row of pockets is sewn" if rows else "")
     for name, label, on in (("left cap", "left", body.left), ("right cap", "right", body.right)):
         sides = (name, "cap", sewn), ("body", label, on)
         work.join(f"{label} seam", *sides, further=(0.0, edge.neutral), margin=margin)
@@ -53,9 +64,8 @@ def draft(order: Order) -> Draft:
     half = body.width / 2
     for y, where in ((0.0, "front"), (-body.length, "back")):
         work.finish_first("body", f"{where} rim, before the caps are sewn", np.array([(-half, y), (half, y)]))
-    _bottom(work, wide, deep, corner)
+    _bottom(work, (wide, tall, deep), corner + edge.wall)
     work.stiff.append(("right seam", GAP + abs(edge.wall)))
-    _under(work, body.length, wide)
     work.claim("Ends turn with the body", corner + edge.neutral, 2 * thick, 0.0,
         "The body goes round its caps without a crease.", "So tight a corner creases: round it more.",
         keys=("panel.corner",))  # fmt: skip
@@ -68,36 +78,90 @@ def draft(order: Order) -> Draft:
     at = stitch + edge.wall
     walls = [Layer("leather", np.array(paths.box(-half_wide, z, half_wide, z + thick))) for z in (at, -at - thick)]
     thing = Layer("thing", np.array(paths.box(-half_wide + 3, -deep / 2 + 3, half_wide - 3, deep / 2 - 3)))
+    panels = [Layer("leather", np.array(paths.box(x - thick / 2, -deep / 2, x + thick / 2, deep / 2))) for x in parted]
     shown = paths.closed(
         paths.box(-half_wide - thick, low - thick, half_wide + thick, low + tall), (6.0, 6.0, 1.0, 1.0)
     )
     return work.built(
-        (wide, tall, deep), work.size, [Cross(low, low + tall, (*caps, *walls, thing))], [Layer("leather", shown)]
+        (wide, tall, deep),
+        work.size,
+        [Cross(low, low + tall, (*caps, *walls, thing, *panels))],
+        [Layer("leather", shown)],
     )
 
 
-def _bottom(work: Work, wide: float, deep: float, corner: float) -> None:
-    """A board laid in at the bottom, clear of the turns, that goes in before the second cap is sewn."""
-    thick = work.given("board.thickness", "stiff enough to stand")
-    across, through = wide - 2 * GAP, deep - 2 * max(corner - work.leather.inside_radius, GAP)
-    if through < 10.0:
+def _tunnel(work: Work, body: Gusset, wide: float) -> float:
+    """From a rim down to the row that closes the tunnel of a frame's bar; 0 where there is no frame, mm."""
+    bar = work.given("rim.bar", "none unless asked for")
+    if not bar:
+        return 0.0
+    work.say("rim.wire", wide - 2 * GAP, "two bars, each clear of the caps", across=wide)
+    return half_round(work.leather, bar, bar)[0] + work.reasons["seam.margin"].value
+
+
+def _outline(body: Gusset, tunnel: float) -> Array:
+    """The body with a tongue at either rim to be turned in for a tunnel, clear of the folds beside it."""
+    if not tunnel:
+        return body.outline
+    half, far = body.folds[1][0, 0] - GAP, 2 * tunnel
+    whole = shapely.union_all([shapely.Polygon(body.outline), shapely.box(-half, -body.length - far, half, far)])
+    return shapely.get_coordinates(shapely.get_exterior_ring(shapely.orient_polygons(whole)))[:-1]
+
+
+def _tunnelled(work: Work, body: Gusset, tunnel: float) -> None:
+    """The row that closes each tunnel, through the body and the tongue that is turned in, before the caps."""
+    half = body.folds[1][0, 0] - GAP - work.reasons["seam.margin"].value
+    for rim, y, way in (("front", 0.0, -1.0), ("back", -body.length, 1.0)):
+        runs = [paths.edge(paths.straight((-half, y + v), (half, y + v)), 0.0) for v in (way * tunnel, -way * tunnel)]
+        sides = zip(("tunnel", "turned in"), runs, strict=True)
+        work.join(f"{rim} tunnel", *(("body", f"{rim} {label}", run) for label, run in sides),
+            margin=work.reasons["seam.margin"].value)  # fmt: skip
+
+
+def _bottom(work: Work, inside: tuple[float, float, float], radius: float) -> None:
+    """What stiffens the bottom, clear of the turns, and goes in before the second cap: a board, or leather laid double.
+
+    radius: inside the body where it turns, mm. Two layers that are bent are glued bent: the inner is shorter by the
+    angle they turn through times its distance from the outer. Source: craft, "Laminated layers".
+    """
+    wide, tall, deep = inside
+    across = wide - 2 * GAP
+    if work.word("bottom.made") == "laminated":
+        _laminated(work, across, (deep, tall), radius)
         return
-    work.cut("bottom board", paths.closed(paths.box(-across / 2, -through / 2, across / 2, through / 2), 4.0),
-        stuff="board", thick=thick, said=" · before the second cap")  # fmt: skip
+    thick = work.given("board.thickness", "stiff enough to stand")
+    through = deep - 2 * max(radius, GAP)
+    if through >= 10.0:
+        work.cut("bottom board", paths.closed(paths.box(-across / 2, -through / 2, across / 2, through / 2), 4.0),
+            stuff="board", thick=thick, said=" · before the second cap")  # fmt: skip
 
 
-def _under(work: Work, length: float, wide: float) -> None:
-    """Where two carrying straps go round under the body, sewn before the caps."""
-    x = wide / 4
-    rules = [Rule("welt", np.array([(s * x + e, 0.0), (s * x + e, -length)])) for s in (-1, 1) for e in (-STRAP / 2,
-        STRAP / 2)]  # fmt: skip
-    work.mark("body", *rules)
+def _laminated(work: Work, across: float, size: tuple[float, float], radius: float) -> None:
+    leather, thick, (deep, tall) = work.leather, work.leather.thickness, size
+    up = UP * tall
+    outer = radius - (thick - leather.offset)  # of its neutral surface, its grain to the body
+    for name, bend in (("bottom outer", outer), ("bottom inner", outer - thick)):
+        length = deep - 2 * radius + np.pi * bend + 2 * up
+        starts = (deep / 2 - radius, deep / 2 - radius + np.pi / 2 * bend)
+        folds = [np.array([(-across / 2, s * y), (across / 2, s * y)]) for s in (-1, 1) for y in starts]
+        work.cut(name, paths.closed(paths.box(-across / 2, -length / 2, across / 2, length / 2), 4.0), folds=folds,
+            said=" · glue bent")  # fmt: skip
+    work.say("bottom.shorter", np.pi * thick, "the inner layer, by the half turn of both bends times its thickness",
+        thickness=thick)  # fmt: skip
+    work.claim("Bottom bends without a crease", radius - 2 * thick, leather.inside_radius, 0.0,
+        "Both layers go round inside the body.", "So tight a turn creases: round it more, or take a board.",
+        keys=("panel.corner", "bottom.made"))  # fmt: skip
 
 
-def _pockets(work: Work, rows: int, wide: float, tall: float, length: float, margin: float) -> None:
-    """A row of pockets inside the back, their rows sewn before the caps close the body."""
+def _pockets(
+    work: Work, rows: int, wide: float, tall: float, length: float, margin: float, tunnel: float
+) -> tuple[float, float]:  # fmt: skip
+    """A row of pockets inside the back, their rows sewn before the caps close the body; and from where to where along
+    the body they lie, mm.
+    """
     depth = work.say("pocket.depth", 0.5 * tall, "half the height, to be reached", height=tall)
-    low, high = -length + 0.1 * tall, -length + 0.1 * tall + depth
+    low = -length + max(0.1 * tall, tunnel + 3 * CLEAR)
+    high = low + depth
     half = wide / 2 - margin - 4.0
     strip = paths.closed(paths.box(-half - margin, low, half + margin, high + margin), 2.0)
     work.cut("pocket row", strip)
@@ -109,7 +173,8 @@ def _pockets(work: Work, rows: int, wide: float, tall: float, length: float, mar
         sides = ("pocket row", f"line {k}", up), ("body", f"pocket {k}", up)
         work.join(f"pocket line {k}", *sides, margin=margin)
     work.finish_first("pocket row", "upper edge, before it is sewn on", np.array([(-half, low), (half, low)]))
+    return -high - margin, -low
 
 
 STYLE = Style("Channel body with end caps", "Bags and boxes", draft, ("loose kit", "tool"), ("from the shoulder",
-    "in the hand", "left standing"), ("none",))  # fmt: skip
+    "in the hand", "left standing"), ("none",), usual={"under.ring": "d-ring 25"})  # fmt: skip

@@ -7,6 +7,7 @@ import numpy as np
 from tailor.core.carried.loft import Loft
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
+from tailor.core.draft.dividers import Wall, divided
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flap import NARROWS, closed_by, flapped, lying
 from tailor.core.draft.gusset import IN, Gusset, gusset, turned
@@ -57,6 +58,9 @@ def draft(order: Order) -> Draft:
         panel=line.length, further=edge.neutral)  # fmt: skip
     work.say("gusset.width", strip.width, "the depth, the turns of its edges and their flanges", depth=through)
     further = [0.0, edge.neutral]
+    *_, right, _, _, _, left, _ = strip.left.anchors
+    sides = Wall("gusset", "left", -strip.length, -left), Wall("gusset", "right", 0.0, -right)
+    parted = divided(work, sides, wide, deep, "foam lies against it" if foam > 0 else "")
     for side, panel, on in (("front", "front", strip.left), ("back", "back", strip.right)):
         work.join(f"{side} seam", (panel, "panel", sewn), ("gusset", side, on), further=further, margin=margin)
         work.meet_in_the_middle(f"{side} seam")
@@ -83,7 +87,7 @@ def draft(order: Order) -> Draft:
         gusset__width=(strip.width / 2, -0.5 * strip.length),
         gusset__flange=(strip.width / 2, -0.15 * strip.length),
     )
-    return _made(work, work.loft, (wide, tall, deep), foam, stitch, beyond, through, edge.wall)
+    return _made(work, work.loft, (wide, tall, deep), foam, stitch, beyond, through, edge.wall, parted)
 
 
 def _riveted(work: Work, rivet: str, stitch: float, top: float, strip: Gusset) -> None:
@@ -115,6 +119,7 @@ def _made(
     beyond: float,
     through: float,
     wall: float,
+    parted: tuple[float, ...],
 ) -> Draft:
     thick, (wide, tall, deep) = work.leather.thickness, inside
     half, low = through / 2, loft.tip - work.settings.number("fit.clearance")
@@ -129,6 +134,9 @@ def _made(
     thing = Layer(
         "thing", np.array(paths.box(-work.size[0] / 2, -work.size[2] / 2, work.size[0] / 2, work.size[2] / 2))
     )
+    dividers = [
+        Layer("leather", np.array(paths.box(-wide / 2, z - thick / 2, wide / 2, z + thick / 2))) for z in parted
+    ]
     bottom = low - foam + wall - beyond
     corner = work.reasons["panel.corner"].value + beyond
     body = paths.closed(
@@ -139,7 +147,7 @@ def _made(
     if "flap.reach" in work.reasons:
         out, up = stitch + beyond, low + tall + foam + PLAY + thick
         seen.append(Layer("leather", lying(out, out * (1 - 2 * NARROWS), up, work.reasons["flap.reach"].value + thick)))
-    crosses = [Cross(low - foam, low + tall + foam, (*panels, *walls, *padding, thing))]
+    crosses = [Cross(low - foam, low + tall + foam, (*panels, *walls, *padding, thing, *dividers))]
     return work.built((wide, tall, deep), work.size, crosses, seen)
 
 

@@ -1,0 +1,57 @@
+"""Roll: a top that is closed by rolling it down, a stiff stay along either upper edge to roll it on."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tailor.core.draft import paths
+from tailor.core.draft.work import Work
+from tailor.core.leather.fastenings import FASTENINGS
+
+NONE = "none"
+STAY = 28.0  # mm high
+FROM_END = 8.0  # mm from a button's least distance to a stay's end
+
+
+def rolled(turns: int, stay: float, layer: float) -> float:
+    """Leather that so many half turns about a stay take, measured along the sheet, mm.
+
+    stay: its height. layer: what is rolled, both panels and their stays. Each half turn takes the stay's height, and
+    half a circle about what is rolled already: pi times half the layers that lie there. So it grows with every turn.
+    """
+    k = np.arange(1, turns + 1)
+    return float(turns * stay + np.pi / 2 * layer * k.sum())
+
+
+def roll_top(work: Work) -> float:
+    """How far the panels go on above the mouth for a roll top; 0 where none is asked for, mm."""
+    turns = int(work.say("roll.turns", 0.0, "none unless asked for", "count"))
+    if not turns:
+        return 0.0
+    layer = 2 * work.leather.thickness
+    return work.say("roll.length", rolled(turns, STAY, layer) + STAY,
+        "its own stay, and each half turn about what is rolled already", turns=float(turns), stay=STAY,
+        layer=layer)  # fmt: skip
+
+
+def stayed(work: Work, panels: tuple[str, ...], half: float, top: float) -> None:
+    """A stay along the upper edge of each panel, (-half, half) wide, and a button at either end to close the roll."""
+    if work.reasons["roll.turns"].value == 0:
+        return
+    margin, word = work.reasons["seam.margin"].value, work.word("roll.closing")
+    inner = half - 2.0
+    for panel in panels:
+        name = f"{panel} stay"
+        work.cut(name, paths.closed(paths.box(-inner, top - STAY, inner, top), 3.0))
+        line, corners = paths.bent(
+            [(inner - margin, top - margin), (inner - margin, top - STAY + margin),
+             (margin - inner, top - STAY + margin), (margin - inner, top - margin)], 3.0,
+        )  # fmt: skip
+        edge = paths.edge(line, 0.5, corners=corners)
+        work.join(name, (name, "stay", edge), (panel, f"under the {name}", edge), margin=margin)
+        work.finish_first(name, "all round, before it is sewn on")
+    if word != NONE:
+        x, y = inner - margin - FASTENINGS[word].edge - FROM_END, top - STAY / 2
+        for side, way in (("right", 1.0), ("left", -1.0)):
+            on = {name: (way * x, y) for panel in panels for name in (panel, f"{panel} stay")}
+            work.fit(word, f"roll, {side} end", "roll.closing", on)

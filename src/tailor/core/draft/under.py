@@ -1,0 +1,82 @@
+"""Under: carrying straps that go down the front of a body, under it and up its back, a ring in either end.
+
+They are sewn on across, while the body lies flat: at both rims and beside the bottom. Round the bottom a strap lies a
+thickness outside the body, so it is longer by the angle turned times that. Source: geometry, "Seam, stitch, cut".
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from tailor.core.draft import paths
+from tailor.core.draft.holes import Edge
+from tailor.core.draft.strips import Strip
+from tailor.core.draft.turned import half_round
+from tailor.core.draft.work import Work
+from tailor.core.leather.trimmings import TRIMMINGS
+from tailor.core.shell.wrap import HALF_PI
+
+NONE = "none"
+BEFORE = 7.0  # mm from a row beside the bottom to where the body begins to turn
+CLEAR = 8.0  # mm from a row to stitches that are there already
+
+
+@dataclass(frozen=True)
+class Body:
+    """A body that lies flat: its name, its length from rim to rim, where its turns begin and end. mm.
+
+    taken: along it, from where to where stitches of a pocket lie.
+    """
+
+    name: str
+    length: float
+    turns: tuple[float, float, float, float]
+    taken: tuple[float, float] | None = None
+
+    def outside(self, along: float, further: float) -> float:
+        """How far along something is that lies so much further out, mm."""
+        first, second = ((along - a) / (b - a) for a, b in (self.turns[:2], self.turns[2:]))
+        return along + HALF_PI * further * float(np.clip(first, 0, 1) + np.clip(second, 0, 1))
+
+    def free(self, along: float) -> bool:
+        """Whether a row at that length keeps clear of a pocket."""
+        return self.taken is None or not self.taken[0] - CLEAR < along < self.taken[1] + CLEAR
+
+
+def straps_under(work: Work, body: Body, places: Sequence[tuple[str, float]], below: float) -> None:
+    """Straps under a body at places across it, if rings are asked for. below: so far below the rim to begin, mm."""
+    word = work.word("under.ring")
+    if word == NONE:
+        return
+    ring, margin = TRIMMINGS[word], work.reasons["seam.margin"].value
+    wide, thick = ring.inside - 1.0, work.leather.thickness
+    turned, _ = half_round(work.leather, ring.wire, ring.wire)
+    first = below + margin + (CLEAR if below else 0.0)
+    end = 3 * margin + 2 * turned - first  # of the leg that is turned, beyond the rim
+    wanted = (first, body.turns[0] - BEFORE, body.turns[3] + BEFORE, body.length - first)
+    rows = [s for s in wanted if body.free(s)]
+    length = body.outside(body.length, thick)
+    work.say("under.length", length + 2 * end, "under the body, a thickness outside it, and round a ring at either end",
+        body=body.length, further=thick, turned=turned)  # fmt: skip
+    for side, x in places:
+        name = f"{side} under strap"
+        strip = Strip(wide / 2, -length - end, end)
+        work.pieces[name] = strip.piece(name, thick, at=-0.25 * length)
+        for k, s in enumerate(rows, 1):
+            out = body.outside(s, thick)
+            sides = [(name, f"row {k}", _row(0.0, -out, wide, margin)),
+                     (body.name, f"{side} strap {k}", _row(x, -s, wide, margin))]  # fmt: skip
+            if s in (first, body.length - first):  # at a rim the end comes back to its row
+                back = -out + (1 if k == 1 else -1) * (2 * margin + 2 * turned)
+                sides.append((name, f"turned {k}", _row(0.0, back, wide, margin)))
+            work.join(f"{name} row {k}", *sides, margin=margin)
+        work.finish_first(name, "all round, before it is sewn on")
+    work.trim(ring.name, "ends of the straps under it", "under.ring", 2 * len(places))
+
+
+def _row(x: float, y: float, wide: float, margin: float) -> Edge:
+    half = wide / 2 - margin
+    return paths.edge(paths.straight((x - half, y), (x + half, y)), 0.0)
