@@ -196,3 +196,27 @@ def test_squares_may_be_left_on_and_are_sewn_where_they_would_be_cut() -> None:
         assert left.piece(panel).holes == cut.piece(panel).holes
         trims = shapely.union_all([LineString(r.points) for r in left.piece(panel).rules if r.kind == "trim"])
         assert trims.within(Polygon(cut.piece(panel).cut).exterior.buffer(1e-6))
+
+
+@pytest.mark.parametrize("angle", [45.0, 60.0, 75.0])
+def test_a_dart_takes_out_less_and_ends_where_its_seams_do(angle: float) -> None:
+    """Both edges from the box's own corner, as long as each other, a margin inside the cut; the box still goes in."""
+    square, dart = made("spar-bag"), made("spar-bag", corner__dart=f"{angle}")
+    panel = dart.piece("front")
+    upright, level = (panel.holes_of("right corner of the front", edge) for edge in ("upright", "level"))
+    ways = [(row[-1] - row[0]) / np.hypot(*(row[-1] - row[0])) for row in (upright, level)]
+    assert np.degrees(np.arccos(ways[0] @ ways[1])) == pytest.approx(angle, abs=0.01)
+    lines = [
+        LineString([row[0] - 50 * way, row[-1] + 50 * way]) for row, way in zip((upright, level), ways, strict=True)
+    ]
+    apex = lines[0].intersection(lines[1])
+    old = square.piece("front").holes_of("right corner of the front", "upright")[:, 0].mean()
+    assert apex.x == pytest.approx(old, abs=0.01)  # the box's lower edge ends where it did
+    assert np.hypot(*(upright[-1] - upright[0])) == pytest.approx(np.hypot(*(level[-1] - level[0])))
+    cut = Polygon(panel.cut)
+    for row in (upright, level):
+        assert cut.exterior.distance(LineString(row)) == pytest.approx(dart.value("seam.margin"), abs=0.01)
+    assert Polygon(square.piece("front").cut).area < cut.area
+    bottom, side = panel.holes_of("bottom", "front"), panel.holes_of("right side", "right front")
+    assert np.hypot(*(bottom[0] - upright[-1])) < 5.0  # the last holes stand together where three seams meet
+    assert np.hypot(*(side[-1] - level[-1])) < 5.0

@@ -316,6 +316,7 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("rim.bar", _L, 0.0, 0, 12, "bar of a frame in a tunnel at either rim; 0 for none"),
         _pick("under.ring", "none", ("none", *trimmed("ring")), "straps under the body, by the rings in their ends"),
         _pick("bottom.made", "board", ("board", "laminated"), "a board in the bottom, or leather glued in bent layers"),
+        _key("corner.dart", _A, 90.0, 40, 90, "angle that the corners of a bag are cut out at: a square, or a dart"),
         _pick("corner.boxed", "cut out", ("cut out", "left"),
               "the squares of boxed corners: cut out, or left on and trimmed when they are sewn"),
         _key("tie.width", _L, 10.0, 3, 40, "width of a tie"),

@@ -66,6 +66,7 @@ LABELS |= {
     "divider.count": "dividers", "divider.height": "divider height", "divider.room": "between dividers",
     "roll.turns": "rolled by", "roll.closing": "roll closes by", "roll.length": "roll takes", "rim.bar": "frame bar",
     "under.ring": "straps under", "under.length": "strap under", "bottom.made": "bottom", "corner.boxed": "squares",
+    "corner.dart": "opens",
     "tie.length": "tie length", "handle.kind": "handle", "handle.reach": "handle length",
 }  # fmt: skip
 

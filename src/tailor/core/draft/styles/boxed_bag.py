@@ -33,7 +33,9 @@ def draft(order: Order) -> Draft:
     out, low = stitch + margin, -down - margin
     roll = roll_top(work)
     top = roll or RIM
-    step = [(out - square, low), (out - square, low + square), (out, low + square)]
+    opens = np.radians(work.given("corner.dart", "a square, which gives a flat floor; a dart leaves the corner round"))
+    corner = np.array([stitch - square, square - down])  # where the two edges that are sewn to each other meet
+    ends, step = _dart(corner, (stitch, -down), (out, low), opens, margin)
     ring, rules = _outline(step, top, work.word("corner.boxed") == "left")
     rules.append(Rule("welt", np.array([(-out, 0.0), (out, 0.0)])))
     for name in ("front", "back"):
@@ -42,9 +44,9 @@ def draft(order: Order) -> Draft:
     stayed(work, ("front", "back"), stitch - 2.0, top)
     walls = Wall("front", "front", 0.0, -tall), Wall("back", "back", 0.0, -tall, turned=-1.0)
     parted = divided(work, walls, deep, wide)
-    corner = np.array([stitch - square, square - down])  # where the stitch lines beside the square meet
-    _sew(work, stitch, corner, down, margin, top)
-    work.say("gusset.width", 2 * square, "sewn across the corner: twice the side of the square", square=square)
+    _sew(work, corner, ends, margin, top)
+    across = 2 * float(np.hypot(*(ends[0] - corner)))
+    work.say("gusset.width", across, "sewn across the corner: both edges of what is cut out", square=square)
     if not roll:
         work.say("rim.wire", 2 * (wide + deep) - 4 * WIRE + LAP,
             f"round the mouth inside the leather, through a turned rim, ends lapped; {WIRE:g} mm wire", across=wide,
@@ -61,7 +63,7 @@ def draft(order: Order) -> Draft:
         handle(work, name, (0.0, -18.0), min(0.5 * wide, 140.0), f"{name} handle")
     work.tie("front", inside__across=(0.0, -0.7 * down), inside__up=(0.5 * stitch, -0.3 * down),
         rim__wire=(-0.7 * stitch, 0.0))  # fmt: skip
-    work.tie("front", inside__through=(out - square, low + square), gusset__width=(corner[0], corner[1]))
+    work.tie("front", inside__through=step[1], corner__dart=step[0], gusset__width=(corner[0], corner[1]))
     work.tie("front", seam__margin=(out, -0.5 * down))
     return _made(work, (wide, tall, deep), parted)
 
@@ -77,18 +79,37 @@ def _outline(step: list[tuple[float, float]], top: float, left: bool) -> tuple[A
     return np.array(paths.box(-out, low, out, top)), [Rule("trim", np.array(line)) for line in (step, mirrored)]
 
 
-def _sew(work: Work, stitch: float, corner: Array, down: float, margin: float, top: float) -> None:
+def _dart(
+    corner: Array, stitch: tuple[float, float], edge: tuple[float, float], opens: float, margin: float
+) -> tuple[tuple[Array, Array], list[tuple[float, float]]]:
+    """What is cut out of the lower right corner, opening by an angle about its diagonal: a square where that is a right
+    angle, else a dart.
+
+    stitch, edge: x of the side and y of the bottom, of the stitch lines and of the cut lines. Gives the ends of its two
+    stitch lines from the corner, on the bottom and on the side, and the cut outside them, from the bottom to the side.
+    """
+    lean = np.pi / 4 - opens / 2  # of each edge, from where a square's lies
+    drop = corner[1] - stitch[1]
+    reach = drop * np.tan(lean)
+    ends = np.array([corner[0] + reach, stitch[1]]), np.array([stitch[0], corner[1] - reach])
+    inner = corner + np.array([1.0, -1.0]) * margin / np.sin(opens / 2) / np.sqrt(2)
+    far = (inner[1] - edge[1]) * np.tan(lean)
+    return ends, [(inner[0] + far, edge[1]), (inner[0], inner[1]), (edge[0], inner[1] - far)]
+
+
+def _sew(work: Work, corner: Array, ends: tuple[Array, Array], margin: float, top: float) -> None:
     """Sides and bottom first; then across the corners, where a panel's upright edge comes to lie on its level one."""
     first = max(0.6 * margin, 2.0)
-    x, y = map(float, corner)
+    (x, bottom), (side_x, y) = (map(float, end) for end in ends)
     for side, way in SIDES:
-        edge = paths.edge(paths.straight((way * stitch, top), (way * stitch, y)), margin, first)
+        edge = paths.edge(paths.straight((way * side_x, top), (way * side_x, y)), margin, first)
         work.join(f"{side} side", ("front", f"{side} front", edge), ("back", f"{side} back", edge), margin=margin)
-    edge = paths.edge(paths.straight((x, -down), (-x, -down)), first)
+    edge = paths.edge(paths.straight((x, bottom), (-x, bottom)), first)
     work.join("bottom", ("front", "front", edge), ("back", "back", edge), margin=margin)
     for side, way in SIDES:
-        ends = (("upright", (way * x, -down)), ("level", (way * stitch, y)))
-        runs = [(name, paths.edge(paths.straight((way * x, y), end), first)) for name, end in ends]
+        turn = np.array([way, 1.0])
+        runs = [(name, paths.edge(paths.straight(corner * turn, end * turn), first))
+                for name, end in zip(("upright", "level"), ends, strict=True)]  # fmt: skip
         for panel in ("front", "back"):
             work.join(f"{side} corner of the {panel}", *((panel, name, edge) for name, edge in runs), margin=margin)
 
