@@ -228,6 +228,29 @@ def test_a_cover_goes_once_round_the_closed_book() -> None:
     assert min(glue_free) > inside[2] / 2  # the spine stays free
 
 
+def test_a_document_cover_shuts_over_papers_in_both_its_pockets() -> None:
+    """Round the shut cover by polygons: both pockets full, and room in the fold; its seams stop short of the spine."""
+    found = reported("delivery-notes")
+    thick, radius, offset = bend(found)
+    front, back = (holes(found, "cover", f"{s} pocket", f"{s} pocket") for s in ("front", "back"))
+    wide, tall, papers = found["inside"]
+    space = settled(found, "fold.space")
+    shut = 2 * (papers + thick)
+    closed = box(0, 0, wide + space / 2 + 50, shut).buffer(-radius).buffer(radius + offset, quad_segs=FINE)
+    round_ = closed.exterior.intersection(box(-9, -9, wide + space / 2, 99)).length
+    assert front[:, 0].max() - back[:, 0].min() == pytest.approx(round_, abs=0.2)
+    assert front[:, 0].min() - back[:, 0].max() > space + shut  # an open spine
+    for side in ("front", "back"):
+        pocket = np.array(piece(found, f"{side} pocket")["cut"])
+        assert np.ptp(pocket[:, 0]) - settled(found, "seam.margin") == pytest.approx(wide)
+    lining, cover = (Polygon(piece(found, name)["cut"]) for name in ("lining", "cover"))
+    assert lining.bounds[3] - cover.bounds[3] == pytest.approx(settled(found, "lining.feather"))
+    assert (wide, tall) == pytest.approx((104 + 3, 148 + 3))
+    (stack,) = {s["stack"] for s in found["seams"]}
+    assert stack == pytest.approx(2 * thick + 0.8)  # the lining is caught in them
+    assert found["job"]["settings"]["panel.lining"] == "lined"  # as is usual for it
+
+
 def test_a_covers_strap_goes_round_its_fore_edge() -> None:
     """From its outer rivet on the back, round the edge of the closed book, to its button on the front."""
     found = reported("site-book")
@@ -449,6 +472,7 @@ def test_a_holster_wants_a_trigger_and_covers_it() -> None:
 @pytest.mark.parametrize(
     ("name", "best"),
     [("stapler", "holster"), ("leggett", "mask"), ("crew-cards", "card-holder"), ("site-book", "book-cover"),
+     ("delivery-notes", "document-cover"),
      ("eaves-blade", "folded-sheath"), ("whetstone", "slip-case")],
 )  # fmt: skip
 def test_what_is_measured_is_recognised_and_suited(name: str, best: str) -> None:
@@ -534,6 +558,8 @@ JUDGED: list[tuple[str, dict[str, str], str, Callable[[str], bool]]] = [
     ("whetstone", {"notch__radius": "0"}, "Thumb gets hold", lambda r: r != "ok"),
     ("site-book", {"pocket__depth": "150"}, "Pockets can be loaded", lambda r: r == "stop"),
     ("site-book", {"pocket__depth": "20"}, "Pockets hold the boards", lambda r: r == "stop"),
+    ("delivery-notes", {"pocket__depth": "112"}, "Fold is free of pockets", lambda r: r != "ok"),
+    ("delivery-notes", {"pocket__depth": "40"}, "Pockets hold the papers", lambda r: r != "ok"),
     ("laser-level", {"panel__corner": "5"}, "Corner turns with its gusset", lambda r: r != "ok"),
     ("laser-level", {"inside__across": "70"}, "Room inside", lambda r: r == "stop"),
     ("laser-level", {"handle__reach": "60"}, "A hand goes through", lambda r: r == "stop"),

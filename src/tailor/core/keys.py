@@ -305,6 +305,7 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("pocket.step", _L, None, 3, 80, "from the top of one pocket to the next"),
         _key("notch.radius", _L, None, 0, 60, "thumb notch at the mouth"),
         _pick("pull.tab", "none", ("none", "under"), "a strip under what is inside, to draw it out by"),
+        _key("fold.space", _L, None, 0, 80, "room kept free of pockets in the fold of a cover"),
         _key("cover.edge", _L, None, 0, 40, "cover beyond the book all round"),
         _key("tools.sizes", Kind.SIZES, "14;9;9;9;9", 2, 120, "diameters of the tools, parted by ;"),
         _key("tools.apart", _L, 6.0, 0, 80, "leather left flat between two tools"),

@@ -13,6 +13,7 @@ from tailor.core.draft.style import Asked, Suited, suited
 
 THIN = 0.15  # of its width, below which a plain thing is taken for cards
 FLAT = 0.25  # below which for a book; up to twice that for a slab
+CARD = 95.0  # mm wide, the most that a card is
 SLIM = 12.0  # mm of thickness that cards and books stay under and over
 
 
@@ -34,11 +35,11 @@ def guessed(loft: Loft, zones: Sequence[Zone]) -> Asked:
     elif of_kind(zones, ZoneKind.CONTROL):
         what = "device"
     elif plain and thick < THIN * wide:
-        what = "cards" if thick < SLIM / 2 else "book"
+        what = "book" if thick >= SLIM / 2 else "cards" if wide < CARD else "papers"
     elif plain and thick < 2 * FLAT * wide + SLIM:
         what = "slab"
     else:
         what = "loose kit" if plain and loft.top - loft.tip > 150 else "tool"
     belt = what in ("blade", "tool with a trigger", "tool", "device")
-    worn = "on the belt" if belt else "in a pocket" if what in ("slab", "cards") else "in the hand"
+    worn = "on the belt" if belt else "in a pocket" if what in ("slab", "cards", "papers") else "in the hand"
     return Asked(what, worn, "none")

@@ -61,8 +61,8 @@ LABELS |= {
     "wall.height": "wall", "corner.made": "corners", "corner.rivet": "corner held by",
     "pocket.count": "pockets", "pocket.depth": "pocket depth", "pocket.step": "step", "notch.radius": "thumb notch",
 
-    "cover.edge": "beyond the book", "pull.tab": "pull tab", "pull.length": "pull tab length",
-    "tools.sizes": "tools", "tools.apart": "between tools", "tie.width": "tie width",
+    "fold.space": "fold space", "cover.edge": "beyond the book", "pull.tab": "pull tab",
+    "pull.length": "pull tab length", "tools.sizes": "tools", "tools.apart": "between tools", "tie.width": "tie width",
     "divider.count": "dividers", "divider.height": "divider height", "divider.room": "between dividers",
     "roll.turns": "rolled by", "roll.closing": "roll closes by", "roll.length": "roll takes", "rim.bar": "frame bar",
     "under.ring": "straps under", "under.length": "strap under", "bottom.made": "bottom", "corner.boxed": "squares",

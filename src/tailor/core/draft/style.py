@@ -11,8 +11,8 @@ from tailor.core.carried.zones import Zone
 from tailor.core.draft.draft import Draft
 from tailor.core.settings import Settings
 
-WHAT = ("blade", "head on a handle", "tool with a trigger", "tool", "device", "slab", "book", "cards", "small tools",
-        "loose kit")  # fmt: skip
+WHAT = ("blade", "head on a handle", "tool with a trigger", "tool", "device", "slab", "book", "papers", "cards",
+        "small tools", "loose kit")  # fmt: skip
 WORN = ("on the belt", "from the shoulder", "in the hand", "in a pocket", "left standing")
 MOULDED = ("none", "some", "close")
 MOULDS = {

@@ -7,8 +7,8 @@ import numpy as np
 from tailor.core.carried.loft import Loft
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
+from tailor.core.draft.cover import CORNER, cover, lining, pocketed
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.piece import Rule
 from tailor.core.draft.strips import Strip, buttoned
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
@@ -18,13 +18,12 @@ BOARD = 2.5  # mm thick, the boards of a book
 BEYOND = 3.0  # mm of cover beyond the book at the least
 PLAY = 1.0  # mm that a board slides in its pocket by, either side
 HOLDS = 45.0  # mm of board that a pocket must take hold of
-CORNER = 5.0  # mm
 
 
 def draft(order: Order) -> Draft:
     """A cover for the closed book. Raises InputError where the measures cannot make one."""
     work = Work(order)
-    leather, thick = work.leather, work.leather.thickness
+    thick = work.leather.thickness
     book = work.size
     margin = work.margin(2 * thick)
     beyond = work.say(
@@ -33,35 +32,14 @@ def draft(order: Order) -> Draft:
     wide = work.say("inside.across", book[0] + 2 * PLAY, "the book and its play", book=book[0])
     tall = work.say("inside.up", book[1] + 2 * PLAY, "the book and its play", book=book[1])
     deep = work.say("inside.through", book[2] + 2 * PLAY, "the book and its play", book=book[2])
-    bends = np.pi * (leather.inside_radius + leather.offset) - 4 * leather.inside_radius
-    # Round the spine: a board, a bend of a quarter, the thickness, another bend, a board.
-    stitch = np.array([wide + deep / 2 + bends / 2, tall / 2])  # from the middle of the spine, to the stitch line
-    out = stitch + beyond
-    spine = deep / 2 + bends / 2
-    folds = [np.array([(x, -out[1]), (x, out[1])]) for x in (-spine, spine)]
-    glued = [Rule("glue", np.array([(s * (spine + 2.0), -out[1]), (s * (spine + 2.0), out[1])])) for s in (-1, 1)]
-    work.cut("cover", paths.closed(paths.box(-out[0], -out[1], out[0], out[1]), CORNER), folds=folds, rules=glued,
-        words=(0.55 * out[0], 0.0))  # fmt: skip
+    sheet = cover(work, (wide, tall, deep), beyond)
+    stitch = np.array([sheet.across, sheet.up])
     deepest = work.say(
         "pocket.depth", min(0.5 * wide, 90.0), "deep enough to hold, shallow enough to load a board", board=wide
     )
-    for side, name in ((1.0, "front pocket"), (-1.0, "back pocket")):
-        inner, end = side * (stitch[0] - deepest), side * stitch[0]
-        low, high = sorted((inner, side * out[0]))
-        work.cut(name, paths.closed(paths.box(low, -out[1], high, out[1]), 2.0))
-        line, corners = paths.bent(
-            [(inner, stitch[1]), (end, stitch[1]), (end, -stitch[1]), (inner, -stitch[1])], CORNER
-        )
-        edge = paths.edge(line, margin, corners=corners)
-        work.join(name, (name, "pocket", edge), ("cover", name, edge), margin=margin)
-        work.finish_first(name, "inner edge, out of reach once sewn", np.array([(inner, -out[1]), (inner, out[1])]))
+    pocketed(work, sheet, deepest, margin)
     if work.word("panel.lining") == "lined":
-        feather = work.given("lining.feather", "cut proud, trimmed after gluing")
-        room = np.pi * thick / 2  # it lies inside the bends of the spine: shorter by the half turn times how far in
-        lined = paths.box(
-            -out[0] - feather + room / 2, -out[1] - feather, out[0] + feather - room / 2, out[1] + feather
-        )
-        work.cut("lining", paths.closed(lined, CORNER), stuff="lining", said=" · glued with the cover bent")
+        lining(work, sheet)
     _strap(work, deep, wide, beyond, thick)
     work.claim("Pockets hold the boards", deepest, HOLDS, 25.0,
         "The boards stay in, and still go in without bending.", "A pocket so shallow lets go of the board.",
