@@ -71,9 +71,10 @@ def _parser() -> _Parser:
     change.add_argument("settings", nargs="+", metavar="KEY=VALUE")
     change.set_defaults(run=_set)
 
-    panels = commands.add_parser("panels", help="take the panels of an old carrier from a drawing into a job")
+    panels = commands.add_parser("panels", help="take panels of an old carrier from a drawing or picture")
     panels.add_argument("job", metavar="JOB.tailor", type=Path)
-    panels.add_argument("file", metavar="FILE.svg", type=Path, help="SVG or DXF: every closed line is a panel")
+    panels.add_argument("file", metavar="FILE", type=Path,
+        help="SVG or DXF: every closed line is a panel; a photo on the mat or a TIFF scan: one panel")  # fmt: skip
     panels.add_argument("--unit", choices=("mm", "cm", "in"), help="of a drawing that does not say")
     panels.add_argument("--names", default="", help="what they are called, the largest first, parted by commas")
     panels.set_defaults(run=_panels)
@@ -146,11 +147,12 @@ def _set(arguments: argparse.Namespace) -> int:
 
 
 def _panels(arguments: argparse.Namespace) -> int:
-    from tailor.files import job_file, outlines
+    from tailor.files import job_file, panels
 
     names = [name.strip() for name in arguments.names.split(",") if name.strip()]
-    found = outlines.read(arguments.file, arguments.unit)
-    job = job_file.load(arguments.job).taken_over(found, names)
+    job = job_file.load(arguments.job)
+    found = panels.read(arguments.file, job.settings.number("leather.thickness"), arguments.unit)
+    job = job.taken_over(found, names)
     job_file.save(job, arguments.job)
     for panel in job.traced.panels[-len(found) :]:
         print(panel.name)

@@ -14,11 +14,13 @@ from PyQt6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
 from tailor import demo
+from tailor.core.carried.traced import runs
 from tailor.core.draft.seen import Eye
 from tailor.desk.measures import STAGES
 from tailor.desk.window import Window
 from tailor.files import outlines
 from tailor.files.dyes import ANNATTO, CORNFLOWER
+from tailor.standins.camera import Shot, photograph, prism
 from tests.desk.test_window import shortcut
 
 Key, Button = Qt.Key, Qt.MouseButton
@@ -278,9 +280,9 @@ def test_panels_of_an_old_one_are_taken_over_joined_and_parted(
 ) -> None:
     drawing = tmp_path / "panels.svg"
     outlines.write(np.array([(0, 0), (60, 0), (60, 90), (0, 90)], dtype=float), drawing)
-    for _ in range(2):
-        assert shown.filing.take_panels(drawing)
-        settle()
+    taken(shown, drawing)
+    taken(shown, drawing)
+    settle()
     shown.show_stage("Draft")
     board = shown.board
 
@@ -320,4 +322,51 @@ def test_panels_of_an_old_one_are_taken_over_joined_and_parted(
     assert "'panel 2 4' is no edge" in shown.notice.said.text()
     edge("panel 1", 30, 45)  # the middle of a panel is no edge
     assert "on the edge" in shown.notice.said.text()
-    assert not shown.filing.take_panels(tmp_path / "none.svg")
+    taken(shown, tmp_path / "none.svg")
+    assert "none.svg" in shown.notice.said.text()
+
+
+def taken(shown: Window, *paths: Path) -> None:
+    """Panels taken over from files, and done with it."""
+    shown.filing.take_panels(*paths)
+    while shown.filing.busy:
+        QTest.qWait(20)
+
+
+def test_panels_are_taken_over_from_photos_on_the_mat(
+    shown: Window, settle: Callable[[], None], tmp_path: Path
+) -> None:
+    """Two photographs of flat leather; its edges come out at their true length, and a run of them is parted as one."""
+    photos = [tmp_path / f"{name}.jpg" for name in ("front", "back")]
+    for k, photo in enumerate(photos):
+        lies = np.array([(60, 80), (140, 80), (140, 190), (60, 190)], dtype=float) + 5 * k
+        photo.write_bytes(photograph([prism(lies, 3.0, (92, 70, 48))], Shot(seed=k)))
+    shown.filing.take_panels(*photos)
+    QTest.qWait(50)
+    shown.notice.offer("Stop").click()
+    assert not shown.filing.busy
+    assert shown.bench.job.traced.panels == ()
+    taken(shown, *photos)
+    settle()
+    panels = shown.bench.job.traced.panels
+    assert shown.acts["undo"].text() == "Undo panels of an old one"
+    for panel in panels:
+        assert np.ptp(np.array(panel.outline), axis=0) == pytest.approx([80, 110], abs=0.6)
+        assert len(runs(panel)) == 4
+    names = [panel.name for panel in panels]
+    shown.bench.change("sewn", shown.bench.job.sewn("sides", [f"{name} 4-2" for name in names]))
+    settle()
+    shown.show_stage("Draft")
+    board = shown.board
+    at = board.to_screen(40 + board.scene.shifts[names[0]], 0 + board.scene.lifts[names[0]]).toPoint()
+    QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=at)
+    QTest.keyClick(board, Qt.Key.Key_E)
+    settle()
+    assert shown.bench.job.traced.seams == ()
+    (tmp_path / "words.txt").write_text("no picture")
+    taken(shown, tmp_path / "words.txt")
+    assert "neither a drawing nor a picture" in shown.notice.said.text()
+    (tmp_path / "torn.jpg").write_bytes(b"torn")
+    taken(shown, tmp_path / "torn.jpg")
+    assert "torn.jpg" in shown.notice.said.text()
+    assert len(shown.bench.job.traced.panels) == 2

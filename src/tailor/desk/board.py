@@ -312,7 +312,7 @@ class Board(QWidget):
         job, said = self.bench.job, self._edge_under()
         if said is None:
             self.refused.emit("Put the mouse on the edge of a traced panel to sew it to another.")
-        elif (seam := next((s for s in job.traced.seams if said in s.edges), None)) is not None:
+        elif (seam := job.traced.holding(said)) is not None:
             self.bench.change(f"part {seam.name}", job.sewn(seam.name, ()))
         elif self._first_edge in (None, said):
             self._first_edge = said

@@ -10,14 +10,16 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
 
 from tailor.core.carried.block import block
+from tailor.core.carried.loft import Array
 from tailor.core.carried.stations import read_csv
 from tailor.core.draft import styles
 from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.desk import keeping
+from tailor.desk.capture.labour import Labour, Tell
 from tailor.desk.notice import Notice
 from tailor.desk.workbench import Workbench
-from tailor.files import job_file
+from tailor.files import job_file, panels
 
 JOBS = "Tailor jobs (*.tailor)"
 PLAIN = 150.0, 40.0, 20.0, 3.0  # mm: the block that a new job begins with
@@ -38,6 +40,10 @@ class Filing(QObject):
     ) -> None:
         super().__init__(window)
         self.bench, self.notice, self._window, self._measure = bench, notice, window, measure
+        self._tracing = Labour(self)
+        self._tracing.progress.connect(self._tell_tracing)
+        self._tracing.done.connect(self._panels_found)
+        self._tracing.failed.connect(lambda said: notice.say(said, grave=True))
 
     def open(self, path: Path) -> bool:
         """Open a job or a station table; False, with the reason on the notice, where it cannot be."""
@@ -124,25 +130,50 @@ class Filing(QObject):
             self.open(Path(found))
 
     def ask_panels(self) -> None:
-        """Ask for a drawing of an old carrier's panels, and take them over into the job."""
-        found, _ = QFileDialog.getOpenFileName(
-            self._window, "Panels from a drawing", str(self.folder()), "Drawings (*.svg *.dxf)"
+        """Ask for drawings or pictures of an old carrier's panels, and take them over into the job."""
+        kinds = " ".join(f"*{kind}" for kind in (*panels.DRAWN, *panels.PICTURED, *panels.SCANNED))
+        found, _ = QFileDialog.getOpenFileNames(
+            self._window, "Panels of an old one", str(self.folder()), f"Drawings, photos on the mat, scans ({kinds})"
         )
         if found:
-            self.take_panels(Path(found))
+            self.take_panels(*map(Path, found))
 
-    def take_panels(self, path: Path) -> bool:
-        """Take over the closed lines of a drawing as panels; False, with the reason on the notice, where not."""
-        from tailor.files import outlines  # reads by a child process, which is slow to begin
+    def take_panels(self, *paths: Path) -> None:
+        """Take over the closed lines of drawings, and what pictures show, as panels: off the window's thread."""
+        thickness = self.bench.job.settings.number("leather.thickness")
 
+        def work(tell: Tell) -> list[Array]:
+            found = list[Array]()
+            for k, path in enumerate(paths):
+                start = k / len(paths)
+
+                def tell_on(said: str, share: float, path: Path = path, start: float = start) -> None:
+                    tell(f"{path.name}: {said}", start + share / len(paths))
+
+                found += panels.read(path, thickness, "mm", tell_on)
+            return found
+
+        self._tracing.start(work)
+
+    def _tell_tracing(self, said: str, share: float) -> None:
+        self.notice.say(f"Taking panels over, {100 * share:.0f} %: {said}", ("Stop", self._tracing.stop))
+
+    @property
+    def busy(self) -> bool:
+        """Whether panels are being read."""
+        return self._tracing.busy
+
+    def finish(self) -> None:
+        """Let go of what is being read, and leave no thread running."""
+        self._tracing.finish()
+
+    def _panels_found(self, found: list[Array]) -> None:
         try:
-            job = self.bench.job.taken_over(outlines.read(path, "mm"))
+            self.bench.change("panels of an old one", self.bench.job.taken_over(found))
         except InputError as error:
             self.notice.say(str(error), grave=True)
-            return False
-        self.bench.change("panels of an old one", job)
+            return
         self.notice.say("Panels taken over. Put the mouse on an edge and press E, then on the edge it is sewn to.")
-        return True
 
     def ask_save_as(self) -> None:
         """Ask where to save, and save there."""

@@ -121,7 +121,7 @@ class Window(QMainWindow):
         menu = QMenu(self)
         menu.addAction(self._act("measure", "New, to be measured", "Ctrl+Shift+N", self.begin_anew))
         menu.addAction(self._act("new", "New from a station table …", "Ctrl+N", self.filing.ask_new))
-        menu.addAction(self._act("panels", "Panels from a drawing …", "Ctrl+U", self.filing.ask_panels))
+        menu.addAction(self._act("panels", "Panels of an old one …", "Ctrl+U", self.filing.ask_panels))
         menu.addAction(self._act("open", "Open …", "Ctrl+O", self.filing.ask_open))
         self._recent = menu.addMenu("Recent")
         self._recent.aboutToShow.connect(lambda: self.filing.list_recent(self._recent))
@@ -314,6 +314,7 @@ class Window(QMainWindow):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self.ways.finish()
         self.ways_out.finish()
+        self.filing.finish()
         QThreadPool.globalInstance().waitForDone()
         self.bench.finish()
         super().closeEvent(event)

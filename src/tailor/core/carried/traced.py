@@ -85,6 +85,20 @@ class Traced:
 
     def edge(self, said: str) -> Array:
         """The line of an edge, (n, 2). Raises InputError where there is none such."""
+        every, wanted = self._run(said)
+        return np.vstack([every[wanted[0]], *(every[k][1:] for k in wanted[1:])])
+
+    def holding(self, said: str) -> Sewn | None:
+        """The seam that an edge is sewn in, by itself or as part of a run."""
+
+        def single(edge: str) -> set[tuple[str, int]]:
+            return {(self.panel_of(edge), k) for k in self._run(edge)[1]}
+
+        mine = single(said)
+        return next((seam for seam in self.seams if any(mine & single(edge) for edge in seam.edges)), None)
+
+    def _run(self, said: str) -> tuple[list[Array], list[int]]:
+        """Every edge of the panel that is named, and which of them are meant, in order."""
         found = re.fullmatch(r"(.+) (\d+)(?:-(\d+))?", said.strip())
         panel = next((p for p in self.panels if found and p.name == found[1]), None)
         if panel is None or found is None:
@@ -96,8 +110,7 @@ class Traced:
         first, last = int(found[2]), int(found[3] or found[2])
         if not (1 <= first <= len(every) and 1 <= last <= len(every)):
             raise InputError(f"{panel.name} has {len(every)} edges, not '{said}'", "seam", f"give 1 to {len(every)}")
-        wanted = [(first - 1 + k) % len(every) for k in range((last - first) % len(every) + 1)]
-        return np.vstack([every[wanted[0]], *(every[k][1:] for k in wanted[1:])])
+        return every, [(first - 1 + k) % len(every) for k in range((last - first) % len(every) + 1)]
 
     def panel_of(self, said: str) -> str:
         """The name of the panel that an edge belongs to."""
