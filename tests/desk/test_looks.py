@@ -342,7 +342,6 @@ def test_panels_are_taken_over_from_photos_on_the_mat(
         lies = np.array([(60, 80), (140, 80), (140, 190), (60, 190)], dtype=float) + 5 * k
         photo.write_bytes(photograph([prism(lies, 3.0, (92, 70, 48))], Shot(seed=k)))
     shown.filing.take_panels(*photos)
-    QTest.qWait(50)
     shown.notice.offer("Stop").click()
     assert not shown.filing.busy
     assert shown.bench.job.traced.panels == ()

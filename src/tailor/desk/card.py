@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QWidget
 from tailor.core.carried.calipers import Across, Place
 from tailor.core.carried.loft import Loft
 from tailor.core.corrections import Correction
+from tailor.core.draft.piece import ROW
 from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.drawing import path, pen
@@ -77,15 +78,29 @@ def draw_scene(painter: QPainter, view: QTransform, scene: Scene, stage: str, ba
 
 
 def _draw_words(painter: QPainter, view: QTransform, scene: Scene) -> None:
+    """What is written on pieces: as much of a title as there is room for; the rest where lines stand apart."""
+    scale = abs(view.m11())
+    size = float(np.clip(3.0 * scale, 6.5, 13))
+    close = ROW * scale < 0.8 * size
     painter.setPen(QColor(INK))
-    for x, y, said, angle in scene.words:
+    for x, y, said, angle, room in scene.words:
+        titled = "·" in said
+        if close and not titled:
+            continue
         painter.save()
         painter.translate(view.map(QPointF(x, y)))
         painter.rotate(-angle)
-        size = float(np.clip(3.0 * view.m11(), 6.5, 13))
-        painter.setFont(theme.heading(size * 0.9) if "·" in said else theme.text(size))
-        painter.drawText(QRectF(-150, -12, 300, 24), Qt.AlignmentFlag.AlignCenter, said)
+        painter.setFont(theme.heading(size * 0.9) if titled else theme.text(size))
+        wide = painter.fontMetrics().horizontalAdvance
+        shown = next((s for s in _shorter(said) if wide(s) < room * scale), said.split(" · ")[0])
+        painter.drawText(QRectF(-150, -12, 300, 24), Qt.AlignmentFlag.AlignCenter, shown)
         painter.restore()
+
+
+def _shorter(said: str) -> tuple[str, ...]:
+    """A title, and what of it matters most: its name, and how long it is where it is shown shortened."""
+    name, *rest = said.split(" · ")
+    return said, " · ".join([name, *(part for part in rest if part.endswith("long"))]), name
 
 
 def draw_jaws(painter: QPainter, view: QTransform, place: Place, loft: Loft, left_hand: bool) -> None:

@@ -41,6 +41,7 @@ class Filing(QObject):
         super().__init__(window)
         self.bench, self.notice, self._window, self._measure = bench, notice, window, measure
         self._tracing = Labour(self)
+        self._tracing.begun.connect(lambda: self._tell_tracing("beginning", 0.0))
         self._tracing.progress.connect(self._tell_tracing)
         self._tracing.done.connect(self._panels_found)
         self._tracing.failed.connect(lambda said: notice.say(said, grave=True))

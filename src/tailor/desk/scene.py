@@ -28,21 +28,20 @@ Place = tuple[float, float]
 SHORTER = 0.7  # of the first piece's height, that a long strap is shown
 LEAST_STRAP = 150.0  # mm of a long strap that is shown
 ASPECT = 1.5  # of the board's width to its height
-LETTER = 2.5  # mm that a letter takes
 BETWEEN = 14.0  # mm between pieces
 ZONE_OUT = 7.0  # mm from the object to its zone bars
 
 
 @dataclass(eq=False)
 class Scene:
-    """fills: (outline, colour, alpha); lines: (kind, points, closed); words: (x, y, text, angle)."""
+    """fills: (outline, colour, alpha); lines: (kind, points, closed); words: (x, y, text, angle, mm of room for it)."""
 
     fills: list[tuple[Array, str, int]] = field(default_factory=list)
     lines: list[tuple[str, Array, bool]] = field(default_factory=list)
     outlines: list[Array] = field(default_factory=list)
     behind: list[Array] = field(default_factory=list)
     holes: list[tuple[float, float, float]] = field(default_factory=list)
-    words: list[tuple[float, float, str, float]] = field(default_factory=list)
+    words: list[tuple[float, float, str, float, float]] = field(default_factory=list)
     captions: list[tuple[float, float, str]] = field(default_factory=list)  # words of one size however near it is seen
     zones: list[tuple[int, str, float, float, float]] = field(default_factory=list)  # index, kind, x, low, high
     stations: list[tuple[float, float, float]] = field(default_factory=list)  # x, x, y
@@ -237,7 +236,7 @@ def flat(made: Draft) -> Scene:
         )
         scene.lines += [(s.kind, s.points, s.closed) for s in strokes(piece)]
         scene.holes += [(h.x, h.y, h.diameter) for h in piece.holes]
-        scene.words += [(m.x, m.y, _brief(piece, m), m.angle) for m in piece.marks if m.text]
+        scene.words += [(m.x, m.y, *_brief(piece, m)) for m in piece.marks if m.text]
     if isinstance(made, Built):
         _places_built(scene, made)
     else:
@@ -280,13 +279,11 @@ def _rows(pieces: Sequence[Piece]) -> list[Array]:
     return moves
 
 
-def _brief(piece: Piece, mark: Mark) -> str:
+def _brief(piece: Piece, mark: Mark) -> tuple[str, float, float]:
+    """What of a mark is written on the board, its angle, and the room there is for it about its middle, mm."""
     text = mark.text if piece.leather == "body" else mark.text.split(" · front")[0].split(" from")[0]
-    room = float(np.ptp(piece.cut[:, 1 if mark.angle else 0]))
-    if LETTER * len(text) < room or mark.kind != "title":
-        return text
-    name, *rest = text.split(" · ")
-    return " · ".join([name, *(said for said in rest if said.endswith("long"))])
+    along, at = (piece.cut[:, 1], mark.y) if mark.angle else (piece.cut[:, 0], mark.x)
+    return text, mark.angle, 2 * float(min(at - along.min(), along.max() - at))
 
 
 def _places_flat(scene: Scene, made: Fitted, placed: Sequence[Piece]) -> None:
@@ -358,9 +355,13 @@ def _places_flat(scene: Scene, made: Fitted, placed: Sequence[Piece]) -> None:
 
 def mirrored(scene: Scene) -> Scene:
     """The scene as the left hand sees it."""
-    return Scene([(p * FLIP, c, a) for p, c, a in scene.fills], [(k, p * FLIP, c) for k, p, c in scene.lines],
-        [p * FLIP for p in scene.outlines], [p * FLIP for p in scene.behind], [(-x, y, d) for x, y, d in scene.holes],
-        [(-x, y, t, -a) for x, y, t, a in scene.words], [(-x, y, t) for x, y, t in scene.captions], [(i, k, -x, low,
-        high) for i, k, x, low, high in scene.zones], [(-b, -a, y) for a, b, y in scene.stations], {k: (-x, y) for k,
-        (x, y) in scene.places.items()}, scene.shifts, scene.lifts, None if scene.room is None else (-scene.room[2],
-        scene.room[1], -scene.room[0], scene.room[3]))  # fmt: skip
+    room = scene.room
+    return Scene(
+        fills=[(p * FLIP, c, a) for p, c, a in scene.fills], lines=[(k, p * FLIP, c) for k, p, c in scene.lines],
+        outlines=[p * FLIP for p in scene.outlines], behind=[p * FLIP for p in scene.behind],
+        holes=[(-x, y, d) for x, y, d in scene.holes], words=[(-x, y, t, -a, r) for x, y, t, a, r in scene.words],
+        captions=[(-x, y, t) for x, y, t in scene.captions],
+        zones=[(i, k, -x, low, high) for i, k, x, low, high in scene.zones],
+        stations=[(-b, -a, y) for a, b, y in scene.stations], places={k: (-x, y) for k, (x, y) in scene.places.items()},
+        shifts=scene.shifts, lifts=scene.lifts, room=None if room is None else (-room[2], room[1], -room[0], room[3]),
+    )  # fmt: skip

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.piece import Mark, Piece, Rule
+from tailor.core.draft.piece import Hole, Mark, Piece, Rule
 
 GAP = 12.0  # mm between pieces
 LONGEST = 360.0  # mm of a strap that is drawn
@@ -61,7 +61,8 @@ def shortened(piece: Piece, longest: float = LONGEST) -> Piece:
     breaks = tuple(Rule("break", zigzag + np.array([0.0, begin + v])) for v in (-1.5, 1.5))
     title = next(m for m in piece.marks if m.kind == "title")
     length = f"{title.text} · {high - low:.0f} mm long"
-    words = tuple(_nearer(replace(m, text=length) if m is title else m, begin - longest / 4) for m in piece.marks)
+    beside = (low + begin) / 2 if begin - low > high - end else (begin + high - out) / 2  # where most of it is left
+    words = tuple(_nearer(replace(m, text=length) if m is title else m, beside) for m in piece.marks)
     return replace(
         piece, cut=drawn(piece.cut), folds=tuple(map(drawn, piece.folds)), stitch=tuple(map(drawn, piece.stitch)),
         holes=tuple(replace(h, y=float(drawn(np.array([(h.x, h.y)]))[0, 1])) for h in piece.holes),
@@ -85,7 +86,7 @@ def moved(piece: Piece, by: Array) -> Piece:
         trim=None if piece.trim is None else piece.trim + by,
         folds=tuple(f + by for f in piece.folds),
         stitch=tuple(s + by for s in piece.stitch),
-        holes=tuple(replace(h, x=h.x + dx, y=h.y + dy) for h in piece.holes),
+        holes=tuple(Hole(h.seam, h.edge, h.place, h.x + dx, h.y + dy, h.diameter) for h in piece.holes),
         fittings=tuple(replace(f, x=f.x + dx, y=f.y + dy) for f in piece.fittings),
         rules=tuple(replace(r, points=r.points + by) for r in piece.rules),
         openings=tuple(ring + by for ring in piece.openings),

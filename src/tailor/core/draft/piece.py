@@ -29,7 +29,7 @@ class Hole:
 
 def punched(seam: str, edge: str, points: Array, diameter: float) -> tuple[Hole, ...]:
     """Holes at points (n, 2) in order."""
-    return tuple(Hole(seam, edge, i, float(x), float(y), diameter) for i, (x, y) in enumerate(points))
+    return tuple(Hole(seam, edge, i, x, y, diameter) for i, (x, y) in enumerate(points.tolist()))
 
 
 @dataclass(frozen=True)
