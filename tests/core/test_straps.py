@@ -362,3 +362,47 @@ def test_a_table_of_trimmings_says_what_is_wrong_with_it() -> None:
     for row, said in (("ring 9,ring,wide,2,12,0", "no size"), ("ring 9,ring,-9,2,12,0", "cannot be")):
         with pytest.raises(InputError, match=said):
             read(head + row + "\n", "mine.csv")
+
+
+# An ear beside the seam
+
+
+@pytest.mark.parametrize(("name", "uneven"), [("eaves-blade", "0"), ("shearing-blade", "0"), ("eaves-blade", "0.15")])
+def test_an_ear_is_filled_solid_and_its_slot_goes_through_all_of_it(name: str, uneven: str) -> None:
+    job, made = made_with(name, loop__landing="ear", belt__width="25", belt__thickness="3", fold__uneven=uneven,
+                          carry__cant="auto")  # fmt: skip
+    body, welt = made.piece("body"), made.piece("welt")
+    cut, filler = Polygon(body.cut), Polygon(welt.trim)
+    assert cut.is_valid
+    assert filler.is_valid
+    assert Polygon(welt.cut).buffer(1e-3).contains(filler)
+    (through,) = welt.openings
+    front, back = sorted(body.openings, key=lambda ring: -ring[:, 0].mean())
+    assert front == pytest.approx(through)
+    for ring in (front, back):  # the corners of a belt go through its round ends
+        assert Polygon(ring).area == pytest.approx(Polygon(through).area)
+        assert cut.contains(Polygon(ring).buffer(made.value("slots.web") - 0.1))
+    belt = shapely.box(-1.5, -12.5, 1.5, 12.5)
+    assert Polygon(through - through.mean(axis=0)).contains(belt)
+    assert filler.contains(Polygon(through).buffer(made.value("slots.web") - 0.1))  # solid all round it
+    on = [body.holes_of("ear", "front"), welt.holes_of("ear", "welt"), body.holes_of("ear", "back")]
+    assert {len(row) for row in on} == {made.seam("ear").count}
+    assert on[0] == pytest.approx(on[1])
+    rows = [made.front.holes.points, made.back.holes.points]
+    k = int(np.abs(rows[0][:, 1] - on[0][:, 1].mean()).argmin())
+    apart = [np.hypot(*(row - side[k]).T) for row, side in zip((on[0], on[2] * [-1, 1]), rows, strict=True)]
+    assert apart[0] == pytest.approx(apart[1], abs=1e-6 if uneven == "0" else 1.5)  # as they lie beside the seam
+    assert {v.ruling.value for v in judge(job, made) if "lot" in v.name} == {"ok"}
+    assert made.value("ear.filler") == pytest.approx(made.shell.welt)
+    assert made.carriage.pivot[0] > made.plan.stitch[:, 0].max()
+    assert made.hang.rest > 0  # its weight lies on one side of the belt
+
+
+@pytest.mark.parametrize(
+    ("name", "typed", "said"),
+    [("shears", {}, "beside the one seam of a folded sheath"),
+     ("eaves-blade", {"belt__width": "150"}, "does not fit beside a seam")],
+)  # fmt: skip
+def test_an_ear_that_has_no_place_is_refused(name: str, typed: dict[str, str], said: str) -> None:
+    with pytest.raises(InputError, match=said):
+        made_with(name, loop__landing="ear", **typed)

@@ -212,9 +212,9 @@ def _rides(job: Job, made: Fitted, name: str) -> bool:
         "loop.ring": ("dangler",), "carry.cant": ("sewn", "slots"), "carry.side": ("sewn", "slots"),
         "loop.play": ("back", "handle", "sewn", "dangler"), "loop.length": ("back", "handle", "sewn", "dangler"),
         "loop.width": ("back", "handle", "sewn", "clip"),
-        "belt.thickness": ("back", "handle", "sewn", "slots", "dangler"),
-        "hang.slack": ("back", "handle", "sewn", "slots", "clip"),
-        "hang.foot": ("back", "handle", "sewn", "slots", "clip"),
+        "belt.thickness": ("back", "handle", "sewn", "slots", "ear", "dangler"),
+        "hang.slack": ("back", "handle", "sewn", "slots", "ear", "clip"),
+        "hang.foot": ("back", "handle", "sewn", "slots", "ear", "clip"),
     }  # fmt: skip
     if made.carriage is None:
         return name == "loop.landing"

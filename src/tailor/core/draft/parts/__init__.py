@@ -13,11 +13,12 @@ from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted import fitted
 from tailor.core.draft.parts.back_loop import back_loop
 from tailor.core.draft.parts.closing import closing
+from tailor.core.draft.parts.ear import ear
 from tailor.core.draft.parts.hanger import hanger
 from tailor.core.draft.parts.sling import sling
 from tailor.core.settings import Settings
 
-PARTS: tuple[Callable[[Settings, Fitted], Fitted], ...] = (back_loop, closing, sling, with_loop, hanger, fitted)
+PARTS: tuple[Callable[[Settings, Fitted], Fitted], ...] = (back_loop, closing, sling, with_loop, hanger, ear, fitted)
 
 
 def with_parts(settings: Settings, draft: Fitted) -> Fitted:

@@ -78,9 +78,11 @@ def _middle(draft: Fitted, x: float, y: float, wide: float) -> float:
     return float(np.clip(x, (left + right) / 2 - spare, (left + right) / 2 + spare))
 
 
-def _slotted(settings: Settings, draft: Fitted) -> Fitted:
-    """A plate sewn to the back between two slots: the belt goes in at one, behind the case, and out at the other."""
-    number, leather = settings.number, draft.shell.leather
+def slot_sizes(
+    settings: Settings, leather: Leather, least: float = 0.0
+) -> tuple[Reason, Reason, Reason, float]:  # fmt: skip
+    """A belt slot's width and length, the leather left round it, at least so much, and what its round ends take, mm."""
+    number = settings.number
     belt, thick = number("belt.width"), number("belt.thickness")
     wide = settings.settled(stated("slots.width", thick + ROOM, "mm", "the belt's thickness and a little", belt=thick))
     if wide.value < thick:
@@ -93,13 +95,20 @@ def _slotted(settings: Settings, draft: Fitted) -> Fitted:
                "the belt, a little play, and what its corners lose in the round ends", belt=belt, round_ends=ends)
     )  # fmt: skip
     web = settings.settled(
-        stated("slots.web", max(WEB, WEBS * leather.thickness), "mm", "enough that the pull does not tear it",
+        stated("slots.web", max(WEB, WEBS * leather.thickness, least), "mm", "enough that the pull does not tear it",
                leather=leather.thickness)
     )  # fmt: skip
     if long.value - ends < belt:
         raise InputError(
             f"a slot {long.value:g} mm long does not take a belt {belt:g} mm wide", "slots.length", "let it go to auto"
         )
+    return wide, long, web, float(ends)
+
+
+def _slotted(settings: Settings, draft: Fitted) -> Fitted:
+    """A plate sewn to the back between two slots: the belt goes in at one, behind the case, and out at the other."""
+    leather = draft.shell.leather
+    wide, long, web, ends = slot_sizes(settings, leather)
     margin, how = draft.value("seam.margin"), stitching_of(settings, leather, ends=0)
     half = long.value / 2 + web.value
     y = top_of(draft) - margin - half
