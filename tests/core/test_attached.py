@@ -171,6 +171,8 @@ def test_it_can_be_moved_and_is_refused_off_its_piece() -> None:
     for typed, said in (({"patch__across": "300"}, "do not lie clear"), ({"patch__width": "500"}, "do not lie clear")):
         with pytest.raises(InputError, match=said):
             added("spar-bag", "front", "pocket", **typed)
+    with pytest.raises(InputError, match="on the front zip strip is too little for a reinforcement"):
+        added("ridge-bag", "front zip strip", "reinforcement")
     with pytest.raises(InputError, match=r"no piece called 'lid'.*give front or back"):
         added("spar-bag", "lid", "pocket")
 

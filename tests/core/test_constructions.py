@@ -88,6 +88,16 @@ def test_every_demo_job_is_whole_by_its_report(name: str) -> None:
 
 
 @pytest.mark.parametrize("name", demo.names())
+def test_every_seam_is_marked_on_one_edge_where_the_rest_is_pierced_through(name: str) -> None:
+    every, marked = (draft(demo.job(name).typed("stitch.marks", how)) for how in ("all", "front"))
+    for seam in every.seams:
+        holes = [(p.name, h) for p in marked.pieces for h in p.holes if h.seam == seam.name]
+        assert {h.edge for _, h in holes} == {seam.edges[0]}
+        assert len(holes) % seam.count == 0
+        assert {h for _, h in holes} <= {h for p in every.pieces for h in p.holes}
+
+
+@pytest.mark.parametrize("name", demo.names())
 def test_every_piece_says_what_it_is_which_face_and_which_way_up(name: str) -> None:
     for one in draft(demo.job(name)).pieces:
         kinds = {m.kind for m in one.marks}

@@ -315,7 +315,8 @@ def test_a_long_strap_is_drawn_short_with_its_ends_true() -> None:
 
 
 CHOICES = {
-    "loop.landing": ("back", "sewn", "slots", "dangler", "clip", "none"), "keeper.way": ("none", "over", "round"),
+    "loop.landing": ("back", "handle", "sewn", "slots", "ear", "dangler", "clip", "none"),
+    "keeper.way": ("none", "over", "round"),
     "keeper.button": ("snap 10", "stud 8"), "flap.closing": ("none", "plain", "snap 12"),
     "strap.buckle": ("none", "buckle 20"), "seam.rivets": ("none", "rapid rivet 7"),
     "seam.lanyard": ("none", "grommet 5"), "carry.side": ("strong", "cross"), "hand": ("right", "left"),

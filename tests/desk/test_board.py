@@ -165,7 +165,7 @@ def test_choices_turn_by_click_and_by_arrow(shown: Window, settle: Callable[[], 
     QTest.mouseClick(tag, Qt.MouseButton.LeftButton, pos=QPoint(20, 28))
     settle()
     assert tag.reading.said == "handle"
-    for landing in ("sewn", "slots", "dangler", "clip", "none"):
+    for landing in ("sewn", "slots", "ear", "dangler", "clip", "none"):
         QTest.keyClick(shown.board.tags["loop.landing"], Key.Key_Up)
         settle()
         assert shown.bench.job.settings.word("loop.landing") == landing

@@ -145,7 +145,7 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     if isinstance(made, Fitted):
         made = hung(settings, edges_first(made))
     made = attached(settings, made)
-    return _handed(settings, replace(made, pieces=as_marked(settings, made.pieces)))
+    return _handed(settings, replace(made, pieces=as_marked(settings, made.pieces, made.seams)))
 
 
 def _handed(settings: Settings, made: Draft) -> Draft:

@@ -15,7 +15,6 @@ from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
 ALL = "all"
-MARKED = ("front", "tab")  # the edges that are pierced from, where not every piece is marked
 
 
 @dataclass(frozen=True)
@@ -82,11 +81,12 @@ def sewn(
     )  # fmt: skip
 
 
-def as_marked(settings: Settings, pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
-    """The pieces with holes on all of them, or on the front only where the rest is pierced through it."""
+def as_marked(settings: Settings, pieces: tuple[Piece, ...], seams: tuple[Seam, ...]) -> tuple[Piece, ...]:
+    """The pieces with holes on all of them; or on the first edge of each seam, where the rest is pierced through."""
     if settings.word("stitch.marks") == ALL:
         return pieces
-    return tuple(replace(p, holes=tuple(h for h in p.holes if h.edge in MARKED)) for p in pieces)
+    first = {(seam.name, seam.edges[0]) for seam in seams}
+    return tuple(replace(p, holes=tuple(h for h in p.holes if (h.seam, h.edge) in first)) for p in pieces)
 
 
 def even_stack(stack: Stack, holes: HoleLine) -> Profile:

@@ -27,6 +27,7 @@ from tailor.core.settings import Settings
 
 BESIDE = 3.0  # mm of leather from an attached piece to whatever is near
 CELLS = 40  # to the longer side of a piece, where room is looked for
+LEAST = 8.0  # mm between the stitches on either side
 WIDE, HIGH = 0.8, 0.7  # of the room on the piece
 USUAL = {"strap": (20.0, 220.0), "loop": (0.0, 22.0), "ring tab": (0.0, 0.0)}  # mm wide and high, where not by room
 
@@ -61,6 +62,11 @@ class _Slot:
         how = stitching_of(self.settings, self.leather, ends=2)
         room = _room(on)
         wanted, why = self._wanted(_unused(kind, draft), kind, how, room)
+        if kind not in USUAL and min(wanted.wide, wanted.tall) < 2 * wanted.margin + LEAST:
+            raise InputError(
+                f"{wanted.wide:.0f} by {wanted.tall:.0f} mm on the {on.name} is too little for a {kind}",
+                f"{self.slot}.on", "take another piece, or give it a width and a height",
+            )  # fmt: skip
         made = MAKES[kind](wanted)
         x = (room[0] + room[2]) / 2 + self._number("across")
         y = (room[1] + room[3]) / 2 - (made.high + made.low) / 2 + self._number("up")
