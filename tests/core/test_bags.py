@@ -83,7 +83,7 @@ def test_a_frames_tunnel_goes_round_its_bar(bar: float) -> None:
     tongue = bag.piece("body").cut[bag.piece("body").cut[:, 1] > 1.0]
     assert tongue[:, 1].max() == pytest.approx(flat, abs=0.01)  # a margin beyond its row, as far as it is turned
     assert np.ptp(tongue[:, 0]) < np.ptp([fold[0, 0] for fold in bag.piece("body").folds])
-    assert bag.value("rim.wire") < 300
+    assert bag.value("rim.length") < 300
 
 
 @pytest.mark.parametrize("turns", [1, 2, 3, 5])

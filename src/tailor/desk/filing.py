@@ -19,7 +19,7 @@ from tailor.desk import keeping
 from tailor.desk.capture.labour import Labour, Tell
 from tailor.desk.notice import Notice
 from tailor.desk.workbench import Workbench
-from tailor.files import job_file, panels
+from tailor.files import job_file
 
 JOBS = "Tailor jobs (*.tailor)"
 PLAIN = 150.0, 40.0, 20.0, 3.0  # mm: the block that a new job begins with
@@ -45,6 +45,7 @@ class Filing(QObject):
         self._tracing.progress.connect(self._tell_tracing)
         self._tracing.done.connect(self._panels_found)
         self._tracing.failed.connect(lambda said: notice.say(said, grave=True))
+        bench.laid.connect(self._tracing.stop)  # what was asked for another job is not for this one
 
     def open(self, path: Path) -> bool:
         """Open a job or a station table; False, with the reason on the notice, where it cannot be."""
@@ -132,6 +133,8 @@ class Filing(QObject):
 
     def ask_panels(self) -> None:
         """Ask for drawings or pictures of an old carrier's panels, and take them over into the job."""
+        from tailor.files import panels  # not wanted until it is asked for
+
         kinds = " ".join(f"*{kind}" for kind in (*panels.DRAWN, *panels.PICTURED, *panels.SCANNED))
         found, _ = QFileDialog.getOpenFileNames(
             self._window, "Panels of an old one", str(self.folder()), f"Drawings, photos on the mat, scans ({kinds})"
@@ -144,6 +147,8 @@ class Filing(QObject):
         thickness = self.bench.job.settings.number("leather.thickness")
 
         def work(tell: Tell) -> list[Array]:
+            from tailor.files import panels
+
             found = list[Array]()
             for k, path in enumerate(paths):
                 start = k / len(paths)

@@ -65,6 +65,7 @@ LABELS |= {
     "pull.length": "pull tab length", "tools.sizes": "tools", "tools.apart": "between tools", "tie.width": "tie width",
     "divider.count": "dividers", "divider.height": "divider height", "divider.room": "between dividers",
     "roll.turns": "rolled by", "roll.closing": "roll closes by", "roll.length": "roll takes", "rim.bar": "frame bar",
+    "rim.length": "each bar",
     "under.ring": "straps under", "under.length": "strap under", "bottom.made": "bottom", "corner.boxed": "squares",
     "corner.dart": "opens",
     "tie.length": "tie length", "handle.kind": "handle", "handle.reach": "handle length",

@@ -11,6 +11,7 @@ from tailor.core.leather.fastenings import FASTENINGS, LONG
 
 FLAT = "Set it while its leather lies flat: later no anvil reaches inside."
 WHEN = {"seam.rivets": "Set it after the seam is sewn.", "seam.lanyard": "Set it after the seam is sewn."}
+AT_DRAFT = ("patch", "corner.", "roll.")
 AT_STITCH = ("seam.rivets", "seam.lanyard", "back.drain")
 
 
@@ -40,7 +41,9 @@ def _room(one: Hardware) -> Verdict:
 
 
 def _stage(one: Hardware) -> str:
-    return "Stitch" if one.key in AT_STITCH else "Carry"
+    if one.key in AT_STITCH:
+        return "Stitch"
+    return "Draft" if one.key.startswith(AT_DRAFT) else "Carry"
 
 
 def _post(one: Hardware) -> Verdict:

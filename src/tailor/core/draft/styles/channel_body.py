@@ -95,7 +95,7 @@ def _tunnel(work: Work, body: Gusset, wide: float) -> float:
     bar = work.given("rim.bar", "none unless asked for")
     if not bar:
         return 0.0
-    work.say("rim.wire", wide - 2 * GAP, "two bars, each clear of the caps", across=wide)
+    work.say("rim.length", wide - 2 * GAP, "two bars, each clear of the caps", across=wide)
     return half_round(work.leather, bar, bar)[0] + work.reasons["seam.margin"].value
 
 
