@@ -407,3 +407,34 @@ def test_an_ear_is_filled_solid_and_its_slot_goes_through_all_of_it(name: str, u
 def test_an_ear_that_has_no_place_is_refused(name: str, typed: dict[str, str], said: str) -> None:
     with pytest.raises(InputError, match=said):
         made_with(name, loop__landing="ear", **typed)
+
+
+@pytest.mark.parametrize("above", ["0", "20mm"])
+@pytest.mark.parametrize("name", ["shears", "whetstone", "stapler"])
+def test_a_thumb_tab_stands_on_the_back_above_the_mouth(name: str, above: str) -> None:
+    job, plain = made_with(name, back__above=above)
+    made = draft(job.typed("back.tab", "22mm"))
+    own, whole = Polygon(plain.piece("back").cut), Polygon(made.piece("back").cut)
+    assert whole.is_valid
+    assert whole.buffer(1e-3).contains(own)
+    tab = whole.difference(own.buffer(1e-3))
+    assert np.ptp(made.piece("back").cut[:, 1]) - np.ptp(plain.piece("back").cut[:, 1]) == pytest.approx(22, abs=0.01)
+    level = plain.piece("back").cut[:, 1].max() + 8.0
+    (left, _, right, _) = tab.intersection(LineString([(-999, level), (999, level)])).bounds
+    assert right - left == pytest.approx(made.value("back.thumb"), abs=0.01)
+    assert made.piece("back").holes == plain.piece("back").holes
+    assert any(part.name == "thumb tab" and part.behind for part in made.lying)
+
+
+@pytest.mark.parametrize(
+    ("name", "typed"),
+    [
+        ("eaves-blade", {}),
+        ("spar-hook", {}),
+        ("shears", {"keeper__way": "over"}),
+        ("shears", {"loop__landing": "back"}),
+    ],
+)
+def test_a_thumb_tab_wants_a_flat_back_with_nothing_on_its_edge(name: str, typed: dict[str, str]) -> None:
+    with pytest.raises(InputError, match="wants a flat back with nothing else"):
+        made_with(name, back__tab="20mm", **typed)

@@ -240,6 +240,7 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _pick("stitch.bed", "flat bed", tuple(BEDS), "the sewing machine, where one is used"),
         _pick("seam.rivets", "none", ("none", *of_kind("rivet", "screw")), "set at the open ends of the seam"),
         _key("back.above", _L, 0.0, 0, 80, "how far the back stands above the front's mouth"),
+        _key("back.tab", _L, 0.0, 0, 60, "height of a tab on the back above the mouth, for the thumb; 0 for none"),
         _pick("back.drain", "none", ("none", *of_kind("grommet")), "drain in a flat back, at the tip"),
         _key("seam.fairing", _L, 0.25, 0, 3, "greatest distance fairing may move a line"),
         _key("mouth.y", _L, None, -1e4, 1e4, "height of the mouth on the object"),

@@ -31,8 +31,8 @@ LABELS = {
     "leather.gather": "takes up", "leather.turn": "hide turned", "mould.method": "moulded with",
     "mould.where": "moulded where", "mould.valley": "valley", "mould.stretch": "wet stretch",
     "mould.margin": "form margin",
-    "seam.rivets": "rivets", "back.drain": "drain", "back.above": "back above", "seam.lanyard": "lanyard",
-    "holster.made": "holster of",
+    "seam.rivets": "rivets", "back.drain": "drain", "back.above": "back above", "back.tab": "thumb tab",
+    "seam.lanyard": "lanyard", "holster.made": "holster of",
     "loop.ring": "ring", "loop.clip": "clip", "slots.length": "slot length", "slots.width": "slot width",
     "slots.web": "web", "slots.play": "slot play", "carry.side": "worn", "loop.tab": "ring tab",
     "keeper.way": "keeper", "keeper.button": "keeper closes by", "keeper.width": "keeper width",
@@ -97,7 +97,7 @@ AT_STAGE = {
     "Draft": (
         "mouth.y", "mouth.relief", "seam.standoff", "seam.toe", "fold.uneven", "welt.width", "welt.proud",
         "mould.margin",
-        "back.above", "holster.made", *PATCH,
+        "back.above", "back.tab", "holster.made", *PATCH,
     ),
     "Stitch": (
         "stitch.method", "stitch.holes", "stitch.thread", "stitch.marks", "stitch.back", "stitch.wrap", "stitch.count",
@@ -183,7 +183,7 @@ def known(job: Job, made: Draft, name: str) -> bool:
         return made.shell.moulding.taut
     if name == "holster.made":
         return job.style == "holster"
-    if name == "back.above":
+    if name in ("back.above", "back.tab"):
         return made.plan.fold is None
     if name == "back.drain":
         return made.plan.fold is None and made.shell.plane > 0

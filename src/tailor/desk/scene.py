@@ -187,7 +187,7 @@ def _places_made_up(scene: Scene, made: Fitted, fold_x: float, mouth: float) -> 
     at["mould.margin"] = (x + inset + margin, tip + 0.12 * height)
     for key in PATCH:
         at[key] = (x + inset, tip + 0.2 * height)
-    at["back.above"] = at["holster.made"] = (middle, mouth)
+    at["back.above"] = at["back.tab"] = at["holster.made"] = (middle, mouth)
     at["loop.landing"] = at["strap.buckle"] = (middle, mouth - 4.0)
     at["strap.length"] = at["strap.reach"] = at["strap.cut"] = at["strap.pad"] = (middle, mouth - 4.0)
     at["keeper.way"] = at["flap.closing"] = tuple(map(float, made.plan.mouth[len(made.plan.mouth) // 3]))
@@ -328,7 +328,7 @@ def _places_flat(scene: Scene, made: Fitted, placed: Sequence[Piece]) -> None:
     at["welt.width"] = on(holes[n // 6], 0.0, shift_welt)
     at["welt.proud"] = on(holes[n // 4], margin, shift_welt)
     at["welt.layers"] = on(holes[n // 3], 0.0, shift_welt)
-    at["holster.made"] = at["back.above"] = on(holes[0] * FLIP if made.plan.fold is None else holes[0])
+    at["holster.made"] = at["back.above"] = at["back.tab"] = on(holes[0] * FLIP if made.plan.fold is None else holes[0])
     at["hand"] = on(holes[-1] if made.plan.fold is None else made.front.cut[-1])
     if "front blank" in names:
         cut = placed[names.index("front blank")].cut

@@ -16,9 +16,19 @@ from tailor.core.draft.parts.closing import closing
 from tailor.core.draft.parts.ear import ear
 from tailor.core.draft.parts.hanger import hanger
 from tailor.core.draft.parts.sling import sling
+from tailor.core.draft.parts.thumb import thumb_tab
 from tailor.core.settings import Settings
 
-PARTS: tuple[Callable[[Settings, Fitted], Fitted], ...] = (back_loop, closing, sling, with_loop, hanger, ear, fitted)
+PARTS: tuple[Callable[[Settings, Fitted], Fitted], ...] = (
+    back_loop,
+    closing,
+    thumb_tab,
+    sling,
+    with_loop,
+    hanger,
+    ear,
+    fitted,
+)
 
 
 def with_parts(settings: Settings, draft: Fitted) -> Fitted:

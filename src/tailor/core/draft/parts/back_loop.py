@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-import shapely
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.belt import clear_of, of_tab
@@ -13,6 +12,7 @@ from tailor.core.draft.body import FILLET, TAB_CORNER, Tab
 from tailor.core.draft.carry import Loop, belt_loop, row_places
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.faces import Face, face
+from tailor.core.draft.outgrown import outgrown, strip_up
 from tailor.core.draft.over import across
 from tailor.core.draft.piece import Piece, punched
 from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
@@ -101,12 +101,5 @@ def _grown(piece: Piece, tab: Tab, back: Face, middle: float, mouth: float, diam
 def _outline(plain: Array, tab: Tab) -> Array:
     """A back's outline (n, 2) and the loop's as one."""
     top = float(plain[:, 1].max())
-    radius = min(TAB_CORNER, tab.width / 3)
-    strip = shapely.box(tab.left, top - OVERLAP, tab.right, tab.end)
-    rounded = strip.buffer(-radius).buffer(radius, quad_segs=16)
-    square = shapely.box(tab.left, top - OVERLAP, tab.right, tab.end - radius)
-    whole = shapely.union_all([shapely.Polygon(plain), rounded, square])
-    filled = whole.buffer(FILLET, quad_segs=16).buffer(-FILLET, quad_segs=16)
-    feet = shapely.box(tab.left - 2 * FILLET, top - 0.5, tab.right + 2 * FILLET, top + 2 * FILLET)
-    whole = shapely.union_all([whole, filled.intersection(feet)]).simplify(1e-4)
-    return shapely.get_coordinates(shapely.get_exterior_ring(shapely.orient_polygons(whole)))[:-1]
+    strip = strip_up(tab.left, top - OVERLAP, tab.right, tab.end, min(TAB_CORNER, tab.width / 3))
+    return outgrown(plain, strip, (tab.left - 2 * FILLET, top - 0.5, tab.right + 2 * FILLET, top + 2 * FILLET))

@@ -18,6 +18,7 @@ from tailor.core.draft import paths
 from tailor.core.draft.body import FILLET, TAB_CORNER
 from tailor.core.draft.draft import Carriage, Fitted
 from tailor.core.draft.holes import joined
+from tailor.core.draft.outgrown import outgrown
 from tailor.core.draft.parts.hanger import slot_sizes
 from tailor.core.draft.piece import FLIP, Piece, punched
 from tailor.core.draft.sewn import even_stack, sewn, stitching_of
@@ -116,14 +117,10 @@ def _aside(draft: Fitted, low: float, mouth: float) -> float:
 
 
 def _grown(plain: Array, more: Array) -> Array:
-    """An outline (n, 2) and what goes on past it as one, filleted below so that it does not tear."""
+    """An outline (n, 2) and what goes on past it as one, filleted below."""
     added = shapely.Polygon(more).buffer(0)
-    whole = shapely.Polygon(plain).buffer(0).union(added)
-    filled = whole.buffer(FILLET, quad_segs=16).buffer(-FILLET, quad_segs=16)
     left, low, right, high = added.bounds
-    foot = shapely.box(left, low - 2 * FILLET, right, (low + high) / 2)
-    whole = shapely.simplify(whole.union(filled.intersection(foot)), 1e-4)
-    return shapely.get_coordinates(shapely.get_exterior_ring(shapely.orient_polygons(whole)))[:-1]
+    return outgrown(plain, added, (left, low - 2 * FILLET, right, (low + high) / 2))
 
 
 def _bodied(piece: Piece, drawn: dict[str, _Drawn], hole: float) -> Piece:
