@@ -183,8 +183,10 @@ def known(job: Job, made: Draft, name: str) -> bool:
         return made.shell.moulding.taut
     if name == "holster.made":
         return job.style == "holster"
-    if name in ("back.above", "back.tab"):
+    if name == "back.above":
         return made.plan.fold is None
+    if name == "back.tab":
+        return any(piece.name == "back" for piece in made.pieces)
     if name == "back.drain":
         return made.plan.fold is None and made.shell.plane > 0
     if name == "stitch.bed":

@@ -27,7 +27,7 @@ from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, INK, LICHEN, WALNUT
 
 QUESTIONS = (("What is it?", WHAT), ("How is it worn?", WORN), ("How closely moulded?", MOULDED))
-ACROSS = 5  # answers to a row
+ACROSS = 6  # answers to a row
 
 
 class Choice(QAbstractButton):

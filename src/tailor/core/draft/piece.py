@@ -13,6 +13,7 @@ from tailor.core.carried.loft import Array
 FLIP = np.array([-1.0, 1.0])
 ROW = 8.0  # mm between lines of words
 NARROW = 45.0  # mm: on a narrower panel the words stand upright
+LOW, LONG = 30.0, 150.0  # mm: on a panel so low and so long they stand beside one another
 
 
 @dataclass(frozen=True)
@@ -150,9 +151,13 @@ def panel(
         return float(spot[0]), float(spot[1])
 
     top = (x - 9.0, y - 8.0) if upright else (x, y + 1.6 * ROW)
+    face = at(ROW if upright else -ROW)
+    if not upright and high[1] - low[1] < LOW and high[0] - low[0] > LONG:  # beside one another
+        aside = 0.3 * float(high[0] - low[0])
+        top, face = (x - aside, y - 5.0), (x + aside, y)
     marks = (
         Mark("title", *at(0.0), title(name, count, thick) + said, angle=turn),
-        Mark("face", *at(ROW if upright else -ROW), grain, angle=turn),
+        Mark("face", *face, grain, angle=turn),
         Mark("top", *top, "top", (top[0], top[1] + 11.0)),
     )  # fmt: skip
     return Piece(

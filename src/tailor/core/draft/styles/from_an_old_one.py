@@ -30,7 +30,7 @@ def draft(order: Order) -> Draft:
     """The pattern of the traced panels. Raises InputError where none were traced."""
     if not order.traced.panels:
         raise InputError(
-            "no panel of an old carrier was traced", "panels", "take them from a drawing (Job, Panels from a drawing)"
+            "no panel of an old carrier was traced", "panels", "take them from a drawing or a photo (Job, Panels of an old one)"
         )
     work = Work(order)
     margin = work.margin(2 * work.leather.thickness)
@@ -97,7 +97,7 @@ def _made(work: Work, traced: Traced, loft: Loft) -> Draft:
 
 
 def _never(loft: Loft, zones: Sequence[Zone]) -> str | None:
-    return "it takes over traced panels: Job, Panels from a drawing"
+    return "it takes over traced panels: Job, Panels of an old one"
 
 
 STYLE = Style(
