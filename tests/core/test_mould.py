@@ -69,8 +69,9 @@ def moulded_line(region: Polygon, case: TwoSided, end: float) -> LineString:
     top = region.bounds[3]
     if top + case.clearance <= case.floor:
         return LineString([(-300, level), (end, level)])
-    middle = float(region.centroid.x)
-    x = brentq(room, middle, region.bounds[2] + reach + 1)
+    highest = shapely.get_coordinates(region)
+    crest = float(highest[highest[:, 1].argmax(), 0])  # there the ball is held up; beyond it comes down
+    x = brentq(room, crest, region.bounds[2] + reach + 1)
     near = shapely.ops.nearest_points(region, Point(x, rest))[0]
     way = np.array([near.x - x, near.y - rest]) / reach
     touch = np.array([x, rest]) + way * (case.ball - off)

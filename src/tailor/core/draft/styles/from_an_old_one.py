@@ -30,8 +30,9 @@ def draft(order: Order) -> Draft:
     """The pattern of the traced panels. Raises InputError where none were traced."""
     if not order.traced.panels:
         raise InputError(
-            "no panel of an old carrier was traced", "panels", "take them from a drawing or a photo (Job, Panels of an old one)"
-        )
+            "no panel of an old carrier was traced", "panels",
+            "take them from a drawing or a photo (Job, Panels of an old one)",
+        )  # fmt: skip
     work = Work(order)
     margin = work.margin(2 * work.leather.thickness)
     told = work.word("panel.traced")
