@@ -153,7 +153,7 @@ def panel(
     top = (x - 9.0, y - 8.0) if upright else (x, y + 1.6 * ROW)
     face = at(ROW if upright else -ROW)
     if not upright and high[1] - low[1] < LOW and high[0] - low[0] > LONG:  # beside one another
-        aside = 0.3 * float(high[0] - low[0])
+        aside = 0.4 * float(high[0] - low[0])
         top, face = (x - aside, y - 5.0), (x + aside, y)
     marks = (
         Mark("title", *at(0.0), title(name, count, thick) + said, angle=turn),
