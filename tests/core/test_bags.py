@@ -65,6 +65,9 @@ def test_a_strap_goes_without_the_rows_that_would_cut_a_pocket() -> None:
     assert len(rows) == 3
     assert not [y for y in rows if low - 6 < y < high + 6]
     assert "under.length" not in made("kit-bag", under__ring="none").reasons
+    broad = draft(demo.job("kit-bag").typed("seam.margin", "10mm").typed("rim.bar", "4mm"))
+    ends = [s.edges for s in broad.seams if "right under strap" in s.name]
+    assert [len(edges) for edges in (ends[0], ends[-1])] == [3, 3]  # both rims hold, and their rings
 
 
 # Rims

@@ -160,7 +160,8 @@ def _pockets(
     the body they lie, mm.
     """
     depth = work.say("pocket.depth", 0.5 * tall, "half the height, to be reached", height=tall)
-    low = -length + max(0.1 * tall, tunnel + 3 * CLEAR)
+    first = margin + (tunnel + CLEAR if tunnel else 0.0)  # the row of a strap under the body, which must stay
+    low = -length + max(0.1 * tall, first + CLEAR + 1.0)
     high = low + depth
     half = wide / 2 - margin - 4.0
     strip = paths.closed(paths.box(-half - margin, low, half + margin, high + margin), 2.0)
