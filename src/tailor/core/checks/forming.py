@@ -116,7 +116,8 @@ def _thickness(panel: Formed, found: Strain, draft: Fitted) -> Verdict:
 
 
 def _touch_down(draft: Fitted) -> Verdict:
-    room = draft.shell.level_at(0.0)
+    # where it comes down taut, its neutral line passes the welt's edge by what the sharp corner there takes
+    room = draft.shell.level_at(0.0) + draft.shell.leather.offset * np.tan(draft.shell.steepest() / 2)
     k = int(room.argmin())
     y = float(draft.shell.rows[k])
     return Verdict(

@@ -11,13 +11,13 @@ from shapely.geometry import LineString
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.body import GLUE_BACK
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.flat import WIDEST_HOLLOW
 from tailor.core.draft.seam import LEAST_INSET
 from tailor.core.fairing import bumps
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
 
 GLUE_ROOM = 0.5  # mm of dry leather wanted between the object's room and the glue
+TIGHT = 20.0  # mm: a hollow that turns more tightly than this is a bump
 GOOD_FOLD, SHARPEST_FOLD = 0.5, 0.25  # inside radius of a fold, in thicknesses
 
 
@@ -95,7 +95,7 @@ def _welt(draft: Fitted) -> Iterator[Verdict]:
 
 
 def _flow(draft: Fitted) -> Verdict:
-    tightest = np.inf if isinstance(draft.shell, Panel) else WIDEST_HOLLOW / 2
+    tightest = np.inf if isinstance(draft.shell, Panel) else TIGHT
     found = [
         (line, s)
         for line in {id(h): h.line for h in (draft.front, draft.back)}.values()
@@ -146,7 +146,9 @@ def _fold(settings: Settings, draft: Fitted) -> Verdict:
     radius = settings.number("leather.fold_radius")
     rows = draft.shell.rows
     return Verdict(
-        "Fold is not too sharp", at_least(radius, GOOD_FOLD, SHARPEST_FOLD), radius, GOOD_FOLD, "×",
+        "Fold is not too sharp", at_least(radius, TIGHT = 20.0  # mm: a hollow that turns more tightly than this is a bump
+GOOD_FOLD, SHARPEST_FOLD), radius, TIGHT = 20.0  # mm: a hollow that turns more tightly than this is a bump
+GOOD_FOLD, "×",
         "The grain cracks on a fold sharper than half the thickness, unless it is gouged or skived.",
         "fold", float(rows[len(rows) // 2]), let_go("leather.fold_radius"), "Leather",
     )  # fmt: skip

@@ -82,7 +82,7 @@ def _drained(pieces: list[Piece], draft: Fitted, grommet: Fastening) -> tuple[li
     assert not isinstance(case, Panel)
     k = next(n for n, p in enumerate(pieces) if p.name == "back")
     back, way = pieces[k], FLIP
-    x, y = np.array([case.ridge, case.loft.tip]) * way
+    x, y = np.array([float(case.ridge(np.array([case.loft.tip]))[0]), case.loft.tip]) * way
     within = Polygon(draft.plan.welt * way).buffer(-grommet.cap / 2)
     holes = np.array([(h.x, h.y) for h in back.holes]).reshape(-1, 2)
     wanted = Wanted(grommet, float(x), float(y), DRAIN_GIVE, within)

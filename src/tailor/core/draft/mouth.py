@@ -17,6 +17,8 @@ FINGERS = 3.0  # how many a hand wants on the grip to draw
 HOLD = 28.0  # mm of grip that the mouth takes in to hold by
 COVER = 4.0  # mm that the mouth stands above an edge or point
 RELIEF = 5.0  # mm
+TAKEN, THUMB = 1 / 6, 15.0  # share of an object left out to take hold of, and the least, mm
+FULL = 0.995  # share of its upper half's girth down to which an object is full
 SHORTEST = 12.0  # mm of case that can be sewn at all
 
 
@@ -56,8 +58,18 @@ def mouth_height(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Reaso
         reason = Reason("mouth.y", min(rules[rule], loft.top), "mm", rule, inputs, others)
     elif clear < loft.top:
         reason = stated("mouth.y", clear, "mm", CLEAR, control=clear + settings.number("fit.control"))
+    elif closes_over(settings):
+        top = drawn_in(loft)
+        reason = stated("mouth.y", top, "mm", "what closes it goes over the top, so it is covered as far as it is full",
+                        top=loft.top)  # fmt: skip
     else:
-        reason = stated("mouth.y", loft.top, "mm", "no grip is marked, so it is covered to the top", top=loft.top)
+        hold = float(np.clip(TAKEN * (loft.top - loft.tip), THUMB, 2 * FINGER))
+        top = max(loft.top - hold, covered)
+        rules = {"leaves something to take hold of": top, "as far as it is full": drawn_in(loft)}
+        rule = min(rules, key=lambda r: rules[r])
+        top = max(rules[rule], min(loft.tip + SHORTEST, loft.top))
+        reason = Reason("mouth.y", top, "mm", rule, {"top": loft.top, "a sixth, a thumb to two fingers": hold},
+                        {r: v for r, v in rules.items() if r != rule})  # fmt: skip
     reason = settings.settled(reason)
     if reason.value > loft.top or reason.value < loft.tip + SHORTEST:
         raise InputError(
@@ -66,6 +78,24 @@ def mouth_height(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Reaso
             f"give a height between {loft.tip + SHORTEST:g} and {loft.top:g} mm",
         )
     return reason
+
+
+def closes_over(settings: Settings) -> bool:
+    """Whether something goes over the top of the case or reaches into its mouth, so that nothing need stand out."""
+    return (
+        settings.word("flap.closing") != "none"
+        or settings.word("keeper.way") == "over"
+        or settings.number("back.tab") > 0
+    )
+
+
+def drawn_in(loft: Loft) -> float:
+    """The height up to which an object is full: above it, it draws in at its own top end, mm."""
+    y = np.linspace(loft.tip, loft.top, 400)
+    girth = loft.sections(y).girth()
+    upper = y >= (loft.tip + loft.top) / 2
+    full = upper & (girth >= FULL * girth[upper].max())
+    return float(y[full].max())
 
 
 def relief_depth(settings: Settings, mouth: float, width: float, zones: Sequence[Zone]) -> Reason:

@@ -14,73 +14,69 @@ from shapely.ops import split
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.body import stitched
-from tailor.core.draft.flat import toe_curve
-from tailor.core.draft.holes import Edge, HoleLine, joined
+from tailor.core.draft.holes import Edge as SewnEdge
+from tailor.core.draft.holes import HoleLine, joined
 from tailor.core.draft.mouth import front_edge
-from tailor.core.draft.offset import offset
 from tailor.core.draft.piece import FLIP, Hole, Mark, Piece, Rule, punched, title
-from tailor.core.draft.seam import Standoff, Widths
+from tailor.core.draft.seam import Widths
 from tailor.core.errors import InputError
-from tailor.core.fairing import Line, flowed, spaced
+from tailor.core.fairing import Line, spaced
+from tailor.core.shell.region import Edges, moved_out, outline
 
 HIGH = 1e3  # mm, higher than any mouth
+SPARE = 1.0  # mm below the top of a region at which its lines begin
+FINE = 0.5  # mm between points of the welt's inner edge, which turns more tightly than the stitch line
 
 
 @dataclass(frozen=True)
 class Ring:
     """Lines (mouth right, toe, mouth left) seen from the front, each carried on above the mouth.
 
-    inner: the welt's inner edge. stitch, cut: true offsets of it, a margin apart. mouth: y. ridge: x. holes: on the
-    stitch line. mm.
+    region: what lies inside the welt's inner edge. inner: that edge. stitch, cut: true offsets of it, `inset` and then
+    `margin` further out. mouth: y. holes: on the stitch line. cut_edges, inner_edges: row by row. mm.
     """
 
+    region: Polygon
     inner: Line
     stitch: Line
     cut: Line
+    inset: float
     margin: float
     mouth: float
-    ridge: float
     holes: HoleLine
+    cut_edges: Edges
+    inner_edges: Edges
 
     @property
     def foot(self) -> float:
         """y of the lowest of the cut line."""
-        return float(self.cut.points[:, 1].min())
+        return self.cut_edges.foot
 
-    def edges(self, line: Line, y: Array) -> tuple[Array, Array]:
-        """x of a line on the right and on the left at rows y, (n,) each; at its foot where it does not reach."""
-        low = int(line.points[:, 1].argmin())
-        right, left = line.points[: low + 1][::-1], line.points[low:]
-        return np.interp(y, right[:, 1], right[:, 0]), np.interp(y, left[:, 1], left[:, 0])
+    def moved(self, out: float) -> Array:
+        """The welt's inner edge moved so far outward, carried on above the mouth, (n, 2)."""
+        return outline(moved_out(self.region, out), float(self.region.bounds[3]) - SPARE)
 
-
-def inner_edge(right: Standoff, left: Standoff, ridge: float, toe: float, above: float, most: float) -> Line:
-    """The welt's inner edge, faired within `most` mm and carried on straight `above` mm over the mouth.
-
-    left: the other side's standoff as if mirrored. toe: tip to inner edge along the ridge. mm.
-    """
-    sides = []
-    for stand, way in ((right, 1.0), (left, -1.0)):
-        out = stand.x_welt - way * ridge
-        slope = float((out[1] - out[0]) / (stand.rows[1] - stand.rows[0]))
-        toe_part = toe_curve(np.array([out[0], stand.rows[0]]), slope, toe)
-        top = np.array([[out[-1], stand.rows[-1] + above]])
-        side = np.vstack([top, np.column_stack([out, stand.rows])[::-1], toe_part])
-        sides.append(side * np.array([way, 1.0]) + np.array([ridge, 0.0]))
-    points = spaced(np.vstack([sides[0], sides[1][::-1][1:]]))
-    return Line(*flowed(points, most))
+    @property
+    def inner_at_mouth(self) -> tuple[float, float]:
+        """x of the welt's inner edge at the mouth, right and left."""
+        right, left = self.inner_edges(np.array([self.mouth]))
+        return float(right[0]), float(left[0])
 
 
-def ring(inner: Line, widths: Widths, mouth: float, ridge: float, first: float, pitch: float, odd: bool) -> Ring:
-    """Stitch and cut line round an inner edge, and holes with equal chords from either mouth to the foot."""
+def ring(region: Polygon, widths: Widths, mouth: float, first: float, pitch: float, odd: bool) -> Ring:
+    """Stitch and cut line round a region, and holes with equal chords from either mouth to the foot."""
     inset, margin = widths.inset.value, widths.margin.value
-    stitch, cut = (Line(spaced(offset(inner, out))) for out in (inset, inset + margin))
-    return Ring(inner, stitch, cut, margin, mouth, ridge, placed(stitch, mouth - first, pitch, odd))
+    cut_round = moved_out(region, inset + margin)
+    top = float(region.bounds[3]) - SPARE
+    stitch, cut = (Line(spaced(outline(part, top))) for part in (moved_out(region, inset), cut_round))
+    inner = Line(spaced(outline(region, top), FINE))
+    return Ring(region, inner, stitch, cut, inset, margin, mouth, placed(stitch, mouth - first, pitch, odd), Edges(cut_round),
+                Edges(region))  # fmt: skip
 
 
 def placed(line: Line, top: float, pitch: float, odd: bool) -> HoleLine:
     """Holes along a line that begins and ends above `top`: as many on either side of its foot as suit the pitch."""
-    return joined([Edge(line, anchors(line, top))], pitch, odd)[0]
+    return joined([SewnEdge(line, anchors(line, top))], pitch, odd)[0]
 
 
 def anchors(line: Line, top: float) -> tuple[float, float, float]:
@@ -125,8 +121,7 @@ def strip(
     level = np.array([[-HIGH, of.mouth], [HIGH, of.mouth]])
 
     def cut_at(out: float) -> Array:
-        at_the_cut = abs(out - of.margin) < 1e-9
-        return below((of.cut.points if at_the_cut else offset(of.stitch, out), of.inner.points), level, name)
+        return below((of.moved(of.inset + out), of.inner.points), level, name)
 
     middle = float(of.holes.at[len(of.holes.at) // 4])
     place, normal = of.stitch(np.array([middle]))[0], of.stitch.normal(np.array([middle]))[0]

@@ -20,6 +20,7 @@ WELT_WIDTH = 12.0  # mm: the middle of the usual 10 to 16
 LEAST_INSET = 4.0  # mm: nearer the welt's inner edge the thread has nothing to hold
 THREAD_ROOM = 3.0  # mm of leather wanted between a sharp edge's room and the thread
 LEAST_ROOM = 1.0  # mm between object and welt that any welt keeps
+MOST_SPARE = 3.0  # mm by which a hollow is wider than the lines that are drawn outside it
 NOTICED = 0.5  # mm: let out by less than this, a standoff is told by the rule that asked for most of it
 TOUCHES = "the moulded leather is down on the welt, fairing allowed for"
 FLOWS = "the seam line flows on without a hollow"
@@ -193,11 +194,11 @@ def standoff(
     pinned = settings.number("seam.standoff") if "seam.standoff" in settings else None
     x_welt = wanted.max(axis=0) if pinned is None else x_seam + pinned
     inputs = {"welt": welt, "angle limit": angle.value}
-    eased = _easing(settings, rows)
+    eased = easing(settings, rows)
     return Standoff(rows, x_seam, x_welt + eased, rules, wanted, np.zeros(len(rows)), eased, inputs, pinned)
 
 
-def _easing(settings: Settings, rows: Array) -> Array:
+def easing(settings: Settings, rows: Array) -> Array:
     """How far corrections let the seam out at each row, (n,), mm: each a hump that dies away over its reach."""
     every = np.full(len(rows), 0.0 if "seam.standoff" in settings else float(settings.corrected("seam.standoff")))
     for c in settings.corrections:

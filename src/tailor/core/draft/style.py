@@ -25,7 +25,8 @@ MOULDS = {
 class Order:
     """What is to be made.
 
-    before: the draft of a job much like it. rough: on wider grids, for a glance. traced: panels of an old one.
+    before: the draft of a job much like it. rough: on wider grids, for a glance. traced: panels of an old one. sharp:
+    whether what no zone tells of may be sharp.
     """
 
     settings: Settings
@@ -34,6 +35,7 @@ class Order:
     before: Draft | None = None
     rough: bool = False
     traced: Traced = field(default_factory=Traced)
+    sharp: bool = True
 
 
 @dataclass(frozen=True)

@@ -8,27 +8,27 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property, partial
+from functools import cached_property
 
 import numpy as np
+from shapely.geometry import box
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.body import GLUE_BACK, Side
+from tailor.core.draft.claims import Laid, angles, seam_of
 from tailor.core.draft.draft import ROUGH, Fitted, Lying, Plan, Row
-from tailor.core.draft.flat import rolled, round_corner
 from tailor.core.draft.hang import thing
 from tailor.core.draft.holes import Edge, holed
 from tailor.core.draft.mouth import mouth_height, relief_depth
 from tailor.core.draft.offset import offset
 from tailor.core.draft.piece import Piece, Rule, punched, title
-from tailor.core.draft.ring import Ring, anchors, below, brim, inner_edge, ring, sheet, strip
+from tailor.core.draft.ring import Ring, anchors, below, brim, ring, sheet, strip
 from tailor.core.draft.seam import (
     Standoff,
     Widths,
     seam_half,
     seam_stack,
-    standoff,
     welt_layers,
     widths,
 )
@@ -38,16 +38,21 @@ from tailor.core.draft.style import Order
 from tailor.core.fairing import Line, flowed, spaced
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Stack
+from tailor.core.leather.moulding import EVERYWHERE
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import covered_rows
-from tailor.core.shell.two_sided import STEP, TwoSided, ridge_of
+from tailor.core.shell.passage import tube
+from tailor.core.shell.region import ROW, Edges
+from tailor.core.shell.taut import Slope
+from tailor.core.shell.two_sided import STEP, TwoSided, high_end, plane_of, ridge_of
 
 MAIN = "main"
 HOLD = 5.0  # mm of form margin to hold a blank by, at the least
 DRAWN = 0.25  # share of how far the edge travels that the blank is left larger by
 CARD = 0.4  # mm
+UNKNOWN = Edges(box(-1, -1, 1, 1))  # until it is known where the welt lies
 
 
 def draft(order: Order, flat_back: bool) -> Fitted:
@@ -55,37 +60,43 @@ def draft(order: Order, flat_back: bool) -> Fitted:
     settings, loft, zones, rough = order.settings, order.loft, order.zones, order.rough
     known = order.before.formed if isinstance(order.before, Fitted) else ()
     number = settings.number
-    leather, (moulding, said) = leather_of(settings), moulding_of(settings)
+    leather = leather_of(settings)
     mouth = mouth_height(settings, loft, zones)
     rows = covered_rows(loft, mouth.value, STEP)
-    ridge = ridge_of(loft, rows)
     layer, layers = _welt_layers(settings, leather, loft, rows, zones, flat_back)
     stack = seam_stack(leather, layer.value, int(layers.value))
     height = layer.value * layers.value
     width = widths(settings, stack)
-    angle = settings.settled(
-        stated("fit.approach", leather.approach, "°", f"as steep as {leather.temper} leather comes down")
-    )
+    angle = angles(settings, leather)
+    hollows = tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW))
+    clearance = number("fit.clearance")
+    plane = plane_of(loft, rows, clearance) if flat_back else 0.0
+    floor = height if flat_back else height / 2
+    moulding, said = moulding_of(settings, leather, high_end(loft, clearance) + plane - floor)
     bare = TwoSided(
-        loft, leather, moulding, number("fit.clearance"), height, mouth.value, ridge, 1.0,
-        lambda y: (np.full(len(y), ridge), np.full(len(y), ridge)),  # until it is known where the welt lies
-        tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW)), flat_back, coarse=ROUGH if rough else 1,
+        loft, leather, moulding, clearance, height, mouth.value, ridge_of(loft, rows), UNKNOWN,
+        Slope(0.5), hollows, flat_back, coarse=ROUGH if rough else 1,
     )  # fmt: skip
-    if not moulding.taut:
+    if all_over := not moulding.taut and moulding.where == EVERYWHERE and moulding.end == 0:
         bare = replace(bare, pressed=bare.press())
-    stands = _standoffs(settings, bare, zones, rows, angle)
-    toe = _toe_depth(settings, bare, zones, stands, width, angle.value)
-    inset, margin, fairing = width.inset.value, width.margin.value, number("seam.fairing")
+    middle = height / 2 - plane if flat_back else 0.0
+    through = tube(loft, rows, clearance, height, middle, hollows, formed=bare.between if all_over else None)
+    laid = Laid(
+        loft, mouth.value, clearance, height, floor, plane, flat_back, through,
+        None if moulding.taut else bare.ball, hollows if moulding.where != EVERYWHERE else (), moulding.end,
+        step=ROW * bare.coarse,
+    )  # fmt: skip
+    sewn_on = seam_of(settings, laid, zones, rows, width, angle, order.sharp)
+    stands = sewn_on.stands
+    inset, margin = width.inset.value, width.margin.value
     back_up = settings.settled(stated("back.above", number("back.above"), "mm", "level unless asked for"))
-    above = 3 * (inset + margin) + 30.0 + back_up.value
-    inner = inner_edge(*stands, ridge, toe.value, above, fairing)
     how = stitching_of(settings, leather, ends=2)
     first = settings.settled(
         Reason("seam.first_hole", margin, "mm", "one margin in from the mouth", {"margin": margin})
     )
-    lines = ring(inner, width, mouth.value, ridge, first.value, how.pitch.value, how.odd)
-    case = replace(bare, toe=toe.value, edges=partial(lines.edges, inner))
-    panels = case.panels(partial(lines.edges, lines.cut), lines.foot + 0.6, known)
+    case = replace(bare, seam=sewn_on.edges, slope=sewn_on.slope)
+    lines = ring(sewn_on.region.whole, width, mouth.value, first.value, how.pitch.value, how.odd)
+    panels = case.panels(lines.cut_edges, lines.foot + 0.6, known)
     spread = float(np.ptp(lines.inner.points[[0, -1], 0]))
     relief = relief_depth(settings, mouth.value, spread, zones)
     made = _Cut(settings, case, lines, width, leather, how.hole.value, stack, layer.value, int(layers.value),
@@ -94,17 +105,18 @@ def draft(order: Order, flat_back: bool) -> Fitted:
     profile = even_stack(stack, front.holes)
     names = tuple(p.name for p in pieces if p.holes)
     seam = sewn(MAIN, names, ("front", "welt", "back"), front.holes, profile, how, first.value, how.wrapped)
+    faired = max(front.line.deviation, back.line.deviation)
     reasons = (
-        mouth, relief, layer, layers, width.width, width.inset, width.margin, angle, *said,
-        max((s.reason() for s in stands), key=lambda r: r.value), toe, first, *more, back_up,
-        *seam_said(seam, how, profile, leather, height, inner.deviation, fairing), *thing(settings, loft)[1],
+        mouth, relief, layer, layers, width.width, width.inset, width.margin, *angle, *said,
+        max((s.reason() for s in stands), key=lambda r: r.value), sewn_on.toe, first, *more, back_up,
+        *seam_said(seam, how, profile, leather, height, faired, number("seam.fairing")), *thing(settings, loft)[1],
     )  # fmt: skip
     seen = _plan(lines, relief.value)
     return Fitted(pieces=pieces, seams=(seam,), rows=_rows(case, stands[0], inset, mouth.value),
         reasons={r.name: r for r in reasons}, shell=case, stack=stack, standoffs=stands, front=front, back=back,
-        inner=inner if front.line is lines.stitch else Line(spaced(panels[0].to_flat(inner.points))), plan=seen,
-        loop=None, tab=None, formed=panels,
- lying=_standing(seen, mouth.value, back_up.value), profile=profile, rough=rough)  # fmt: skip
+        inner=lines.inner if front.line is lines.stitch else Line(spaced(panels[0].to_flat(lines.inner.points))),
+        plan=seen, loop=None, tab=None, formed=panels, lying=_standing(seen, mouth.value, back_up.value),
+        profile=profile, rough=rough)  # fmt: skip
 
 
 def _welt_layers(
@@ -116,56 +128,6 @@ def _welt_layers(
     layer = settings.settled(stated("welt.thickness", leather.thickness, "mm", "welts are cut from the body leather"))
     rule = "the front comes down to it by itself" if flat_back else "the panels come down to it by themselves"
     return layer, settings.settled(stated("welt.layers", 1.0, "count", f"one is enough: {rule}"))
-
-
-def _standoffs(
-    settings: Settings, case: TwoSided, zones: Sequence[Zone], rows: Array, angle: Reason
-) -> tuple[Standoff, Standoff]:
-    """The standoff of either side, the left as if mirrored. Moulded, the welt may not begin before touch-down."""
-    touched = case.touched() if case.pressed else None
-    lofts = case.loft, case.turned
-    made = [
-        standoff(
-            settings, loft, case.leather, zones, rows, case.welt, angle,
-            over=case.gone_over(loft, rows), down=None if touched is None else touched[k],
-        )
-        for k, loft in enumerate(lofts)
-    ]  # fmt: skip
-    if made[0].pinned is not None:
-        return made[0], made[1]
-    right, left = (stand.flowing(rolled(rows, stand.x_welt)) for stand in made)
-    return right, left
-
-
-def _toe_depth(
-    settings: Settings,
-    case: TwoSided,
-    zones: Sequence[Zone],
-    stands: tuple[Standoff, Standoff],
-    width: Widths,
-    angle: float,
-) -> Reason:
-    """From the tip down to the welt's inner edge along the ridge, mm."""
-    tip = case.loft.stations[0]
-    near = "fit.point" if of_kind(zones, ZoneKind.POINT) else "fit.edge"
-    room = settings.number(near) + settings.number("seam.fairing")
-    corner = 0.0
-    for stand, way in zip(stands, (1.0, -1.0), strict=True):
-        own = replace(stand, x_welt=stand.x_welt - way * case.ridge, x_seam=stand.x_seam - way * case.ridge)
-        corner = max(corner, round_corner(own, float(own.x_seam[0]), min(room, stand.distance[0]), width.inset.value))
-    rules = {"the toe rounds the tip's corner with room": corner,
-        "room below the point, fairing allowed for": settings.number("fit.point") + settings.number("seam.fairing"),
-        "as far as the seam stands off at the tip": float(min(s.distance[0] for s in stands))}  # fmt: skip
-    high = float(case.profiles(case.loft, "front")(np.array([case.loft.tip]))[1].max())
-    if case.moulding.taut:
-        rules[f"the end slopes down to the welt no steeper than {angle:g}°"] = float(
-            max(high - case.floor, 0.0) / np.tan(np.radians(angle))
-        )
-    else:
-        rules["the leather is down on the welt below the tip"] = case.end + settings.number("seam.fairing")
-    return settings.settled(
-        greatest("seam.toe", "mm", rules, {"thickness at the tip": tip.thickness, "welt": case.welt})
-    )
 
 
 def _rows(case: TwoSided, stand: Standoff, inset: float, mouth: float) -> tuple[Row, ...]:
@@ -184,7 +146,7 @@ def _rows(case: TwoSided, stand: Standoff, inset: float, mouth: float) -> tuple[
 
 def _plan(lines: Ring, relief: float) -> Plan:
     level = np.array([[-1e3, lines.mouth], [1e3, lines.mouth]])
-    right, left = (float(v[0]) for v in lines.edges(lines.inner, np.array([lines.mouth])))
+    right, left = lines.inner_at_mouth
     edge = np.vstack([level[:1], brim(lines.mouth, left, right, relief), level[1:]])
     strip_ = below((lines.cut.points, lines.inner.points), level, "welt")
     inner, stitch, cut = (_up_to(line.points, lines.mouth) for line in (lines.inner, lines.stitch, lines.cut))
@@ -274,8 +236,8 @@ class _Cut:
 
     def _edge(self, panel: Formed, relief: float, up: float = 0.0) -> Array:
         """The mouth's edge on a flat panel, from left to right, `up` mm above the mouth, (n, 2)."""
-        right, left = (float(v[0]) for v in self.lines.edges(self.lines.cut, np.array([self.lines.mouth])))
-        inner = [float(v[0]) for v in self.lines.edges(self.lines.inner, np.array([self.lines.mouth]))]
+        right, left = (float(v[0]) for v in self.lines.cut_edges(np.array([self.lines.mouth])))
+        inner = self.lines.inner_at_mouth
         edge = brim(self.lines.mouth, inner[1], inner[0], relief)
         whole = np.vstack([[left, self.lines.mouth], edge, [right, self.lines.mouth]])
         flat = panel.to_flat(whole)
@@ -295,7 +257,7 @@ class _Cut:
     @cached_property
     def _glued(self) -> Array:
         """Where the glue stops, seen from the front below the mouth: just outside the welt's inner edge, (n, 2)."""
-        return _up_to(offset(self.lines.inner, GLUE_BACK * self.width.inset.value), self.lines.mouth)
+        return _up_to(self.lines.moved(GLUE_BACK * self.width.inset.value), self.lines.mouth)
 
     def _back(self, true: Side) -> Piece:
         """A flat back, cut from the lines seen from the front."""
@@ -340,7 +302,7 @@ class _Cut:
     def _form_margin(self) -> Reason:
         """How much larger a blank is left, from how far its edge travels in while it is pressed."""
         edge = _up_to(self.lines.cut.points, self.lines.mouth)
-        ridge = np.array([self.case.ridge, 0.0])
+        ridge = np.array([float(self.case.ridge(np.array([self.lines.mouth]))[0]), 0.0])
         travel = max(float(np.hypot(*(p.to_flat(edge) - (edge - ridge)).T).max()) for p in self._unlike)
         return self.settings.settled(
             greatest(

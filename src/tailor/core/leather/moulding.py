@@ -25,12 +25,15 @@ EVERYWHERE, HOLLOWS = "everywhere", "hollows"
 
 @dataclass(frozen=True)
 class Moulding:
-    """As settled for a job. method: a name of METHODS, or TAUT for leather that is only drawn tight."""
+    """As settled for a job. method: a name of METHODS, or TAUT for leather that is only drawn tight. end: mm from the
+    tip over which moulded leather passes to taut; 0 where it is pressed over the end too.
+    """
 
     method: str = TAUT
     valley: float = 1.0
     stretch: float = 0.0
     where: str = EVERYWHERE
+    end: float = 0.0
 
     @property
     def taut(self) -> bool:

@@ -71,9 +71,11 @@ class Sheet:
 
     def __init__(
         self, vertices: Array, triangles: NDArray[np.integer], straight: NDArray[np.integer] | None = None,
-        grid: bool = False,
+        grid: bool = False, stiff: Array | None = None,
     ) -> None:  # fmt: skip
-        """grid: the triangles are those of a grid, and so need not be looked over. Raises InputError."""
+        """grid: the triangles are those of a grid, and so need not be looked over. stiff: (m,) how many times as much
+        as usual each triangle minds being strained. Raises InputError.
+        """
         if not grid:
             _sound(vertices, triangles)
         self.triangles = triangles
@@ -98,6 +100,10 @@ class Sheet:
         # half the cotangent of the corner that faces each side
         facing = -np.einsum("tik,tik->ti", np.roll(side, -1, axis=1), np.roll(side, -2, axis=1))
         self.weight = facing / across[:, None] / 2
+        self.minds = self.area
+        if stiff is not None:
+            self.weight = self.weight * stiff[:, None]
+            self.minds = self.area * stiff
 
     def __getstate__(self) -> dict[str, object]:
         """To be sent to another process: without what can be made again where it is wanted."""
@@ -163,14 +169,14 @@ class Sheet:
         lie = np.asarray(self.gather @ z)
         size = np.abs(lie)
         spread = np.vdot(z, np.asarray(self.laplacian @ z)).real
-        energy = float(spread) + 2 * float(self.area.sum() - size.sum())
+        energy = float(spread) + 2 * float(self.minds.sum() - size.sum())
         return np.asarray(lie / np.maximum(size, 1e-300)), max(energy, 0.0)
 
     def laid(self, start: Array | None = None, most: int = MOST_STEPS) -> Flattening:
         """Laid flat, from an earlier laying or from the sheet unfolded triangle by triangle."""
         z = self.placed(self.unfolded()) if start is None else np.asarray(start @ [1.0, 1.0j], dtype=complex)
         turn, energy = self.turned(z)
-        nothing = NOTHING * float(self.area.sum())
+        nothing = NOTHING * float(self.minds.sum())
         step = _Mixed()
         quiet, taken = 0, 0
         while energy > nothing and quiet < 2 and taken < most:

@@ -26,6 +26,8 @@ OVER, WELT = 16, 4  # columns to a side over the object, and over the welt
 LEAST_OVER, MOST_OVER = 0.35, 0.9  # share of a row's way that its columns over the object may take
 ROW = 2.5  # mm between rows that lie level
 WALL = 3.5  # mm from row to row above which a wall is given rows of its own
+STIFF = 20.0  # times as much as elsewhere leather minds being strained where it lies level on the welt
+ON_THE_WELT = 1e-6  # mm past its landing
 PAST = 3.0  # columns that a point may lie past a panel's side
 ROUNDS, CLOSE = 40, 1e-9
 
@@ -178,10 +180,13 @@ def formed(
         both = zip((turned, left.way, left.over), right, strict=True)
         whole = Half(*(np.concatenate([a[:, :0:-1], b], axis=1) for a, b in both))
     missed = np.maximum(whole.way - chords(whole.places, middle), 0.0)  # what the chords of the mesh cut off its bends
-    places, missed, over = _with_walls(Half(whole.places, missed, whole.over))
+    level = (whole.way - whole.over > ON_THE_WELT).astype(float)
+    places, missed, over, level = _with_walls(whole.places, missed, whole.over, level)
+    flange = level > 0.5
     r, c = places.shape[:2]
     fold = np.arange(r) * c if left is None else None
-    sheet = Sheet(places.reshape(-1, 3), grid_triangles(r, c), fold, grid=True)
+    triangles = grid_triangles(r, c)
+    sheet = Sheet(places.reshape(-1, 3), triangles, fold, grid=True, stiff=np.where(flange.ravel()[triangles].all(axis=1), STIFF, 1.0))
     laid = sheet.laid(None if before is None else _taken_over(before, r, c))
     uv = _upright(laid.uv.reshape(r, c, 2), middle, mouth, free=left is not None)
     laid = replace(laid, uv=uv.reshape(-1, 2))
@@ -219,18 +224,18 @@ def grid_triangles(r: int, c: int) -> Indices:
     return np.vstack([np.column_stack([a, b, d]), np.column_stack([a, d, e])])
 
 
-def _with_walls(whole: Half) -> Half:
-    """With rows put in where leather goes down a wall from one row to the next."""
-    quarter = whole.way.shape[1] // 4
-    apart = np.linalg.norm(np.diff(whole.places, axis=0), axis=2)[:, quarter:-quarter].max(axis=1)
+def _with_walls(places: Array, *parts: Array) -> tuple[Array, ...]:
+    """Values (r, c) of a grid of places with rows put in where leather goes down a wall from one row to the next."""
+    quarter = places.shape[1] // 4
+    apart = np.linalg.norm(np.diff(places, axis=0), axis=2)[:, quarter:-quarter].max(axis=1)
     more = np.where(apart > WALL, np.ceil(apart / WALL), 1).astype(int)
-    last = len(whole.way) - 1
+    last = len(places) - 1
     at = np.concatenate([k + np.arange(n) / n for k, n in enumerate(more)] + [[float(last)]])
     k = np.minimum(at.astype(int), last - 1)
     share = (at - k)[:, None]
-    way, over = (part[k] * (1 - share) + part[k + 1] * share for part in (whole.way, whole.over))
+    mixed = [part[k] * (1 - share) + part[k + 1] * share for part in parts]
     share = share[:, :, None]
-    return Half(whole.places[k] * (1 - share) + whole.places[k + 1] * share, way, over)
+    return places[k] * (1 - share) + places[k + 1] * share, *mixed
 
 
 def _upright(uv: Array, middle: int, mouth: float, free: bool) -> Array:
@@ -243,12 +248,12 @@ def _upright(uv: Array, middle: int, mouth: float, free: bool) -> Array:
     return np.stack([z.real, z.imag + mouth], axis=2)
 
 
-def level_half(rows: Array, ridge: float, edge: Array, floor: float, coarse: int = 1) -> Half:
-    """Rows that lie level all the way out from the ridge to x = edge, (n,)."""
+def level_half(rows: Array, ridge: Array, edge: Array, floor: float, coarse: int = 1) -> Half:
+    """Rows that lie level all the way out from x = ridge to x = edge, (n,) each."""
     share = np.concatenate([np.linspace(0, 0.6, OVER // coarse + 1), np.linspace(0.6, 1, WELT // coarse + 1)[1:]])
-    x = ridge + (edge - ridge)[:, None] * share
+    x = ridge[:, None] + (edge - ridge)[:, None] * share
     places = np.stack([x, np.broadcast_to(rows[:, None], x.shape), np.full_like(x, floor)], axis=2)
-    return Half(places, x - ridge, np.zeros_like(x))
+    return Half(places, x - ridge[:, None], np.zeros_like(x))
 
 
 def stacked(*parts: Half) -> Half:

@@ -25,12 +25,15 @@ HIDDEN = 1e-3  # mm within the object's seam side
 TAPER = 12.0  # mm over which leather passes from moulded to taut
 
 
-def moulded_share(moulding: Moulding, hollows: tuple[tuple[float, float], ...], rows: Array) -> Array:
-    """How far moulded leather is at rows (n,): 1 wholly, 0 taut."""
+def moulded_share(moulding: Moulding, hollows: tuple[tuple[float, float], ...], rows: Array, tip: float) -> Array:
+    """How far moulded leather is at rows (n,) of an object that ends at y = tip: 1 wholly, 0 taut."""
     if moulding.taut:
         return np.zeros(len(rows))
     if moulding.where == EVERYWHERE:
-        return np.ones(len(rows))
+        if moulding.end <= 0:
+            return np.ones(len(rows))
+        up = np.clip((rows - tip) / moulding.end, 0, 1)
+        return np.asarray(up * up * (3 - 2 * up))
     near = [np.maximum(np.maximum(low - rows, rows - high), 0.0) for low, high in hollows]
     if not near:
         return np.zeros(len(rows))
@@ -71,7 +74,7 @@ class Pressed:
 
     def share(self, rows: Array) -> Array:
         """How far moulded it is at rows (n,)."""
-        whole = moulded_share(self.moulding, self.hollows, rows)
+        whole = moulded_share(self.moulding, self.hollows, rows, self.loft.tip)
         return np.asarray(whole * np.clip((rows - self.loft.tip) / TAPER, 0, 1))
 
     def _profile(self, side: str) -> Callable[[Array], tuple[Array, Array]]:

@@ -81,9 +81,17 @@ class Run:
         mixed = {n: (1 - share) * p[row : row + 1] + share * p[row + 1 : row + 2] for n, p in vars(self).items()}
         return Run(**mixed)
 
-    def moved(self, by: float) -> Run:
-        """The same so much further along x, mm."""
-        return replace(self, x=self.x + by, x_land=self.x_land + by)
+    def moved(self, by: Array | float) -> Run:
+        """The same so much further along x, each row by its own (n,) or all alike, mm."""
+        each = np.broadcast_to(np.asarray(by, dtype=float), self.x_land.shape)
+        return replace(self, x=self.x + each[:, None], x_land=self.x_land + each)
+
+    def heights(self, x: Array) -> Array:
+        """Heights (n, m) of every row at places x (m,), level beyond the landing."""
+        wide = np.broadcast_to(x, (len(self.floor), len(x)))
+        rising = np.maximum.accumulate(self.x + 1e-9 * np.arange(self.x.shape[1]), axis=1)
+        found = interpolated(wide, rising, self.z)
+        return np.where(wide >= self.x_land[:, None], self.floor[:, None], found)
 
 
 def of_chain(line: Chain, start: Array | None = None, end: Array | None = None) -> Run:

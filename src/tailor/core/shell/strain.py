@@ -10,12 +10,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.sparse import csr_array, diags_array
+from scipy.spatial import cKDTree
 
 from tailor.core.carried.loft import Array
 from tailor.core.shell.flatten import Indices, planar_map
 from tailor.core.shell.formed import Formed
 
-SPREADS = 4  # times that strain is averaged with what lies around it
+NEAR = 4.0  # mm round a place that strain is averaged over, nearest most
 
 
 @dataclass(frozen=True)
@@ -85,10 +87,8 @@ def strain(panel: Formed, bears: Bears) -> Strain:
     give, take = -np.log(narrow), -np.log(wide)  # stretches flat → formed, which average best by their logarithms
     across = np.exp(1j * (np.angle(p) + np.angle(q)))  # twice the direction of least stretch
     mean, swing = (give + take) / 2, -(give - take) / 2 * across
-    at = _Around(np.asarray(sheet.triangles, dtype=np.intp), sheet.area, sheet.count)
-    for _ in range(SPREADS):
-        mean, swing = at.triangles_of(at.places_of(mean)), at.triangles_of(at.places_of(swing))
-    centre, round_ = at.places_of(mean).real, at.places_of(swing)
+    at = _around(panel.places.reshape(-1, 3), np.asarray(sheet.triangles, dtype=np.intp), sheet.area)
+    centre, round_ = (at @ part for part in (mean, swing))
     greatest, least = np.exp(centre + np.abs(round_)), np.exp(centre - np.abs(round_))
     way = np.angle(round_) / 2 - np.pi / 2  # from u to v, so that 0 is along the draw
     return Strain(
@@ -97,21 +97,14 @@ def strain(panel: Formed, bears: Bears) -> Strain:
     )  # fmt: skip
 
 
-class _Around:
-    """Averages over the triangles round each place, and over the corners of each triangle."""
-
-    def __init__(self, triangles: Indices, weight: Array, count: int) -> None:
-        self._triangles, self._weight, self._count = triangles, weight, count
-        self._sum = np.bincount(triangles.ravel(), np.repeat(weight, 3), count)
-
-    def places_of(self, value: Array) -> Array:
-        each = np.repeat(value * self._weight, 3)
-        corner = self._triangles.ravel()
-        real = np.bincount(corner, each.real, self._count) / self._sum
-        if not np.iscomplexobj(each):
-            return np.asarray(real)
-        return np.asarray(real + 1j * np.bincount(corner, each.imag, self._count) / self._sum)
-
-    def triangles_of(self, value: Array) -> Array:
-        weight = self._sum[self._triangles]  # so that slivers take after the leather beside them
-        return np.asarray((value[self._triangles] * weight).sum(axis=1) / weight.sum(axis=1))
+def _around(places: Array, triangles: Indices, area: Array) -> csr_array:
+    """(n, m): what share each triangle has in the leather within NEAR of each place."""
+    middle = places[triangles].mean(axis=1)
+    near = cKDTree(places).sparse_distance_matrix(cKDTree(middle), NEAR, output_type="coo_matrix")
+    touching = csr_array(
+        (np.full(triangles.size, 0.5 * NEAR), (triangles.ravel(), np.repeat(np.arange(len(triangles)), 3))),
+        shape=(len(places), len(triangles)),
+    )  # so that every place has some, however large they are
+    apart = csr_array((NEAR - near.data, (near.row, near.col)), shape=touching.shape)
+    share = touching.maximum(apart) @ diags_array(area)
+    return csr_array(diags_array(1 / share.sum(axis=1)) @ share)

@@ -1,6 +1,6 @@
 """Two-sided: leather that ends in a seam on both sides, as two panels or as a front over a flat back.
 
-Each panel is measured out from the ridge, a straight line that lies on the object all the way: to the right over
+Each panel is measured out from the ridge, a line along the draw that lies on the object all the way: to the right over
 the seam side and to the left over the spine side.
 """
 
@@ -13,38 +13,69 @@ from functools import cached_property
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter1d
 from shapely.geometry import Polygon, box
 
 from tailor.core.carried.loft import Array, Loft, Sections, Turned
 from tailor.core.carried.stations import Shape
-from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import Moulding
 from tailor.core.shell.formed import ROW, Formed, formed, half, level_half, stacked
 from tailor.core.shell.mould import Flank, end_reach, moulded
 from tailor.core.shell.panel import covered_rows
 from tailor.core.shell.pressed import moulded_share
+from tailor.core.shell.region import Edges, outline, sampled
 from tailor.core.shell.run import Run, blended, level, of_chain
+from tailor.core.shell.taut import AIR, Drawn, Slope, Surface, followed
 from tailor.core.shell.wrap import HALF_PI, chain
 
 END_TURNS = 3  # rows round the edge of a blunt end, and again round the valley at its foot
 STEP = 3.0  # mm between rows on the object
 JUST = 0.02  # mm: to either side of a wall
+INSIDE = 0.2  # share of its width that a bent ridge keeps within the object's sides
+BENDS = 12.0  # mm over which a bent ridge is smoothed
+BLUNT = 3.0  # mm from the tip within which an end that has its whole height is blunt
+PRISM = 40.0  # mm that the section at the mouth is carried on
+BEND_ROW = 0.5  # mm between rows where leather bends over an end
+LATTICE = 0.5  # mm between the places at which hollows along the draw are followed
 
 
-def ridge_of(loft: Loft, rows: Array) -> float:
-    """x of the straight line that keeps furthest from both sides of the object.
+@dataclass(frozen=True)
+class Ridge:
+    """The line panels are measured from: x at heights y, (n,) each, mm; straight where its two ends are all."""
 
-    Raises InputError where no straight line lies on it.
+    y: Array
+    x: Array
+
+    def __call__(self, rows: Array) -> Array:
+        return np.asarray(np.interp(rows, self.y, self.x))
+
+    @property
+    def straight(self) -> bool:
+        return bool(np.ptp(self.x) < 1e-9)
+
+    def turned(self) -> Ridge:
+        """As it is seen from behind."""
+        return Ridge(self.y, -self.x)
+
+
+def ridge_of(loft: Loft, rows: Array) -> Ridge:
+    """The straight line along the draw that keeps furthest from both sides of the object at rows (n,).
+
+    Where the object bends so far aside that none stays on it, its own middle line, smoothed.
     """
     size = loft.sizes(rows)
     left, right = float(size[:, 0].max()), float((size[:, 0] + size[:, 1]).min())
-    if right - left < 0.2:
-        raise InputError(
-            "it bends so far aside that no straight line along the draw stays on it", "object",
-            "measure it along another line, turned so that its ends lie one above the other",
-        )  # fmt: skip
-    return (left + right) / 2
+    if right - left >= 0.2:
+        return Ridge(rows[[0, -1]], np.full(2, (left + right) / 2))
+    even = np.linspace(rows[0], rows[-1], max(int(rows[-1] - rows[0]), 8) + 1)
+    size = loft.sizes(even)
+    step = even[1] - even[0]
+    low, high = size[:, 0] + INSIDE * size[:, 1], size[:, 0] + (1 - INSIDE) * size[:, 1]
+    x = gaussian_filter1d((low + high) / 2, BENDS / step, mode="nearest")
+    for _ in range(20):
+        x = gaussian_filter1d(np.clip(x, low, high), 2.0 / step, mode="nearest")
+    return Ridge(even, np.clip(x, low, high))
 
 
 @dataclass(frozen=True)
@@ -59,11 +90,11 @@ class Face:
 class TwoSided:
     """The case, its leather and what it goes round.
 
-    welt: height of its layers together. mouth: its upper end. ridge: x the panels are measured from. toe: from the
-    tip to the welt's inner edge along the ridge. edges: rows y (n,) to x of the welt's inner edge on the right and
-    on the left, (n,) each. hollows: stretches of y that are moulded where not all is. flat_back: the back is one flat
-    piece. pressed: its sides as `press` gives them, where they are worked already. coarse: how many times as far
-    apart as usual the columns of its panels lie, and the grid that the ball rolls over. mm.
+    welt: height of its layers together. mouth: its upper end. ridge: what the panels are measured from. seam: the
+    welt's inner edge, row by row. slope: how steeply taut leather comes down to it. hollows: stretches of y that are
+    moulded where not all is. flat_back: the back is one flat piece. pressed: its sides
+    as `press` gives them, where they are worked already. coarse: how many times as far apart as usual the
+    columns of its panels lie, and the grid that the ball rolls over. mm.
     """
 
     loft: Loft
@@ -72,9 +103,9 @@ class TwoSided:
     clearance: float
     welt: float
     mouth: float
-    ridge: float
-    toe: float
-    edges: Callable[[Array], tuple[Array, Array]]
+    ridge: Ridge
+    seam: Edges
+    slope: Slope
     hollows: tuple[tuple[float, float], ...]
     flat_back: bool
     pressed: tuple[Face, ...] = ()
@@ -86,6 +117,15 @@ class TwoSided:
         return Turned(self.loft.stations)
 
     @property
+    def toe(self) -> float:
+        """From the tip down to the foot of the welt's inner edge, mm."""
+        return self.loft.tip - self.seam.foot
+
+    def edges(self, y: Array) -> tuple[Array, Array]:
+        """x of the welt's inner edge on the right and on the left at rows y, (n,) each."""
+        return self.seam(y)
+
+    @property
     def sides(self) -> tuple[str, ...]:
         """The panels that are formed."""
         return ("front",) if self.flat_back else ("front", "back")
@@ -93,10 +133,7 @@ class TwoSided:
     @cached_property
     def plane(self) -> float:
         """How far the flat back lies behind the object's middle plane; 0 for two panels."""
-        if not self.flat_back:
-            return 0.0
-        deepest = self.loft.sections(self.rows).back.max()
-        return float(deepest) + self.clearance
+        return plane_of(self.loft, self.rows, self.clearance) if self.flat_back else 0.0
 
     @property
     def floor(self) -> float:
@@ -116,9 +153,15 @@ class TwoSided:
     def formed_rows(self) -> Array:
         """Rows that the formed leather is worked at, (n,) rising, past the tip as far as it is not flat."""
         tip = self.loft.tip
-        if self.moulding.taut:
-            past = tip - np.linspace(0.98, 0, max(int(self.toe / 2.5), 3) + 1)[:-1] * self.toe
-            return np.concatenate([past, self.rows])
+        if self.moulding.taut or self.moulding.end > 0:
+            foot = self.seam.foot - self.leather.offset
+            past = np.linspace(foot, tip, max(int(np.ceil((tip - foot) / ROW)), 2) + 1)[:-1]
+            bend = self.clearance + self.leather.offset
+            fine = np.arange(tip - bend, tip + bend / 2, BEND_ROW * self.coarse)
+            foot_bend = self.seam.foot - np.linspace(0.0, 0.5, 3) * self.leather.offset
+            every = np.unique(np.concatenate([past, fine, foot_bend, self.rows]))
+            keep = np.concatenate([[True], np.diff(every) > 0.1])
+            return every[keep | np.isin(every, self.rows)]
         wall, foot = self.clearance + self.leather.offset, self.end
         turn = np.sin(np.linspace(0, HALF_PI, END_TURNS + 1))
         roll = self.ball - self.leather.offset
@@ -143,17 +186,32 @@ class TwoSided:
 
         return at
 
-    def face(self, side: str, rows: Array | None = None) -> Face:
-        """The formed panel of one side at rows (n,), or at those it is worked at."""
-        at = self.formed_rows if rows is None else rows
-        known = None
-        if rows is None and self.pressed:
-            known = self.pressed[0 if side == "front" else -1]
-        right, left = self.edges(at)
-        return Face(
-            self._run(self.loft, side, at, self.ridge, right, left, known.right if known else None),
-            self._run(self.turned, side, at, -self.ridge, -left, -right, known.left if known else None),
-        )
+    def press(self) -> tuple[Face, ...]:
+        """The formed sides, front first, pressed all over at the rows they are worked at, wherever the welt will be."""
+        return tuple(self._pressed(side, self.formed_rows) for side in self.sides[: 1 if self.alike else 2])
+
+    def between(self, left: Array, right: Array) -> Array:
+        """Girth inside leather pressed all over, (n,) at the rows on the object, with the welt's edges at left and
+        right, (n,) each, mm.
+        """
+        on = np.isin(self.formed_rows, self.rows)
+        inside = 2 * self.welt + (right - left if self.flat_back else 0.0)
+        for k in range(len(self.sides)):
+            face = self.pressed[min(k, len(self.pressed) - 1)]
+            inside = inside + face.right.rows(on).length_to(right) + face.left.rows(on).length_to(-left)
+        return np.asarray(inside)
+
+    def face(self, side: str) -> Face:
+        """The formed panel of one side at the rows it is worked at."""
+        rows = self.formed_rows
+        share = moulded_share(self.moulding, self.hollows, rows, self.loft.tip)
+        if not share.any():
+            return self._taut(side, rows)
+        pressed = self.pressed[0 if side == "front" else -1] if self.pressed else self._pressed(side, rows)
+        if share.all():
+            return pressed
+        taut = self._taut(side, rows)
+        return Face(blended(taut.right, pressed.right, share), blended(taut.left, pressed.left, share))
 
     def near(self, side: str, y: float) -> Face:
         """The formed panel of one side at y, between the rows it is worked at: for looking at, and at no cost."""
@@ -163,20 +221,12 @@ class TwoSided:
         share = (y - rows[k]) / (rows[k + 1] - rows[k])
         return Face(face.right.between(k, share), face.left.between(k, share))
 
-    def press(self) -> tuple[Face, ...]:
-        """The formed sides, front first, pressed all over at the rows they are worked at, wherever the welt will be."""
-        sides = ("front",) if self.flat_back or self.alike else ("front", "back")
-        rights = [self._pressed(self.loft, side, self.formed_rows, self.ridge) for side in sides]
-        if self._even:
-            return tuple(Face(right, right.moved(-2 * self.ridge)) for right in rights)
-        lefts = [self._pressed(self.turned, side, self.formed_rows, -self.ridge) for side in sides]
-        return tuple(map(Face, rights, lefts))
-
     @property
     def _even(self) -> bool:
         """Whether the object is the same on either side of the ridge."""
-        return all(
-            abs(s.x_spine + s.x_seam - 2 * self.ridge) < 1e-9 and s.shape is not Shape.WEDGE for s in self.loft.stations
+        middle = float(self.ridge.x[0])
+        return self.ridge.straight and all(
+            abs(s.x_spine + s.x_seam - 2 * middle) < 1e-9 and s.shape is not Shape.WEDGE for s in self.loft.stations
         )
 
     def panels(
@@ -203,7 +253,7 @@ class TwoSided:
         use, floor = rows > foot, self.floor + self.leather.offset
         halves = [
             stacked(
-                level_half(below, way * self.ridge, way * edges(below)[k], floor, self.coarse),
+                level_half(below, way * self.ridge(below), way * edges(below)[k], floor, self.coarse),
                 half(run.rows(use), rows[use], way * edges(rows[use])[k], self.coarse),
             )
             for k, run, way in ((0, face.right, 1.0), (1, face.left, -1.0))
@@ -219,52 +269,67 @@ class TwoSided:
         """The formed back; of a flat back, leather that is level all over."""
         if not self.flat_back:
             return self.front if self.alike else self.face("back")
-        n = len(self.formed_rows)
-        floor = np.full(n, self.leather.offset)
-        return Face(level(np.full(n, self.ridge), floor), level(np.full(n, -self.ridge), floor))
+        ridge = self.ridge(self.formed_rows)
+        floor = np.full(len(ridge), self.leather.offset)
+        return Face(level(ridge, floor), level(-ridge, floor))
 
     @cached_property
     def alike(self) -> bool:
         """Whether the object is the same behind as in front."""
         return all(s.front == s.back for s in self.loft.stations)
 
-    def _run(
-        self, loft: Loft, side: str, rows: Array, ridge: float, own: Array, other: Array, known: Run | None
-    ) -> Run:
-        """Outward from the ridge towards the welt at x = own; the far side's welt is at x = other."""
-        share = moulded_share(self.moulding, self.hollows, rows)
-        if not share.any():
-            return self._taut(loft, side, rows, ridge, own, other)
-        pressed = self._pressed(loft, side, rows, ridge) if known is None else known
-        return pressed if share.all() else blended(self._taut(loft, side, rows, ridge, own, other), pressed, share)
+    def _pressed(self, side: str, rows: Array) -> Face:
+        """Pressed all over, wherever the welt will be."""
+        right = self._flank(self.loft, side, rows, self.ridge)
+        if self._even:
+            return Face(right, right.moved(-2 * float(self.ridge.x[0])))
+        return Face(right, self._flank(self.turned, side, rows, self.ridge.turned()))
 
-    def _pressed(self, loft: Loft, side: str, rows: Array, ridge: float) -> Run:
-        flank = Flank(self.profiles(loft, side), loft.tip, min(self.mouth + 2 * self.ball, loft.top), ridge, 0.0)
-        return moulded(flank, rows, self.clearance, self.floor, self.leather.offset, self.ball, self.coarse)
+    def _flank(self, loft: Loft, side: str, rows: Array, ridge: Ridge) -> Run:
+        """Outward from the ridge; where that bends, the object is seen with it made straight."""
+        over = self.profiles(loft, side)
 
-    def _taut(self, loft: Loft, side: str, rows: Array, ridge: float, own: Array, other: Array) -> Run:
-        """The taut line from the far welt's corner over the object to its own, seen from the ridge outward."""
-        towards = _share_of(loft, ridge)
-        seen = self._over(loft.sections(rows, self.toe, towards), side, rows)
-        n = len(rows)
-        floor = np.full(n, self.floor)
-        line = chain(
-            seen.x, seen.front, self.clearance, np.column_stack([other, floor]), 0.0, np.column_stack([own, floor]),
-            self.leather.offset,
+        def at(y: Array) -> tuple[Array, Array]:
+            x, z = over(y)
+            return x - ridge(y)[:, None], z
+
+        flank = Flank(at, loft.tip, min(self.mouth + 2 * self.ball, loft.top), 0.0, 0.0)
+        run = moulded(flank, rows, self.clearance, self.floor, self.leather.offset, self.ball, self.coarse)
+        return run.moved(ridge(rows))
+
+    def drawn(self, side: str) -> Drawn:
+        """One side drawn taut."""
+        seen = sampled(self.loft, self.mouth, PRISM, STEP * self.coarse)
+        heights = (seen.height if side == "front" else seen.back) + self.plane
+        return Drawn(
+            Sections(seen.y, seen.x, heights, heights), outline(self.seam.region, self.mouth + PRISM), self.clearance,
+            self.floor, self.leather.offset, self.slope, self.coarse,
         )  # fmt: skip
-        return of_chain(line, np.full(n, ridge))
 
-    def _over(self, seen: Sections, side: str, rows: Array) -> Sections:
-        heights = seen.front if side == "front" else seen.back
-        left = np.clip(1 - (self.loft.tip - rows) / self.toe, 0, 1)[:, None]
-        return Sections(seen.y, seen.x, heights + self.plane * left, heights)
+    def _taut(self, side: str, rows: Array) -> Face:
+        """Drawn over the object to the seam on either side, seen from the ridge outward."""
+        drawn, ridge = self.drawn(side), self.ridge(rows)
+        right, left = self.seam(rows)
+        over = drawn.over(rows, left, right, self.seam.foot, self._followed(side, rows, drawn))
+        return Face(over.run(ridge, 1.0), over.run(ridge, -1.0))
 
-    def gone_over(self, loft: Loft, rows: Array) -> Sections:
-        """What the leather goes over, heights over half the welt, as the approach to the welt is reckoned."""
-        seen = loft.sections(rows)
-        lower = self.floor - self.welt / 2
-        front = seen.front + self.plane - lower
-        return Sections(seen.y, seen.x, front, front if self.flat_back else seen.back)
+    def _followed(self, side: str, rows: Array, drawn: Drawn) -> tuple[Array, Array] | None:
+        """Where the object is hollow along the draw, the leather that lies over each row by itself."""
+        ends, on = drawn.toe_ends(), rows >= self.loft.tip
+        hollow = on & (rows >= ends)
+        if not hollow.any() or drawn.air(rows[hollow]).max() < AIR:
+            return None
+        right, left = self.seam(rows)
+        sections = self.loft.sections(rows)
+        heights = (sections.front if side == "front" else sections.back) + self.plane
+        heights = np.where(on[:, None], heights, 0.0)
+        floor = np.full(len(rows), self.floor)
+        line = of_chain(chain(
+            sections.x, heights, self.clearance, np.column_stack([left, floor]), 0.0, np.column_stack([right, floor]),
+            self.leather.offset,
+        ))  # fmt: skip
+        x = np.arange(left.min() - 3, right.max() + 3, LATTICE * self.coarse)
+        return x, followed(rows, line.heights(x), ends)
 
     @property
     def _on(self) -> NDArray[np.bool_]:
@@ -272,9 +337,10 @@ class TwoSided:
 
     def _ends(self) -> list[tuple[Run, Array]]:
         """Every run of formed leather at the rows on the object, with the welt's inner edge it comes down to."""
+        on = np.isin(self.formed_rows, self.rows)
         right, left = self.edges(self.rows)
         faces = [self.front] if self.flat_back else [self.front, self.back]
-        return [(run.rows(self._on), x) for face in faces for run, x in ((face.right, right), (face.left, -left))]
+        return [(run.rows(on), x) for face in faces for run, x in ((face.right, right), (face.left, -left))]
 
     def steepest(self) -> Array:
         """Steepest angle at which the leather comes down on the welt at each row, (n,), radians."""
@@ -324,19 +390,13 @@ class TwoSided:
         passing = Polygon(self.loft.sections(np.array([wide])).outline(0)).buffer(0)
         return float(inside.union(passing).length / inside.length - 1)
 
-    def touched(self) -> tuple[Array, Array]:
-        """How far out, right and left, leather pressed all over comes down at the rows on the object, (n,) each.
 
-        Left as if mirrored; the further of front and back.
-        """
-        right, left = (
-            np.maximum.reduce([run.x_land[self._on] for run in runs])
-            for runs in ([face.right for face in self.pressed], [face.left for face in self.pressed])
-        )
-        return np.asarray(right), np.asarray(left)
+def plane_of(loft: Loft, rows: Array, clearance: float) -> float:
+    """How far a flat back lies behind the object's middle plane, mm."""
+    return float(loft.sections(rows).back.max()) + clearance
 
 
-def _share_of(loft: Loft, ridge: float) -> float:
-    """Where the ridge lies across the tip, as a share of its width from the spine."""
-    x, width = loft.sizes(loft.tip)[0, :2]
-    return float(np.clip((ridge - x) / width, 0, 1))
+def high_end(loft: Loft, clearance: float) -> float:
+    """How high an object stands over its middle plane within BLUNT of its end, with its clearance, mm."""
+    seen = loft.sections(np.array([loft.tip, min(loft.tip + BLUNT, loft.top)]))
+    return float(max(seen.front.max(), seen.back.max())) + clearance

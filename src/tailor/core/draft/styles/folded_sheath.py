@@ -56,7 +56,7 @@ def draft(order: Order) -> Fitted:
     inset, margin = width.inset.value, width.margin.value
     rule = f"as steep as {leather.temper} leather comes down"
     angle = settings.settled(stated("fit.approach", leather.approach, "°", rule))
-    moulding, moulded = moulding_of(settings)
+    moulding, moulded = moulding_of(settings, leather)
     pressed = None
     if not moulding.taut:
         hollows = tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW))

@@ -1,0 +1,274 @@
+"""Taut: leather drawn over the whole object at once, down to the seam all round it, ends too.
+
+What it goes over is the convex hull of the object, grown by its clearance, and of the seam's curve at the welt's
+face; the neutral surface is that hull grown once more. But leather never comes down to the seam steeper than it
+bends: where the hull would, it stands on a slope that rises from the seam instead. And where an object is hollow
+along the draw, as between handle and blade, leather is drawn down into the hollow and follows it row by row, no
+steeper than LEANS. Source: geometry, "Wrap" and "Anything a maker carries".
+
+The hull is worked as points: every place it touches, pushed out along the normals of the facets that meet there and
+along ways between them. A row is then a straight cut through its edges.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial import ConvexHull, cKDTree
+
+from tailor.core.carried.loft import Array, Sections
+from tailor.core.shell.run import APART, Run, interpolated
+
+Indices = NDArray[np.intp]
+
+BETWEEN = np.radians(8.0)  # normals pushed along at one place lie no further apart
+LEANS = np.radians(12.0)  # along the draw, leather follows the object down a slope no steeper than this
+AIR = 1.0  # mm that leather may stand off along the draw before it is drawn down
+LATTICE = 150  # places to a row, besides those where the hull turns
+DENSE = 0.25  # mm between the places of the seam that distance is measured from
+LOOKED = 0.4  # mm before its landing over which the lean of a row is measured
+NEAR = 1e-3  # mm
+DEEP = 60.0  # mm below the welt's plane, where the hull is closed
+
+
+@dataclass(frozen=True)
+class Slope:
+    """How steeply leather comes down to a seam. angle: at the sides, radians. squeeze: y is shortened by this before
+    distance is measured, for ends where it comes down at another angle.
+    """
+
+    angle: float
+    squeeze: float = 1.0
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """Leather drawn taut over one side of an object.
+
+    seen: what it goes over, rows from the tip up; heights over the plane that `floor`, the welt's face, is measured
+    from. seam: (n, 2) the curve it comes down to, from above the mouth round the foot, closed at the top by itself.
+    offset: flesh face to neutral surface. mm. fine: how many times as wide its samples lie.
+    """
+
+    seen: Sections
+    seam: Array
+    clearance: float
+    floor: float
+    offset: float
+    slope: Slope
+    coarse: int = 1
+
+    @cached_property
+    def _points(self) -> tuple[Array, Array]:
+        """What it may touch: places (n, 3) and how far the neutral surface lies outside each, (n,), mm."""
+        every = 2 * self.coarse
+        x, z = self.seen.x[:, :: every], self.seen.front[:, :: every]
+        y = np.broadcast_to(self.seen.y[:, None], x.shape)
+        thing = np.stack([x, y, z], axis=2).reshape(-1, 3)
+        seam = np.column_stack([self.seam, np.full(len(self.seam), self.floor)])
+        return np.vstack([thing, seam]), np.repeat(
+            [self.clearance + self.offset, self.offset], [len(thing), len(seam)]
+        )
+
+    @cached_property
+    def _edges(self) -> tuple[Array, Array]:
+        """Both ends of every edge of the grown hull's upper side, (m, 3) each."""
+        points, out = self._points
+        deep = points.copy()
+        deep[:, 2] = self.floor - DEEP
+        low = np.concatenate([points, deep[[*points[:, :2].argmin(axis=0), *points[:, :2].argmax(axis=0)]]])
+        first = ConvexHull(low)
+        cloud = _pushed(first, low, np.append(out, np.full(4, self.offset)))
+        foot = cloud[ConvexHull(cloud[:, :2]).vertices].copy()
+        foot[:, 2] = self.floor - DEEP
+        whole = ConvexHull(np.vstack([cloud, foot]))
+        upper = whole.simplices[whole.equations[:, 2] > 1e-6]
+        corner = np.vstack([cloud, foot])
+        pairs = np.sort(upper[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1)
+        pairs = np.unique(pairs, axis=0)
+        return corner[pairs[:, 0]], corner[pairs[:, 1]]
+
+    def hull(self, rows: Array) -> tuple[Array, Array]:
+        """The grown hull cut along rows (n,): x (n, m) rising and height (n, m); the last is repeated at the end."""
+        a, b = self._edges
+        low, high = np.minimum(a[:, 1], b[:, 1]), np.maximum(a[:, 1], b[:, 1])
+        row, edge = np.nonzero((low[None, :] <= rows[:, None]) & (high[None, :] > rows[:, None]))
+        share = (rows[row] - a[edge, 1]) / (b[edge, 1] - a[edge, 1])
+        x = a[edge, 0] + share * (b[edge, 0] - a[edge, 0])
+        z = a[edge, 2] + share * (b[edge, 2] - a[edge, 2])
+        order = np.lexsort((x, row))
+        row, x, z = row[order], x[order], z[order]
+        count = np.bincount(row, minlength=len(rows))
+        place = np.arange(len(row)) - np.repeat(np.cumsum(count) - count, count)
+        wide = max(int(count.max()), 2)
+        xs, zs = np.full((len(rows), wide), np.nan), np.full((len(rows), wide), np.nan)
+        xs[row, place], zs[row, place] = x, z
+        last = np.maximum(count - 1, 0)[:, None]
+        beyond = np.arange(wide)[None, :] > last
+        for part in (xs, zs):
+            part[beyond] = np.broadcast_to(np.take_along_axis(part, last, axis=1), part.shape)[beyond]
+        empty = count == 0
+        xs[empty], zs[empty] = 0.0, self.floor + self.offset
+        return xs, zs
+
+    @cached_property
+    def _seam(self) -> tuple[cKDTree, Array]:
+        line = self.seam * np.array([1.0, self.slope.squeeze])
+        step = np.hypot(*np.diff(line, axis=0).T)
+        at = np.concatenate([[0.0], np.cumsum(step)])
+        s = np.linspace(0, at[-1], max(int(at[-1] / (DENSE * self.coarse)), 8) + 1)
+        dense = np.column_stack([np.interp(s, at, line[:, k]) for k in (0, 1)])
+        return cKDTree(dense), dense
+
+    def from_the_seam(self, x: Array, y: Array) -> Array:
+        """How far places inside lie from the seam, y squeezed, mm."""
+        tree, line = self._seam
+        points = np.column_stack([x.ravel(), y.ravel() * self.slope.squeeze])
+        _, k = tree.query(points)
+        best = np.full(len(points), np.inf)
+        for near in (k - 1, k):
+            j = np.clip(near, 0, len(line) - 2)
+            way = line[j + 1] - line[j]
+            share = np.clip(((points - line[j]) * way).sum(axis=1) / np.maximum((way**2).sum(axis=1), 1e-18), 0, 1)
+            best = np.minimum(best, np.hypot(*(points - line[j] - share[:, None] * way).T))
+        return best.reshape(x.shape)
+
+    def over(
+        self, rows: Array, left: Array, right: Array, foot: float, follows: tuple[Array, Array] | None = None
+    ) -> Surface:
+        """The neutral surface along rows (n,), between the seam's left and right there, (n,) each, and a little past.
+
+        foot: y of the lowest of the seam. follows: x (m,) and heights (n, m) of leather drawn over each row by itself, where hollows along the draw are
+        to be followed.
+        """
+        hx, hz = self.hull(rows)
+        below = rows <= foot + NEAR  # where a level toe lies, its two sides say nothing
+        low = np.where(below, np.minimum(hx[:, 0], left), left - self.offset)[:, None]
+        high = np.where(below, np.maximum(hx[:, -1], right), right + self.offset)[:, None]
+        even = low + (high - low) * np.linspace(0, 1, LATTICE // self.coarse)
+        x = np.sort(np.concatenate([even, np.clip(hx, low, high)], axis=1), axis=1)
+        shift = APART * np.arange(len(rows))[:, None]
+        jitter = 1e-9 * np.arange(hx.shape[1])
+        z = np.interp((x + shift).ravel(), (hx + jitter + shift).ravel(), hz.ravel()).reshape(x.shape)
+        level = self.floor + self.offset
+        tan = np.tan(self.slope.angle)
+        rise = self.floor + self.offset / np.cos(self.slope.angle)
+        y = np.broadcast_to(rows[:, None], x.shape)
+        may = z > level
+        apart = np.full(x.shape, np.inf)
+        outside = (y < foot) | ((x < left[:, None]) | (x > right[:, None])) & ~below[:, None]
+        apart[may] = self.from_the_seam(x[may], y[may]) * np.where(outside[may], -1.0, 1.0)
+        z = np.minimum(z, rise + tan * apart)
+        if follows is not None:
+            at, most = follows
+            k = np.clip(np.searchsorted(at, x) - 1, 0, len(at) - 2)
+            share = np.clip((x - at[k]) / (at[k + 1] - at[k]), 0, 1)
+            n = np.arange(len(rows))[:, None]
+            with np.errstate(invalid="ignore"):
+                z = np.fmin(z, most[n, k] * (1 - share) + most[n, k + 1] * share)
+        return Surface(rows, x, z, level)
+
+    def air(self, rows: Array) -> Array:
+        """How far the grown hull stands off the highest of the object at rows (n,), mm."""
+        top = np.interp(rows, self.seen.y, self.seen.front.max(axis=1)) + self.clearance + self.offset
+        _, z = self.hull(rows)
+        return np.asarray(z.max(axis=1) - np.maximum(top, self.floor + self.offset))
+
+    def toe_ends(self) -> float:
+        """y at which leather from the foot of the seam first lies on the object, seen from the side."""
+        foot = float(self.seam[:, 1].min())
+        top = self.seen.front.max(axis=1)
+        run = np.maximum(self.seen.y - foot, 1e-6)
+        rise = (top - self.floor) / run
+        k = int(rise.argmax())
+        return float(self.seen.y[k]) if rise[k] > np.tan(LEANS) else -np.inf
+
+
+def _pushed(hull: ConvexHull, points: Array, out: Array) -> Array:
+    """Every place the hull touches, moved out along the normals of its facets there and ways between them, (n, 3)."""
+    normal, corner = hull.equations[:, :3], hull.simplices
+    use = normal[:, 2] > -0.3
+    facet = np.flatnonzero(use)
+    own = corner[facet].ravel()
+    made = [points[own] + out[own, None] * np.repeat(normal[facet], 3, axis=0)]
+    one = np.repeat(np.arange(len(corner)), 3)
+    other = hull.neighbors.ravel()
+    ahead = (one < other) & use[one] & use[other]
+    one, other, opposite = one[ahead], other[ahead], np.tile(np.arange(3), len(corner))[ahead]
+    angle = np.arccos(np.clip((normal[one] * normal[other]).sum(axis=1), -1, 1))
+    steps = np.ceil(angle / BETWEEN).astype(int)
+    ends = np.stack([corner[one, (opposite + 1) % 3], corner[one, (opposite + 2) % 3]], axis=1)
+    for count in np.unique(steps[steps > 1]):
+        mine = np.flatnonzero(steps == count)
+        for j in range(1, int(count)):
+            way = _between(normal[one[mine]], normal[other[mine]], angle[mine], j / count)
+            for end in (0, 1):
+                at = ends[mine, end]
+                made.append(points[at] + out[at, None] * way)
+    return np.vstack(made)
+
+
+def _between(a: Array, b: Array, angle: Array, share: float) -> Array:
+    """Unit vectors a share of the way from a to b, which lie an angle apart, (n, 3)."""
+    sine = np.sin(angle)[:, None]
+    return np.asarray((np.sin((1 - share) * angle)[:, None] * a + np.sin(share * angle)[:, None] * b) / sine)
+
+
+def followed(rows: Array, high: Array, toe_ends: float) -> Array:
+    """Leather drawn over each row by itself, (n, m) at rows (n,), let rise along the draw no steeper than LEANS.
+
+    toe_ends: below this y nothing is followed: there leather comes down over the end. inf there.
+    """
+    apart = np.abs(rows[:, None] - rows[None, :]) * np.tan(LEANS)
+    out = (high[None, :, :] - apart[:, :, None]).max(axis=1)
+    out[rows < toe_ends] = np.inf
+    return np.asarray(out)
+
+
+@dataclass(frozen=True)
+class Surface:
+    """A neutral surface along rows (n,): x (n, m) rising, height (n, m) before the welt takes it; level: over it."""
+
+    rows: Array
+    x: Array
+    height: Array
+    level: float
+
+    def run(self, ridge: Array, way: float) -> Run:
+        """One side of it outward from x = ridge, (n,); to the left as if mirrored where way is -1."""
+        x, w = (self.x, self.height) if way > 0 else (-self.x[:, ::-1], self.height[:, ::-1])
+        start = way * ridge
+        n, m = x.shape
+        shift = APART * np.arange(n)[:, None]
+        jitter = 1e-9 * np.arange(m)
+        known = x + jitter + shift
+        at_ridge = np.interp((start[:, None] + shift).ravel(), known.ravel(), w.ravel())
+        inside = x < start[:, None]
+        x = np.where(inside, start[:, None], x)
+        w = np.where(inside, at_ridge[:, None], w)
+        above = w > self.level + 1e-9
+        last = np.where(above.any(axis=1), m - 1 - above[:, ::-1].argmax(axis=1), -1)
+        rows = np.arange(n)
+        k = np.clip(last, 0, m - 2)
+        drop = w[rows, k] - w[rows, k + 1]
+        share = np.clip((w[rows, k] - self.level) / np.where(drop > 1e-12, drop, 1.0), 0, 1)
+        landing = np.where(last < 0, start, np.where(drop > 1e-12, x[rows, k] + share * (x[rows, k + 1] - x[rows, k]), x[rows, k]))
+        before = np.maximum(landing - LOOKED, start)
+        high = interpolated(before[:, None], x + jitter, w)[:, 0]
+        steep = np.where(last < 0, 0.0, np.arctan2(high - self.level, np.maximum(landing - before, 1e-9)))
+        x = np.where(np.arange(m)[None, :] > last[:, None], np.maximum(x, landing[:, None]), x)
+        after = np.minimum(last + 1, m - 1)
+        x[rows, after] = np.where(last + 1 < m, landing, x[rows, after])
+        z = np.maximum(w, self.level)
+        at = np.concatenate(
+            [np.zeros((n, 1)), np.cumsum(np.hypot(np.diff(x, axis=1), np.diff(z, axis=1)), axis=1)], axis=1
+        )
+        landed = at[rows, np.where(last < 0, 0, after)]
+        landed = np.where(last < 0, 0.0, landed)
+        flat = last < 0
+        if flat.any():
+            at[flat] = np.maximum(x[flat] - start[flat, None], 0.0)
+        return Run(x, z, at, np.full(n, self.level), landing, landed, np.maximum(steep, 0.0))
