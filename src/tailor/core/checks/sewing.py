@@ -146,8 +146,7 @@ def _fold(settings: Settings, draft: Fitted) -> Verdict:
     radius = settings.number("leather.fold_radius")
     rows = draft.shell.rows
     return Verdict(
-        "Fold is not too sharp", at_least(radius, GOOD_FOLD, SHARPEST_FOLD), radius, TIGHT = 20.0  # mm: a hollow that turns more tightly than this is a bump
-GOOD_FOLD, "×",
+        "Fold is not too sharp", at_least(radius, GOOD_FOLD, SHARPEST_FOLD), radius, GOOD_FOLD, "×",
         "The grain cracks on a fold sharper than half the thickness, unless it is gouged or skived.",
         "fold", float(rows[len(rows) // 2]), let_go("leather.fold_radius"), "Leather",
     )  # fmt: skip
