@@ -109,8 +109,8 @@ def test_put_together_from_its_flat_pieces_the_object_fits(
         mirrored = shapely.transform(region, lambda p: p * [-1, 1])
         long, over = 0.0, 0.0
         for part, ridge, own, other, run in (
-            (region, case.ridge, right, left, case.face(side, np.array([y])).right),
-            (mirrored, -case.ridge, -left, -right, case.face(side, np.array([y])).left),
+            (region, float(case.ridge.x[0]), right, left, case.face(side, np.array([y])).right),
+            (mirrored, -float(case.ridge.x[0]), -left, -right, case.face(side, np.array([y])).left),
         ):
             line = taut_line(part, case, own, other) if taut else moulded_line(part, case, own + 20)
             long += line.intersection(box(ridge, case.floor + case.leather.offset - 1e-3, own, 999)).length

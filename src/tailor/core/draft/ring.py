@@ -20,8 +20,8 @@ from tailor.core.draft.mouth import front_edge
 from tailor.core.draft.piece import FLIP, Hole, Mark, Piece, Rule, punched, title
 from tailor.core.draft.seam import Widths
 from tailor.core.errors import InputError
-from tailor.core.fairing import Line, spaced
-from tailor.core.shell.region import Edges, moved_out, outline
+from tailor.core.fairing import STEP, Line
+from tailor.core.shell.region import Edges, evenly, moved_out, outline
 
 HIGH = 1e3  # mm, higher than any mouth
 SPARE = 1.0  # mm below the top of a region at which its lines begin
@@ -68,8 +68,8 @@ def ring(region: Polygon, widths: Widths, mouth: float, first: float, pitch: flo
     inset, margin = widths.inset.value, widths.margin.value
     cut_round = moved_out(region, inset + margin)
     top = float(region.bounds[3]) - SPARE
-    stitch, cut = (Line(spaced(outline(part, top))) for part in (moved_out(region, inset), cut_round))
-    inner = Line(spaced(outline(region, top), FINE))
+    stitch, cut = (Line(evenly(outline(part, top), STEP)) for part in (moved_out(region, inset), cut_round))
+    inner = Line(evenly(outline(region, top), FINE))
     return Ring(region, inner, stitch, cut, inset, margin, mouth, placed(stitch, mouth - first, pitch, odd), Edges(cut_round),
                 Edges(region))  # fmt: skip
 

@@ -7,25 +7,23 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tailor.core.carried.loft import Array, Loft, Sections
+from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
-from tailor.core.shell.wrap import approach_welt
 
 MOST_WELTS = 4  # a thicker stack than this wants a gusset, not a welt
+KEEN = 6.0  # mm beside the seam above which a thing with no edge marked is taken to be blunt there
 WELT_WIDTH = 12.0  # mm: the middle of the usual 10 to 16
 LEAST_INSET = 4.0  # mm: nearer the welt's inner edge the thread has nothing to hold
 THREAD_ROOM = 3.0  # mm of leather wanted between a sharp edge's room and the thread
 LEAST_ROOM = 1.0  # mm between object and welt that any welt keeps
 MOST_SPARE = 3.0  # mm by which a hollow is wider than the lines that are drawn outside it
 NOTICED = 0.5  # mm: let out by less than this, a standoff is told by the rule that asked for most of it
-TOUCHES = "the moulded leather is down on the welt, fairing allowed for"
 FLOWS = "the seam line flows on without a hollow"
 BESIDE = "thickness beside the seam"
-EASE_IN = 8.0  # mm over which the standoff grows where the object grows thick
 
 
 def seam_half(loft: Loft, rows: Array, zones: Sequence[Zone]) -> tuple[float, float]:
@@ -44,9 +42,20 @@ def seam_half(loft: Loft, rows: Array, zones: Sequence[Zone]) -> tuple[float, fl
     return float(thick.max()), float(rows[thick.argmax()])
 
 
-def welt_layers(settings: Settings, leather: Leather, thickness: float, y: float) -> tuple[Reason, Reason]:
-    """Thickness of one welt layer, and how many layers keep the object free of pinch."""
+def welt_layers(
+    settings: Settings, leather: Leather, zones: Sequence[Zone], sharp: bool, thickness: float, y: float
+) -> tuple[Reason, Reason]:
+    """Thickness of one welt layer, and how many layers keep an edge free of pinch.
+
+    sharp: whether what no zone tells of may be sharp. thickness, y: of the object beside the seam, and where.
+    """
     layer = settings.settled(stated("welt.thickness", leather.thickness, "mm", "welts are cut from the body leather"))
+    marked = of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)
+    if not marked and (not sharp or thickness > KEEN):
+        rule = "nothing sharp lies beside the seam: one is enough, the leather comes down to it by itself"
+        if sharp:
+            rule = "so thick beside the seam, it is taken to be blunt there: one is enough"
+        return layer, settings.settled(stated("welt.layers", 1.0, "count", rule))
     wanted = int(np.ceil(thickness / layer.value - 1e-9))
     rule = "as thick as the object is beside the seam"
     if wanted > MOST_WELTS:
@@ -128,10 +137,6 @@ class Standoff:
         """The standoff at each row, (n,), mm."""
         return self.x_welt - self.x_seam
 
-    def flowing(self, further: Array) -> Standoff:
-        """The same, further out by (n,) mm where the seam line would else be hollow."""
-        return replace(self, x_welt=self.x_welt + further, let_out=self.let_out + further)
-
     def reason(self) -> Reason:
         """Why the standoff is what it is, told at the row where it is greatest."""
         return self.reason_at(int((self.wanted.max(axis=0) - self.x_seam + self.let_out).argmax()))
@@ -151,53 +156,6 @@ class Standoff:
         return computed if self.pinned is None else computed.pin(self.pinned)
 
 
-def standoff(
-    settings: Settings,
-    loft: Loft,
-    leather: Leather,
-    zones: Sequence[Zone],
-    rows: Array,
-    welt: float,
-    angle: Reason,
-    over: Sections | None = None,
-    down: Array | None = None,
-    moulded: Array | None = None,
-) -> Standoff:
-    """The least standoff that clears edges and point, comes down gently enough and leaves the welt its room.
-
-    rows: (n,) rising. welt: height of the welt's layers, mm. angle: steepest approach, degrees. over: what the
-    leather goes over, where that is not the object as it is: heights over half the welt. down: (n,) x at which
-    moulded leather touches down on the welt, which then rules in place of the approach; moulded: (n,) how far
-    moulded it is at each row, 1 everywhere where none is given. A pinned standoff is the same on every row.
-    """
-    clearance = settings.number("fit.clearance")
-    x_seam = loft.x_seam(rows)
-    edge, point = settings.number("fit.edge"), settings.number("fit.point")
-    faired = settings.number("seam.fairing")  # what fairing may take away again
-    rules = (
-        f"the welt keeps {edge:g} mm from the edge, fairing allowed for",
-        f"the welt keeps {point:g} mm from the point, fairing allowed for",
-        f"the leather comes down no steeper than {angle.value:g}°" if down is None else TOUCHES,
-        "the welt keeps its room beside the object",
-    )
-    cleared = _cleared(loft, rows, _seam_side(zones, ZoneKind.EDGE, loft), edge + faired)
-    pointed = _cleared(loft, rows, _seam_side(zones, ZoneKind.POINT, loft), point + faired)
-    room = x_seam + max(clearance, LEAST_ROOM)
-    sections = loft.sections(rows) if over is None else over
-    gentle = approach_welt(sections, leather, clearance, welt, np.radians(angle.value))
-    if down is not None:
-        share = np.ones(len(rows)) if moulded is None else moulded
-        gentle = share * (down + faired) + (1 - share) * gentle
-    near = np.maximum.reduce([cleared, pointed, room])
-    excess = _eased(rows, np.maximum(gentle - near, 0.0))
-    wanted = np.vstack([cleared, pointed, np.where(excess > 1e-9, near + excess, gentle), room])
-    pinned = settings.number("seam.standoff") if "seam.standoff" in settings else None
-    x_welt = wanted.max(axis=0) if pinned is None else x_seam + pinned
-    inputs = {"welt": welt, "angle limit": angle.value}
-    eased = easing(settings, rows)
-    return Standoff(rows, x_seam, x_welt + eased, rules, wanted, np.zeros(len(rows)), eased, inputs, pinned)
-
-
 def easing(settings: Settings, rows: Array) -> Array:
     """How far corrections let the seam out at each row, (n,), mm: each a hump that dies away over its reach."""
     every = np.full(len(rows), 0.0 if "seam.standoff" in settings else float(settings.corrected("seam.standoff")))
@@ -205,32 +163,3 @@ def easing(settings: Settings, rows: Array) -> Array:
         if c.easing:
             every += c.by * (1 + np.cos(np.pi * np.clip((rows - c.y) / c.reach, -1, 1))) / 2
     return every
-
-
-def _seam_side(zones: Sequence[Zone], kind: ZoneKind, loft: Loft) -> tuple[tuple[float, float], ...]:
-    """Stretches to keep clear of. With no edge or point marked, the whole seam side counts as an edge."""
-    if kind is ZoneKind.EDGE and not of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT):
-        return ((loft.tip, loft.top),)
-    return tuple((z.low, z.high) for z in of_kind(zones, kind))
-
-
-def _cleared(loft: Loft, rows: Array, stretches: Sequence[tuple[float, float]], room: float) -> Array:
-    """x at each row, (n,), that is `room` clear of the seam side along the stretches, measured square to it."""
-    reach = np.full(len(rows), -np.inf)
-    for low, high in stretches:
-        low, high = max(low, loft.tip), min(high, loft.top)
-        if high <= low:
-            continue
-        y = np.arange(low, high + 0.25, 0.25).clip(low, high)
-        apart = rows[:, None] - y[None, :]
-        round_ = np.where(np.abs(apart) <= room, np.sqrt(np.clip(room**2 - apart**2, 0, None)), -np.inf)
-        reach = np.maximum(reach, (loft.x_seam(y)[None, :] + round_).max(axis=1))
-    return reach
-
-
-def _eased(rows: Array, excess: Array) -> Array:
-    """A smooth curve nowhere below the excess, (n,): its running greatest, averaged over the same reach."""
-    apart = np.abs(rows[:, None] - rows[None, :])
-    greatest_near = np.where(apart <= EASE_IN, excess[None, :], 0.0).max(axis=1)
-    weight = np.clip(1 - apart / EASE_IN, 0, None) * np.gradient(rows)[None, :]
-    return np.asarray(weight @ greatest_near / weight.sum(axis=1))

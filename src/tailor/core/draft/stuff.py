@@ -10,11 +10,14 @@ from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
 
-def moulding_of(settings: Settings, leather: Leather, over_end: float = 0.0) -> tuple[Moulding, tuple[Reason, ...]]:
+def moulding_of(
+    settings: Settings, leather: Leather, over_end: float, least: float = 0.0
+) -> tuple[Moulding, tuple[Reason, ...]]:
     """How the leather is moulded, and why its numbers are what they are.
 
     over_end: how high the object's end stands over the welt, mm. Pressed over a low end, leather gathers; over a high
-    one it would have to give and take up more than it bears, so there it is drawn taut.
+    one it would have to give and take up more than it bears, so there it is drawn taut. least: how far from an end
+    that cannot be pressed over it passes to taut, mm.
     """
     method = settings.word("mould.method")
     gives = METHODS.get(method, Method(1.0, 0.0))
@@ -26,6 +29,9 @@ def moulding_of(settings: Settings, leather: Leather, over_end: float = 0.0) -> 
     if over_end > low:
         end = stated("mould.end", over_end, "mm", "too blunt an end to press leather over: it is drawn taut there, and "
                      "moulded as far from the end as that is high", height=over_end, pressed_up_to=low)  # fmt: skip
+        end = replace(end, value=max(end.value, least))
+    elif least > 0:
+        end = stated("mould.end", least, "mm", "a fold cannot be pressed round an end", height=over_end)
     else:
         end = stated("mould.end", 0.0, "mm", "so low an end is pressed over too", height=over_end, pressed_up_to=low)
     end = settings.settled(end)

@@ -124,7 +124,7 @@ def _welt_layers(
 ) -> tuple[Reason, Reason]:
     """As many layers as keep a sharp object between two panels free of pinch; else one that they come down to."""
     if of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT) and not flat_back:
-        return welt_layers(settings, leather, *seam_half(loft, rows, zones))
+        return welt_layers(settings, leather, zones, True, *seam_half(loft, rows, zones))
     layer = settings.settled(stated("welt.thickness", leather.thickness, "mm", "welts are cut from the body leather"))
     rule = "the front comes down to it by itself" if flat_back else "the panels come down to it by themselves"
     return layer, settings.settled(stated("welt.layers", 1.0, "count", f"one is enough: {rule}"))

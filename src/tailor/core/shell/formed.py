@@ -23,6 +23,7 @@ from tailor.core.shell.run import Run
 Indices = NDArray[np.intp]
 
 OVER, WELT = 16, 4  # columns to a side over the object, and over the welt
+BEND = 6  # columns round the quarter turn of a fold
 LEAST_OVER, MOST_OVER = 0.35, 0.9  # share of a row's way that its columns over the object may take
 ROW = 2.5  # mm between rows that lie level
 WALL = 3.5  # mm from row to row above which a wall is given rows of its own
@@ -135,16 +136,22 @@ class Formed:
         )  # fmt: skip
 
 
-def columns(run: Run, edge: Array, coarse: int = 1) -> tuple[Array, Array]:
+def columns(run: Run, edge: Array, coarse: int = 1, bend: float = 0.0) -> tuple[Array, Array]:
     """Lengths (n, c) of a row's columns out to x = edge, (n,), and how much of each lies over the object.
 
-    coarse: how many times as wide the columns are.
+    coarse: how many times as wide the columns are. bend: length of the turn that a row sets out from, at a fold; it
+    has columns of its own, so that it is cut into the same chords on every row.
     """
     whole = run.length_to(edge)
-    over = np.clip(run.landed, LEAST_OVER * whole, MOST_OVER * whole)
-    first = over[:, None] * np.linspace(0, 1, OVER // coarse + 1)
+    turn = np.full(len(whole), bend)
+    turn = np.minimum(turn, 0.5 * whole)
+    over = np.maximum(np.clip(run.landed, LEAST_OVER * whole, MOST_OVER * whole), turn)
+    first = turn[:, None] + (over - turn)[:, None] * np.linspace(0, 1, OVER // coarse + 1)
     then = over[:, None] + (whole - over)[:, None] * np.linspace(0, 1, WELT // coarse + 1)[1:]
-    length = np.concatenate([first, then], axis=1)
+    parts = [first, then]
+    if bend > 0:
+        parts.insert(0, turn[:, None] * np.linspace(0, 1, BEND + 1)[:-1])
+    length = np.concatenate(parts, axis=1)
     return length, np.minimum(length, run.landed[:, None])
 
 
@@ -159,9 +166,9 @@ class Half(NamedTuple):
     over: Array
 
 
-def half(run: Run, rows: Array, edge: Array, coarse: int = 1) -> Half:
-    """One side of a panel from its run at rows (n,), out to x = edge, (n,)."""
-    length, over = columns(run, edge, coarse)
+def half(run: Run, rows: Array, edge: Array, coarse: int = 1, bend: float = 0.0) -> Half:
+    """One side of a panel from its run at rows (n,), out to x = edge, (n,). bend: length of the turn at its fold."""
+    length, over = columns(run, edge, coarse, bend)
     x, z = run.sampled(length)
     return Half(np.stack([x, np.broadcast_to(rows[:, None], x.shape), z], axis=2), length, over)
 

@@ -1,24 +1,32 @@
-"""Panel: the whole surface, laid flat row by row, and the map between the two.
+"""Panel: a folded sheet round its object, and laid flat.
 
 Row development: u is the length of the neutral line from the fold, v is the row's y. Exact while the surface
-bends one way only. The panel goes on flat over the welt, and past the tip on the cone the leather takes there.
+bends one way only. The panel goes on flat over the welt, and past the tip on the cone the leather takes there. Over a
+blunt end it is drawn over the whole object at once, and flattened.
 """
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 
-from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.loft import Array, Loft, Sections
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import Moulding
+from tailor.core.shell.formed import Formed, formed, half
 from tailor.core.shell.pressed import Pressed
+from tailor.core.shell.region import Edges, outline, sampled
 from tailor.core.shell.run import blended, of_chain
+from tailor.core.shell.taut import Drawn, Fold, Slope
 from tailor.core.shell.wrap import Chain, Wrap, folded, inner_girth
 
 ROW_STEP = 2.5  # mm between rows
+SAMPLED = 3.0  # mm between rows at which a whole object is sampled
+JUST = 0.02  # mm: above the foot of the seam
+PRISM = 40.0  # mm that the section at the mouth is carried on
 
 
 def covered_rows(loft: Loft, mouth: float, step: float = ROW_STEP) -> Array:
@@ -33,39 +41,72 @@ def covered_rows(loft: Loft, mouth: float, step: float = ROW_STEP) -> Array:
 class Panel:
     """A folded panel over a loft.
 
-    clearance and welt (height of its layers together) in mm. rows, x_welt: (n,) the welt's inner edge at
-    rising rows. toe: mm from the tip to the welt's inner edge along the fold. pressed: the panel while it is moulded;
-    None where it is taut.
+    clearance and welt (height of its layers together) in mm. rows: (n,) rising. seam: the welt's inner edge, row by
+    row. fold: x of the inside of a straight fold; None where it follows the spine row by row. slope: how steeply it
+    comes down to the seam. whole: it is drawn over the whole object at once, ends too, and flattened; else each row is
+    laid flat by itself, which is exact while it bends one way only. pressed: the panel while it is moulded; None where
+    it is taut. coarse: how many times as wide as usual its samples lie.
     """
 
     loft: Loft
     leather: Leather
     clearance: float
     welt: float
+    mouth: float
     rows: Array
-    x_welt: Array
-    toe: float
+    seam: Edges
+    slope: Slope
+    fold: float | None = None
+    whole: bool = False
     pressed: Pressed | None = None
+    coarse: int = 1
 
     @property
     def moulding(self) -> Moulding:
         return Moulding() if self.pressed is None else self.pressed.moulding
 
+    @property
+    def toe(self) -> float:
+        """From the tip to the foot of the welt's inner edge, mm."""
+        return self.loft.tip - self.seam.foot
+
+    @property
+    def spine(self) -> float:
+        """x of the inside of the fold where it stands furthest out."""
+        return float(self.loft.sizes(self.rows)[:, 0].min()) - self.clearance if self.fold is None else self.fold
+
+    @property
+    def unlike(self) -> tuple[str, ...]:
+        """The sides that differ from each other."""
+        return ("front",) if self.wrapped.back is self.wrapped.front else ("front", "back")
+
+    @cached_property
+    def x_welt(self) -> Array:
+        """x of the welt's inner edge at the rows of the panel, (n,)."""
+        return self.welt_edge(self.rows)
+
     def welt_edge(self, y: Array) -> Array:
-        """x of the welt's inner edge at rows y, (n,); past the tip it rounds in to the fold."""
-        y = np.asarray(y, dtype=float)
-        tip = self.loft.tip
-        straight = np.interp(y, self.rows, self.x_welt)
-        fold = self.loft.sizes(tip)[0, 0] - self.clearance + self.leather.inside_radius
-        past = np.clip((tip - y) / self.toe, 0, 1)
-        rounded = fold + (self.x_welt[0] - fold) * np.sqrt(1 - past**2)
-        return np.where(y < tip, rounded, straight)
+        """x of the welt's inner edge at rows y, (n,)."""
+        return self.seam(np.asarray(y, dtype=float))[0]
+
+    @cached_property
+    def past(self) -> Array:
+        """Rows past the tip as far as the leather is not level there, (n,) rising."""
+        tip, foot = self.loft.tip, self.seam.foot
+        rows = np.linspace(foot, tip, max(int(np.ceil((tip - foot) / ROW_STEP)), 4) + 1)[:-1]
+        if not self.whole:
+            return np.asarray(rows)
+        bend = self.clearance + self.leather.offset
+        return np.unique(np.concatenate([rows, np.arange(tip - bend, tip, 0.5 * self.coarse)]))
 
     def wrap(self, y: Array) -> Wrap:
         """The leather round the object at rows y, (n,)."""
         y = np.asarray(y, dtype=float)
-        sections = self.loft.sections(y, self.toe)
-        taut = folded(sections, self.leather, self.clearance, self.welt, self.welt_edge(y))
+        if self.whole:
+            taut = self._drawn_at(y)
+        else:
+            sections = self.loft.sections(y, self.toe)
+            taut = folded(sections, self.leather, self.clearance, self.welt, self.welt_edge(y), self.fold)
         if self.pressed is None:
             return taut
         share = self.pressed.share(y)
@@ -73,11 +114,57 @@ class Panel:
             return taut
         on = np.maximum(y, self.loft.tip)
         sides = [
-            blended(of_chain(line), self.pressed.run(name, on), share)
-            for name, line in (("front", taut.front), ("back", taut.back))
-            if isinstance(line, Chain)
+            blended(of_chain(line) if isinstance(line, Chain) else line, self.pressed.run(name, on), share)
+            for name, line in (("front", taut.front), ("back", taut.back))[: 1 if taut.back is taut.front else 2]
         ]
         return replace(taut, front=sides[0], back=sides[-1])
+
+    def _drawn_at(self, y: Array) -> Wrap:
+        """Drawn taut over the whole object, at rows y."""
+        right, _ = self.seam(y)
+        front, back = self._drawn
+        runs = [
+            drawn.over(y, right, right, self.seam.foot).run(np.full(len(y), self.x_fold), 1.0)
+            for drawn in (front, back)[: 1 if back is front else 2]
+        ]
+        return Wrap(self.loft.sections(y), np.full(len(y), self.x_fold), right, runs[0], runs[-1])
+
+    @property
+    def x_fold(self) -> float:
+        """x of the neutral surface at a straight fold."""
+        assert self.fold is not None
+        return self.fold - self.leather.offset
+
+    @cached_property
+    def _drawn(self) -> tuple[Drawn, Drawn]:
+        """Front and back as they are drawn taut; the same where the object is."""
+        assert self.fold is not None
+        seen = sampled(self.loft, self.mouth, PRISM, SAMPLED * self.coarse)
+        line = outline(self.seam.region, self.mouth + PRISM)
+        middle = self.fold + self.leather.inside_radius
+        seam = line[: int(np.argmax(line[:, 0] < middle)) or len(line)]
+        fold = Fold(middle, self.leather.inside_radius, self.seam.foot, self.mouth + PRISM)
+        sides = [
+            Drawn(Sections(seen.y, seen.x, z, z), np.vstack([seam, [middle, self.seam.foot]]), self.clearance,
+                  self.welt / 2, self.leather.offset, self.slope, self.coarse, fold)
+            for z in (seen.height, seen.back)
+        ]  # fmt: skip
+        return sides[0], sides[0] if np.array_equal(seen.height, seen.back) else sides[1]
+
+    def panels(self, edge: Callable[[Array], Array], foot: float) -> tuple[Formed, ...]:
+        """Front and back formed and flat, each ended at the fold. edge: rows y to x they go out to; foot: y they end at."""
+        below = np.linspace(foot, self.past[0], max(int(np.ceil((self.past[0] - foot) / ROW_STEP)), 1) + 1)[:-1]
+        rows = np.concatenate([below, self.past, self.rows])
+        rows = rows[rows >= foot]
+        wrapped = self.wrap(np.maximum(rows, self.seam.foot + JUST))
+        found: list[Formed] = []
+        for side, line in (("front", wrapped.front), ("back", wrapped.back)):
+            if side == "back" and line is wrapped.front:
+                return found[0], replace(found[0], side="back")
+            run = of_chain(line) if isinstance(line, Chain) else line
+            whole = half(run, rows, edge(rows), self.coarse, self.leather.quarter_bend)
+            found.append(formed(side, whole, None, self.moulding.stretch, self.mouth))
+        return tuple(found)
 
     def eased(self, y: Array) -> tuple[Array, Array]:
         """How much shorter front and back are cut at rows y, for what the leather gives in moulding, (n,) each, mm."""

@@ -11,6 +11,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from tailor.core.carried.loft import Array, Loft, Sections
 
@@ -29,7 +30,7 @@ class Tube:
 
     support: (n, WAYS) of each section with its clearance. need: (n,) girth that must pass there; passing: (n,) the y
     of what needs it. low, high: heights of the welt's faces over the object's middle plane. folded: it is sewn on the
-    seam side only. formed: the girth inside moulded leather, (n,), with the welt's edges at left and right, (n,) each.
+    seam side only. formed: the girth inside moulded leather, (n,), with the welt's edges at left and right, (n,) each; moulded: (n,) the rows that holds at, all of them if None.
     """
 
     rows: Array
@@ -40,24 +41,29 @@ class Tube:
     high: float
     folded: bool = False
     formed: Callable[[Array, Array], Array] | None = None
+    moulded: NDArray[np.bool_] | None = None
 
     def inside(self, left: Array, right: Array) -> Array:
         """Girth inside, (n,), with the welt's inner edges at left and right, (n,) each."""
-        if self.formed is not None:
+        if self.formed is not None and self.moulded is None:
             return self.formed(left, right)
         out = self.support
         for x in (right,) if self.folded else (left, right):
             for z in (self.low, self.high):
                 out = np.maximum(out, x[:, None] * ACROSS + z * UP)
-        return np.asarray(out.sum(axis=1) * (2 * np.pi / WAYS))
+        taut = np.asarray(out.sum(axis=1) * (2 * np.pi / WAYS))
+        if self.formed is None or self.moulded is None:
+            return taut
+        return np.where(self.moulded, self.formed(left, right), taut)
 
 
 def tube(
     loft: Loft, rows: Array, clearance: float, welt: float, middle: float, hollows: tuple[tuple[float, float], ...],
-    fold: float | None = None, formed: Callable[[Array, Array], Array] | None = None,
+    fold: float | None = None, straight: float | None = None,
+    formed: Callable[[Array, Array], Array] | None = None,
 ) -> Tube:  # fmt: skip
     """A case round an object. middle: of the welt over the object's middle plane. fold: inside radius of a fold at the
-    spine, None where it is sewn there. hollows: where the object may be held.
+    spine, None where it is sewn there; straight: x of its inside, where it is. hollows: where the object may be held.
     """
     support = supported(loft.sections(rows)) + clearance
     girth = support.sum(axis=1) * (2 * np.pi / WAYS)
@@ -66,7 +72,8 @@ def tube(
     for low, high in hollows:
         need = np.where((rows >= low) & (rows <= high), need / (1 + GIVES), need)
     if fold is not None:
-        centre = loft.sizes(rows)[:, :1] - clearance + fold
+        inside = loft.sizes(rows)[:, :1] - clearance if straight is None else np.full((len(rows), 1), straight)
+        centre = inside + fold
         support = np.maximum(support, centre * ACROSS + fold)
     return Tube(rows, support, need, rows[last], middle - welt / 2, middle + welt / 2, fold is not None, formed)
 

@@ -16,7 +16,7 @@ import numpy as np
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE, Moulding
-from tailor.core.shell.mould import Flank, moulded, touch_down
+from tailor.core.shell.mould import Flank, moulded
 from tailor.core.shell.run import Run, joined, of_chain
 from tailor.core.shell.wrap import chain
 
@@ -45,7 +45,7 @@ class Pressed:
     """A folded panel while it is moulded.
 
     mouth: its upper end. welt: height of its layers together. mm. coarse: how many times as wide as usual the grid
-    is that the ball rolls over.
+    is that the ball rolls over. fold: x of the inside of a straight fold; None where it follows the spine.
     """
 
     loft: Loft
@@ -56,6 +56,7 @@ class Pressed:
     mouth: float
     hollows: tuple[tuple[float, float], ...]
     coarse: int = 1
+    fold: float | None = None
 
     @property
     def ball(self) -> float:
@@ -68,14 +69,14 @@ class Pressed:
         seen = self.loft.sections(rows)
         highest = [np.take_along_axis(seen.x, z.argmax(axis=1)[:, None], axis=1) for z in (seen.front, seen.back)]
         size = self.loft.sizes(rows)
-        fold = float(size[:, 0].max()) - self.clearance + self.leather.inside_radius
+        spine = float(size[:, 0].max()) - self.clearance if self.fold is None else self.fold
+        fold = spine + self.leather.inside_radius
         reached = float((size[:, 0] + (1 - INSIDE) * size[:, 1]).min())
         return max(min(float(np.max(highest)), reached), fold)
 
     def share(self, rows: Array) -> Array:
         """How far moulded it is at rows (n,)."""
-        whole = moulded_share(self.moulding, self.hollows, rows, self.loft.tip)
-        return np.asarray(whole * np.clip((rows - self.loft.tip) / TAPER, 0, 1))
+        return moulded_share(self.moulding, self.hollows, rows, self.loft.tip)
 
     def _profile(self, side: str) -> Callable[[Array], tuple[Array, Array]]:
         def at(y: Array) -> tuple[Array, Array]:
@@ -102,7 +103,8 @@ class Pressed:
     def _run(self, side: str, rows: Array) -> Run:
         n = len(rows)
         x, z = self._profile(side)(rows)
-        fold = x[:, 0] - self.clearance + self.leather.inside_radius
+        start = x[:, 0] - self.clearance if self.fold is None else np.full(n, self.fold)
+        fold = start + self.leather.inside_radius
         low = np.column_stack([x[:, -1] - HIDDEN, np.zeros(n)])  # a welt that the line never comes down to
         up = chain(x, z, self.clearance, fold, self.leather.inside_radius, low, self.leather.offset)
         along = moulded(
@@ -110,9 +112,12 @@ class Pressed:
         )
         return joined(of_chain(up, end=np.full(n, self.ridge)), along)
 
-    def touched(self, rows: Array) -> Array:
-        """x (n,) at which the further out of front and back touches down on the welt."""
-        level = np.full(len(rows), self.ridge)  # an object no higher than the welt has no valley
-        floor = self.welt / 2
-        sides = [touch_down(self._flank(s), self.clearance, floor, self.ball, self.coarse) for s in ("front", "back")]
-        return np.asarray(np.maximum.reduce([level, *(np.interp(rows, *found) for found in sides if len(found[0]))]))
+    def between(self, rows: Array) -> Callable[[Array, Array], Array]:
+        """Girth inside leather pressed all over at rows (n,), by where the welt's inner edge lies, (n,)."""
+        front, back = self.run("front", rows), self.run("back", rows)
+        bend = 2 * self.leather.offset * np.pi / 2
+
+        def girth(left: Array, right: Array) -> Array:
+            return np.asarray(front.length_to(right) + back.length_to(right) - bend + self.welt)
+
+        return girth

@@ -74,7 +74,7 @@ def claimed(x: Array, y: Array, radius: Array, squeeze: float = 1.0) -> Polygon 
     hulls = np.where(upper[:, :, None], points[pair + 1], points[pair])
     alone = there & ~np.concatenate([[False], there[:-1]]) & ~np.concatenate([there[1:], [False]])
     every = np.concatenate([hulls, points[alone]]) / np.array([1.0, squeeze])
-    return shapely.union_all(shapely.buffer(shapely.convex_hull(shapely.multipoints(every)), 0.0))
+    return shapely.union_all(shapely.buffer(shapely.convex_hull(shapely.linestrings(every)), 0.0))
 
 
 @dataclass(frozen=True)
@@ -183,6 +183,13 @@ def outline(region: Polygon, top: float) -> Array:
     high = np.roll(high, -right)
     last = int(np.flatnonzero(high[1:])[0]) + 1
     return np.asarray(ring[: last + 1])
+
+
+def evenly(points: Array, step: float) -> Array:
+    """Points at equal lengths along the straight runs between points, no further apart than a step, ends kept."""
+    at = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
+    s = np.linspace(0, at[-1], max(int(np.ceil(at[-1] / step)), 1) + 1)
+    return np.column_stack([np.interp(s, at, points[:, k]) for k in (0, 1)])
 
 
 @dataclass(frozen=True)

@@ -45,12 +45,23 @@ class Slope:
 
 
 @dataclass(frozen=True)
+class Fold:
+    """A straight fold along the draw: x of its middle, its inside radius, and the heights it runs between, mm."""
+
+    x: float
+    radius: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
 class Drawn:
     """Leather drawn taut over one side of an object.
 
     seen: what it goes over, rows from the tip up; heights over the plane that `floor`, the welt's face, is measured
     from. seam: (n, 2) the curve it comes down to, from above the mouth round the foot, closed at the top by itself.
-    offset: flesh face to neutral surface. mm. fine: how many times as wide its samples lie.
+    offset: flesh face to neutral surface. coarse: how many times as wide its samples lie. fold: where a sheet is folded
+    at the spine, which it then goes over from half way round. mm.
     """
 
     seen: Sections
@@ -60,6 +71,7 @@ class Drawn:
     offset: float
     slope: Slope
     coarse: int = 1
+    fold: Fold | None = None
 
     @cached_property
     def _points(self) -> tuple[Array, Array]:
@@ -69,9 +81,12 @@ class Drawn:
         y = np.broadcast_to(self.seen.y[:, None], x.shape)
         thing = np.stack([x, y, z], axis=2).reshape(-1, 3)
         seam = np.column_stack([self.seam, np.full(len(self.seam), self.floor)])
-        return np.vstack([thing, seam]), np.repeat(
-            [self.clearance + self.offset, self.offset], [len(thing), len(seam)]
-        )
+        parts, out = [thing, seam], [self.clearance + self.offset, self.offset]
+        if self.fold is not None:
+            fold = self.fold
+            parts.append(np.array([(fold.x, fold.low, 0.0), (fold.x, fold.high, 0.0)]))
+            out.append(fold.radius + self.offset)
+        return np.vstack(parts), np.repeat(out, [len(part) for part in parts])
 
     @cached_property
     def _edges(self) -> tuple[Array, Array]:
@@ -146,7 +161,12 @@ class Drawn:
         """
         hx, hz = self.hull(rows)
         below = rows <= foot + NEAR  # where a level toe lies, its two sides say nothing
-        low = np.where(below, np.minimum(hx[:, 0], left), left - self.offset)[:, None]
+        if self.fold is not None:
+            hx, hz = self._from_the_fold(rows, hx, hz)
+            left = np.full(len(rows), -np.inf)
+            low = np.full((len(rows), 1), self.fold.x - self.fold.radius - self.offset)
+        else:
+            low = np.where(below, np.minimum(hx[:, 0], left), left - self.offset)[:, None]
         high = np.where(below, np.maximum(hx[:, -1], right), right + self.offset)[:, None]
         even = low + (high - low) * np.linspace(0, 1, LATTICE // self.coarse)
         x = np.sort(np.concatenate([even, np.clip(hx, low, high)], axis=1), axis=1)
@@ -169,7 +189,17 @@ class Drawn:
             n = np.arange(len(rows))[:, None]
             with np.errstate(invalid="ignore"):
                 z = np.fmin(z, most[n, k] * (1 - share) + most[n, k + 1] * share)
-        return Surface(rows, x, z, level)
+        return Surface(rows, x, z, level, self.fold is not None)
+
+    def _from_the_fold(self, rows: Array, x: Array, z: Array) -> tuple[Array, Array]:
+        """The hull cut along rows begun at the middle of the fold, which is as far out as it goes there."""
+        assert self.fold is not None
+        first = self.fold.x - self.fold.radius - self.offset
+        inside = z <= 0
+        x = np.maximum(x, first)
+        return np.column_stack([np.full(len(rows), first), x]), np.column_stack(
+            [np.zeros(len(rows)), np.where(inside & (x < self.fold.x), 0.0, z)]
+        )
 
     def air(self, rows: Array) -> Array:
         """How far the grown hull stands off the highest of the object at rows (n,), mm."""
@@ -230,12 +260,16 @@ def followed(rows: Array, high: Array, toe_ends: float) -> Array:
 
 @dataclass(frozen=True)
 class Surface:
-    """A neutral surface along rows (n,): x (n, m) rising, height (n, m) before the welt takes it; level: over it."""
+    """A neutral surface along rows (n,): x (n, m) rising, height (n, m) before the welt takes it; level: over it.
+
+    folded: it sets out from a fold on the left.
+    """
 
     rows: Array
     x: Array
     height: Array
     level: float
+    folded: bool = False
 
     def run(self, ridge: Array, way: float) -> Run:
         """One side of it outward from x = ridge, (n,); to the left as if mirrored where way is -1."""
@@ -250,19 +284,22 @@ class Surface:
         x = np.where(inside, start[:, None], x)
         w = np.where(inside, at_ridge[:, None], w)
         above = w > self.level + 1e-9
-        last = np.where(above.any(axis=1), m - 1 - above[:, ::-1].argmax(axis=1), -1)
         rows = np.arange(n)
+        last = np.where(above.any(axis=1), m - 1 - above[:, ::-1].argmax(axis=1), -1)
+        if self.folded:  # from a fold that is lower than the welt it rises to it, and is down where it is highest
+            last = np.where(last < 0, np.maximum(w.argmax(axis=1) - 1, 0), last)
         k = np.clip(last, 0, m - 2)
         drop = w[rows, k] - w[rows, k + 1]
         share = np.clip((w[rows, k] - self.level) / np.where(drop > 1e-12, drop, 1.0), 0, 1)
-        landing = np.where(last < 0, start, np.where(drop > 1e-12, x[rows, k] + share * (x[rows, k + 1] - x[rows, k]), x[rows, k]))
+        crossed = x[rows, k] + share * (x[rows, k + 1] - x[rows, k])
+        landing = np.where(last < 0, start, np.where(drop > 1e-12, crossed, x[rows, np.minimum(k + 1, m - 1)]))
         before = np.maximum(landing - LOOKED, start)
         high = interpolated(before[:, None], x + jitter, w)[:, 0]
         steep = np.where(last < 0, 0.0, np.arctan2(high - self.level, np.maximum(landing - before, 1e-9)))
         x = np.where(np.arange(m)[None, :] > last[:, None], np.maximum(x, landing[:, None]), x)
         after = np.minimum(last + 1, m - 1)
         x[rows, after] = np.where(last + 1 < m, landing, x[rows, after])
-        z = np.maximum(w, self.level)
+        z = np.where(np.arange(m)[None, :] > last[:, None], self.level, w) if self.folded else np.maximum(w, self.level)
         at = np.concatenate(
             [np.zeros((n, 1)), np.cumsum(np.hypot(np.diff(x, axis=1), np.diff(z, axis=1)), axis=1)], axis=1
         )

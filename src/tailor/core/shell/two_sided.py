@@ -201,13 +201,14 @@ class TwoSided:
             inside = inside + face.right.rows(on).length_to(right) + face.left.rows(on).length_to(-left)
         return np.asarray(inside)
 
-    def face(self, side: str) -> Face:
-        """The formed panel of one side at the rows it is worked at."""
-        rows = self.formed_rows
+    def face(self, side: str, at: Array | None = None) -> Face:
+        """The formed panel of one side at rows (n,), or at those it is worked at."""
+        rows = self.formed_rows if at is None else at
         share = moulded_share(self.moulding, self.hollows, rows, self.loft.tip)
         if not share.any():
             return self._taut(side, rows)
-        pressed = self.pressed[0 if side == "front" else -1] if self.pressed else self._pressed(side, rows)
+        known = self.pressed and at is None
+        pressed = self.pressed[0 if side == "front" else -1] if known else self._pressed(side, rows)
         if share.all():
             return pressed
         taut = self._taut(side, rows)
@@ -297,8 +298,17 @@ class TwoSided:
         run = moulded(flank, rows, self.clearance, self.floor, self.leather.offset, self.ball, self.coarse)
         return run.moved(ridge(rows))
 
+    @cached_property
+    def _drawn(self) -> dict[str, Drawn]:
+        return {}
+
     def drawn(self, side: str) -> Drawn:
-        """One side drawn taut."""
+        """One side drawn taut; worked once."""
+        if side not in self._drawn:
+            self._drawn[side] = self._draw(side)
+        return self._drawn[side]
+
+    def _draw(self, side: str) -> Drawn:
         seen = sampled(self.loft, self.mouth, PRISM, STEP * self.coarse)
         heights = (seen.height if side == "front" else seen.back) + self.plane
         return Drawn(

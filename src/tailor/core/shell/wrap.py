@@ -234,13 +234,16 @@ class Wrap:
         return self.front if name == "front" else self.back
 
 
-def folded(sections: Sections, leather: Leather, clearance: float, welt: Array | float, x_welt: Array) -> Wrap:
+def folded(
+    sections: Sections, leather: Leather, clearance: float, welt: Array | float, x_welt: Array, fold: float | None = None
+) -> Wrap:
     """Leather folded at the spine and drawn taut to a welt.
 
     sections: n rows. clearance: mm all round. welt: height of the welt's layers together, mm, one or (n,).
-    x_welt: (n,) x of the welt's inner edge. Source: geometry, "Folded, taut (not moulded)".
+    x_welt: (n,) x of the welt's inner edge. fold: x of the inside of a straight fold; None where it follows the spine
+    row by row. Source: geometry, "Folded, taut (not moulded)".
     """
-    x0 = sections.x_spine - clearance
+    x0 = sections.x_spine - clearance if fold is None else np.full(len(sections.y), fold)
     centre = x0 + leather.inside_radius
     corner = np.column_stack([x_welt, np.broadcast_to(np.asarray(welt, dtype=float) / 2, x0.shape)])
 
@@ -265,17 +268,3 @@ def inner_girth(wrap: Wrap, leather: Leather) -> Array:
         rounds.append(line.landed + level - leather.offset * (HALF_PI + angle - np.tan(angle / 2)))
     height = 2 * (wrap.front.floor - leather.offset)
     return np.asarray(rounds[0] + rounds[1] + height)
-
-
-def approach_welt(sections: Sections, leather: Leather, clearance: float, welt: float, angle: float) -> Array:
-    """Least x of the welt's inner edge, (n,), for the leather to come down no steeper than `angle` (radians).
-
-    The line at that angle touching the outermost of section and fold disc meets the welt's face there.
-    """
-    normal = np.array([np.sin(angle), np.cos(angle)])
-    fold = (sections.x_spine - clearance + leather.inside_radius) * normal[0] + leather.inside_radius
-    support = np.maximum(
-        (sections.x * normal[0] + np.maximum(sections.front, sections.back) * normal[1]).max(axis=1) + clearance,
-        fold,
-    )
-    return np.asarray((support - welt / 2 * normal[1]) / normal[0])

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from tailor.core.carried.loft import Lifted
@@ -10,7 +12,8 @@ from tailor.core.draft import body as bodies
 from tailor.core.draft.belt import of_tab
 from tailor.core.draft.carry import belt_loop
 from tailor.core.draft.draft import ROUGH, Fitted, Row
-from tailor.core.draft.flat import end_holes, flowing, inner_line, stitch_line, toe_depth
+from tailor.core.draft.claims import Laid, angles, seam_of
+from tailor.core.draft.flat import LaidFlat, end_holes
 from tailor.core.draft.hang import thing
 from tailor.core.draft.holes import matched
 from tailor.core.draft.mouth import front_edge, mouth_height, relief_depth
@@ -19,7 +22,6 @@ from tailor.core.draft.plan import plan
 from tailor.core.draft.seam import (
     seam_half,
     seam_stack,
-    standoff,
     welt_layers,
     widths,
 )  # fmt: skip
@@ -30,10 +32,15 @@ from tailor.core.draft.welt import thinned, welt
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Profile
 from tailor.core.reason import stated
+from tailor.core.leather.moulding import EVERYWHERE
 from tailor.core.shell.panel import Panel, covered_rows
-from tailor.core.shell.pressed import Pressed
+from tailor.core.shell.passage import tube
+from tailor.core.shell.pressed import TAPER, Pressed
+from tailor.core.shell.region import ROW
+from tailor.core.shell.two_sided import high_end
 
 MAIN = "main"
+BLUNT = 2.0  # mm over the welt above which an end is drawn over as a whole
 LOOP_ROWS = ("loop row 1", "loop row 2")
 
 
@@ -49,44 +56,45 @@ def draft(order: Order) -> Fitted:
     mouth = mouth_height(settings, loft, zones)
     rows = covered_rows(loft, mouth.value)
 
-    layer, layers = welt_layers(settings, leather, *seam_half(loft, rows, zones))
+    layer, layers = welt_layers(settings, leather, zones, order.sharp, *seam_half(loft, rows, zones))
     stack = seam_stack(leather, layer.value, int(layers.value))
     height = layer.value * layers.value
     width = widths(settings, stack)
     inset, margin = width.inset.value, width.margin.value
-    rule = f"as steep as {leather.temper} leather comes down"
-    angle = settings.settled(stated("fit.approach", leather.approach, "°", rule))
-    moulding, moulded = moulding_of(settings, leather)
+    angle = angles(settings, leather)
+    clearance, coarse = number("fit.clearance"), ROUGH if rough else 1
+    over_end = high_end(loft, clearance) - height / 2
+    whole = over_end > BLUNT
+    spine = float(loft.sizes(rows)[:, 0].min()) - clearance
+    fold = spine if whole else None
+    moulding, moulded = moulding_of(settings, leather, over_end, TAPER)
+    hollows = tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW))
     pressed = None
     if not moulding.taut:
-        hollows = tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW))
-        coarse = ROUGH if rough else 1
-        pressed = Pressed(loft, leather, moulding, number("fit.clearance"), height, mouth.value, hollows, coarse)
-    stand = standoff(
-        settings, loft, leather, zones, rows, height, angle,
-        down=None if pressed is None else pressed.touched(rows),
-        moulded=None if pressed is None else pressed.share(rows),
+        pressed = Pressed(loft, leather, moulding, clearance, height, mouth.value, hollows, coarse, fold)
+    through = tube(loft, rows, clearance, height, 0.0, hollows, leather.inside_radius, fold)
+    if pressed is not None:
+        formed = pressed.share(rows) >= 1
+        through = replace(through, formed=pressed.between(rows), moulded=formed)
+    laid = Laid(
+        loft, mouth.value, clearance, height, height / 2, 0.0, False, through,
+        None if pressed is None else pressed.ball, hollows if moulding.where != EVERYWHERE else (), moulding.end,
+        spine, ROW * coarse,
     )  # fmt: skip
-    toe = toe_depth(settings, loft, stand, inset, height, angle.value)
-
-    depth, most = toe.value + inset, number("seam.fairing")
-    panel = Panel(loft, leather, number("fit.clearance"), height, rows, stand.x_welt, toe.value, pressed)
-    stand, panel = flowing(stand, panel, inset, depth)
-    wrapped = panel.wrapped
-    x_stitch = stand.x_welt + inset
-    eased = panel.eased(rows)
-    paths = wrapped.front.length_to(x_stitch) - eased[0], wrapped.back.length_to(x_stitch) - eased[1]
-    front_line = stitch_line(rows, paths[0], depth, most)
-    even = np.array_equal(*paths)
-    back_line = front_line if even else stitch_line(rows, paths[1], depth, most)
-    inner = inner_line(rows, paths[0], inset, toe.value, most)
-    back_inner = inner if even else inner_line(rows, paths[1], inset, toe.value, most)
-
+    sewn_on = seam_of(settings, laid, zones, rows, width, angle, order.sharp)
+    (stand,) = sewn_on.stands
+    panel = Panel(loft, leather, clearance, height, mouth.value, rows, sewn_on.edges, sewn_on.slope, fold, whole, pressed,
+                  coarse)  # fmt: skip
+    flat = LaidFlat.of(panel, sewn_on.region.whole, inset, margin, number("seam.fairing"))
+    x_stitch = flat.x_stitch
+    paths = flat.paths
+    front_line, back_line = flat.stitch
+    inner, back_inner = flat.inner
     how = stitching_of(settings, leather, ends=1)
     first, last = end_holes(settings, margin, leather)
     holes = matched(front_line, back_line, mouth.value - first.value, last.value, how.pitch.value, how.odd)
     front = bodies.side(front_line, holes[0], margin, mouth.value)
-    back = front if even else bodies.side(back_line, holes[1], margin, mouth.value)
+    back = front if back_line is front_line else bodies.side(back_line, holes[1], margin, mouth.value)
 
     loop = tab = None
     if settings.word("loop.landing") in ("back", "handle"):
@@ -107,15 +115,15 @@ def draft(order: Order) -> Fitted:
     )  # fmt: skip
     profile = thinned(even_stack(stack, front.holes), front.holes.points[:, 0], leather, number("welt.skive"))
     seams = _seams(front, profile, how, leather, first.value, tab)
-    seen = plan(panel, rows, x_stitch, paths[0], front, inner, mouth.value,
-                front_edge(mouth.value, scooped, relief.value), tab)  # fmt: skip
+    seen = plan(panel, flat, mouth.value, front_edge(mouth.value, scooped, relief.value), tab)
     belt = number("belt.width")
     carriage = of_tab(loop, tab, seen, mouth.value, belt) if loop and tab else None
     known = np.isin(rows, loft.at_stations(high=mouth.value))
     columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
     reasons = (
-        uneven, mouth, relief, layer, layers, width.width, width.inset, width.margin, angle, stand.reason(), toe,
-        first, last, *moulded, *seam_said(seams[0], how, profile, leather, height, front.line.deviation, most),
+        uneven, mouth, relief, layer, layers, width.width, width.inset, width.margin, *angle, stand.reason(),
+        sewn_on.toe, first, last, *moulded,
+        *seam_said(seams[0], how, profile, leather, height, front.line.deviation, number("seam.fairing")),
         stated("fold.radius", leather.inside_radius, "mm", "thickness times the fold radius",
                thickness=leather.thickness, fold_radius=leather.fold_radius),
         *((loop.width, loop.rise, loop.length) if loop else ()),
@@ -137,7 +145,8 @@ def draft(order: Order) -> Fitted:
         loop=loop,
         tab=tab,
         profile=profile,
-        rough=rough and pressed is not None,
+        formed=flat.panels,
+        rough=rough and (pressed is not None or whole),
     )  # fmt: skip
 
 
