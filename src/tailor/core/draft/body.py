@@ -81,11 +81,18 @@ class Tab:
         return self.middle + self.width / 2
 
 
+def narrowest(back: Side, mouth: float, low: float) -> float:
+    """How far from the fold the seam of the back lies where that is nearest, from the mouth down to a height, mm."""
+    u, v = back.line.points.T
+    between = (v <= mouth) & (v >= low)
+    return float(u[between].min()) if between.any() else float(u[0])
+
+
 def tab(loop: Loop, back: Side, mouth: float, leather: Leather, margin: float, pitch: float) -> Tab:
     """Where the loop stands on the back. Raises InputError when it does not fit there."""
     width, rise = loop.width.value, loop.rise.value
     wide = float(back.cut[0, 0])
-    seam = float(back.line.points[0, 0])
+    seam = narrowest(back, mouth, mouth + rise - loop.rows[1] - margin)
     middle = -(leather.quarter_bend + seam - margin) / 2
     if middle + width / 2 > 0 or middle - width / 2 < -wide:
         room = 2 * min(-middle, wide + middle)

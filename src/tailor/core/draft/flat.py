@@ -65,9 +65,8 @@ class LaidFlat:
 def _half(region: Polygon, panel: Panel) -> Array:
     """The boundary of a region from the mouth round the toe to the fold, (n, 2)."""
     line = evenly(outline(region, panel.mouth), STEP)
-    fold = panel.spine
-    past = int(np.argmax(line[:, 0] < fold)) or len(line)
-    return np.vstack([line[:past], [fold, line[past - 1, 1]]])
+    past = int(np.argmax(line[:, 0] < panel.fold)) or len(line)
+    return np.vstack([line[:past], [panel.fold, line[past - 1, 1]]])
 
 
 class _Rowed:

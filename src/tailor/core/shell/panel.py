@@ -42,7 +42,7 @@ class Panel:
     """A folded panel over a loft.
 
     clearance and welt (height of its layers together) in mm. rows: (n,) rising. seam: the welt's inner edge, row by
-    row. fold: x of the inside of a straight fold; None where it follows the spine row by row. slope: how steeply it
+    row. fold: x of the inside of the fold, which is straight. slope: how steeply it
     comes down to the seam. whole: it is drawn over the whole object at once, ends too, and flattened; else each row is
     laid flat by itself, which is exact while it bends one way only. pressed: the panel while it is moulded; None where
     it is taut. coarse: how many times as wide as usual its samples lie.
@@ -56,7 +56,7 @@ class Panel:
     rows: Array
     seam: Edges
     slope: Slope
-    fold: float | None = None
+    fold: float
     whole: bool = False
     pressed: Pressed | None = None
     coarse: int = 1
@@ -69,11 +69,6 @@ class Panel:
     def toe(self) -> float:
         """From the tip to the foot of the welt's inner edge, mm."""
         return self.loft.tip - self.seam.foot
-
-    @property
-    def spine(self) -> float:
-        """x of the inside of the fold where it stands furthest out."""
-        return float(self.loft.sizes(self.rows)[:, 0].min()) - self.clearance if self.fold is None else self.fold
 
     @property
     def unlike(self) -> tuple[str, ...]:
@@ -92,7 +87,7 @@ class Panel:
     @cached_property
     def past(self) -> Array:
         """Rows past the tip as far as the leather is not level there, (n,) rising."""
-        tip, foot = self.loft.tip, self.seam.foot
+        tip, foot = self.loft.tip, self.seam.foot + JUST
         rows = np.linspace(foot, tip, max(int(np.ceil((tip - foot) / ROW_STEP)), 4) + 1)[:-1]
         if not self.whole:
             return np.asarray(rows)
@@ -132,13 +127,11 @@ class Panel:
     @property
     def x_fold(self) -> float:
         """x of the neutral surface at a straight fold."""
-        assert self.fold is not None
         return self.fold - self.leather.offset
 
     @cached_property
     def _drawn(self) -> tuple[Drawn, Drawn]:
         """Front and back as they are drawn taut; the same where the object is."""
-        assert self.fold is not None
         seen = sampled(self.loft, self.mouth, PRISM, SAMPLED * self.coarse)
         line = outline(self.seam.region, self.mouth + PRISM)
         middle = self.fold + self.leather.inside_radius

@@ -45,7 +45,7 @@ class Pressed:
     """A folded panel while it is moulded.
 
     mouth: its upper end. welt: height of its layers together. mm. coarse: how many times as wide as usual the grid
-    is that the ball rolls over. fold: x of the inside of a straight fold; None where it follows the spine.
+    is that the ball rolls over. fold: x of the inside of the fold, which is straight.
     """
 
     loft: Loft
@@ -55,8 +55,8 @@ class Pressed:
     welt: float
     mouth: float
     hollows: tuple[tuple[float, float], ...]
+    fold: float
     coarse: int = 1
-    fold: float | None = None
 
     @property
     def ball(self) -> float:
@@ -69,8 +69,7 @@ class Pressed:
         seen = self.loft.sections(rows)
         highest = [np.take_along_axis(seen.x, z.argmax(axis=1)[:, None], axis=1) for z in (seen.front, seen.back)]
         size = self.loft.sizes(rows)
-        spine = float(size[:, 0].max()) - self.clearance if self.fold is None else self.fold
-        fold = spine + self.leather.inside_radius
+        fold = self.fold + self.leather.inside_radius
         reached = float((size[:, 0] + (1 - INSIDE) * size[:, 1]).min())
         return max(min(float(np.max(highest)), reached), fold)
 
@@ -103,8 +102,7 @@ class Pressed:
     def _run(self, side: str, rows: Array) -> Run:
         n = len(rows)
         x, z = self._profile(side)(rows)
-        start = x[:, 0] - self.clearance if self.fold is None else np.full(n, self.fold)
-        fold = start + self.leather.inside_radius
+        fold = np.full(n, self.fold + self.leather.inside_radius)
         low = np.column_stack([x[:, -1] - HIDDEN, np.zeros(n)])  # a welt that the line never comes down to
         up = chain(x, z, self.clearance, fold, self.leather.inside_radius, low, self.leather.offset)
         along = moulded(

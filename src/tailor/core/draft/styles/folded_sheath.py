@@ -40,7 +40,7 @@ from tailor.core.shell.region import ROW
 from tailor.core.shell.two_sided import high_end
 
 MAIN = "main"
-BLUNT = 2.0  # mm over the welt above which an end is drawn over as a whole
+BLUNT = 0.1  # mm over the welt above which an end is drawn over as a whole
 LOOP_ROWS = ("loop row 1", "loop row 2")
 
 
@@ -65,13 +65,12 @@ def draft(order: Order) -> Fitted:
     clearance, coarse = number("fit.clearance"), ROUGH if rough else 1
     over_end = high_end(loft, clearance) - height / 2
     whole = over_end > BLUNT
-    spine = float(loft.sizes(rows)[:, 0].min()) - clearance
-    fold = spine if whole else None
+    fold = float(loft.sizes(rows)[:, 0].min()) - clearance
     moulding, moulded = moulding_of(settings, leather, over_end, TAPER)
     hollows = tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW))
     pressed = None
     if not moulding.taut:
-        pressed = Pressed(loft, leather, moulding, clearance, height, mouth.value, hollows, coarse, fold)
+        pressed = Pressed(loft, leather, moulding, clearance, height, mouth.value, hollows, fold, coarse)
     through = tube(loft, rows, clearance, height, 0.0, hollows, leather.inside_radius, fold)
     if pressed is not None:
         formed = pressed.share(rows) >= 1
@@ -79,7 +78,7 @@ def draft(order: Order) -> Fitted:
     laid = Laid(
         loft, mouth.value, clearance, height, height / 2, 0.0, False, through,
         None if pressed is None else pressed.ball, hollows if moulding.where != EVERYWHERE else (), moulding.end,
-        spine, ROW * coarse,
+        fold, ROW * coarse,
     )  # fmt: skip
     sewn_on = seam_of(settings, laid, zones, rows, width, angle, order.sharp)
     (stand,) = sewn_on.stands
@@ -98,8 +97,10 @@ def draft(order: Order) -> Fitted:
 
     loop = tab = None
     if settings.word("loop.landing") in ("back", "handle"):
-        room = float(back.line.points[0, 0]) - 2 * margin - leather.quarter_bend
-        loop = belt_loop(settings, leather, room, mouth.value - loft.tip, margin, margin)
+        for low in (mouth.value, None):  # where it lands is known once it has been drawn as wide as the mouth allows
+            foot = low or mouth.value + loop.rise.value - loop.rows[1] - margin
+            room = bodies.narrowest(back, mouth.value, foot) - 2 * margin - leather.quarter_bend
+            loop = belt_loop(settings, leather, room, mouth.value - loft.tip, margin, margin)
         tab = bodies.tab(loop, back, mouth.value, leather, margin, how.pitch.value)
     relief = relief_depth(settings, mouth.value, float(front.line.points[0, 0]), zones)
     scooped = max(min(float(inner.points[0, 0]), float(holes[0].points[0, 0]) - inset), 1.0)
