@@ -108,9 +108,10 @@ def seam_of(
     natural = _closed(list(rules.values()), radius, laid)
     if pinned is not None:
         rules = {PINNED: claimed(seen.x, seen.y, np.full(seen.x.shape, pinned))}
+        whole = _closed(list(rules.values()), radius, laid)
     else:
-        rules |= _let_out(rules, natural, laid, radius)
-    whole = _closed(list(rules.values()), radius, laid)
+        whole, more = _let_out(natural, laid, radius)
+        rules |= more
     eased = easing(settings, rows)
     if eased.any():
         rules[EASED] = _eased(settings, whole, seen, eased, rows)
@@ -190,10 +191,8 @@ def _lowest(region: Polygon, right_of: float) -> tuple[float, float]:
     return float(ring[ring[:, 1] < low + 1e-3, 0].max()), float(low)
 
 
-def _let_out(
-    rules: dict[str, Polygon | MultiPolygon], whole: Polygon, laid: Laid, radius: float
-) -> dict[str, Polygon | MultiPolygon]:
-    """What must pass on its way out asks for more girth: how far each row is let out, until nothing moves."""
+def _let_out(whole: Polygon, laid: Laid, radius: float) -> tuple[Polygon, dict[str, Polygon | MultiPolygon]]:
+    """The region let out for what must pass on its way out, row by row until nothing moves; and what that claims."""
     found: dict[str, Polygon | MultiPolygon] = {}
     tube = laid.tube
     for _ in range(ROUNDS):
@@ -212,7 +211,7 @@ def _let_out(
         rule = next(iter(found), rule)
         found[rule] = shapely.union_all([claim, *found.values()])
         whole = _closed([whole, claim], radius, laid)
-    return found
+    return whole, found
 
 
 def _eased(settings: Settings, whole: Polygon, seen: Sampled, eased: Array, rows: Array) -> Polygon | MultiPolygon:

@@ -9,13 +9,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tailor.core.carried.loft import Array, Loft, Sections
 
-WAYS = 256
+WAYS = 256  # directions that girths are summed over
 TURN = 2 * np.pi * np.arange(WAYS) / WAYS
 ACROSS, UP = np.cos(TURN), np.sin(TURN)
 HALVINGS = 24
@@ -65,7 +66,7 @@ def tube(
     """A case round an object. middle: of the welt over the object's middle plane. fold: inside radius of a fold at the
     spine, None where it is sewn there; straight: x of its inside, where it is. hollows: where the object may be held.
     """
-    support = supported(loft.sections(rows)) + clearance
+    support = _supported(loft, rows.tobytes()) + clearance
     girth = support.sum(axis=1) * (2 * np.pi / WAYS)
     need = np.maximum.accumulate(girth)
     last = np.maximum.accumulate(np.where(girth >= need - 1e-9, np.arange(len(rows)), 0))
@@ -76,6 +77,11 @@ def tube(
         centre = inside + fold
         support = np.maximum(support, centre * ACROSS + fold)
     return Tube(rows, support, need, rows[last], middle - welt / 2, middle + welt / 2, fold is not None, formed)
+
+
+@lru_cache(maxsize=16)
+def _supported(loft: Loft, rows: bytes) -> Array:
+    return supported(loft.sections(np.frombuffer(rows)))
 
 
 def supported(seen: Sections) -> Array:

@@ -2,7 +2,7 @@
 
 The object is looked at from the front. Each rule claims a part of the plan: a disc round every sample of the object,
 as large as the rule asks there. Between neighbouring rows sizes and discs change evenly, so what the two claim
-together is the convex hull of their discs, kept as a polygon of supports in WAYS directions. The claims of all rules
+together is the convex hull of their discs, kept as a polygon of supports in so many directions. The claims of all rules
 are united and closed by a disc, so that no hollow is tighter than the lines that are drawn outside it.
 """
 
@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 import shapely
@@ -18,11 +18,8 @@ from shapely.geometry import MultiPolygon, Polygon, box
 
 from tailor.core.carried.loft import Array, Loft
 
-WAYS = 128  # directions in which a claim is supported
-# Half way between the polygon inside the disc and the one outside it.
-GROWN = 1 / np.sqrt(np.cos(np.pi / WAYS))
-TURN = 2 * np.pi * np.arange(WAYS) / WAYS
-TOWARDS = np.column_stack([np.cos(TURN), np.sin(TURN)])
+# Directions in which a claim is supported, by the radius up to which so many keep within 5 µm of its discs.
+WAYS = ((3.0, 32), (12.0, 64), (np.inf, 128))
 ROW = 2.5  # mm between rows
 TRUE = 0.01  # mm that the object may be off half way between rows
 MOST_ROWS = 400
@@ -57,24 +54,39 @@ def claimed(x: Array, y: Array, radius: Array, squeeze: float = 1.0) -> Polygon 
     x, radius: (n, k) of the samples in n rows, radius nan where nothing is claimed; y: (n,) rising. squeeze: discs are
     longer along y than across by the inverse of this.
     """
-    there = np.isfinite(radius).any(axis=1)
-    if not there.any():
+    if not np.isfinite(radius).any():
         return Polygon()
+    if (np.ptp(radius, axis=1) == 0)[np.isfinite(radius[:, 0])].all():  # discs alike in a row reach out from its ends
+        x, radius = x[:, [0, -1]], radius[:, [0, -1]]
+    return _claimed(x.tobytes(), y.tobytes(), radius.tobytes(), x.shape[1], squeeze)
+
+
+@lru_cache(maxsize=32)
+def _claimed(x_: bytes, y_: bytes, radius_: bytes, count: int, squeeze: float) -> Polygon | MultiPolygon:
+    """Claims are asked for again and again while a measure moves that has no part in them."""
+    y = np.frombuffer(y_)
+    x, radius = (np.frombuffer(part).reshape(len(y), count) for part in (x_, radius_))
+    ways = next(n for most, n in WAYS if np.nanmax(radius) <= most)
+    turn = 2 * np.pi * np.arange(ways) / ways
+    towards = np.column_stack([np.cos(turn), np.sin(turn)])
+    grown = 1 / np.sqrt(np.cos(np.pi / ways))  # half way between the polygon inside the disc and the one outside it
+    there = np.isfinite(radius).any(axis=1)
     reach = np.where(np.isfinite(radius), radius, -np.inf)
-    out = x[:, :, None] * TOWARDS[:, 0] + reach[:, :, None]
+    out = x[:, :, None] * towards[:, 0]
+    out += reach[:, :, None]
     best = out.argmax(axis=1)
     rows = np.arange(len(y))[:, None]
     up = y * squeeze
     centre = np.stack([x[rows, best], np.broadcast_to(up[:, None], best.shape)], axis=2)
     size = np.maximum(reach[rows, best], 0.0)
-    points = centre + GROWN * size[:, :, None] * TOWARDS
-    support = out.max(axis=1) + up[:, None] * TOWARDS[:, 1]
+    points = centre + grown * size[:, :, None] * towards
+    support = np.take_along_axis(out, best[:, None, :], axis=1)[:, 0] + up[:, None] * towards[:, 1]
     pair = np.flatnonzero(there[1:] & there[:-1])
     upper = support[pair + 1] > support[pair]
     hulls = np.where(upper[:, :, None], points[pair + 1], points[pair])
     alone = there & ~np.concatenate([[False], there[:-1]]) & ~np.concatenate([there[1:], [False]])
     every = np.concatenate([hulls, points[alone]]) / np.array([1.0, squeeze])
-    return shapely.union_all(shapely.buffer(shapely.convex_hull(shapely.linestrings(every)), 0.0))
+    return shapely.union_all(shapely.convex_hull(shapely.linestrings(every)))
 
 
 @dataclass(frozen=True)

@@ -24,7 +24,7 @@ from tailor.core.shell.run import APART, Run, interpolated
 
 Indices = NDArray[np.intp]
 
-BETWEEN = np.radians(8.0)  # normals pushed along at one place lie no further apart
+BETWEEN = np.radians(8.0)  # normals pushed along at one place lie no further apart; coarse, half as much again
 LEANS = np.radians(12.0)  # along the draw, leather follows the object down a slope no steeper than this
 AIR = 1.0  # mm that leather may stand off along the draw before it is drawn down
 LATTICE = 150  # places to a row, besides those where the hull turns
@@ -96,15 +96,15 @@ class Drawn:
         deep[:, 2] = self.floor - DEEP
         low = np.concatenate([points, deep[[*points[:, :2].argmin(axis=0), *points[:, :2].argmax(axis=0)]]])
         first = ConvexHull(low)
-        cloud = _pushed(first, low, np.append(out, np.full(4, self.offset)))
+        cloud = _pushed(first, low, np.append(out, np.full(4, self.offset)), BETWEEN * (1 + self.coarse) / 2)
         foot = cloud[ConvexHull(cloud[:, :2]).vertices].copy()
         foot[:, 2] = self.floor - DEEP
         whole = ConvexHull(np.vstack([cloud, foot]))
         upper = whole.simplices[whole.equations[:, 2] > 1e-6]
         corner = np.vstack([cloud, foot])
-        pairs = np.sort(upper[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1)
-        pairs = np.unique(pairs, axis=0)
-        return corner[pairs[:, 0]], corner[pairs[:, 1]]
+        pairs = np.sort(upper[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1).astype(np.int64)
+        one, other = np.divmod(np.unique(pairs[:, 0] * len(corner) + pairs[:, 1]), len(corner))
+        return corner[one], corner[other]
 
     def hull(self, rows: Array) -> tuple[Array, Array]:
         """The grown hull cut along rows (n,): x (n, m) rising and height (n, m); the last is repeated at the end."""
@@ -170,18 +170,14 @@ class Drawn:
         high = np.where(below, np.maximum(hx[:, -1], right), right + self.offset)[:, None]
         even = low + (high - low) * np.linspace(0, 1, LATTICE // self.coarse)
         x = np.sort(np.concatenate([even, np.clip(hx, low, high)], axis=1), axis=1)
+        apart = self._apart(rows, even, left, right, foot, below)
         shift = APART * np.arange(len(rows))[:, None]
         jitter = 1e-9 * np.arange(hx.shape[1])
         z = np.interp((x + shift).ravel(), (hx + jitter + shift).ravel(), hz.ravel()).reshape(x.shape)
         level = self.floor + self.offset
         tan = np.tan(self.slope.angle)
         rise = self.floor + self.offset / np.cos(self.slope.angle)
-        y = np.broadcast_to(rows[:, None], x.shape)
-        may = z > level
-        apart = np.full(x.shape, np.inf)
-        outside = (y < foot) | ((x < left[:, None]) | (x > right[:, None])) & ~below[:, None]
-        apart[may] = self.from_the_seam(x[may], y[may]) * np.where(outside[may], -1.0, 1.0)
-        z = np.minimum(z, rise + tan * apart)
+        z = np.minimum(z, rise + tan * interpolated(x, even, apart))
         if follows is not None:
             at, most = follows
             k = np.clip(np.searchsorted(at, x) - 1, 0, len(at) - 2)
@@ -190,6 +186,14 @@ class Drawn:
             with np.errstate(invalid="ignore"):
                 z = np.fmin(z, most[n, k] * (1 - share) + most[n, k + 1] * share)
         return Surface(rows, x, z, level, self.fold is not None)
+
+    def _apart(
+        self, rows: Array, x: Array, left: Array, right: Array, foot: float, below: NDArray[np.bool_]
+    ) -> Array:
+        """How far inside the seam places x (n, m) of rows (n,) lie, below 0 outside it, mm."""
+        y = np.broadcast_to(rows[:, None], x.shape)
+        outside = (y < foot) | ((x < left[:, None]) | (x > right[:, None])) & ~below[:, None]
+        return self.from_the_seam(x, y) * np.where(outside, -1.0, 1.0)
 
     def _from_the_fold(self, rows: Array, x: Array, z: Array) -> tuple[Array, Array]:
         """The hull cut along rows begun at the middle of the fold, which is as far out as it goes there."""
@@ -217,7 +221,7 @@ class Drawn:
         return float(self.seen.y[k]) if rise[k] > np.tan(LEANS) else -np.inf
 
 
-def _pushed(hull: ConvexHull, points: Array, out: Array) -> Array:
+def _pushed(hull: ConvexHull, points: Array, out: Array, between: float) -> Array:
     """Every place the hull touches, moved out along the normals of its facets there and ways between them, (n, 3)."""
     normal, corner = hull.equations[:, :3], hull.simplices
     use = normal[:, 2] > -0.3
@@ -229,7 +233,7 @@ def _pushed(hull: ConvexHull, points: Array, out: Array) -> Array:
     ahead = (one < other) & use[one] & use[other]
     one, other, opposite = one[ahead], other[ahead], np.tile(np.arange(3), len(corner))[ahead]
     angle = np.arccos(np.clip((normal[one] * normal[other]).sum(axis=1), -1, 1))
-    steps = np.ceil(angle / BETWEEN).astype(int)
+    steps = np.ceil(angle / between).astype(int)
     ends = np.stack([corner[one, (opposite + 1) % 3], corner[one, (opposite + 2) % 3]], axis=1)
     for count in np.unique(steps[steps > 1]):
         mine = np.flatnonzero(steps == count)

@@ -40,7 +40,7 @@ from tailor.core.shell.region import ROW
 from tailor.core.shell.two_sided import high_end
 
 MAIN = "main"
-BLUNT = 0.1  # mm over the welt above which an end is drawn over as a whole
+BLUNT = 1.0  # mm over the welt above which an end is drawn over as a whole
 LOOP_ROWS = ("loop row 1", "loop row 2")
 
 
