@@ -70,8 +70,10 @@ class Job:
 
     def measured(self, table: Table) -> Job:
         """With another station table; its zones replace the job's where it has any."""
+        settings = self.settings.pin("object.sharp", "none") if table.blunt else self.settings
         return replace(
             self,
+            settings=settings,
             stations=table.stations,
             zones=table.zones or self.zones,
             capture=table.capture or Capture.usual(Way.CALIPER),
@@ -143,8 +145,10 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     if isinstance(made, Fitted):
         made = with_parts(settings, made)
     if isinstance(made, Fitted):
-        made = hung(settings, edges_first(made))
+        made = edges_first(made)
     made = attached(settings, made)
+    if isinstance(made, Fitted):
+        made = hung(settings, made)
     return _handed(settings, replace(made, pieces=as_marked(settings, made.pieces, made.seams)))
 
 

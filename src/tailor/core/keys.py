@@ -279,6 +279,7 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _key("flap.reach", _L, None, 4, 400, "how far the flap comes down over the front"),
         _pick("carry.side", "strong", ("strong", "cross"), "worn on the drawing hand's side, or across the body"),
         _key("carry.cant", _A, None, -60, 60, "angle the case is to hang at, its tip towards the seam side"),
+        _pick("object.sharp", "unknown", ("unknown", "none"), "whether anything on it is sharp where no zone says so"),
         _key("object.mass", Kind.MASS, None, 1, 20000, "what the object weighs"),
         _key("object.balance", _L, None, -1e4, 1e4, "height at which the object balances on a finger"),
         _key("leather.density", Kind.DENSITY, 0.95, 0.3, 2, "weight of the leather"),

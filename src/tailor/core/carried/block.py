@@ -78,4 +78,4 @@ def _sound(**sizes: float) -> None:
 
 
 def _table(stations: list[Station]) -> Table:
-    return Table(neat(stations), capture=Capture.usual(Way.BLOCK))
+    return Table(neat(stations), capture=Capture.usual(Way.BLOCK), blunt=True)

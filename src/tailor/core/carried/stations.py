@@ -2,7 +2,7 @@
 
 Header `y,x_spine,x_seam,front,back,shape[,corner]`. Lines starting with # are remarks, except
 `# unit: in` (lengths are inches), `# zone: edge 0 .. 131` (a zone; lengths in the table's unit) and
-`# capture: photo ± 0.2` (how it was measured, and how true that is).
+`# capture: photo ± 0.2` (how it was measured, and how true that is) and `# sharp: none` (nothing on it is sharp).
 """
 
 from __future__ import annotations
@@ -15,7 +15,7 @@ from enum import StrEnum
 from pathlib import Path
 from typing import Any
 
-from tailor.core.carried.capture import Capture, parse_capture
+from tailor.core.carried.capture import Capture, Way, parse_capture
 from tailor.core.carried.zones import Zone, parse_kind
 from tailor.core.errors import InputError
 from tailor.core.units import System, parse_length
@@ -55,11 +55,15 @@ class Station:
 
 @dataclass(frozen=True)
 class Table:
-    """A checked station table: at least two stations in rising y, and the zones and capture noted with them."""
+    """A checked station table: at least two stations in rising y, and the zones and capture noted with them.
+
+    blunt: it is known that nothing on it is sharp.
+    """
 
     stations: tuple[Station, ...]
     zones: tuple[Zone, ...] = ()
     capture: Capture | None = None
+    blunt: bool = False
 
 
 def checked(stations: Sequence[Station], names: Sequence[str] | None = None) -> tuple[Station, ...]:
@@ -166,7 +170,21 @@ def parse_csv(text: str) -> Table:
     stations = [_station(header, row, name, unit) for row, name in zip(cells[1:], names, strict=True)]
     zones = tuple(_zone(n, said, unit) for n, said in remarks if _is(said, "zone"))
     taken = [parse_capture(said.split(":", 1)[1], unit, f"line {n}") for n, said in remarks if _is(said, "capture")]
-    return Table(checked(stations, names), zones, taken[0] if taken else None)
+    capture = taken[0] if taken else None
+    blunt = _blunt(remarks) or (capture is not None and capture.way is Way.BLOCK and not zones)
+    return Table(checked(stations, names), zones, capture, blunt)
+
+
+def _blunt(remarks: Sequence[tuple[int, str]]) -> bool:
+    """Whether the remarks of a table say that nothing is sharp. Raises InputError for anything else they say of it."""
+    found = [(n, said.split(":", 1)[1].strip().lower()) for n, said in remarks if _is(said, "sharp")]
+    for n, said in found:
+        if said != "none":
+            raise InputError(
+                f"sharp '{said}' is not known", f"line {n}",
+                "write '# sharp: none', or mark edges such as '# zone: edge 0 .. 131'",
+            )  # fmt: skip
+    return bool(found)
 
 
 def to_csv(table: Table) -> str:
@@ -174,6 +192,8 @@ def to_csv(table: Table) -> str:
     lines = []
     if table.capture is not None:
         lines.append(f"# capture: {table.capture.way} ± {table.capture.accuracy:.2f}")
+    if table.blunt:
+        lines.append("# sharp: none")
     lines += [f"# zone: {z.kind} {_plain(z.low)} .. {_plain(z.high)}" for z in table.zones]
     lines.append(",".join((*COLUMNS, "corner")))
     for s in table.stations:

@@ -83,8 +83,8 @@ def _weighed(settings: Settings, draft: Fitted, hang: Hang) -> Iterator[Verdict]
     )  # fmt: skip
     guessed = [name for name in ("object.mass", "object.balance") if name not in settings]
     yield Verdict(
-        "Object weighed and balanced", Ruling.LOOK if guessed else Ruling.OK, 2.0 - len(guessed), 2.0, "count",
-        "Guessed from its shape. Weigh it; balance it on a finger and measure from the tip."
+        "Object weighed and balanced", Ruling.OK, 2.0 - len(guessed), 2.0, "count",
+        "Guessed from its shape; you may weigh it, and balance it on a finger and measure from the tip."
         if guessed else "Weight and balance are measured.",
         "object", y, (), "Carry",
     )  # fmt: skip

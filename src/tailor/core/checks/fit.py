@@ -21,11 +21,12 @@ SLIGHT = 0.05  # mm that no knife keeps to
 
 def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
     """Verdicts on how the object lies in the case and comes out of it."""
-    if not zones:
+    if not zones and settings.word("object.sharp") == "unknown":
         yield Verdict(
-            "Zones marked", Ruling.LOOK, 0, 1, "count",
-            "No edge, point or grip is marked, so the whole seam side counts as an edge; mark the zones.",
-            "object", loft.tip, stage="Object",
+            "Known what is sharp", Ruling.LOOK, 0, 1, "count",
+            "Nothing tells whether it has an edge or a point, so all round it counts as an edge. Say that nothing is "
+            "sharp, or mark what is.",
+            "object", loft.tip, (("object.sharp", "none"),), "Object",
         )  # fmt: skip
     for zone in zones:
         if zone.low >= loft.top or zone.high <= loft.tip:
@@ -51,7 +52,8 @@ def _clear(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitted)
     remedies = let_go("seam.standoff", "seam.toe", "seam.stitch_inset", "fit.approach")
     for kind, key in ((ZoneKind.EDGE, "fit.edge"), (ZoneKind.POINT, "fit.point")):
         ends = [(z.low, z.high) for z in of_kind(zones, kind)]
-        if kind is ZoneKind.EDGE and not of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT):
+        unknown = settings.word("object.sharp") == "unknown" and not of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)
+        if kind is ZoneKind.EDGE and unknown:
             ends = [(loft.tip, draft.value("mouth.y"))]
         wanted = settings.number(key)
         for low, high in ends:

@@ -225,7 +225,7 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
         return draft
     case, leather, margin = draft.shell, draft.shell.leather, draft.value("seam.margin")
     how, back = stitching_of(settings, leather, ends=0), face(draft, "back")
-    whole = together((thing(settings, case.loft)[0], made_up(settings, draft.plan, leather.thickness, case.welt)))
+    whole = together((thing(settings, case.loft)[0], made_up(settings, draft)))
     loop = sewn_loop(settings, leather, draft.plan, draft.value("mouth.y"), margin, how.pitch.value, whole.x,
         draft.value("mouth.y") - top_of(draft))  # fmt: skip
     hole = how.hole.value

@@ -252,7 +252,7 @@ def _standoff(
         for piece in shapely.get_parts(part):
             low, high = piece.bounds[1], piece.bounds[3]
             on = (rows >= low) & (rows <= high)
-            if on.any():
+            if on.any() and isinstance(piece, Polygon) and piece.area > 0:
                 right, left = Edges(piece)(rows[on])
                 x[on] = np.maximum(x[on], right if way > 0 else -left)
         return x

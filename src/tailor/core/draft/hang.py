@@ -1,8 +1,9 @@
 """Hang: at what angle a case really hangs on its belt, and how hard its top is pulled away from the body.
 
-The case with its object is a pendulum on the belt. Its loop holds it square to the belt but for the free play: a slot
-so high and as wide as the foot turns until its corners touch the belt. Within that it turns until its weight lies
-lowest. Source: geometry, "Hang"; statics.
+The case with its object sits on the belt by the foot of its loop: to turn, it must climb on one end of it. So weight
+within half the foot keeps it at the angle it was drafted for. Beyond, it turns about that end as far as the free play
+of its loop lets it, a slot so high and as wide as the foot turning until its corners touch the belt; or until its
+weight lies lowest. Source: geometry, "Hang"; statics.
 """
 
 from __future__ import annotations
@@ -10,15 +11,18 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
+import shapely
 
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.weight import Body, balanced, sheet_of, solid, together
-from tailor.core.draft.draft import Carriage, Fitted, Hang, Plan
+from tailor.core.draft.draft import Carriage, Fitted, Hang
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
 GUESSED = 2.5  # g/cm³: an object that was never weighed, somewhere between wood and steel
 GRAVITY = 9.81e-3  # N to the gram
+BODY = {"body", "front", "back", "welt", "template"}  # pieces that the plan tells of
+CAP, BRASS = 1.6, 8.5  # mm of metal in a fastening for the width of its cap, and its g/cm³
 STEADY = 3.0  # degrees off its drafted angle that nobody minds
 
 
@@ -57,10 +61,20 @@ def _free(x: float, y: float) -> float:
 def hang(carriage: Carriage, whole: Body, belt: float, behind: float) -> Hang:
     """How a case hangs. belt: its width. behind: from the belt's middle to the plane z = 0 of the case, mm."""
     x, y = whole.x - carriage.pivot[0], whole.y - carriage.pivot[1]
-    slack = 180.0 if carriage.free else slack_of(carriage.foot, carriage.opening, belt)
-    rest = _free(x, y) if carriage.free else rests(x, y, carriage.cant - slack, carriage.cant + slack)
     away = whole.mass * GRAVITY * (behind + whole.z)
-    return Hang(whole, _free(x, y), slack, rest, carriage.cant, away, foot_for(STEADY, carriage.opening, belt))
+    if carriage.free:
+        return Hang(whole, _free(x, y), 180.0, _free(x, y), carriage.cant, away, 0.0)
+    slack = slack_of(carriage.foot, carriage.opening, belt)
+    turn = np.radians(carriage.cant)
+    seat = y - carriage.opening / 2  # the top of the loop sits on the belt
+    out, up = float(x * np.cos(turn) - seat * np.sin(turn)), float(x * np.sin(turn) + seat * np.cos(turn))
+    past = max(abs(out) - carriage.foot / 2, 0.0) * np.sign(out)
+    more = 0.0
+    if past:  # it turns about the end of its foot that the weight lies beyond
+        low, high = sorted((0.0, float(-np.sign(past)) * slack))
+        more = rests(float(past), up, low, high)
+    wide = min(2 * abs(out), foot_for(STEADY, carriage.opening, belt))
+    return Hang(whole, _free(x, y), slack, carriage.cant + more, carriage.cant, away, wide)
 
 
 def thing(settings: Settings, loft: Loft) -> tuple[Body, tuple[Reason, ...]]:
@@ -78,10 +92,22 @@ def thing(settings: Settings, loft: Loft) -> tuple[Body, tuple[Reason, ...]]:
     return balanced(loft, mass.value, balance.value), (mass, balance)
 
 
-def made_up(settings: Settings, plan: Plan, thickness: float, welt: float) -> Body:
-    """The leather of a case. thickness: of front and of back; welt: height of its layers together. mm."""
-    density = settings.number("leather.density")
-    return together((sheet_of(plan.outline, 2 * thickness, density), sheet_of(plan.strip, welt, density)))
+def made_up(settings: Settings, draft: Fitted) -> Body:
+    """The leather of a case and all that is sewn and set on it."""
+    plan, case, density = draft.plan, draft.shell, settings.number("leather.density")
+    bodies = [sheet_of(plan.outline, 2 * case.leather.thickness, density), sheet_of(plan.strip, case.welt, density)]
+    place = {part.name: shapely.Polygon(part.outline).centroid for part in draft.lying}
+    middle = shapely.Polygon(plan.outline).centroid
+    pivot = draft.carriage.pivot if draft.carriage is not None else (middle.x, middle.y)
+    for piece in draft.pieces:
+        if piece.name.split(" ")[0] in BODY or piece.leather == "card":
+            continue
+        at = place.get(piece.name)
+        x, y = (at.x, at.y) if at is not None else pivot
+        bodies.append(Body(piece.area * piece.thickness * piece.count * density / 1000, x, y, 0.0))
+    for fitting in (f for piece in draft.pieces for f in piece.fittings):
+        bodies.append(Body(np.pi / 4 * fitting.cap**2 * CAP * BRASS / 1000, *pivot, 0.0))
+    return together(bodies)
 
 
 def hung(settings: Settings, draft: Fitted) -> Fitted:
@@ -91,7 +117,7 @@ def hung(settings: Settings, draft: Fitted) -> Fitted:
     loft, case, belt = draft.shell.loft, draft.shell, settings.number("belt.width")
     seen = loft.sections(np.array([np.clip(draft.carriage.pivot[1], loft.tip, draft.value("mouth.y"))]))
     back = float(seen.back.max()) + case.clearance + case.leather.thickness
-    leather = made_up(settings, draft.plan, case.leather.thickness, case.welt)
+    leather = made_up(settings, draft)
     whole = together((thing(settings, loft)[0], leather))
     found = hang(draft.carriage, whole, belt, back + settings.number("belt.thickness") / 2)
     more = {r.name: r for r in _said(found, draft.carriage, belt)}
@@ -105,13 +131,15 @@ def _said(found: Hang, on: Carriage, belt: float) -> tuple[Reason, ...]:
             stated("hang.away", found.away, "N·mm", "its weight hangs in front of the belt",
                    weight_g=found.whole.mass, belt=belt),
         )  # fmt: skip
-    at_rest = abs(found.rest - found.free) < 1e-6
-    rule = "its weight hangs straight below the belt" if at_rest else "it turns as far as the belt's play lets it"
+    kept = abs(found.rest - found.drafted) < 1e-6
+    rule = "its weight lies within the foot of its loop, which sits on the belt" if kept else (
+        "its weight lies beyond the foot of its loop, so it turns as far as the belt's play lets it"
+    )  # fmt: skip
     return (
         stated("hang.rest", found.rest, "°", rule, drafted=found.drafted, hanging_free=found.free, play=found.slack),
         stated("hang.slack", found.slack, "°", "until the corners of the loop touch the belt",
                foot=on.foot, opening=on.opening, belt=belt),
-        stated("hang.foot", found.foot, "mm", f"a foot so wide turns by no more than {STEADY:g}°",
+        stated("hang.foot", found.foot, "mm", f"its weight lies within so wide a foot, or it turns by no more than {STEADY:g}°",
                opening=on.opening, belt=belt),
         stated("hang.away", found.away, "N·mm", "its weight hangs in front of the belt",
                weight_g=found.whole.mass, belt=belt),

@@ -25,8 +25,7 @@ MOULDS = {
 class Order:
     """What is to be made.
 
-    before: the draft of a job much like it. rough: on wider grids, for a glance. traced: panels of an old one. sharp:
-    whether what no zone tells of may be sharp.
+    before: the draft of a job much like it. rough: on wider grids, for a glance. traced: panels of an old one.
     """
 
     settings: Settings
@@ -35,7 +34,11 @@ class Order:
     before: Draft | None = None
     rough: bool = False
     traced: Traced = field(default_factory=Traced)
-    sharp: bool = True
+
+    @property
+    def sharp(self) -> bool:
+        """Whether what no zone tells of may be sharp."""
+        return self.settings.word("object.sharp") == "unknown"
 
 
 @dataclass(frozen=True)

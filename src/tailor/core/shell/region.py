@@ -56,7 +56,7 @@ def claimed(x: Array, y: Array, radius: Array, squeeze: float = 1.0) -> Polygon 
     """
     if not np.isfinite(radius).any():
         return Polygon()
-    if (np.ptp(radius, axis=1) == 0)[np.isfinite(radius[:, 0])].all():  # discs alike in a row reach out from its ends
+    if ((np.ptp(radius, axis=1) == 0) | np.isnan(radius).all(axis=1)).all():  # discs alike reach out from a row's ends
         x, radius = x[:, [0, -1]], radius[:, [0, -1]]
     return _claimed(x.tobytes(), y.tobytes(), radius.tobytes(), x.shape[1], squeeze)
 
