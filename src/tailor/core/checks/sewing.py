@@ -95,11 +95,10 @@ def _welt(draft: Fitted) -> Iterator[Verdict]:
 
 
 def _flow(draft: Fitted) -> Verdict:
-    tightest = np.inf if isinstance(draft.shell, Panel) else TIGHT
     found = [
         (line, s)
         for line in {id(h): h.line for h in (draft.front, draft.back)}.values()
-        for s in bumps(line, tighter=tightest)
+        for s in bumps(line, tighter=TIGHT)
     ]
     y = float(found[0][0](np.array([found[0][1]]))[0, 1]) if found else draft.value("mouth.y")
     return Verdict(

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -17,7 +18,7 @@ from shapely.geometry import MultiPolygon, Polygon, box
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.leather.leather import Leather
-from tailor.core.draft.seam import LEAST_ROOM, MOST_SPARE, Standoff, Widths, easing
+from tailor.core.draft.seam import FLOWS, LEAST_ROOM, MOST_SPARE, Standoff, Widths, easing
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.passage import Tube, let_out
@@ -74,15 +75,43 @@ class Laid:
 
 @dataclass(frozen=True)
 class Seam:
-    """The seam as it is claimed. stands: the seam side's standoff, and the spine side's where that is sewn too."""
+    """The seam as it is claimed. stands: the seam side's standoff, and the spine side's where that is sewn too.
+
+    toe: its depth. angle, toe_angle: how steeply leather comes down, slope the same. radius: of the tightest hollow it
+    has. pinned: the maker's own standoff.
+    """
 
     region: Region
-    edges: Edges
     stands: tuple[Standoff, ...]
     toe: Reason
     angle: Reason
     toe_angle: Reason
     slope: Slope
+    radius: float
+    pinned: float | None
+
+    @cached_property
+    def edges(self) -> Edges:
+        return Edges(self.region.whole)
+
+    def told(self, laid: Laid, rows: Array) -> Seam:
+        """With its standoffs at rows (n,)."""
+        inputs = {"welt": laid.welt, "angle limit": self.angle.value}
+        ways = (1.0,) if laid.fold is not None else (1.0, -1.0)
+        stands = tuple(_standoff(laid.loft, self.region, rows, way, inputs, self.pinned) for way in ways)
+        return replace(self, stands=stands)
+
+    def let_out(self, laid: Laid, rows: Array, further: Array) -> Seam:
+        """Let out further on the seam side at rows (n,), so that its flat line flows; as it is where it is pinned."""
+        if self.pinned is not None:
+            return self
+        y = np.append(rows, laid.mouth + BEYOND)
+        out = np.append(self.edges(rows)[0] + further, self.edges(rows[-1:])[0] + further[-1])
+        more = np.where(np.append(further, further[-1]) > 0, 0.0, np.nan)
+        claim = claimed(np.column_stack([out, out]), y, np.column_stack([more, more]))
+        whole = _closed([self.region.whole, claim], self.radius, laid)
+        region = Region(whole, {**self.region.claims, FLOWS: claim})
+        return replace(self, region=region).told(laid, rows)
 
 
 def angles(settings: Settings, leather: Leather) -> tuple[Reason, Reason]:
@@ -117,13 +146,8 @@ def seam_of(
         rules[EASED] = _eased(settings, whole, seen, eased, rows)
         whole = _closed([whole, rules[EASED]], radius, laid)
     whole, depth = _toed(settings, whole, natural if pinned is not None else whole, rules, laid)
-    region = Region(whole, rules)
-    edges = Edges(whole)
-    inputs = {"welt": laid.welt, "angle limit": side.value}
-    stands = tuple(
-        _standoff(laid.loft, region, rows, way, eased, inputs, pinned) for way in ((1.0,) if laid.fold is not None else (1.0, -1.0))
-    )
-    return Seam(region, edges, stands, depth, side, toe, slope)
+    seam = Seam(Region(whole, rules), (), depth, side, toe, slope, radius, pinned)
+    return seam.told(laid, rows)
 
 
 def _rules(
@@ -243,7 +267,7 @@ def _toed(
 
 
 def _standoff(
-    loft: Loft, region: Region, rows: Array, way: float, eased: Array, inputs: dict[str, float], pinned: float | None
+    loft: Loft, region: Region, rows: Array, way: float, inputs: dict[str, float], pinned: float | None
 ) -> Standoff:
     """One side's standoff, the spine side's as if mirrored: what every rule asks for at each row."""
 
@@ -262,7 +286,7 @@ def _standoff(
     wanted = np.vstack([out(part) for part in region.claims.values()])
     x_welt = out(region.whole)
     spare = np.maximum(x_welt - wanted.max(axis=0), 0.0)
-    return Standoff(rows, x_seam, x_welt, tuple(region.claims), wanted, spare, eased * 0.0, inputs, pinned)
+    return Standoff(rows, x_seam, x_welt, tuple(region.claims), wanted, spare, np.zeros(len(rows)), inputs, pinned)
 
 
 __all__ = ["Laid", "Seam", "angles", "moved_out", "seam_of"]

@@ -8,6 +8,7 @@ import numpy as np
 from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array
+from tailor.core.draft.claims import WIDEST_HOLLOW
 from tailor.core.errors import InputError
 from tailor.core.fairing import STEP, Line, fair
 from tailor.core.leather.leather import Leather
@@ -15,8 +16,10 @@ from tailor.core.reason import Reason, greatest
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
-from tailor.core.shell.region import Edges, evenly, moved_out, outline
+from tailor.core.shell.region import Edges, closed, evenly, moved_out, outline
 
+FINE = 0.4  # mm between points of the welt's inner edge, which turns more tightly than the stitch line
+BEYOND = 60.0  # mm that a flat line is carried on above the mouth to be looked at
 SHORT = 0.6  # mm above the foot of the cut line at which a flattened panel ends
 
 
@@ -35,12 +38,13 @@ class LaidFlat:
     x_stitch: Array
     paths: tuple[Array, Array]
     panels: tuple[Formed, ...]
+    hollow: Array
 
     @classmethod
     def of(cls, panel: Panel, region: Polygon, inset: float, margin: float, most: float) -> LaidFlat:
         """A panel's lines. most: mm that fairing may move them."""
         rounds = [moved_out(region, out) for out in (0.0, inset, inset + margin)]
-        seen = [_half(part, panel) for part in rounds]
+        seen = [_half(part, panel, step) for part, step in zip(rounds, (FINE, STEP, STEP), strict=True)]
         x_stitch = Edges(rounds[1])(panel.rows)[0]
         panels: tuple[Formed, ...] = ()
         if panel.whole:
@@ -53,18 +57,45 @@ class LaidFlat:
             maps = [_Rowed(panel, side) for side in panel.unlike]
             paths = [m(np.column_stack([x_stitch, panel.rows]))[:, 0] for m in maps]
         stitch, inner = ([fair(_to_the_fold(m(line), panel.leather), most) for m in maps] for line in (seen[1], seen[0]))
+        hollow = np.maximum.reduce([_hollow(line, panel.rows) for line in stitch])
+        if hollow.max() > 0:
+            stitch, inner = ([_filled(line, most) for line in lines] for lines in (stitch, inner))
         if min(line.points[:-1, 0].min() for line in inner) <= 0:
             raise InputError(
                 f"a stitch inset of {inset:g} mm leaves no room between fold and welt", "seam.stitch_inset",
                 "give less",
             )  # fmt: skip
         return cls((seen[0], seen[1], seen[2]), (stitch[0], stitch[-1]), (inner[0], inner[-1]), x_stitch,
-                   (paths[0], paths[-1]), panels)  # fmt: skip
+                   (paths[0], paths[-1]), panels, hollow)  # fmt: skip
 
 
-def _half(region: Polygon, panel: Panel) -> Array:
+def _hollow(line: Line, rows: Array) -> Array:
+    """How far out a flat stitch line would go at rows (n,) to have no hollow that turns too tightly, mm."""
+    if len(line.at) < 8 or (line.curvature(line.at) > -1 / WIDEST_HOLLOW).all():
+        return np.zeros(len(rows))
+    ring = _ring(line)
+    whole = closed([ring], WIDEST_HOLLOW)
+    return np.asarray(np.maximum(Edges(whole)(rows)[0] - Edges(ring)(rows)[0], 0.0))
+
+
+def _filled(line: Line, most: float) -> Line:
+    """A flat line with its hollows closed, faired again."""
+    round_ = closed([_ring(line)], WIDEST_HOLLOW)
+    half = evenly(outline(round_, float(line.points[0, 1])), STEP)
+    past = int(np.argmax(half[:, 0] <= 0)) or len(half)
+    return fair(evenly(np.vstack([half[:past], [0.0, line.points[-1, 1]]]), STEP), most)
+
+
+def _ring(line: Line) -> Polygon:
+    """What lies inside a flat line and its mirror image beyond the fold, carried on above the mouth."""
+    points = line.points
+    above = points[0] + [0.0, BEYOND]
+    return Polygon(np.vstack([above, points, points[::-1] * [-1.0, 1.0], above * [-1.0, 1.0]])).buffer(0)
+
+
+def _half(region: Polygon, panel: Panel, step: float) -> Array:
     """The boundary of a region from the mouth round the toe to the fold, (n, 2)."""
-    line = evenly(outline(region, panel.mouth), STEP)
+    line = evenly(outline(region, panel.mouth), step)
     past = int(np.argmax(line[:, 0] < panel.fold)) or len(line)
     return np.vstack([line[:past], [panel.fold, line[past - 1, 1]]])
 

@@ -20,10 +20,11 @@ from tailor.core.draft.mouth import front_edge
 from tailor.core.draft.piece import FLIP, Hole, Mark, Piece, Rule, punched, title
 from tailor.core.draft.seam import Widths
 from tailor.core.errors import InputError
-from tailor.core.fairing import STEP, Line
+from tailor.core.fairing import STEP, Line, flowed
 from tailor.core.shell.region import Edges, evenly, moved_out, outline
 
 HIGH = 1e3  # mm, higher than any mouth
+CHORDS = 0.012  # mm by which arcs drawn by chords are smoothed again
 SPARE = 1.0  # mm below the top of a region at which its lines begin
 FINE = 0.5  # mm between points of the welt's inner edge, which turns more tightly than the stitch line
 
@@ -68,10 +69,15 @@ def ring(region: Polygon, widths: Widths, mouth: float, first: float, pitch: flo
     inset, margin = widths.inset.value, widths.margin.value
     cut_round = moved_out(region, inset + margin)
     top = float(region.bounds[3]) - SPARE
-    stitch, cut = (Line(evenly(outline(part, top), STEP)) for part in (moved_out(region, inset), cut_round))
-    inner = Line(evenly(outline(region, top), FINE))
+    stitch, cut = (smooth(outline(part, top), STEP) for part in (moved_out(region, inset), cut_round))
+    inner = smooth(outline(region, top), FINE)
     return Ring(region, inner, stitch, cut, inset, margin, mouth, placed(stitch, mouth - first, pitch, odd), Edges(cut_round),
                 Edges(region))  # fmt: skip
+
+
+def smooth(points: Array, step: float) -> Line:
+    """A line through the corners of a boundary, which are those of arcs drawn by chords."""
+    return Line(*flowed(evenly(points, step), CHORDS))
 
 
 def placed(line: Line, top: float, pitch: float, odd: bool) -> HoleLine:

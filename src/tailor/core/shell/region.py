@@ -18,8 +18,8 @@ from shapely.geometry import MultiPolygon, Polygon, box
 
 from tailor.core.carried.loft import Array, Loft
 
-# Directions in which a claim is supported, by the radius up to which so many keep within 5 µm of its discs.
-WAYS = ((3.0, 32), (12.0, 64), (np.inf, 128))
+# Directions in which a claim is supported, by the radius up to which so many keep within some µm of its discs.
+WAYS = ((1.5, 64), (6.0, 96), (np.inf, 128))
 ROW = 2.5  # mm between rows
 TRUE = 0.01  # mm that the object may be off half way between rows
 MOST_ROWS = 400
@@ -135,7 +135,8 @@ def squeezed(side: float, toe: float) -> float:
 def closed(parts: Sequence[Polygon | MultiPolygon], radius: float) -> Polygon:
     """Parts of the plan united, with no hollow tighter than a radius, mm."""
     whole = shapely.union_all(list(parts))
-    whole = whole.buffer(radius, quad_segs=QUARTER).buffer(-radius, quad_segs=QUARTER)
+    filled = whole.buffer(radius, quad_segs=QUARTER).buffer(-radius, quad_segs=QUARTER)
+    whole = whole.union(filled)  # whose arcs, drawn by chords, would round off what bulges
     pieces = [p for p in shapely.get_parts(whole) if isinstance(p, Polygon)]
     largest = max(pieces, key=lambda p: p.area)
     return Polygon(largest.exterior).simplify(THINNED)
@@ -189,10 +190,9 @@ def outline(region: Polygon, top: float) -> Array:
         ring = ring[::-1]
     ring = ring[::-1]  # clockwise: down the right side
     high = ring[:, 1] > top - 1e-9
-    corners = np.flatnonzero(high)
-    right = corners[ring[corners, 0].argmax()]
-    ring = np.roll(ring, -right, axis=0)
-    high = np.roll(high, -right)
+    begins = np.flatnonzero(high & ~np.roll(high, -1))  # the last place at the top before it goes down
+    first = int(begins[ring[begins, 0].argmax()])
+    ring, high = np.roll(ring, -first, axis=0), np.roll(high, -first)
     last = int(np.flatnonzero(high[1:])[0]) + 1
     return np.asarray(ring[: last + 1])
 

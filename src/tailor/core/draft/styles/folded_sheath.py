@@ -40,6 +40,7 @@ from tailor.core.shell.region import ROW
 from tailor.core.shell.two_sided import high_end
 
 MAIN = "main"
+HOLLOW = 0.2  # mm: a flat line with deeper hollows is let out
 BLUNT = 1.0  # mm over the welt above which an end is drawn over as a whole
 LOOP_ROWS = ("loop row 1", "loop row 2")
 
@@ -81,10 +82,14 @@ def draft(order: Order) -> Fitted:
         fold, ROW * coarse,
     )  # fmt: skip
     sewn_on = seam_of(settings, laid, zones, rows, width, angle, order.sharp)
+    bare = Panel(loft, leather, clearance, height, mouth.value, rows, sewn_on.edges, sewn_on.slope, fold, whole, pressed,
+                 coarse)  # fmt: skip
+    panel, flat = bare, LaidFlat.of(bare, sewn_on.region.whole, inset, margin, number("seam.fairing"))
+    if flat.hollow.max() > HOLLOW:
+        sewn_on = sewn_on.let_out(laid, rows, flat.hollow / np.cos(bare.steepest()))
+        panel = replace(bare, seam=sewn_on.edges)
+        flat = LaidFlat.of(panel, sewn_on.region.whole, inset, margin, number("seam.fairing"))
     (stand,) = sewn_on.stands
-    panel = Panel(loft, leather, clearance, height, mouth.value, rows, sewn_on.edges, sewn_on.slope, fold, whole, pressed,
-                  coarse)  # fmt: skip
-    flat = LaidFlat.of(panel, sewn_on.region.whole, inset, margin, number("seam.fairing"))
     x_stitch = flat.x_stitch
     paths = flat.paths
     front_line, back_line = flat.stitch
