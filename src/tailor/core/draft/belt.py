@@ -14,7 +14,7 @@ import shapely
 from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import together
 from tailor.core.draft.body import Tab
-from tailor.core.draft.carry import ROW_GAP, SLACK, Loop, cant_of, loop_width, row_places
+from tailor.core.draft.carry import FOOT_SHARE, ROW_GAP, SLACK, Loop, cant_of, loop_width, row_places
 from tailor.core.draft.draft import Carriage, Fitted, Hardware, Plan
 from tailor.core.draft.faces import Face, face, top_of
 from tailor.core.draft.hang import made_up, thing
@@ -124,9 +124,11 @@ def sewn_loop(
             f"the back has {max(room, 0.0):.0f} mm of room for a loop {reach + margin + below:.0f} mm long",
             "loop.landing", "set it to none, or use a narrower belt",
         )  # fmt: skip
-    width = loop_width(settings, room + 2 * margin)
+    aside = np.sin(np.radians(cant.value))  # canted, its lower end lies to the spine side of its middle, its upper away
+    low, high = left - min(-below * aside, reach * aside), right - max(-below * aside, reach * aside)
+    width = loop_width(settings, min(room + 2 * margin, max(high - low, 0.0) / FOOT_SHARE))
     half = width.value / 2
-    x = float(np.clip(under, min(left + half, right - half), max(left + half, right - half)))
+    x = float(np.clip(under, min(low + half, high - half), max(low + half, high - half)))
     places = row_places(width.value, margin, pitch)
     turn = np.radians(-cant.value)  # the case hangs turned the other way from the loop drawn on it
     way = np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
