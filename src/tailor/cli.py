@@ -15,12 +15,14 @@ from typing import TYPE_CHECKING, NoReturn
 from tailor import measuring
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft import styles
+from tailor.core.draft.styles import FIRST
 from tailor.core.errors import InputError
 from tailor.core.keys import KEYS, Key
 from tailor.core.leather import tables
 from tailor.files.paper import PAPERS
 
 if TYPE_CHECKING:
+    from tailor.core.carried.stations import Table
     from tailor.core.job import Job
 
 # Each command imports what it needs when it runs, so that the window is not kept waiting for any of it.
@@ -60,11 +62,21 @@ def _parser() -> _Parser:
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )
     new.add_argument("out", metavar="OUT.tailor", type=Path)
-    new.add_argument("--style", required=True, help=f"the construction: {', '.join(styles.names())}")
+    new.add_argument("--style", help=f"the construction: {', '.join(styles.names())}; else give --pick")
     new.add_argument("--stations", required=True, type=Path, metavar="FILE.csv", help="the measured stations")
     new.add_argument("--name", help="what the job is called; else the file's name")
+    new.add_argument("--pick", type=int, metavar="N", help="take the N-th of what `tailor pick` offers, with its settings")
     new.add_argument("--set", dest="settings", action="extend", nargs="+", default=[], metavar="KEY=VALUE")
     new.set_defaults(run=_new)
+
+    pick = commands.add_parser("pick", help="what suits an object, each a whole case that was drafted")
+    pick.add_argument("file", metavar="STATIONS.csv|JOB.tailor", type=Path)
+    pick.add_argument("--json", action="store_true")
+    pick.set_defaults(run=_pick)
+
+    right = commands.add_parser("right", help="take remedies until nothing is left that one ends; exit 1 while one stops")
+    right.add_argument("job", metavar="JOB.tailor", type=Path)
+    right.set_defaults(run=_right)
 
     change = commands.add_parser("set", help="change values in a job")
     change.add_argument("job", metavar="JOB.tailor", type=Path)
@@ -129,14 +141,68 @@ def _with_settings(job: Job, settings: Sequence[str]) -> Job:
 
 def _new(arguments: argparse.Namespace) -> int:
     from tailor.core.carried.stations import read_csv
-    from tailor.core.job import Job
     from tailor.files import job_file
 
-    table = read_csv(arguments.stations)
     out: Path = arguments.out
-    job = Job(arguments.name or out.stem, arguments.style, table.stations).measured(table)
+    table = read_csv(arguments.stations)
+    name = arguments.name or out.stem
+    if arguments.pick is None:
+        if arguments.style is None:
+            raise InputError("no construction is given", "tailor new", "give --style NAME, or --pick N to be offered one")
+        job = _measured(name, arguments.style, table)
+    else:
+        job = _picked(_measured(name, FIRST, table), arguments.pick, arguments.style)
     job_file.save(_with_settings(job, arguments.settings), out)
     return 0
+
+
+def _measured(name: str, style: str, table: Table) -> Job:
+    from tailor.core.job import Job
+
+    return Job(name, style, table.stations).measured(table)
+
+
+def _picked(job: Job, number: int, style: str | None) -> Job:
+    """The job as the N-th of what is offered for it, among those of a construction where one is given."""
+    from tailor.core.picking import picks
+
+    offered = [o for o in picks(job)[0] if style in (None, o.style)]
+    if not 1 <= number <= len(offered):
+        how_many = f"only {len(offered)} are" if offered else "nothing is"
+        raise InputError(f"there is no pick {number}; {how_many} offered", "--pick", "run tailor pick to see them")
+    return offered[number - 1].job
+
+
+def _pick(arguments: argparse.Namespace) -> int:
+    from tailor.core.carried.stations import read_csv
+    from tailor.core.picking import picks
+    from tailor.files import job_file, picked
+
+    path: Path = arguments.file
+    job = job_file.load(path) if path.suffix == ".tailor" else _measured(path.stem, FIRST, read_csv(path))
+    offered, refused = picks(job)
+    if arguments.json:
+        print(json.dumps(picked.plain(offered, refused), indent=1, ensure_ascii=False))
+        return 0
+    for number, one in enumerate(offered, 1):
+        looks = f", {one.looks} to look at" if one.looks else ""
+        print(f"{number}  {one.said}: {one.leather:.0f} cm², {one.minutes:.0f} min{looks}. {one.why}.")
+    for no in refused:
+        print(f"-  {no.said}: {no.why}")
+    return 0
+
+
+def _right(arguments: argparse.Namespace) -> int:
+    from tailor.core.righting import put_right
+    from tailor.files import job_file
+
+    found = put_right(job_file.load(arguments.job))
+    job_file.save(found.job, arguments.job)
+    for key, value in found.taken:
+        print(f"{key}={value}")
+    for verdict in found.left:
+        print(_line(verdict))
+    return 1 if any(v.ruling is Ruling.STOP for v in found.left) else 0
 
 
 def _set(arguments: argparse.Namespace) -> int:

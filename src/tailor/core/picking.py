@@ -1,20 +1,74 @@
-"""Picking: which constructions suit an object and what is asked of it, best first, and why not the others."""
+"""Picking: which constructions suit an object and what is asked of it, each proposed as a whole case and drafted.
+
+A proposal is complete: leather that suits its weight, a way to carry it, and what holds the thing in. Only what drafts
+without a stop is offered; of the rest it is said why they cannot be, and what serves instead.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from tailor.core.carried.loft import Loft
+from tailor.core.carried.weight import solid
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
+from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft import styles
+from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.hang import GUESSED
 from tailor.core.draft.style import Asked, Suited, suited
+from tailor.core.errors import InputError
+from tailor.core.job import Job, draft, judge
+from tailor.core.keys import Value
+from tailor.core.righting import graveness, put_right
 
 THIN = 0.15  # of its width, below which a plain thing is taken for cards
 FLAT = 0.25  # below which for a book; up to twice that for a slab
-CARD = 95.0  # mm wide, the most that a card is
+CARD, CARD_LONG = 95.0, 130.0  # mm wide and long, the most that a card is
 SLIM = 12.0  # mm of thickness that cards and books stay under and over
+PLAIN, MOST_OF_IT = 0.9, 0.75  # share of its greatest width that a plain thing keeps over so much of its length
+BOOKISH = 1.7  # times as long as it is wide, that a book is no more than
+SLENDER = 22.0  # mm: a plain bar no thicker than this is a small tool
+POCKET = 26.0  # mm of thickness that go in a pocket
+BULKY = 90.0  # mm: thicker than this, a plain thing is loose kit
+LIGHT, MIDDLING = 80.0, 400.0  # g: what thin and what middling leather carries
+GOES, ENOUGH, MOST = 0.55, 2, 6  # mark of what is made for it; how many are offered at least and at most
+CUTTING, FINISHING, SETTING = 5.0, 6.0, 2.0  # minutes for a piece to be cut, a metre of edge finished, a fastening set
+
+
+@dataclass(frozen=True)
+class Offer:
+    """A whole case that drafts without a stop.
+
+    settings: what it pins beyond the job. said_of: its verdicts. leather: cm². minutes: of cutting, edges, fastenings and sewing, a practised
+    hand's. holds: what holds the thing in; hangs: what it hangs by.
+    """
+
+    style: str
+    said: str
+    mark: float
+    settings: Mapping[str, Value]
+    job: Job
+    made: Draft
+    said_of: tuple[Verdict, ...]
+    stops: int
+    looks: int
+    leather: float
+    minutes: float
+    holds: str
+    hangs: str
+    why: str
+
+
+@dataclass(frozen=True)
+class Refusal:
+    """A construction that is not offered, and why."""
+
+    style: str
+    said: str
+    why: str
 
 
 def ranked(asked: Asked, loft: Loft, zones: Sequence[Zone]) -> tuple[Suited, ...]:
@@ -25,21 +79,183 @@ def ranked(asked: Asked, loft: Loft, zones: Sequence[Zone]) -> tuple[Suited, ...
 
 def guessed(loft: Loft, zones: Sequence[Zone]) -> Asked:
     """What a measured object looks like, for a maker to put right."""
-    rows = loft.sizes(np.array([s.y for s in loft.stations]))
+    rows = loft.sizes(np.linspace(loft.tip, loft.top, 200))
     wide, thick = float(rows[:, 1].max()), float((rows[:, 2] + rows[:, 3]).max())
-    plain = float(rows[:, 1].min()) > 0.9 * wide
+    long = loft.top - loft.tip
+    plain = float((rows[:, 1] > PLAIN * wide).mean()) > MOST_OF_IT
+    slim, narrow = min(wide, thick), max(wide, thick)
     if of_kind(zones, ZoneKind.TRIGGER):
         what = "tool with a trigger"
     elif of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT):
-        what = "head on a handle" if int(rows[:, 1].argmax()) < len(rows) / 2 and wide > 90 else "blade"
+        what = "head on a handle" if _headed(loft) else "blade"
     elif of_kind(zones, ZoneKind.CONTROL):
         what = "device"
-    elif plain and thick < THIN * wide:
-        what = "book" if thick >= SLIM / 2 else "cards" if wide < CARD else "papers"
-    elif plain and thick < 2 * FLAT * wide + SLIM:
+    elif plain and thick < SLIM and wide < CARD and long < CARD_LONG and thick < THIN * wide:
+        what = "cards"
+    elif plain and thick < FLAT * wide and wide >= CARD and long < BOOKISH * wide:
+        what = "book" if thick >= SLIM / 2 else "papers"
+    elif plain and narrow < SLENDER:
+        what = "small tools"
+    elif plain and slim > BULKY:
+        what = "loose kit"
+    elif plain and thick < min(2 * FLAT * wide + SLIM, POCKET) and long < 2.5 * wide:
         what = "slab"
     else:
-        what = "loose kit" if plain and loft.top - loft.tip > 150 else "tool"
-    belt = what in ("blade", "tool with a trigger", "tool", "device")
+        what = "tool"
+    belt = what in ("blade", "tool with a trigger", "tool", "device", "small tools")
     worn = "on the belt" if belt else "in a pocket" if what in ("slab", "cards", "papers") else "in the hand"
     return Asked(what, worn, "none")
+
+
+def _headed(loft: Loft) -> bool:
+    """Whether it is a head on a handle: broad at its tip, and no more than half as broad over most of its length."""
+    size = loft.sizes(np.linspace(loft.tip, loft.top, 200))[:, 1]
+    return int(size.argmax()) < len(size) / 2 and float(size.max()) > 60 and float(np.median(size)) < 0.5 * size.max()
+
+
+def picks(job: Job, asked: Asked | None = None, tell: Callable[[str, float], None] = lambda said, share: None) -> tuple[
+    tuple[Offer, ...], tuple[Refusal, ...]
+]:  # fmt: skip
+    """What is offered for an object, the best first, and what is not. job: the object and what is settled of it."""
+    offered, refused = list[Offer](), list[Refusal]()
+    for found in proposed(job, asked, tell):
+        if isinstance(found, Offer):
+            offered.append(found)
+        else:
+            refused.append(found)
+    offered.sort(key=lambda o: (-round(o.mark, 1), o.looks - _asks(o), -o.mark))
+    serves = f" {offered[0].said} serves." if offered else ""
+    return tuple(offered), tuple(replace(r, why=_ended(r.why) + serves) for r in refused)
+
+
+def _asks(offer: Offer) -> int:
+    """Verdicts that only ask whether anything is sharp, which says nothing of the case."""
+    return sum(key == "object.sharp" for v in offer.said_of if v.ruling is Ruling.LOOK for key, _ in v.remedies)
+
+
+def _ended(said: str) -> str:
+    said = said[:1].upper() + said[1:]
+    return said if said.endswith(".") else said + "."
+
+
+def proposed(
+    job: Job, asked: Asked | None = None, tell: Callable[[str, float], None] = lambda said, share: None
+) -> Iterator[Offer | Refusal]:
+    """Construction by construction, the likeliest first: what is offered, or why not.
+
+    tell: called before each with what is drafted and how far it is; it may stop by raising.
+    """
+    asked = asked or guessed(job.loft, job.zones)
+    order = ranked(asked, job.loft, job.zones)
+    count = 0
+    for k, one in enumerate(order):
+        said = styles.style(one.style).said
+        tell(said, k / len(order))
+        made_for = one.mark >= GOES
+        if one.never:
+            yield Refusal(one.style, said, one.why)
+        elif (not made_for and count >= ENOUGH) or count >= MOST:
+            yield Refusal(one.style, said, one.why if not made_for else f"{one.why}; others suit as well")
+        else:
+            found = _whole(job, one, asked)
+            count += isinstance(found, Offer)
+            yield found
+
+
+def _whole(job: Job, one: Suited, asked: Asked) -> Offer | Refusal:
+    """One construction proposed as a whole case: with its carriage and its closure, put right where it wants it."""
+    said = styles.style(one.style).said
+    bare = replace(job, style=one.style)
+    best: tuple[Job, Draft, tuple[Verdict, ...]] | None = None
+    why = ""
+    for settings in _proposals(bare, asked):
+        try:
+            trial = bare
+            for key, value in settings.items():
+                trial = trial.typed(key, value)
+            made = draft(trial)
+            verdicts = judge(trial, made)
+        except InputError as error:
+            why = why or f"{error.what}: {error.remedy}"
+            continue
+        if best is None or graveness(verdicts) < graveness(best[2]):
+            best = trial, made, tuple(verdicts)
+        if graveness(verdicts) == (0, 0):
+            break
+    if best is None:
+        return Refusal(one.style, said, why)
+    if graveness(best[2])[0] or any(v.name in HELPED for v in best[2] if v.ruling is not Ruling.OK):
+        righted = put_right(best[0], most=8)
+        best = righted.job, righted.made, righted.said
+    stops, looks = graveness(best[2])
+    if stops:
+        worst = best[2][0]
+        return Refusal(one.style, said, f"{worst.name}: {worst.value:.0f} {worst.unit} where {worst.limit:.0f} is the "
+                       f"{'most' if worst.ceiling else 'least'}. {worst.reason}")  # fmt: skip
+    own, before = best[0].settings.pinned, job.settings.pinned
+    changed = {key: value for key, value in own.items() if before.get(key) != value}
+    holds, hangs = _holds(best[1], best[2]), _hangs(best[0], best[1])
+    return Offer(
+        one.style, said, one.mark, changed, best[0], best[1], best[2], stops, looks, _leather(best[1]), _minutes(best[1]),
+        holds, hangs, "; ".join([one.why, f"held in by {holds}", f"hangs by {hangs}" if hangs else "carried loose"]),
+    )  # fmt: skip
+
+
+HELPED = {"Hold by friction", "Weight hangs below the belt", "Loop is wide enough not to tilt"}  # worth a try more
+
+
+def _proposals(job: Job, asked: Asked) -> Iterator[dict[str, str]]:
+    """Settings of whole cases to be tried for a construction, the plainest first."""
+    family = styles.style(job.style).family
+    mass = float(job.settings.pinned.get("object.mass", 0.0)) or solid(job.loft, GUESSED).mass
+    base: dict[str, str] = {}
+    if "leather.thickness" not in job.settings and family == "Fitted" and job.style != "mask":
+        sharp = bool(of_kind(job.zones, ZoneKind.EDGE, ZoneKind.POINT))
+        base["leather.thickness"] = "3mm" if sharp or mass > MIDDLING else "2mm" if mass < LIGHT else "2.6mm"
+    if asked.moulded != "none" and family == "Fitted" and "mould.method" not in job.settings:
+        base["mould.method"] = "fingers" if asked.moulded == "some" else "bone"
+    if family != "Fitted" or job.style in ("mask", "holster"):
+        yield {}
+        return
+    if asked.worn != "on the belt":
+        for landing in ("none",):
+            yield {**base, "loop.landing": landing}
+            yield {**base, "loop.landing": landing, "flap.closing": "snap 10"}
+        return
+    rides = ("back", "sewn", "dangler") if job.style == "folded-sheath" else ("sewn", "dangler")
+    for landing in rides:
+        yield {**base, "loop.landing": landing}
+        if landing != "back":
+            yield {**base, "loop.landing": landing, "flap.closing": "snap 10"}
+
+
+def _holds(made: Draft, said: Sequence[Verdict]) -> str:
+    """What holds the thing in, in words."""
+    for part in ("flap", "keeper"):
+        if any(name.startswith(f"{part}.") for name in made.reasons):
+            return f"a {part}"
+    friction = next((v for v in said if v.name == "Hold by friction"), None)
+    if friction is not None:
+        return f"friction, about {friction.value:.1f} N"
+    return "its own walls"
+
+
+def _hangs(job: Job, made: Draft) -> str:
+    """What the case hangs by, in words; nothing where it is carried loose."""
+    if not isinstance(made, Fitted) or made.carriage is None:
+        return ""
+    return {"back": "a loop out of its back", "handle": "a loop beside the handle", "sewn": "a loop sewn to its back",
+            "slots": "slots for the belt", "ear": "an ear beside its seam", "dangler": "a ring",
+            "clip": "a clip"}.get(job.settings.word("loop.landing"), "its loop")  # fmt: skip
+
+
+def _leather(made: Draft) -> float:
+    return float(sum(p.area * p.count for p in made.pieces if p.leather != "card")) / 100
+
+
+def _minutes(made: Draft) -> float:
+    sewing = sum(seam.seconds for seam in made.seams) / 60
+    pieces = [p for p in made.pieces if p.leather != "card"]
+    edges = sum(float(np.hypot(*np.diff(p.cut, axis=0, append=p.cut[:1]).T).sum()) * p.count for p in pieces) / 1000
+    fittings = sum(len(p.fittings) for p in pieces)
+    return sewing + CUTTING * sum(p.count for p in pieces) + FINISHING * edges + SETTING * fittings

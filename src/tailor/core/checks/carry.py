@@ -42,7 +42,7 @@ def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
     yield Verdict(
         "Loop is wide enough not to tilt", at_least(on.foot, wide, wide / 2), on.foot, wide, "mm",
         "A narrow foot on the belt lets the case swing." + (" Make the loop wider." if on.foot < wide else ""),
-        "loop", mouth, let_go("loop.width"), "Carry",
+        "loop", mouth, (*let_go("loop.width"), ("loop.landing", "sewn"), ("loop.landing", "dangler")), "Carry",
     )  # fmt: skip
     if "slots.length" in draft.reasons:
         yield from _slots(settings, draft)
@@ -79,7 +79,8 @@ def _weighed(settings: Settings, draft: Fitted, hang: Hang) -> Iterator[Verdict]
         "Weight hangs below the belt", Ruling.OK if below >= 0 else Ruling.LOOK, below, 0.0, "mm",
         "What balances above the belt tips over until the belt stops it."
         + (" Raise the loop, or carry it by a back that reaches higher." if below < 0 else ""),
-        f"balances at {hang.whole.y:.0f} mm", y, let_go("loop.drop", "loop.rise"), "Carry",
+        f"balances at {hang.whole.y:.0f} mm", y, (*let_go("loop.drop", "loop.rise", "mouth.y"), *_raised(draft, below),
+            ("loop.landing", "handle"), ("loop.landing", "dangler")), "Carry",
     )  # fmt: skip
     guessed = [name for name in ("object.mass", "object.balance") if name not in settings]
     yield Verdict(
@@ -88,6 +89,17 @@ def _weighed(settings: Settings, draft: Fitted, hang: Hang) -> Iterator[Verdict]
         if guessed else "Weight and balance are measured.",
         "object", y, (), "Carry",
     )  # fmt: skip
+
+
+def _raised(draft: Fitted, below: float) -> tuple[tuple[str, str], ...]:
+    """The loop so much higher that the weight hangs below it."""
+    if below >= 0:
+        return ()
+    up = np.ceil(2.0 - below)
+    if "loop.rise" in draft.reasons:
+        return (("loop.rise", f"{draft.value('loop.rise') + up:.0f}mm"),)
+    drop = draft.value("loop.drop") - up if "loop.drop" in draft.reasons else 0.0
+    return (("loop.drop", f"{drop:.0f}mm"),) if drop > 0 else ()
 
 
 def _slots(settings: Settings, draft: Fitted) -> Iterator[Verdict]:

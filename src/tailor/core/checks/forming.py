@@ -10,7 +10,8 @@ from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.panels import disagreement, panels
+from tailor.core.draft.hang import GRAVITY
+from tailor.core.draft.panels import panels
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
@@ -19,13 +20,16 @@ from tailor.core.shell.two_sided import TwoSided
 
 SMALL = 0.5  # of its limit: strain that needs no second look
 THIN, BARE = 0.85, 0.7  # share of its thickness that leather should keep, and must
-AGREES = 0.5  # mm that row by row and the flattening may differ by unsaid
 # What firm leather gives a bulge that passes a hollow, as a share of the girth: from where it is felt to where it jams.
 FELT, CLICKS, JAMS = 0.002, 0.02, 0.035
 GRIP = 0.4  # friction of leather on metal or wood
 PRESS = {True: 0.5e-3, False: 1.2e-3}  # N/mm²: how taut (True) and moulded leather press, new
 UNSURE = 2.0  # times more or less that a hold by friction may turn out
-HOLDS = 1.5  # N that keep a light thing in when it is turned over
+FOLDS = "A fold cannot turn a square corner without: work it in damp from the middle of the toe, or make it of two panels."
+HELD = (
+    ("flap.closing", "snap 10"), ("keeper.way", "over"), ("keeper.way", "round"), ("mould.method", "fingers"),
+)  # what else may hold a light thing in, the surest first
+HOLDS = 1.5  # N that keep a thing in when it is jogged; a lighter one by twice its weight
 
 
 def bears(settings: Settings) -> Bears:
@@ -56,13 +60,11 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitte
         worst = max(range(len(found)), key=lambda k: float(found[k].load.max()))
         yield _stretch(of[worst], found[worst], case.moulding.taut)
         tight = max(range(len(found)), key=lambda k: float(found[k].gather.max()))
-        yield _wrinkles(of[tight], found[tight])
+        yield _wrinkles(of[tight], found[tight], case.moulding.taut, isinstance(case, Panel))
     if not case.moulding.taut:
         thin = min(range(len(found)), key=lambda k: float(found[k].thickness.min()))
         yield _thickness(of[thin], found[thin], draft)
         yield _touch_down(draft)
-        if isinstance(case, Panel):
-            yield _agrees(draft, of)
     yield from _locks(zones, draft)
     yield _friction(loft, draft)
 
@@ -84,22 +86,32 @@ def _stretch(panel: Formed, found: Strain, taut: bool) -> Verdict:
         f"It must give most {along} the draw; beyond its limit it thins or tears."
         + ("" if value <= limit else " Mould it less deep or with a wider valley, use thinner leather, turn the piece"
            " on the hide, or part it into a front and a gusset; Ways out shows what each would give."),
-        where, y, (("mould.valley", "auto"), ("mould.method", "fingers")) if not taut else let_go("seam.standoff"),
-        "Leather", ceiling=True,
+        where, y, _eases(taut), "Leather", ceiling=True,
     )  # fmt: skip
 
 
-def _wrinkles(panel: Formed, found: Strain) -> Verdict:
+def _wrinkles(panel: Formed, found: Strain, taut: bool, folded: bool) -> Verdict:
     at = found.tightest()
     value, limit = float(found.gather[at]), found.wrinkles
     where, y = _place(panel, at)
     return Verdict(
         "Leather takes up the fullness", at_most(value, limit, 1.8 * limit), 100 * value, 100 * limit, "%",
         "More fullness than wet leather takes up lies in pleats."
-        + ("" if value <= limit else " Work it in from the middle, cut a dart where it gathers, or part it into a"
-           " front and a gusset."),
-        where, y, let_go("mould.valley"), "Leather", ceiling=True,
+        + ("" if value <= limit else f" {FOLDS}" if folded else " Work it in from the middle, cut a dart where it "
+           "gathers, or part it into a front and a gusset."),
+        where, y, _eases(taut), "Leather", ceiling=True,
     )  # fmt: skip
+
+
+def _eases(taut: bool) -> tuple[tuple[str, str], ...]:
+    """What lets leather lie with less to give and to take up, the least of a change first."""
+    gentler = (*let_go("fit.toe", "fit.approach", "seam.standoff", "seam.toe"), ("fit.toe", "15"), ("fit.toe", "12"),
+               ("fit.toe", "10"), ("fit.approach", "25"))  # fmt: skip
+    if taut:
+        return gentler
+    moulded = (*let_go("mould.valley", "mould.end", "mould.where"), ("mould.method", "fingers"), ("mould.end", "40"),
+               ("mould.valley", "4"), ("mould.method", "taut"))  # fmt: skip
+    return (*moulded, *gentler)
 
 
 def _thickness(panel: Formed, found: Strain, draft: Fitted) -> Verdict:
@@ -111,7 +123,7 @@ def _thickness(panel: Formed, found: Strain, draft: Fitted) -> Verdict:
         "Thickness left where it is drawn", at_least(left, THIN * thick, BARE * thick), left, THIN * thick, "mm",
         "What stretches grows thin, and thin leather wears through first in the valley and on the corners."
         + ("" if left >= THIN * thick else " Begin with thicker leather, or mould it less deep."),
-        where, y, let_go("mould.valley"), "Leather",
+        where, y, _eases(False), "Leather",
     )  # fmt: skip
 
 
@@ -121,21 +133,11 @@ def _touch_down(draft: Fitted) -> Verdict:
     k = int(room.argmin())
     y = float(draft.shell.rows[k])
     return Verdict(
-        "Leather is down before the welt", at_least(float(room[k]), -0.3, -1.5), float(room[k]), 0.0, "mm",
+        "Leather is down before the welt", at_least(float(room[k]), -0.5, -1.5), float(room[k]), 0.0, "mm",
         "The valley must end before the welt begins, or the welt holds the leather off the object."
-        + ("" if room[k] >= -0.3 else " Let the standoff go out, or mould with a tighter valley."),
-        f"at {y:.0f} mm", y, let_go("seam.standoff", "mould.valley"), "Leather",
-    )  # fmt: skip
-
-
-def _agrees(draft: Fitted, of: tuple[Formed, ...]) -> Verdict:
-    """A folded sheet is cut row by row, which is exact while it bends one way only."""
-    apart = max(disagreement(draft, panel) for panel in of)
-    return Verdict(
-        "Row by row and flattened agree", at_most(apart, AGREES, np.inf), apart, AGREES, "mm",
-        "A fold is cut row by row; moulded over a steep rise it would rather lie otherwise, and pulls at the seam."
-        + ("" if apart <= AGREES else " Mould it only at the hollows, or make it of two panels."),
-        "body", float(draft.shell.rows[-1]), (("mould.where", "hollows"),), "Leather", ceiling=True,
+        + ("" if room[k] >= -0.5 else " Let the standoff go out, or mould with a tighter valley."),
+        f"at {y:.0f} mm", y, (*let_go("seam.standoff", "mould.valley", "mould.end", "seam.toe"), ("mould.method", "taut")),
+        "Leather",
     )  # fmt: skip
 
 
@@ -166,16 +168,28 @@ def _locks(zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
         )  # fmt: skip
 
 
+def _held(draft: Fitted) -> str:
+    """What holds the object in besides friction, in words; nothing where there is nothing."""
+    if any(name.startswith("flap.") for name in draft.reasons):
+        return "Its flap holds it in"
+    if any(name.startswith("keeper.") for name in draft.reasons):
+        return "Its keeper holds it in"
+    return ""
+
+
 def _friction(loft: Loft, draft: Fitted) -> Verdict:
     """What it takes to draw the object by friction alone: an estimate, good to a factor of two."""
     case = draft.shell
     girth = loft.sections(case.rows).girth()
     touching = float(np.trapezoid(girth, case.rows)) / (1 + case.clearance)
     hold = GRIP * PRESS[case.moulding.taut] * touching
+    held = _held(draft)
+    wanted = min(HOLDS, UNSURE * draft.value("object.mass") * GRAVITY)
     return Verdict(
-        "Hold by friction", Ruling.OK if hold >= HOLDS else Ruling.LOOK, hold, HOLDS, "N",
+        "Hold by friction", Ruling.OK if hold >= wanted or held else Ruling.LOOK, hold, wanted, "N",
         f"An estimate from {touching / 100:.0f} cm² in contact, good to a factor of {UNSURE:g}: between"
         f" {hold / UNSURE:.1f} and {hold * UNSURE:.1f} N when new, less as it wears in."
-        + ("" if hold >= HOLDS else " Add a strap, or mould it."),
-        "all the way in", float(case.rows[len(case.rows) // 2]), (), "Object",
+        + ("" if hold >= wanted else f" {held}." if held else " Add a strap, or mould it."),
+        "all the way in", float(case.rows[len(case.rows) // 2]), HELD, "Object",
+        together=tuple((("loop.landing", to), remedy) for to in ("sewn", "dangler") for remedy in HELD[:2]),
     )  # fmt: skip

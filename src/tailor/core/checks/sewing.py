@@ -17,6 +17,7 @@ from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
 
 GLUE_ROOM = 0.5  # mm of dry leather wanted between the object's room and the glue
+MEETS = 0.4  # mm by which holes that meet may miss each other and still be worked in step
 TIGHT = 20.0  # mm: a hollow that turns more tightly than this is a bump
 GOOD_FOLD, SHARPEST_FOLD = 0.5, 0.25  # inside radius of a fold, in thicknesses
 
@@ -112,10 +113,10 @@ def _flow(draft: Fitted) -> Verdict:
 def _meet(draft: Fitted) -> Verdict:
     drift = draft.drift
     return Verdict(
-        "Front and back holes meet", at_most(drift, 0.3, 1.0), drift, 0.3, "mm",
+        "Front and back holes meet", at_most(drift, MEETS, 1.0), drift, MEETS, "mm",
         "Front and back are not alike, so equal stitches drift apart; ease them together from the middle."
         if drift > 0.05 else "Folded together, every hole lands on its fellow.",
-        "seam", draft.value("mouth.y"), (), "Stitch", ceiling=True,
+        "seam", draft.value("mouth.y"), (*let_go("seam.fairing"), ("fit.toe", "12"), ("mould.method", "fingers")), "Stitch", ceiling=True,
     )  # fmt: skip
 
 

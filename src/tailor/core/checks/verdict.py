@@ -21,7 +21,7 @@ class Verdict:
     value is judged against limit, both in unit. reason says why it matters and, unless ok, what to do.
     where names the place in words. y: height on the object to show it at. remedies: settings that put it
     right, key to typed value (`auto` lets a pinned one go). stage: which stage of the work it belongs to.
-    ceiling: the limit is the most there may be, not the least.
+    ceiling: the limit is the most there may be, not the least. together: remedies that only help together.
     """
 
     name: str
@@ -35,6 +35,7 @@ class Verdict:
     remedies: tuple[tuple[str, str], ...] = ()
     stage: str = "Draft"
     ceiling: bool = False
+    together: tuple[tuple[tuple[str, str], ...], ...] = ()
 
 
 def at_least(value: float, good: float, bare: float) -> Ruling:

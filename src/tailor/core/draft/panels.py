@@ -27,16 +27,4 @@ def as_cut(draft: Fitted, panel: Formed) -> Array:
     case = draft.shell
     if not isinstance(case, Panel) or case.whole:
         return panel.uv
-    y = panel.places[:, :, 1]
-    u = chords(panel.places, panel.middle)
-    if case.pressed is not None:
-        short = (1 - case.moulding.shrink) * case.pressed.share(y[:, 0])
-        u = u - short[:, None] * panel.over
-    return np.stack([u, y], axis=2)
-
-
-def disagreement(draft: Fitted, panel: Formed) -> float:
-    """Greatest distance between the leather as it is cut and as it flattens, once slid along the fold, mm."""
-    apart = as_cut(draft, panel) - panel.uv
-    apart[:, :, 1] -= np.median(apart[:, :, 1])
-    return float(np.hypot(apart[:, :, 0], apart[:, :, 1])[:, panel.middle :].max())
+    return np.stack([chords(panel.places, panel.middle), panel.places[:, :, 1]], axis=2)

@@ -13,6 +13,7 @@ from tailor.core.settings import Settings
 
 WHAT = ("blade", "head on a handle", "tool with a trigger", "tool", "device", "slab", "book", "papers", "cards",
         "small tools", "loose kit")  # fmt: skip
+MANY = ("papers", "cards", "small tools", "loose kit")  # what is more than one
 WORN = ("on the belt", "from the shoulder", "in the hand", "in a pocket", "left standing")
 MOULDED = ("none", "some", "close")
 MOULDS = {
@@ -78,13 +79,17 @@ class Suited:
     never: bool
 
 
+def _one(what: str) -> str:
+    return what if what in MANY else f"a {what}"
+
+
 def suited(name: str, style: Style, asked: Asked, loft: Loft, zones: Sequence[Zone]) -> Suited:
     """How a construction suits an object and what is asked of it."""
     refused = style.unless(loft, zones)
     if refused is not None:
         return Suited(name, 0.0, refused, True)
     marks = (
-        (0.6, asked.what in style.what, f"made for a {asked.what}", f"not for a {asked.what}"),
+        (0.6, asked.what in style.what, f"made for {_one(asked.what)}", f"not for {_one(asked.what)}"),
         (0.2, asked.worn in style.worn, f"worn {asked.worn}", f"not worn {asked.worn}"),
         (0.2, asked.moulded in style.moulded, *MOULDS[asked.moulded]),
     )

@@ -27,7 +27,7 @@ BEND = 6  # columns round the quarter turn of a fold
 LEAST_OVER, MOST_OVER = 0.35, 0.9  # share of a row's way that its columns over the object may take
 ROW = 2.5  # mm between rows that lie level
 WALL = 3.5  # mm from row to row above which a wall is given rows of its own
-STIFF = 20.0  # times as much as elsewhere leather minds being strained where it lies level on the welt
+STIFF = 40.0  # times as much as elsewhere leather minds being strained where it lies level on the welt
 ON_THE_WELT = 1e-6  # mm past its landing
 PAST = 3.0  # columns that a point may lie past a panel's side
 ROUNDS, CLOSE = 40, 1e-9
@@ -145,7 +145,7 @@ def columns(run: Run, edge: Array, coarse: int = 1, bend: float = 0.0) -> tuple[
     whole = run.length_to(edge)
     turn = np.full(len(whole), bend)
     turn = np.minimum(turn, 0.5 * whole)
-    over = np.maximum(np.clip(run.landed, LEAST_OVER * whole, MOST_OVER * whole), turn)
+    over = np.clip(run.landed, turn + LEAST_OVER * (whole - turn), turn + MOST_OVER * (whole - turn))
     first = turn[:, None] + (over - turn)[:, None] * np.linspace(0, 1, OVER // coarse + 1)
     then = over[:, None] + (whole - over)[:, None] * np.linspace(0, 1, WELT // coarse + 1)[1:]
     parts = [first, then]

@@ -19,8 +19,8 @@ from tailor.core.leather.moulding import Moulding
 from tailor.core.shell.formed import Formed, formed, half
 from tailor.core.shell.pressed import Pressed
 from tailor.core.shell.region import Edges, outline, sampled
-from tailor.core.shell.run import blended, of_chain
-from tailor.core.shell.taut import Drawn, Fold, Slope
+from tailor.core.shell.run import Run, blended, of_chain
+from tailor.core.shell.taut import AIR, LATTICE, Drawn, Fold, Slope, followed
 from tailor.core.shell.wrap import Chain, Wrap, folded, inner_girth
 
 ROW_STEP = 2.5  # mm between rows
@@ -100,8 +100,7 @@ class Panel:
         if self.whole:
             taut = self._drawn_at(y)
         else:
-            sections = self.loft.sections(y, self.toe)
-            taut = folded(sections, self.leather, self.clearance, self.welt, self.welt_edge(y), self.fold)
+            taut = self._rowed(y, self.welt_edge(y))
         if self.pressed is None:
             return taut
         share = self.pressed.share(y)
@@ -118,11 +117,31 @@ class Panel:
         """Drawn taut over the whole object, at rows y."""
         right, _ = self.seam(y)
         front, back = self._drawn
+        own = self._rowed(y, right)
         runs = [
-            drawn.over(y, right, right, self.seam.foot).run(np.full(len(y), self.x_fold), 1.0)
-            for drawn in (front, back)[: 1 if back is front else 2]
+            drawn.over(y, right, right, self.seam.foot, self._followed(y, drawn, line)).run(
+                np.full(len(y), self.x_fold), 1.0
+            )
+            for drawn, line in ((front, own.front), (back, own.back))[: 1 if back is front else 2]
         ]
         return Wrap(self.loft.sections(y), np.full(len(y), self.x_fold), right, runs[0], runs[-1])
+
+    def _rowed(self, y: Array, right: Array) -> Wrap:
+        """Each row drawn taut by itself."""
+        sections = self.loft.sections(y, self.toe)
+        return folded(sections, self.leather, self.clearance, self.welt, right, self.fold)
+
+    def _followed(self, y: Array, drawn: Drawn, line: Chain | Run) -> tuple[Array, Array] | None:
+        """Where the object is hollow along the draw, the leather that lies over each row by itself, past its fold."""
+        ends = drawn.toe_ends()
+        hollow = (y >= self.loft.tip) & (y >= ends)
+        if not hollow.any() or drawn.air(y[hollow]).max() < AIR:
+            return None
+        middle = self.fold + self.leather.inside_radius
+        x = np.arange(middle, float(self.seam(y)[0].max()) + 3, LATTICE * self.coarse)
+        high = (of_chain(line) if isinstance(line, Chain) else line).heights(x)
+        first = np.full((len(y), 1), np.inf)  # round the fold there is nothing to follow
+        return np.append(middle - 1e-6, x), np.hstack([first, followed(y, high, ends)])
 
     @property
     def x_fold(self) -> float:
@@ -148,7 +167,7 @@ class Panel:
         """Front and back formed and flat, each ended at the fold. edge: rows y to x they go out to; foot: y they end at."""
         below = np.linspace(foot, self.past[0], max(int(np.ceil((self.past[0] - foot) / ROW_STEP)), 1) + 1)[:-1]
         rows = np.concatenate([below, self.past, self.rows])
-        rows = rows[rows >= foot]
+        rows = rows[(rows >= foot) & np.concatenate([[True], np.diff(rows) > JUST])]
         wrapped = self.wrap(np.maximum(rows, self.seam.foot + JUST))
         found: list[Formed] = []
         for side, line in (("front", wrapped.front), ("back", wrapped.back)):

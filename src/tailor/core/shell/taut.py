@@ -27,7 +27,8 @@ Indices = NDArray[np.intp]
 BETWEEN = np.radians(8.0)  # normals pushed along at one place lie no further apart; coarse, half as much again
 LEANS = np.radians(12.0)  # along the draw, leather follows the object down a slope no steeper than this
 AIR = 1.0  # mm that leather may stand off along the draw before it is drawn down
-LATTICE = 150  # places to a row, besides those where the hull turns
+PLACES = 150  # places to a row, besides those where the hull turns
+LATTICE = 0.5  # mm between the places at which hollows along the draw are followed
 DENSE = 0.25  # mm between the places of the seam that distance is measured from
 LOOKED = 0.4  # mm before its landing over which the lean of a row is measured
 NEAR = 1e-3  # mm
@@ -168,7 +169,7 @@ class Drawn:
         else:
             low = np.where(below, np.minimum(hx[:, 0], left), left - self.offset)[:, None]
         high = np.where(below, np.maximum(hx[:, -1], right), right + self.offset)[:, None]
-        even = low + (high - low) * np.linspace(0, 1, LATTICE // self.coarse)
+        even = low + (high - low) * np.linspace(0, 1, PLACES // self.coarse)
         x = np.sort(np.concatenate([even, np.clip(hx, low, high)], axis=1), axis=1)
         apart = self._apart(rows, even, left, right, foot, below)
         shift = APART * np.arange(len(rows))[:, None]

@@ -26,7 +26,7 @@ from tailor.core.shell.panel import covered_rows
 from tailor.core.shell.pressed import moulded_share
 from tailor.core.shell.region import Edges, outline, sampled
 from tailor.core.shell.run import Run, blended, level, of_chain
-from tailor.core.shell.taut import AIR, Drawn, Slope, Surface, followed
+from tailor.core.shell.taut import AIR, LATTICE, Drawn, Slope, followed
 from tailor.core.shell.wrap import HALF_PI, chain
 
 END_TURNS = 3  # rows round the edge of a blunt end, and again round the valley at its foot
@@ -37,7 +37,6 @@ BENDS = 12.0  # mm over which a bent ridge is smoothed
 BLUNT = 3.0  # mm from the tip within which an end that has its whole height is blunt
 PRISM = 40.0  # mm that the section at the mouth is carried on
 BEND_ROW = 0.5  # mm between rows where leather bends over an end
-LATTICE = 0.5  # mm between the places at which hollows along the draw are followed
 
 
 @dataclass(frozen=True)
@@ -339,7 +338,8 @@ class TwoSided:
             self.leather.offset,
         ))  # fmt: skip
         x = np.arange(left.min() - 3, right.max() + 3, LATTICE * self.coarse)
-        return x, followed(rows, line.heights(x), ends)
+        level = self.floor + self.leather.offset
+        return x, followed(rows, np.maximum(line.heights(x), level), ends)
 
     @property
     def _on(self) -> NDArray[np.bool_]:

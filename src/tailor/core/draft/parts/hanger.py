@@ -45,7 +45,7 @@ def hanger(settings: Settings, draft: Fitted) -> Fitted:
 def _weight_at(settings: Settings, draft: Fitted) -> float:
     """x of the case's and its object's weight together, mm."""
     case = draft.shell
-    leather = made_up(settings, draft.plan, case.leather.thickness, case.welt)
+    leather = made_up(settings, draft)
     return together((thing(settings, case.loft)[0], leather)).x
 
 

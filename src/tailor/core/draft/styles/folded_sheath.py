@@ -32,7 +32,7 @@ from tailor.core.draft.welt import thinned, welt
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Profile
 from tailor.core.reason import stated
-from tailor.core.leather.moulding import EVERYWHERE
+from tailor.core.leather.moulding import EVERYWHERE, TAUT
 from tailor.core.shell.panel import Panel, covered_rows
 from tailor.core.shell.passage import tube
 from tailor.core.shell.pressed import TAPER, Pressed
@@ -65,7 +65,7 @@ def draft(order: Order) -> Fitted:
     angle = angles(settings, leather)
     clearance, coarse = number("fit.clearance"), ROUGH if rough else 1
     over_end = high_end(loft, clearance) - height / 2
-    whole = over_end > BLUNT
+    whole = over_end > BLUNT or settings.word("mould.method") != TAUT
     fold = float(loft.sizes(rows)[:, 0].min()) - clearance
     moulding, moulded = moulding_of(settings, leather, over_end, TAPER)
     hollows = tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW))

@@ -1,0 +1,91 @@
+"""Righting: taking the remedies of a ledger, alone or together, until nothing that they can end is left."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+
+from tailor.core.checks.verdict import Ruling, Verdict
+from tailor.core.draft.draft import Draft
+from tailor.core.errors import InputError
+from tailor.core.job import Job, draft, judge
+
+MOST_TRIES = 60  # drafts that one press may take
+
+Tell = Callable[[str, float], None]
+
+
+@dataclass(frozen=True)
+class Righted:
+    """A job as it was put right. taken: the remedies, key to typed value, in order. left: what none of them ends."""
+
+    job: Job
+    made: Draft
+    said: tuple[Verdict, ...]
+    taken: tuple[tuple[str, str], ...]
+
+    @property
+    def left(self) -> tuple[Verdict, ...]:
+        return tuple(v for v in self.said if v.ruling is not Ruling.OK)
+
+
+def graveness(said: Sequence[Verdict]) -> tuple[int, int]:
+    """How many verdicts stop, and how many want a look."""
+    return sum(v.ruling is Ruling.STOP for v in said), sum(v.ruling is Ruling.LOOK for v in said)
+
+
+def put_right(job: Job, tell: Tell = lambda said, share: None, most: int = MOST_TRIES) -> Righted:
+    """Take whatever remedies make the ledger less grave, gravest verdict first, until none does.
+
+    tell: called before each draft with what is tried and how far it is; it may stop by raising. most: drafts that it
+    may take. Raises InputError
+    where the job cannot be drafted and no remedy of the sentence is known.
+    """
+    made = draft(job)
+    said, taken, tries = judge(job, made), list[tuple[str, str]](), 0
+    refused = set[str]()
+    while tries < most:
+        wrong = [v for v in said if v.ruling is not Ruling.OK and v.name not in refused]
+        if not wrong:
+            break
+        verdict = wrong[0]
+        found = None
+        for steps in _ways(verdict):
+            tries += 1
+            tell(f"{verdict.name}: {', '.join(f'{k} {v}' for k, v in steps)}", tries / most)
+            other = _tried(job, steps)
+            if other is not None and graveness(other[2]) < graveness(said):
+                found = (steps, other)
+                break
+            if tries >= most:
+                break
+        if found is None:
+            refused.add(verdict.name)
+            continue
+        taken += found[0]
+        job, made, said = found[1]
+    return Righted(job, made, tuple(said), tuple(taken))
+
+
+def _ways(verdict: Verdict) -> Iterator[tuple[tuple[str, str], ...]]:
+    """Its remedies one by one, all that let pinned settings go together, and those that only help together."""
+    freed = tuple(r for r in verdict.remedies if r[1] == "auto")
+    for remedy in verdict.remedies:
+        yield (remedy,)
+    if len(freed) > 1:
+        yield freed
+    yield from verdict.together
+
+
+def _tried(job: Job, steps: Sequence[tuple[str, str]]) -> tuple[Job, Draft, tuple[Verdict, ...]] | None:
+    """The job with remedies taken, its draft and its verdicts; None where that cannot be, or changes nothing."""
+    try:
+        other = job
+        for key, value in steps:
+            other = other.typed(key, value)
+        if other == job:
+            return None
+        made = draft(other)
+        return other, made, judge(other, made)
+    except InputError:
+        return None
