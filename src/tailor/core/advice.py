@@ -9,6 +9,7 @@ import numpy as np
 
 from tailor.core.checks import forming
 from tailor.core.draft.draft import Fitted
+from tailor.core.draft.stuff import bears
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft
 from tailor.core.leather.moulding import METHODS, TAUT
@@ -109,7 +110,7 @@ def _by_hand(job: Job, made: Fitted) -> list[WayOut]:
     spare = float(np.hypot(*np.diff(flat, axis=0).T).sum() - np.hypot(*np.diff(edge, axis=0).T).sum())
     deep = made.shell.loft.sections(made.shell.rows)
     depth = float((deep.front + (deep.back if made.shell.flat_back else 0.0)).max())
-    bears = forming.bears(job.settings)
+    bears = bears(job.settings)
     ways = [
         WayOut(f"Front and a gusset {depth:.0f} mm deep: it only bends", None, 0.0, bears.across, 0.0, bears.gather)
     ]

@@ -34,8 +34,12 @@ SLENDER = 22.0  # mm: a plain bar no thicker than this is a small tool
 POCKET = 26.0  # mm of thickness that go in a pocket
 BULKY = 90.0  # mm: thicker than this, a plain thing is loose kit
 LIGHT, MIDDLING = 80.0, 400.0  # g: what thin and what middling leather carries
+LOOSE = 0.2  # of its mark that a case loses that is to hang on a belt and cannot
 GOES, ENOUGH, MOST = 0.55, 2, 6  # mark of what is made for it; how many are offered at least and at most
 CUTTING, FINISHING, SETTING = 5.0, 6.0, 2.0  # minutes for a piece to be cut, a metre of edge finished, a fastening set
+
+
+Drafted = tuple[Job, Draft, tuple[Verdict, ...]]
 
 
 @dataclass(frozen=True)
@@ -123,7 +127,7 @@ def picks(job: Job, asked: Asked | None = None, tell: Callable[[str, float], Non
             offered.append(found)
         else:
             refused.append(found)
-    offered.sort(key=lambda o: (-round(o.mark, 1), o.looks - _asks(o), -o.mark))
+    offered.sort(key=lambda o: (-round(o.mark, 1), o.looks - _asks(o), o.leather))
     serves = f" {offered[0].said} serves." if offered else ""
     return tuple(offered), tuple(replace(r, why=_ended(r.why) + serves) for r in refused)
 
@@ -166,26 +170,24 @@ def _whole(job: Job, one: Suited, asked: Asked) -> Offer | Refusal:
     """One construction proposed as a whole case: with its carriage and its closure, put right where it wants it."""
     said = styles.style(one.style).said
     bare = replace(job, style=one.style)
-    best: tuple[Job, Draft, tuple[Verdict, ...]] | None = None
+    best: Drafted | None = None
     why = ""
-    for settings in _proposals(bare, asked):
+    for settings in _carried(bare, asked):
         try:
-            trial = bare
-            for key, value in settings.items():
-                trial = trial.typed(key, value)
-            made = draft(trial)
-            verdicts = judge(trial, made)
+            trial = _drafted(bare, {**_stuff(bare, asked), **settings})
         except InputError as error:
             why = why or f"{error.what}: {error.remedy}"
             continue
-        if best is None or graveness(verdicts) < graveness(best[2]):
-            best = trial, made, tuple(verdicts)
-        if graveness(verdicts) == (0, 0):
+        best = trial if best is None or graveness(trial[2]) < graveness(best[2]) else best
+        if not graveness(best[2])[0]:
             break
     if best is None:
         return Refusal(one.style, said, why)
-    if graveness(best[2])[0] or any(v.name in HELPED for v in best[2] if v.ruling is not Ruling.OK):
-        righted = put_right(best[0], most=8)
+    for trouble, steps in EASED.items():
+        if any(v.name == trouble for v in best[2] if v.ruling is not Ruling.OK):
+            best = _better(best, steps)
+    if graveness(best[2])[0]:
+        righted = put_right(best[0], most=6, facts=False)
         best = righted.job, righted.made, righted.said
     stops, looks = graveness(best[2])
     if stops:
@@ -195,38 +197,66 @@ def _whole(job: Job, one: Suited, asked: Asked) -> Offer | Refusal:
     own, before = best[0].settings.pinned, job.settings.pinned
     changed = {key: value for key, value in own.items() if before.get(key) != value}
     holds, hangs = _holds(best[1], best[2]), _hangs(best[0], best[1])
+    mark = one.mark - (LOOSE if asked.worn == "on the belt" and not hangs else 0.0)
     return Offer(
-        one.style, said, one.mark, changed, best[0], best[1], best[2], stops, looks, _leather(best[1]), _minutes(best[1]),
+        one.style, said, mark, changed, best[0], best[1], best[2], stops, looks, _leather(best[1]), _minutes(best[1]),
         holds, hangs, "; ".join([one.why, f"held in by {holds}", f"hangs by {hangs}" if hangs else "carried loose"]),
     )  # fmt: skip
 
 
-HELPED = {"Hold by friction", "Weight hangs below the belt", "Loop is wide enough not to tilt"}  # worth a try more
+# What a maker would do about what a first draft shows, the likeliest first.
+EASED: Mapping[str, tuple[Mapping[str, str], ...]] = {
+    "Hold by friction": (
+        {"flap.closing": "snap 10"}, {"loop.landing": "sewn", "flap.closing": "snap 10"}, {"mould.method": "fingers"},
+    ),
+    "Weight hangs below the belt": ({"loop.landing": "dangler"},),
+    "Loop is wide enough not to tilt": ({"loop.landing": "dangler"},),
+}  # fmt: skip
 
 
-def _proposals(job: Job, asked: Asked) -> Iterator[dict[str, str]]:
-    """Settings of whole cases to be tried for a construction, the plainest first."""
-    family = styles.style(job.style).family
-    mass = float(job.settings.pinned.get("object.mass", 0.0)) or solid(job.loft, GUESSED).mass
-    base: dict[str, str] = {}
-    if "leather.thickness" not in job.settings and family == "Fitted" and job.style != "mask":
+def _drafted(job: Job, settings: Mapping[str, str]) -> Drafted:
+    """The job with settings typed, drafted and judged. Raises InputError."""
+    for key, value in settings.items():
+        job = job.typed(key, value)
+    made = draft(job)
+    return job, made, judge(job, made)
+
+
+def _better(best: Drafted, steps: Sequence[Mapping[str, str]]) -> Drafted:
+    """What is drafted, or the first of other settings that make its ledger less grave."""
+    for settings in steps:
+        try:
+            other = _drafted(best[0], settings)
+        except InputError:
+            continue
+        if graveness(other[2]) < graveness(best[2]):
+            return other
+    return best
+
+
+def _stuff(job: Job, asked: Asked) -> dict[str, str]:
+    """The leather that suits, and how it is moulded."""
+    if styles.style(job.style).family != "Fitted" or job.style == "mask":
+        return {}
+    found: dict[str, str] = {}
+    if "leather.thickness" not in job.settings:
+        mass = float(job.settings.pinned.get("object.mass", 0.0)) or solid(job.loft, GUESSED).mass
         sharp = bool(of_kind(job.zones, ZoneKind.EDGE, ZoneKind.POINT))
-        base["leather.thickness"] = "3mm" if sharp or mass > MIDDLING else "2mm" if mass < LIGHT else "2.6mm"
-    if asked.moulded != "none" and family == "Fitted" and "mould.method" not in job.settings:
-        base["mould.method"] = "fingers" if asked.moulded == "some" else "bone"
-    if family != "Fitted" or job.style in ("mask", "holster"):
+        found["leather.thickness"] = "3mm" if sharp or mass > MIDDLING else "2mm" if mass < LIGHT else "2.6mm"
+    if asked.moulded != "none" and "mould.method" not in job.settings:
+        found["mould.method"] = "fingers" if asked.moulded == "some" else "bone"
+    return found
+
+
+def _carried(job: Job, asked: Asked) -> Iterator[dict[str, str]]:
+    """Ways to carry it that a construction has, the usual first."""
+    if styles.style(job.style).family != "Fitted" or job.style in ("mask", "holster") or "loop.landing" in job.settings:
         yield {}
-        return
-    if asked.worn != "on the belt":
-        for landing in ("none",):
-            yield {**base, "loop.landing": landing}
-            yield {**base, "loop.landing": landing, "flap.closing": "snap 10"}
-        return
-    rides = ("back", "sewn", "dangler") if job.style == "folded-sheath" else ("sewn", "dangler")
-    for landing in rides:
-        yield {**base, "loop.landing": landing}
-        if landing != "back":
-            yield {**base, "loop.landing": landing, "flap.closing": "snap 10"}
+    elif asked.worn != "on the belt":
+        yield {"loop.landing": "none"}
+    else:
+        for landing in ("back", "sewn", "dangler") if job.style == "folded-sheath" else ("sewn", "dangler"):
+            yield {"loop.landing": landing}
 
 
 def _holds(made: Draft, said: Sequence[Verdict]) -> str:

@@ -10,6 +10,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 
+FACT = "object."  # what a setting begins with that is a fact of the object, not a choice
 MOST_TRIES = 60  # drafts that one press may take
 
 Tell = Callable[[str, float], None]
@@ -34,11 +35,13 @@ def graveness(said: Sequence[Verdict]) -> tuple[int, int]:
     return sum(v.ruling is Ruling.STOP for v in said), sum(v.ruling is Ruling.LOOK for v in said)
 
 
-def put_right(job: Job, tell: Tell = lambda said, share: None, most: int = MOST_TRIES) -> Righted:
+def put_right(
+    job: Job, tell: Tell = lambda said, share: None, most: int = MOST_TRIES, facts: bool = True
+) -> Righted:
     """Take whatever remedies make the ledger less grave, gravest verdict first, until none does.
 
     tell: called before each draft with what is tried and how far it is; it may stop by raising. most: drafts that it
-    may take. Raises InputError
+    may take. facts: remedies that state a fact of the object may be taken too. Raises InputError
     where the job cannot be drafted and no remedy of the sentence is known.
     """
     made = draft(job)
@@ -51,6 +54,8 @@ def put_right(job: Job, tell: Tell = lambda said, share: None, most: int = MOST_
         verdict = wrong[0]
         found = None
         for steps in _ways(verdict):
+            if not facts and any(key.startswith(FACT) for key, _ in steps):
+                continue
             tries += 1
             tell(f"{verdict.name}: {', '.join(f'{k} {v}' for k, v in steps)}", tries / most)
             other = _tried(job, steps)

@@ -12,10 +12,11 @@ from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_g
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.hang import GRAVITY
 from tailor.core.draft.panels import panels
+from tailor.core.draft.stuff import bears
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
-from tailor.core.shell.strain import Bears, Strain, strain
+from tailor.core.shell.strain import PLEATS, TEARS, Strain, strain
 from tailor.core.shell.two_sided import TwoSided
 
 SMALL = 0.5  # of its limit: strain that needs no second look
@@ -30,15 +31,6 @@ HELD = (
     ("flap.closing", "snap 10"), ("keeper.way", "over"), ("keeper.way", "round"), ("mould.method", "fingers"),
 )  # what else may hold a light thing in, the surest first
 HOLDS = 1.5  # N that keep a thing in when it is jogged; a lighter one by twice its weight
-
-
-def bears(settings: Settings) -> Bears:
-    """What the leather of a job bears when it is wet."""
-    number = settings.number
-    return Bears(
-        number("leather.stretch_along"), number("leather.stretch_across"), number("leather.gather"),
-        float(np.radians(number("leather.turn"))),
-    )  # fmt: skip
 
 
 def strains(settings: Settings, draft: Fitted, of: tuple[Formed, ...] | None = None) -> tuple[Strain, ...]:
@@ -82,7 +74,7 @@ def _stretch(panel: Formed, found: Strain, taut: bool) -> Verdict:
     way = abs(np.degrees(found.way[at]))
     along = "along" if min(way, 180 - way) < 45 else "across"
     return Verdict(
-        "Leather stretches that far", at_most(value, limit, 1.5 * limit), 100 * value, 100 * limit, "%",
+        "Leather stretches that far", at_most(value, limit, TEARS * limit), 100 * value, 100 * limit, "%",
         f"It must give most {along} the draw; beyond its limit it thins or tears."
         + ("" if value <= limit else " Mould it less deep or with a wider valley, use thinner leather, turn the piece"
            " on the hide, or part it into a front and a gusset; Ways out shows what each would give."),
@@ -95,7 +87,7 @@ def _wrinkles(panel: Formed, found: Strain, taut: bool, folded: bool) -> Verdict
     value, limit = float(found.gather[at]), found.wrinkles
     where, y = _place(panel, at)
     return Verdict(
-        "Leather takes up the fullness", at_most(value, limit, 1.8 * limit), 100 * value, 100 * limit, "%",
+        "Leather takes up the fullness", at_most(value, limit, PLEATS * limit), 100 * value, 100 * limit, "%",
         "More fullness than wet leather takes up lies in pleats."
         + ("" if value <= limit else f" {FOLDS}" if folded else " Work it in from the middle, cut a dart where it "
            "gathers, or part it into a front and a gusset."),

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
+import numpy as np
+
+from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import METHODS, TAUT, Method, Moulding
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
+from tailor.core.shell.formed import Formed
+from tailor.core.shell.strain import PLEATS, TEARS, Bears, strain
 
 
 def moulding_of(
@@ -44,3 +50,38 @@ def leather_of(settings: Settings) -> Leather:
         number("leather.thickness"), number("leather.neutral"), number("leather.fold_radius"),
         settings.word("leather.temper"),
     )  # fmt: skip
+
+
+def bears(settings: Settings) -> Bears:
+    """What the leather of a job bears when it is wet."""
+    number = settings.number
+    return Bears(
+        number("leather.stretch_along"), number("leather.stretch_across"), number("leather.gather"),
+        float(np.radians(number("leather.turn"))),
+    )  # fmt: skip
+
+
+OWN = ("fit.toe", "fit.approach", "seam.toe", "seam.standoff", "mould.end", "mould.valley", "leather.gather",
+       "leather.stretch_along", "leather.stretch_across", "leather.thickness")  # fmt: skip
+
+
+def beyond_bearing(settings: Settings, panels: Sequence[Formed], said: Callable[[float], str], serves: str) -> None:
+    """Raises InputError where formed leather must give or take up more than it can be brought to, and no measure of the
+    maker's own asks for it. said: what it cannot do, by the y where it cannot; serves: what can.
+    """
+    if any(key in settings for key in OWN):
+        return
+    for panel in {id(p.sheet): p for p in panels}.values():
+        found = strain(panel, bears(settings))
+        if not found.beyond:
+            continue
+        give, take = found.worst(), found.tightest()
+        torn = found.stretch[give] / found.limit[give] / TEARS >= found.gather[take] / found.wrinkles / PLEATS
+        at, how, value, limit = (
+            (give, "give", found.stretch[give], found.limit[give]) if torn
+            else (take, "take up", found.gather[take], found.wrinkles)
+        )  # fmt: skip
+        raise InputError(
+            f"{said(panel.places[at][1])}: at {panel.places[at][1]:.0f} mm its {panel.side} would have to {how} {100 * value:.0f} %, where it "
+            f"bears {100 * limit:.0f} %", "leather", serves,
+        )  # fmt: skip

@@ -33,7 +33,7 @@ from tailor.core.draft.seam import (
     widths,
 )
 from tailor.core.draft.sewn import even_stack, seam_said, sewn, stitching_of
-from tailor.core.draft.stuff import leather_of, moulding_of
+from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order
 from tailor.core.fairing import Line, flowed, spaced
 from tailor.core.leather.leather import Leather
@@ -97,6 +97,9 @@ def draft(order: Order, flat_back: bool) -> Fitted:
     case = replace(bare, seam=sewn_on.edges, slope=sewn_on.slope)
     lines = ring(sewn_on.region.whole, width, mouth.value, first.value, how.pitch.value, how.odd)
     panels = case.panels(lines.cut_edges, lines.foot + 0.6, known)
+    deep = float((loft.sections(rows).front + plane).max())
+    cannot = f"{deep:.0f} mm is too deep to be {'drawn over' if moulding.taut else 'moulded'}"
+    beyond_bearing(settings, panels, lambda y: cannot, _serves(flat_back, moulding.taut))
     spread = float(np.ptp(lines.inner.points[[0, -1], 0]))
     relief = relief_depth(settings, mouth.value, spread, zones)
     made = _Cut(settings, case, lines, width, leather, how.hole.value, stack, layer.value, int(layers.value),
@@ -117,6 +120,12 @@ def draft(order: Order, flat_back: bool) -> Fitted:
         inner=lines.inner if front.line is lines.stitch else Line(spaced(panels[0].to_flat(lines.inner.points))),
         plan=seen, loop=None, tab=None, formed=panels, lying=_standing(seen, mouth.value, back_up.value),
         profile=profile, rough=rough)  # fmt: skip
+
+
+def _serves(flat_back: bool, taut: bool) -> str:
+    """What goes where leather formed so does not."""
+    ways = ["share it between two panels"] * flat_back + ["draw it taut"] * (not taut) + ["make a gusseted box"]
+    return ", or ".join(ways)
 
 
 def _welt_layers(

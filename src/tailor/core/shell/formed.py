@@ -12,8 +12,10 @@ from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 from scipy.spatial import cKDTree
+from shapely import STRtree
 
 from tailor.core.carried.loft import Array
 from tailor.core.errors import InputError
@@ -31,6 +33,7 @@ STIFF = 40.0  # times as much as elsewhere leather minds being strained where it
 ON_THE_WELT = 1e-6  # mm past its landing
 PAST = 3.0  # columns that a point may lie past a panel's side
 ROUNDS, CLOSE = 40, 1e-9
+NEARLY = 0.1  # mm off a panel that a point may lie
 
 
 class Spot(NamedTuple):
@@ -112,28 +115,61 @@ class Formed:
         return cKDTree(middles.reshape(-1, 2))
 
     def spot_of(self, flat: Array) -> Spot:
-        """Where flat points (n, 2) lie on the panel: Newton's way over its four-sided cells."""
+        """Where flat points (n, 2) lie on the panel: Newton's way over its four-sided cells, from the nearest.
+
+        Where cells are slivers, as at a level toe, it can lose its way; there the triangle that is nearest tells.
+        """
         _, nearest = self._tree.query(flat)
         width = self.places.shape[1] - 1
-        row, column = nearest // width + 0.5, nearest % width + 0.5
+        row, column, miss = self._sought(flat, nearest // width + 0.5, nearest % width + 0.5)
+        lost = miss > CLOSE
+        if lost.any():
+            row[lost], column[lost], miss[lost] = self._in_triangles(flat[lost])
+        if miss.max() > NEARLY:
+            far = flat[int(miss.argmax())]
+            raise InputError(
+                f"the point {far[0]:.1f}, {far[1]:.1f} mm lies on no part of it", f"flat {self.side}",
+                "keep within the leather",
+            )  # fmt: skip
+        return Spot(row, column)
+
+    def _sought(self, flat: Array, row: Array, column: Array) -> tuple[Array, Array, Array]:
+        """Spots from rows and columns to begin at, and how far each misses, mm."""
+        apart = np.full(len(flat), np.inf)
         for _ in range(ROUNDS):
             k, j, a, b = self._cell(Spot(row, column))
             corner = [self.uv[k + i, j + m] for i in (0, 1) for m in (0, 1)]
             low, high = (corner[2 * i] + (corner[2 * i + 1] - corner[2 * i]) * b[:, None] for i in (0, 1))
             miss = flat - (low + (high - low) * a[:, None])
-            if np.abs(miss).max() < CLOSE:
-                return Spot(row, column)
+            apart = np.abs(miss).max(axis=1)
+            if apart.max() < CLOSE:
+                break
             up = high - low
             out = (corner[1] - corner[0]) * (1 - a)[:, None] + (corner[3] - corner[2]) * a[:, None]
             turn = up[:, 0] * out[:, 1] - up[:, 1] * out[:, 0]
             turn = np.where(np.abs(turn) < 1e-12, 1e-12, turn)
             row = row + np.clip((miss[:, 0] * out[:, 1] - miss[:, 1] * out[:, 0]) / turn, -1.5, 1.5)
             column = column + np.clip((up[:, 0] * miss[:, 1] - up[:, 1] * miss[:, 0]) / turn, -1.5, 1.5)
-        far = flat[int(np.abs(miss).max(axis=1).argmax())]
-        raise InputError(
-            f"the point {far[0]:.1f}, {far[1]:.1f} mm lies on no part of it", f"flat {self.side}",
-            "keep within the leather",
-        )  # fmt: skip
+        return row, column, apart
+
+    def _in_triangles(self, flat: Array) -> tuple[Array, Array, Array]:
+        """Spots in the nearest triangles of the panel, and how far each lies from its own, mm."""
+        r, c = self.places.shape[:2]
+        corners = self.uv.reshape(-1, 2)[self.triangles]
+        points = shapely.points(flat)
+        tree = STRtree(shapely.polygons(corners))
+        at = np.asarray(tree.nearest(points), dtype=np.intp)
+        apart = np.asarray(shapely.distance(points, tree.geometries[at]))
+        a, b, d = (corners[at, k] for k in range(3))
+        one, two, out = b - a, d - a, flat - a
+        area = one[:, 0] * two[:, 1] - one[:, 1] * two[:, 0]
+        share = np.column_stack([
+            out[:, 0] * two[:, 1] - out[:, 1] * two[:, 0], one[:, 0] * out[:, 1] - one[:, 1] * out[:, 0],
+        ]) / np.where(np.abs(area) < 1e-15, 1e-15, area)[:, None]  # fmt: skip
+        share = np.clip(share, 0, 1)
+        weight = np.column_stack([1 - share.sum(axis=1), share])
+        rows, columns = np.divmod(self.triangles[at], c)
+        return (weight * rows).sum(axis=1), (weight * columns).sum(axis=1), apart
 
 
 def columns(run: Run, edge: Array, coarse: int = 1, bend: float = 0.0) -> tuple[Array, Array]:

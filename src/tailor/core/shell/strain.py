@@ -17,6 +17,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.shell.flatten import Indices, planar_map
 from tailor.core.shell.formed import Formed
 
+TEARS, PLEATS = 1.5, 1.8  # times what leather bears, beyond which it tears, or cannot be kept from pleating
 NEAR = 4.0  # mm round a place that strain is averaged over, nearest most
 
 
@@ -60,6 +61,11 @@ class Strain:
         """Share of what it bears that is used, below 0 where it is more gathered than stretched, (r, c)."""
         give, take = self.stretch / self.limit, self.gather / self.wrinkles
         return np.asarray(np.where(give >= take, give, -take))
+
+    @property
+    def beyond(self) -> bool:
+        """Whether it is more than leather can be brought to."""
+        return bool((self.stretch > TEARS * self.limit).any() or (self.gather > PLEATS * self.wrinkles).any())
 
     def worst(self) -> tuple[int, int]:
         """Row and column where stretch is most against its limit."""

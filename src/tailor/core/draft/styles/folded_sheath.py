@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from tailor.core.carried.loft import Lifted
+from tailor.core.carried.loft import Lifted, Loft
 from tailor.core.carried.zones import ZoneKind, of_kind
 from tailor.core.draft import body as bodies
 from tailor.core.draft.belt import of_tab
@@ -26,7 +26,7 @@ from tailor.core.draft.seam import (
     widths,
 )  # fmt: skip
 from tailor.core.draft.sewn import Stitching, even_stack, seam_said, sewn, stitching_of, two_layers
-from tailor.core.draft.stuff import leather_of, moulding_of
+from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.welt import thinned, welt
 from tailor.core.leather.leather import Leather
@@ -41,6 +41,7 @@ from tailor.core.shell.two_sided import high_end
 
 MAIN = "main"
 HOLLOW = 0.2  # mm: a flat line with deeper hollows is let out
+NEAR_END = 12.0  # mm from the tip that are its end
 BLUNT = 1.0  # mm over the welt above which an end is drawn over as a whole
 LOOP_ROWS = ("loop row 1", "loop row 2")
 
@@ -90,6 +91,7 @@ def draft(order: Order) -> Fitted:
         panel = replace(bare, seam=sewn_on.edges)
         flat = LaidFlat.of(panel, sewn_on.region.whole, inset, margin, number("seam.fairing"))
     (stand,) = sewn_on.stands
+    beyond_bearing(settings, flat.panels, lambda y: _cannot(loft, y), "make it of two panels, or a gusseted box")
     x_stitch = flat.x_stitch
     paths = flat.paths
     front_line, back_line = flat.stitch
@@ -154,6 +156,13 @@ def draft(order: Order) -> Fitted:
         formed=flat.panels,
         rough=rough and (pressed is not None or whole),
     )  # fmt: skip
+
+
+def _cannot(loft: Loft, y: float) -> str:
+    """What a folded sheet cannot do with the object at y."""
+    if y < loft.tip + NEAR_END:
+        return f"{2 * high_end(loft, 0.0):.0f} mm thick at its end, and a fold cannot turn a square corner"
+    return "its thickness changes faster along the draw than one folded sheet can follow"
 
 
 def _seams(
