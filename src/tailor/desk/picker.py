@@ -1,89 +1,134 @@
-"""The picker: what a maker is asked before choosing a construction, and what suits, best first."""
+"""The picker: what a maker is asked before choosing a construction, and what suits, drafted and shown as pictures."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 
 import numpy as np
-from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import QEvent, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QTransform
 from PyQt6.QtWidgets import (
-    QAbstractButton,
     QButtonGroup,
+    QFrame,
     QGridLayout,
     QLabel,
     QPushButton,
+    QScrollArea,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
 
 from tailor.core.draft import styles
-from tailor.core.draft.style import MOULDED, WHAT, WORN, Asked, Suited
-from tailor.core.picking import guessed, ranked
+from tailor.core.draft.built import Built
+from tailor.core.draft.draft import Fitted
+from tailor.core.draft.style import MOULDED, WHAT, WORN, Asked
+from tailor.core.picking import Offer, Refusal, guessed
 from tailor.core.units import format_length
 from tailor.desk import theme
+from tailor.desk.card import draw_scene
+from tailor.desk.proposing import ProposingRoom
+from tailor.desk.scene import Scene, built_up, made_up
 from tailor.desk.workbench import Workbench
-from tailor.files.dyes import GALL, INK, LICHEN, WALNUT
+from tailor.files.dyes import GALL, WALNUT
 
 QUESTIONS = (("What is it?", WHAT), ("How is it worn?", WORN), ("How closely moulded?", MOULDED))
 ACROSS = 6  # answers to a row
+CARDS = 3  # cards to a row
+PICTURE = 150  # px high
+ROOM = 6.0  # mm left round a picture
 
 
-class Choice(QAbstractButton):
-    """One construction: its name, how well it suits, and why or why not."""
+class Picture(QWidget):
+    """A case made up, small."""
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
-        self.suited: Suited | None = None
-        self.present = False
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumHeight(24)
-        self.setMaximumHeight(36)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.scene: Scene | None = None
+        self.setFixedHeight(PICTURE)
 
-    def show_suited(self, found: Suited, present: bool) -> None:
-        self.suited, self.present = found, present
-        said = styles.style(found.style).said
-        self.setAccessibleName(f"{said}: {'cannot be, ' if found.never else ''}{found.why}")
-        self.setEnabled(not found.never)
+    def show_offer(self, offer: Offer) -> None:
+        if isinstance(offer.made, Fitted):
+            self.scene = made_up(offer.job, offer.made, bare=False)
+        elif isinstance(offer.made, Built):
+            self.scene = built_up(offer.job, offer.made, bare=False)
+        if self.scene is not None:
+            self.scene.words, self.scene.zones, self.scene.captions = [], [], []
         self.update()
 
-    def sizeHint(self) -> QSize:
-        return QSize(400, 34)
-
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        if self.suited is None:
+        if self.scene is None:
             return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
+        shown = [np.asarray(fill[0]) for fill in self.scene.fills] + [np.asarray(line[1]) for line in self.scene.lines]
+        every = np.vstack([part for part in shown if len(part)])
+        low, high = every.min(axis=0) - ROOM, every.max(axis=0) + ROOM
+        wide, tall = high - low
+        scale = min(self.width() / wide, self.height() / tall)
+        middle = (low + high) / 2
+        view = QTransform.fromTranslate(self.width() / 2, self.height() / 2)
+        view.scale(scale, -scale)
+        view.translate(-float(middle[0]), -float(middle[1]))
+        draw_scene(painter, view, self.scene, "Draft", False)
+
+
+class Choice(QFrame):
+    """One construction as a whole case: its picture, what it takes, what holds the thing in and what it hangs by."""
+
+    clicked = pyqtSignal()
+
+    def __init__(self, parent: QWidget, offer: Offer, present: bool, number: int) -> None:
+        super().__init__(parent)
+        self.offer = offer
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
+        self.setMinimumWidth(200)
+        within = QVBoxLayout(self)
+        within.setContentsMargins(10, 8, 10, 8)
+        within.setSpacing(2)
+        picture = Picture(self)
+        picture.show_offer(offer)
+        within.addWidget(picture)
+        looks = f" · {offer.looks} to look at" if offer.looks else ""
+        for words, font in (
+            (f"{number}  {offer.said}{' · now' if present else ''}", theme.text(11.5, bold=True)),
+            (f"{offer.leather:.0f} cm² · {offer.minutes:.0f} min{looks}", theme.text(10)),
+            (f"Held in by {offer.holds}. " + (f"Hangs by {offer.hangs}." if offer.hangs else "Carried loose."),
+             theme.text(10)),
+            (f"{offer.why.split('; held in')[0].capitalize()}.", theme.text(9.5)),
+        ):  # fmt: skip
+            label = QLabel(words)
+            label.setFont(font)
+            label.setWordWrap(True)
+            within.addWidget(label)
+        within.addStretch(1)
+        self.setAccessibleName(f"{offer.said}: {offer.leather:.0f} cm², {offer.minutes:.0f} minutes. {offer.why}")
+
+    def click(self) -> None:
+        self.clicked.emit()
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self.rect().contains(event.position().toPoint()):
+            self.clicked.emit()
+
+    def enterEvent(self, event: QEvent | None) -> None:
+        self.update()
+
+    def leaveEvent(self, event: QEvent | None) -> None:
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         held = self.hasFocus() or self.underMouse()
-        painter.setPen(QPen(QColor(WALNUT if held else theme.EDGE), 2.2 if self.hasFocus() else 1))
-        painter.setBrush(QColor(theme.CARD if self.suited.never else theme.PAPER))
-        painter.drawRoundedRect(box, 4, 4)
-        found = self.suited
-        for k in range(5):  # five stitches, as many filled as it suits
-            spot = QRectF(box.left() + 10 + 11 * k, box.center().y() - 2, 8, 4)
-            painter.setPen(QPen(QColor(LICHEN), 1))
-            painter.setBrush(QColor(LICHEN) if round(5 * found.mark) > k else Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(spot, 2, 2)
-        name = box.adjusted(76, 0, 0, 0)
-        name.setWidth(190)
-        painter.setPen(QColor(GALL if found.never else INK))
-        painter.setFont(theme.text(11, bold=self.present))
-        middle = Qt.AlignmentFlag.AlignVCenter
-        painter.drawText(name, middle, styles.style(found.style).said + (" · now" if self.present else ""))
-        painter.setFont(theme.text(9.5))
-        painter.setPen(QColor(GALL))
-        room = box.adjusted(272, 0, -8, 0)
-        said = ("cannot be: " if found.never else "") + found.why
-        said = painter.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, int(room.width()))
-        painter.drawText(room, middle, said)
+        painter.setPen(QPen(QColor(WALNUT if held else theme.EDGE), 2.4 if self.hasFocus() else 1))
+        painter.setBrush(QColor(theme.PAPER))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5), 5, 5)
 
 
 class Picker(QWidget):
-    """Questions, and constructions ranked by their answers. done: it has been answered, or given up."""
+    """Questions, and whole cases drafted by their answers. done: it has been answered, or given up."""
 
     done = pyqtSignal()
 
@@ -93,24 +138,46 @@ class Picker(QWidget):
         self.setAccessibleName("Choose a construction")
         self.bench = bench
         self.asked = Asked(WHAT[0], WORN[0], MOULDED[0])
-        all_ = QVBoxLayout(self)
-        all_.setContentsMargins(18, 14, 18, 12)
-        all_.setSpacing(4)
+        self.room = ProposingRoom(self)
+        self.room.found.connect(self._found)
+        self.room.done.connect(self._all_found)
+        self.choices: list[Choice] = []
+        self.refused: list[Refusal] = []
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(18, 14, 18, 8)
+        outer.setSpacing(4)
         self.heading = QLabel("Choose a construction")
         self.heading.setFont(theme.heading(15))
-        all_.addWidget(self.heading)
+        outer.addWidget(self.heading)
         self.measured = QLabel()
         self.measured.setWordWrap(True)
         self.measured.setFont(theme.text(10))
-        all_.addWidget(self.measured)
+        outer.addWidget(self.measured)
         self.answers: list[QButtonGroup] = []
         for k, (question, choices) in enumerate(QUESTIONS):
-            all_.addWidget(self._asking(k, question, choices))
-        self.choices = [Choice(self) for _ in styles.names()]
-        for choice in self.choices:
-            choice.clicked.connect(lambda _=False, c=choice: self._take(c))
-            all_.addWidget(choice, 1)
-        all_.addStretch(0)
+            outer.addWidget(self._asking(k, question, choices))
+        self.progress = QLabel()
+        self.progress.setFont(theme.text(10))
+        outer.addWidget(self.progress)
+        self._scroll = QScrollArea()
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setFrameShape(QFrame.Shape.NoFrame)
+        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inside = QWidget()
+        below = QVBoxLayout(inside)
+        below.setContentsMargins(0, 0, 0, 0)
+        self._cards = QGridLayout()
+        self._cards.setSpacing(8)
+        below.addLayout(self._cards)
+        self.others = QLabel()
+        self.others.setWordWrap(True)
+        self.others.setFont(theme.text(9.5))
+        self.others.setStyleSheet(f"color: {GALL}")
+        below.addWidget(self.others)
+        below.addStretch(1)
+        self._scroll.setWidget(inside)
+        outer.addWidget(self._scroll, 1)
 
     def _asking(self, k: int, question: str, choices: tuple[str, ...]) -> QWidget:
         row = QWidget()
@@ -133,6 +200,9 @@ class Picker(QWidget):
         self.answers.append(group)
         return row
 
+    def sizeHint(self) -> QSize:
+        return QSize(700, 500)
+
     def ask(self) -> None:
         """Begin with what the measured object looks like."""
         job = self.bench.job
@@ -141,46 +211,80 @@ class Picker(QWidget):
         sizes = (float(rows[:, 1].max()), job.loft.top - job.loft.tip, float((rows[:, 2] + rows[:, 3]).max()))
         across, up, through = (format_length(size, job.units) for size in sizes)
         marked = sorted({zone.kind.value for zone in job.zones})
-        zones = f" Marked on it: {', '.join(marked)}." if marked else " Nothing is marked on it."
+        zones = f" Marked on it: {', '.join(marked)}." if marked else ""
         self.measured.setText(
             f"{job.name}: {across} across, {up} up, {through} thick.{zones} Object, leather and corrections stay."
         )
-        self._show()
-        next(c for c in self.choices if c.isEnabled()).setFocus()
+        self._propose()
+        self.setFocus()
+
+    def leave(self) -> None:
+        """Nothing more is wanted of it for now."""
+        self.room.stop()
 
     def _answer(self, k: int, n: int) -> None:
         field = ("what", "worn", "moulded")[k]
         self.asked = replace(self.asked, **{field: QUESTIONS[k][1][n]})
-        self._show()
+        self._propose()
 
-    def _show(self) -> None:
+    def _propose(self) -> None:
         for group, (_, choices), answer in zip(
             self.answers, QUESTIONS, (self.asked.what, self.asked.worn, self.asked.moulded), strict=True
         ):
             group.button(choices.index(answer)).setChecked(True)
-        job = self.bench.job
-        for choice, found in zip(self.choices, ranked(self.asked, job.loft, job.zones), strict=True):
-            choice.show_suited(found, found.style == job.style)
+        for choice in self.choices:
+            choice.deleteLater()
+        self.choices, self.refused = [], []
+        self.others.setText("")
+        self.progress.setText("Drafting what suits …")
+        self.room.ask(self.bench.job, self.asked)
+
+    def _found(self, found: object) -> None:
+        if isinstance(found, Offer):
+            choice = Choice(self, found, found.style == self.bench.job.style, len(self.choices) + 1)
+            choice.clicked.connect(lambda c=choice: self._take(c))
+            self._cards.addWidget(choice, len(self.choices) // CARDS, len(self.choices) % CARDS)
+            self.choices.append(choice)
+            if len(self.choices) == 1 and self.isVisible():
+                choice.setFocus()
+            self.progress.setText(f"{len(self.choices)} drafted, more are being drafted …")
+        elif isinstance(found, Refusal):
+            self.refused.append(found)
+
+    def _all_found(self) -> None:
+        serves = f" {self.choices[0].offer.said} serves." if self.choices else ""
+        lines = [f"{r.said}: {r.why[:1].lower()}{r.why[1:].rstrip('.')}." for r in self.refused]
+        self.others.setText("Not offered." + serves + "\n" + "\n".join(lines) if lines else "")
+        many = "; arrows and Enter, or its number, take one" if self.choices else ""
+        self.progress.setText(f"{len(self.choices)} drafted without a stop{many}")
 
     def _take(self, choice: Choice) -> None:
-        assert choice.suited is not None
-        name = choice.suited.style
-        self.bench.change(styles.style(name).said.lower(), replace(self.bench.job, style=name))
+        offer = choice.offer
+        self.leave()
+        settings = self.bench.job.settings
+        for key, value in offer.settings.items():
+            settings = settings.pin(key, value)
+        name = styles.style(offer.style).said.lower()
+        self.bench.change(name, replace(self.bench.job, style=offer.style, settings=settings))
         self.done.emit()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
+        steps = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: CARDS, Qt.Key.Key_Up: -CARDS}
+        number = event.key() - Qt.Key.Key_1
         if event.key() == Qt.Key.Key_Escape:
+            self.leave()
             self.done.emit()
-        elif event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up):
-            at = next((k for k, c in enumerate(self.choices) if c.hasFocus()), 0)
-            step = 1 if event.key() == Qt.Key.Key_Down else -1
-            enabled = [k for k, c in enumerate(self.choices) if c.isEnabled()]
-            ahead = [k for k in enabled[::step] if (k - at) * step > 0]
-            self.choices[ahead[0] if ahead else at].setFocus()
+        elif event.key() in steps and self.choices:
+            at = next((k for k, c in enumerate(self.choices) if c.hasFocus()), None)
+            to = 0 if at is None else min(max(at + steps[Qt.Key(event.key())], 0), len(self.choices) - 1)
+            self.choices[to].setFocus()
+            self._scroll.ensureWidgetVisible(self.choices[to])
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             held = next((c for c in self.choices if c.hasFocus()), None)
             if held is not None:
                 held.click()
+        elif 0 <= number < len(self.choices):
+            self.choices[number].click()
         else:
             super().keyPressEvent(event)

@@ -234,6 +234,7 @@ class Window(QMainWindow):
     def pick(self) -> None:
         """Ask what a maker asks before choosing a construction; again, or Esc, to leave it as it is."""
         if self._looked_at.currentWidget() is self.picker:
+            self.picker.leave()
             self._look()
             self.board.setFocus()
             return
@@ -315,6 +316,7 @@ class Window(QMainWindow):
         self.ways.finish()
         self.ways_out.finish()
         self.filing.finish()
+        self.picker.room.close()
         QThreadPool.globalInstance().waitForDone()
         self.bench.finish()
         super().closeEvent(event)

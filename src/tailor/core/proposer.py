@@ -1,0 +1,70 @@
+"""The proposing process: python -m tailor.core.proposer FD, on a line to the window that asks.
+
+For what is asked, one construction after another is proposed and sent as soon as it is drafted. Whatever is asked next
+ends what is under way.
+"""
+
+from __future__ import annotations
+
+import signal
+import sys
+import traceback
+from collections.abc import Iterator
+from dataclasses import replace
+from multiprocessing.connection import Connection
+
+from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.style import Asked
+from tailor.core.errors import InputError
+from tailor.core.job import Job
+from tailor.core.picking import Offer, Refusal, proposed
+from tailor.core.shell.two_sided import TwoSided
+
+
+class NewerError(Exception):
+    """Raised inside proposals when something else is asked."""
+
+
+def propose_on(line: Connection) -> None:
+    """Propose for what is asked, each time with its number, until the window hangs up; None ends a row."""
+    while True:
+        try:
+            number, job, asked = line.recv()
+            for found in _each(line, job, asked):
+                line.send((number, found))
+            line.send((number, None))
+        except NewerError:
+            continue
+        except (EOFError, OSError):
+            return
+
+
+def _each(line: Connection, job: Job, asked: Asked) -> Iterator[Offer | Refusal]:
+    def tell(said: str, share: float) -> None:
+        if line.poll():
+            raise NewerError
+
+    try:
+        for found in proposed(job, asked, tell):
+            yield replace(found, made=for_a_picture(found.made)) if isinstance(found, Offer) else found
+            tell("", 1.0)
+    except InputError as error:
+        yield Refusal("", "Nothing", str(error))
+    except (NewerError, OSError, EOFError):
+        raise
+    except Exception as fault:  # a fault of ours must not leave the picker waiting for ever
+        traceback.print_exc()
+        yield Refusal("", "Nothing", f"Tailor itself is at fault ({type(fault).__name__}: {fault})")
+
+
+def for_a_picture(made: Draft) -> Draft:
+    """A draft without what its picture does not want, which is most of it."""
+    if not isinstance(made, Fitted):
+        return made
+    shell = replace(made.shell, pressed=()) if isinstance(made.shell, TwoSided) else replace(made.shell)
+    return replace(made, formed=(), shell=shell)
+
+
+if __name__ == "__main__":
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # an interrupt is the window's affair
+    propose_on(Connection(int(sys.argv[1])))

@@ -1,0 +1,104 @@
+"""The proposing room: a process of its own that drafts what the picker offers, one construction after another."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import socket
+import subprocess
+import sys
+from multiprocessing.connection import Connection
+
+from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
+
+from tailor.core import proposer
+from tailor.core.draft.style import Asked
+from tailor.core.job import Job
+from tailor.desk.drafting import ONE_THREAD
+
+
+class ProposingRoom(QObject):
+    """Asks its process for proposals; what was asked before is given up.
+
+    found: an offer or a refusal, of what was asked last. done: there are no more. The process is begun when first
+    asked, and goes when the window does.
+    """
+
+    found = pyqtSignal(object)
+    done = pyqtSignal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.process: subprocess.Popen[bytes] | None = None
+        self.busy = False
+        self._number = 0
+        self._line: Connection | None = None
+        self._bell: QSocketNotifier | None = None
+
+    def ask(self, job: Job, asked: Asked) -> None:
+        """Propose for a job and what is asked of it."""
+        self._number += 1
+        self.busy = True
+        for _ in range(2):  # where the process has ended, once more with another
+            self._open()
+            assert self._line is not None
+            try:
+                self._line.send((self._number, job, asked))
+                return
+            except OSError:
+                self._close()
+        self.busy = False
+        self.done.emit()
+
+    def stop(self) -> None:
+        """Give up what is under way: nothing of it is told any more."""
+        self._number += 1
+        self.busy = False
+
+    def close(self) -> None:
+        """End the process."""
+        self.stop()
+        self._close()
+
+    def _open(self) -> None:
+        if self._line is not None:
+            return
+        ours, theirs = socket.socketpair()
+        with theirs:
+            self.process = subprocess.Popen(
+                [sys.executable, "-m", proposer.__name__, str(theirs.fileno())], pass_fds=(theirs.fileno(),),
+                stdin=subprocess.DEVNULL, env={**os.environ, **ONE_THREAD},
+            )  # fmt: skip
+        self._line = Connection(ours.detach())
+        self._bell = QSocketNotifier(self._line.fileno(), QSocketNotifier.Type.Read, self)
+        self._bell.activated.connect(self._answered)
+
+    def _close(self) -> None:
+        if self._bell is not None:
+            self._bell.setEnabled(False)
+            self._bell = None
+        if self._line is not None:
+            with contextlib.suppress(OSError):
+                self._line.close()
+            self._line = None
+        if self.process is not None:
+            self.process.terminate()
+            self.process.wait()
+            self.process = None
+
+    def _answered(self) -> None:
+        assert self._line is not None
+        try:
+            number, found = self._line.recv()
+        except (EOFError, OSError):
+            self._close()
+            self.busy = False
+            self.done.emit()
+            return
+        if number != self._number:
+            return  # stale: something else is wanted
+        if found is None:
+            self.busy = False
+            self.done.emit()
+        else:
+            self.found.emit(found)
