@@ -1,7 +1,7 @@
 """The proposing process: python -m tailor.core.proposer FD, on a line to the window that asks.
 
-For what is asked, one construction after another is proposed and sent as soon as it is drafted. Whatever is asked next
-ends what is under way.
+For what is asked, one construction after another is proposed and sent as soon as it is drafted; or a job is put right.
+Whatever is asked next ends what is under way.
 """
 
 from __future__ import annotations
@@ -18,6 +18,7 @@ from tailor.core.draft.style import Asked
 from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.picking import Offer, Refusal, proposed
+from tailor.core.righting import Mended, PutRight, put_right
 from tailor.core.shell.two_sided import TwoSided
 
 
@@ -29,8 +30,8 @@ def propose_on(line: Connection) -> None:
     """Propose for what is asked, each time with its number, until the window hangs up; None ends a row."""
     while True:
         try:
-            number, job, asked = line.recv()
-            for found in _each(line, job, asked):
+            number, job, wanted = line.recv()
+            for found in _each(line, job, wanted):
                 line.send((number, found))
             line.send((number, None))
         except NewerError:
@@ -39,13 +40,17 @@ def propose_on(line: Connection) -> None:
             return
 
 
-def _each(line: Connection, job: Job, asked: Asked) -> Iterator[Offer | Refusal]:
+def _each(line: Connection, job: Job, wanted: Asked | PutRight) -> Iterator[Offer | Refusal | Mended]:
     def tell(said: str, share: float) -> None:
         if line.poll():
             raise NewerError
 
     try:
-        for found in proposed(job, asked, tell):
+        if isinstance(wanted, PutRight):
+            found_ = put_right(job, tell, only=wanted.only)
+            yield Mended(found_.job, found_.taken, tuple(v.name for v in found_.left))
+            return
+        for found in proposed(job, wanted, tell):
             yield replace(found, made=for_a_picture(found.made)) if isinstance(found, Offer) else found
             tell("", 1.0)
     except InputError as error:

@@ -36,19 +36,22 @@ def graveness(said: Sequence[Verdict]) -> tuple[int, int]:
 
 
 def put_right(
-    job: Job, tell: Tell = lambda said, share: None, most: int = MOST_TRIES, facts: bool = True
+    job: Job, tell: Tell = lambda said, share: None, most: int = MOST_TRIES, facts: bool = True,
+    only: str | None = None,
 ) -> Righted:
     """Take whatever remedies make the ledger less grave, gravest verdict first, until none does.
 
     tell: called before each draft with what is tried and how far it is; it may stop by raising. most: drafts that it
-    may take. facts: remedies that state a fact of the object may be taken too. Raises InputError
+    may take. facts: remedies that state a fact of the object may be taken too. only: the verdict
+    to be put right, by its name; all where none is given. Raises InputError
     where the job cannot be drafted and no remedy of the sentence is known.
     """
     made = draft(job)
     said, taken, tries = judge(job, made), list[tuple[str, str]](), 0
     refused = set[str]()
     while tries < most:
-        wrong = [v for v in said if v.ruling is not Ruling.OK and v.name not in refused]
+        wrong = [v for v in said if v.ruling is not Ruling.OK and v.name not in refused
+                 and only in (None, v.name)]  # fmt: skip
         if not wrong:
             break
         verdict = wrong[0]
@@ -94,3 +97,19 @@ def _tried(job: Job, steps: Sequence[tuple[str, str]]) -> tuple[Job, Draft, tupl
         return other, made, judge(other, made)
     except InputError:
         return None
+
+
+@dataclass(frozen=True)
+class PutRight:
+    """What is asked for: a job to be put right; only: one verdict, by its name, or all."""
+
+    only: str | None = None
+
+
+@dataclass(frozen=True)
+class Mended:
+    """A job that was put right. taken: the remedies, key to typed value; left: names of what none of them ends."""
+
+    job: Job
+    taken: tuple[tuple[str, str], ...]
+    left: tuple[str, ...]

@@ -18,11 +18,14 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidg
 
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.errors import InputError
+from tailor.core.job import Job
 from tailor.core.keys import AUTO
+from tailor.core.righting import Mended, PutRight
 from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.drawing import ruling_mark
 from tailor.desk.measures import told
+from tailor.desk.proposing import ProposingRoom
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, INK, WALNUT
 
@@ -175,6 +178,11 @@ class Ledger(QWidget):
         all_.addWidget(self.lines, 1)
         all_.addWidget(self._why)
         all_.addLayout(foot)
+        self.room = ProposingRoom(self)
+        self.room.found.connect(self._mended)
+        self.room.done.connect(self._mending_done)
+        self._mending = bench.job
+        self._stays: tuple[Job, tuple[str, ...]] = (bench.job, ())  # what nothing that can be set ends, of which job
         self.lines.chosen.connect(self._tell)
         self.lines.show_me.connect(self.show_me)
         bench.drafted.connect(self.refresh)
@@ -218,20 +226,28 @@ class Ledger(QWidget):
         self.mend.setText("Put it right")
         self.outs.setVisible(verdict is not None and verdict.name in EASED and verdict.ruling is not Ruling.OK)
         self.see.setEnabled(verdict is not None)
-        self.mend.setEnabled(verdict is not None and verdict.ruling is not Ruling.OK and bool(self._remedies(verdict)))
+        self.mend.setEnabled(verdict is not None and verdict.ruling is not Ruling.OK and self._remedies(verdict))
         if verdict is None:
             self._why.setText("")
             return
         units = self.bench.job.units
         limit = _limit(verdict, units)
+        stays = " Nothing that can be set ends it." if verdict.name in self._stays_now() else ""
         self._why.setText(
-            f"<b>{verdict.name}</b> ({limit}), {told(verdict.where, units)}. {told(verdict.reason, units)}"
+            f"<b>{verdict.name}</b> ({limit}), {told(verdict.where, units)}. {told(verdict.reason, units)}{stays}"
         )
 
-    def _remedies(self, verdict: Verdict) -> list[tuple[str, str]]:
-        """The remedies that would change anything: pinned values let go, then values to set."""
-        pinned = [(k, v) for k, v in verdict.remedies if v == AUTO and k in self.bench.job.settings]
-        return pinned or [(k, v) for k, v in verdict.remedies if v != AUTO]
+    def _remedies(self, verdict: Verdict) -> bool:
+        """Whether any remedy would change anything, and it is not known that none ends it."""
+        if verdict.name in self._stays_now():
+            return False
+        pinned = any(v != AUTO or k in self.bench.job.settings for k, v in verdict.remedies)
+        return pinned or bool(verdict.together)
+
+    def _stays_now(self) -> tuple[str, ...]:
+        """Verdicts of the present job that are known to stay."""
+        job, names = self._stays
+        return names if job == self.bench.job else ()
 
     def _named_in(self, error: InputError) -> list[str]:
         """Pinned settings that a complaint names."""
@@ -249,13 +265,41 @@ class Ledger(QWidget):
                 job = job.typed(key, AUTO)
             self.bench.change(f"let go of {error.where}", job)
             return
-        verdict = self.lines.verdict
-        if verdict is None:
+        if self.room.busy:
+            self.room.stop()
+            self._told_mending("")
+        elif self.lines.verdict is not None:
+            self._put_right(self.lines.verdict.name)
+
+    def put_all_right(self) -> None:
+        """Take remedies until none ends anything more."""
+        self._put_right(None)
+
+    def _put_right(self, only: str | None) -> None:
+        """Try remedies in a process of their own: of one verdict, or of all."""
+        self._mending = self.bench.job
+        self._told_mending("Trying what puts it right …")
+        self.room.ask(self.bench.job, PutRight(only))
+
+    def _told_mending(self, said: str) -> None:
+        self.mend.setText("Stop" if said else "Put it right")
+        if said:
+            self._why.setText(said)
+        else:
+            self._tell(self.lines.verdict)
+
+    def _mended(self, found: object) -> None:
+        """What came of trying; nothing is changed where the job is another by now."""
+        if not isinstance(found, Mended) or self.bench.job != self._mending:
             return
-        job = self.bench.job
-        for key, text in self._remedies(verdict):
-            job = job.typed(key, text)
-        self.bench.change(f"put right: {verdict.name.lower()}", job)
+        if found.taken:
+            said = ", ".join(f"{key} {value}" for key, value in found.taken)
+            self.bench.change(f"put right: {said}", found.job)
+        else:
+            self._stays = self.bench.job, (*self._stays_now(), *found.left)
+
+    def _mending_done(self) -> None:
+        self._told_mending("")
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

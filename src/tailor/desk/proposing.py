@@ -1,4 +1,4 @@
-"""The proposing room: a process of its own that drafts what the picker offers, one construction after another."""
+"""The proposing room: a process of its own that drafts what the picker offers, and puts jobs right."""
 
 from __future__ import annotations
 
@@ -14,13 +14,14 @@ from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
 from tailor.core import proposer
 from tailor.core.draft.style import Asked
 from tailor.core.job import Job
+from tailor.core.righting import PutRight
 from tailor.desk.drafting import ONE_THREAD
 
 
 class ProposingRoom(QObject):
     """Asks its process for proposals; what was asked before is given up.
 
-    found: an offer or a refusal, of what was asked last. done: there are no more. The process is begun when first
+    found: an offer or a refusal, or a job put right, of what was asked last. done: there are no more. The process is begun when first
     asked, and goes when the window does.
     """
 
@@ -35,15 +36,15 @@ class ProposingRoom(QObject):
         self._line: Connection | None = None
         self._bell: QSocketNotifier | None = None
 
-    def ask(self, job: Job, asked: Asked) -> None:
-        """Propose for a job and what is asked of it."""
+    def ask(self, job: Job, wanted: Asked | PutRight) -> None:
+        """Propose for a job and what is asked of it, or put it right."""
         self._number += 1
         self.busy = True
         for _ in range(2):  # where the process has ended, once more with another
-            self._open()
+            self.open()
             assert self._line is not None
             try:
-                self._line.send((self._number, job, asked))
+                self._line.send((self._number, job, wanted))
                 return
             except OSError:
                 self._close()
@@ -60,7 +61,8 @@ class ProposingRoom(QObject):
         self.stop()
         self._close()
 
-    def _open(self) -> None:
+    def open(self) -> None:
+        """Begin the process, so that what is asked first need not wait for it."""
         if self._line is not None:
             return
         ours, theirs = socket.socketpair()
