@@ -127,9 +127,14 @@ def picks(job: Job, asked: Asked | None = None, tell: Callable[[str, float], Non
             offered.append(found)
         else:
             refused.append(found)
-    offered.sort(key=lambda o: (-round(o.mark, 1), o.looks - _asks(o), o.leather))
+    offered = list(best_first(offered))
     serves = f" {offered[0].said} serves." if offered else ""
     return tuple(offered), tuple(replace(r, why=_ended(r.why) + serves) for r in refused)
+
+
+def best_first(offered: Sequence[Offer]) -> tuple[Offer, ...]:
+    """Offers by how well they suit, then by how little there is to look at, then by the leather they take."""
+    return tuple(sorted(offered, key=lambda o: (-round(o.mark, 1), o.looks - _asks(o), o.leather)))
 
 
 def _asks(offer: Offer) -> int:

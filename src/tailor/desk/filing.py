@@ -64,7 +64,8 @@ class Filing(QObject):
 
     def begin_plain(self) -> None:
         """A new job on a plain block."""
-        plain = Job("New object", styles.FIRST, block(*PLAIN).stations, units=self.bench.job.units)
+        table = block(*PLAIN)
+        plain = Job("New object", styles.FIRST, table.stations, units=self.bench.job.units).measured(table)
         self._lay(plain, None, clean=False)
 
     def _lay_table(self, path: Path) -> None:

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import (
     QHeaderView,
     QLabel,
     QPushButton,
+    QSizePolicy,
     QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
@@ -20,6 +21,7 @@ from PyQt6.QtWidgets import (
 )  # fmt: skip
 
 from tailor.core.carried import stations as table
+from tailor.core.carried.block import Told, told
 from tailor.core.carried.stations import Station
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind, parse_kind
 from tailor.core.errors import InputError
@@ -42,10 +44,13 @@ LIKELY = {
 
 
 class Measurements(QWidget):
-    """Both tables. refused: what was typed cannot be. kind_chosen: the kind of zone to draw on the board."""
+    """Both tables. refused: what was typed cannot be. kind_chosen: the kind of zone to draw on the board.
+    sizes_wanted: a plain object is to be told anew.
+    """
 
     refused = pyqtSignal(str)
     kind_chosen = pyqtSignal(str)
+    sizes_wanted = pyqtSignal()
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -64,8 +69,17 @@ class Measurements(QWidget):
         all_ = QVBoxLayout(self)
         all_.setContentsMargins(10, 8, 8, 8)
         all_.setSpacing(5)
-        all_.addLayout(self._head("Stations", (("Add", self.add_station), ("Remove", self.remove_station))))
-        all_.addWidget(self.stations, 1)
+        self.plain = self._plain_line()
+        all_.addWidget(self.plain)
+        self._rows = QWidget()
+        rows = QVBoxLayout(self._rows)
+        rows.setContentsMargins(0, 0, 0, 0)
+        rows.setSpacing(5)
+        rows.addLayout(self._head("Stations", (("Add", self.add_station), ("Remove", self.remove_station))))
+        rows.addWidget(self.stations, 1)
+        all_.addWidget(self._rows, 100)
+        all_.addStretch(1)
+        self._unfolded: tuple[Station, ...] | None = None  # stations that the maker wanted to see for themselves
         self.kind = QComboBox()
         self.kind.addItems(list(ZoneKind))
         self.kind.setAccessibleName("Kind of zone to draw")
@@ -106,6 +120,32 @@ class Measurements(QWidget):
         made.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         return made
 
+    def _plain_line(self) -> QWidget:
+        """What a plain object is, in one line, and the ways on from there."""
+        made = QWidget()
+        made.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+        within = QVBoxLayout(made)
+        within.setContentsMargins(0, 0, 0, 6)
+        self.plain_said = QLabel()
+        self.plain_said.setWordWrap(True)
+        self.plain_said.setFont(theme.text(11.5, bold=True))
+        within.addWidget(self.plain_said)
+        row = QHBoxLayout()
+        for said, does in (("Its sizes", self.sizes_wanted.emit), ("Stations", self.unfold)):
+            button = QPushButton(said)
+            button.setProperty("plain", "false")
+            button.setAccessibleName({"Stations": "Show its stations"}.get(said, "Change its sizes"))
+            button.clicked.connect(lambda _=False, does=does: does())
+            row.addWidget(button)
+        row.addStretch()
+        within.addLayout(row)
+        return made
+
+    def unfold(self) -> None:
+        """Show the stations of a plain object."""
+        self._unfolded = self.bench.job.stations
+        self.refresh()
+
     def _head(self, said: str, buttons: tuple[tuple[str, object], ...]) -> QHBoxLayout:
         row = QHBoxLayout()
         label = QLabel(said)
@@ -124,6 +164,11 @@ class Measurements(QWidget):
         """Show the job's measurements."""
         self._filling = True
         job = self.bench.job
+        plain = None if job.stations == self._unfolded else told(job.stations)
+        self.plain.setVisible(plain is not None)
+        self._rows.setVisible(plain is None)
+        if plain is not None:
+            self.plain_said.setText(_plainly(plain, job.units))
         self.caution.setVisible(bool(of_kind(job.zones, ZoneKind.EDGE, ZoneKind.POINT)))
         self.stations.setRowCount(len(job.stations))
         for r, station in enumerate(job.stations):
@@ -217,6 +262,15 @@ class Measurements(QWidget):
 def _exact(mm: float, units: System) -> str:
     """A measurement as it was typed, or as near as the maker's unit comes to it."""
     return f"{mm:.3f}".rstrip("0").rstrip(".") if units is System.MM else format_length(mm, units, 64, unit=False)
+
+
+def _plainly(plain: Told, units: System) -> str:
+    """A plain object in one line."""
+    sizes = [format_length(size, units) for size in plain.sizes]
+    if plain.kind == "cylinder":
+        return f"Round bar {sizes[0]} long, {sizes[1]} across"
+    edges = f", edges {sizes[3]}" if plain.kind == "block" and plain.sizes[3] else ""
+    return f"{plain.kind.capitalize()} {' × '.join(sizes[:3])}{edges}"
 
 
 def _put(widget: QTableWidget, row: int, column: int, said: str) -> None:

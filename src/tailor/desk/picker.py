@@ -23,7 +23,7 @@ from tailor.core.draft import styles
 from tailor.core.draft.built import Built
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.style import MOULDED, WHAT, WORN, Asked
-from tailor.core.picking import Offer, Refusal, guessed
+from tailor.core.picking import Offer, Refusal, best_first, guessed
 from tailor.core.units import format_length
 from tailor.desk import theme
 from tailor.desk.card import draw_scene
@@ -81,6 +81,7 @@ class Choice(QFrame):
     def __init__(self, parent: QWidget, offer: Offer, present: bool, number: int) -> None:
         super().__init__(parent)
         self.offer = offer
+        self._name = QLabel()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
         self.setMinimumWidth(200)
@@ -92,7 +93,7 @@ class Choice(QFrame):
         within.addWidget(picture)
         looks = f" · {offer.looks} to look at" if offer.looks else ""
         for words, font in (
-            (f"{number}  {offer.said}{' · now' if present else ''}", theme.text(11.5, bold=True)),
+            (offer.said, theme.text(11.5, bold=True)),
             (f"{offer.leather:.0f} cm² · {offer.minutes:.0f} min{looks}", theme.text(10)),
             (f"Held in by {offer.holds}. " + (f"Hangs by {offer.hangs}." if offer.hangs else "Carried loose."),
              theme.text(10)),
@@ -102,8 +103,15 @@ class Choice(QFrame):
             label.setFont(font)
             label.setWordWrap(True)
             within.addWidget(label)
+            self._name = label if words == offer.said else self._name
         within.addStretch(1)
+        self._now = " · now" if present else ""
+        self.number(number)
         self.setAccessibleName(f"{offer.said}: {offer.leather:.0f} cm², {offer.minutes:.0f} minutes. {offer.why}")
+
+    def number(self, number: int) -> None:
+        """Say which it is, and so the key that takes it."""
+        self._name.setText(f"{number}  {self.offer.said}{self._now}")
 
     def click(self) -> None:
         self.clicked.emit()
@@ -252,11 +260,24 @@ class Picker(QWidget):
             self.refused.append(found)
 
     def _all_found(self) -> None:
+        self._best_first()
         serves = f" {self.choices[0].offer.said} serves." if self.choices else ""
         lines = [f"{r.said}: {r.why[:1].lower()}{r.why[1:].rstrip('.')}." for r in self.refused]
         self.others.setText("Not offered." + serves + "\n" + "\n".join(lines) if lines else "")
         many = "; arrows and Enter, or its number, take one" if self.choices else ""
         self.progress.setText(f"{len(self.choices)} drafted without a stop{many}")
+
+    def _best_first(self) -> None:
+        """The cards in their order, numbered anew; what has the focus keeps it, unless nobody has moved it."""
+        first = self.choices[0] if self.choices else None
+        untouched = first is not None and first.hasFocus()
+        order = best_first([choice.offer for choice in self.choices])
+        self.choices.sort(key=lambda choice: next(k for k, o in enumerate(order) if o is choice.offer))
+        for k, choice in enumerate(self.choices):
+            choice.number(k + 1)
+            self._cards.addWidget(choice, k // CARDS, k % CARDS)
+        if untouched:
+            self.choices[0].setFocus()
 
     def _take(self, choice: Choice) -> None:
         offer = choice.offer

@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from tailor.desk.window import Window
 
 SIZE = 1280, 800
+WARM = 1500  # ms after which the process that proposes constructions is begun
 
 
 def application(dressed: bool = True) -> QApplication:
@@ -148,6 +149,7 @@ class Start:
         self.bench.show()
         self.opening.hide()
         self.bench.filing.offer_unsaved()
+        QTimer.singleShot(WARM, self.bench.picker.room.open)  # so that the first picture is not long in coming
         if got.trouble is not None:
             self.bench.notice.say(str(got.trouble), grave=True)
 

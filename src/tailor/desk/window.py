@@ -55,6 +55,7 @@ class Window(QMainWindow):
         self.strap = Strap(self.bench)
         self.easel = Easel()
         self.picker = Picker(self.bench)
+        self._new = False  # the job was begun anew, and is not measured yet
         self.ways = Ways(self.bench, self.easel)
         self.measurements = self.ways.measurements
         self.acts: dict[str, QAction] = {}
@@ -183,7 +184,7 @@ class Window(QMainWindow):
         self.ways.chosen.connect(lambda _: self._look())
         self.ways.chosen.connect(lambda _: self.notice.forgive())
         self.ways.jaws.connect(self.board.show_jaws)
-        self.ways.taken.connect(self._settle_soon)
+        self.ways.taken.connect(self._measured)
         self.measurements.kind_chosen.connect(lambda said: setattr(self.board.zoning, "kind", ZoneKind(said)))
         self.ledger.show_me.connect(self.show_verdict)
         self.ledger.ways_out.connect(self.ways_out.ask)
@@ -264,10 +265,19 @@ class Window(QMainWindow):
         return self.filing.open(path)
 
     def begin_anew(self) -> None:
-        """A new job on a plain block, at the Object stage, to be measured in whatever way."""
+        """A new job, begun with how its object is measured: by its sizes, or any other way; then a construction."""
         self.filing.begin_plain()
         self.show_stage("Object")
-        self.ways.turn_to(STATIONS)
+        self.ways.turn_to("Block")
+        self._new = True
+
+    def _measured(self) -> None:
+        """What was measured is taken: of a new job, a construction is chosen next."""
+        self._settle_soon()
+        if self._new:
+            self._new = False
+            self.show_stage("Draft")
+            self.pick()
 
     def _measure(self, way: str, path: Path) -> None:
         """Turn to the way of measuring that a file is for, and begin with it."""

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 from types import MappingProxyType
 
 import numpy as np
@@ -52,6 +53,36 @@ def cards(length: float, width: float, height: float) -> Table:
 KINDS: Mapping[str, Callable[..., Table]] = MappingProxyType(
     {"block": block, "cylinder": cylinder, "book": book, "cards": cards}
 )
+
+
+@dataclass(frozen=True)
+class Told:
+    """A plain object as it is told: its kind, and its sizes in the order its kind asks for them, mm."""
+
+    kind: str
+    sizes: tuple[float, ...]
+
+
+def told(stations: Sequence[Station]) -> Told | None:
+    """The plain object that gives just these stations; None where none does."""
+    first, last = stations[0], stations[-1]
+    widest = max(stations, key=lambda s: s.width)
+    if first.y != 0 or {s.shape for s in stations} not in ({Shape.SLAB}, {Shape.OVAL}):
+        return None
+    length, width, height = last.y, widest.width, max(s.thickness for s in stations)
+    tries = {
+        "cylinder": (length, width), "book": (length, width, height), "cards": (length, width, height),
+        "block": (length, width, height, round(max(s.corner for s in stations), 2)),
+    }  # fmt: skip
+    order = ("cylinder",) if first.shape is Shape.OVAL else ("block", "book", "cards")
+    for kind in order:
+        sizes = tuple(round(size, 2) for size in tries[kind])
+        try:
+            if KINDS[kind](*sizes).stations == tuple(stations):
+                return Told(kind, sizes)
+        except InputError:
+            continue
+    return None
 
 
 def _rounded_ends(length: float, radius: float, steps: int = 12) -> tuple[Array, Array]:

@@ -26,7 +26,7 @@ FELT, CLICKS, JAMS = 0.002, 0.02, 0.035
 GRIP = 0.4  # friction of leather on metal or wood
 PRESS = {True: 0.5e-3, False: 1.2e-3}  # N/mm²: how taut (True) and moulded leather press, new
 UNSURE = 2.0  # times more or less that a hold by friction may turn out
-FOLDS = "A fold cannot turn a square corner without: work it in damp from the middle of the toe, or make it of two panels."
+FOLDS = "A fold cannot turn a square corner without: work it in damp, or make it of two panels."
 HELD = (
     ("flap.closing", "snap 10"), ("keeper.way", "over"), ("keeper.way", "round"), ("mould.method", "fingers"),
 )  # what else may hold a light thing in, the surest first

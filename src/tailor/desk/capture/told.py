@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
 
 from tailor.core.carried import readings
 from tailor.core.carried.block import KINDS
+from tailor.core.carried.block import told as told_of
 from tailor.core.carried.capture import Way
 from tailor.core.carried.stations import Shape
 from tailor.core.errors import InputError
@@ -166,7 +167,16 @@ class BlockWay(Panel):
         self.again()
 
     def begin(self) -> None:
+        """Begin with the sizes of what is measured already, where it is a plain object."""
+        known = told_of(self.bench.job.stations)
+        if known is not None:
+            self.kind.setCurrentText(known.kind)
+            fields = [self.long, self.wide, *([self.high] if known.kind != "cylinder" else []), self.edge]
+            for field, size in zip(fields, known.sizes, strict=False):
+                field.setText(self.size(size))
         self.again()
+        self.long.setFocus()
+        self.long.selectAll()
 
     def again(self) -> None:
         kind = self.kind.currentText()

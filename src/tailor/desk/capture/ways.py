@@ -44,6 +44,7 @@ class Ways(QWidget):
         self.bench, self.easel = bench, easel
         self.measurements = Measurements(bench)
         self.measurements.refused.connect(self.refused)
+        self.measurements.sizes_wanted.connect(lambda: self.turn_to("Block"))
         self.panels: dict[str, Panel] = {}
         self.way = STATIONS
         self.stack = QStackedWidget()
