@@ -5,12 +5,23 @@ from __future__ import annotations
 from dataclasses import replace
 
 from hypothesis import strategies as st
+from shapely.geometry import box
 
 from tailor import demo
 from tailor.core.carried.stations import Shape, Station, Table
 from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.job import Job
 from tailor.core.settings import Settings
+from tailor.core.shell.region import Edges
+from tailor.core.shell.taut import Slope
+
+STEEP = Slope(1.55)  # leather may come down all but upright
+
+
+def between(left: float, right: float, low: float = -60.0, high: float = 400.0) -> Edges:
+    """A seam with straight sides, far past both ends of any object."""
+    return Edges(box(left, low, right, high))
+
 
 CASES = ("eaves-blade", "radio", "shears", "spar-hook", "whetstone")
 

@@ -23,7 +23,8 @@ from tailor.core.job import Job, draft
 from tailor.core.leather.leather import Leather
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
-from tests.lofts import jobs, sizes
+from tailor.core.shell.region import Edges
+from tests.lofts import STEEP, between, jobs, sizes
 
 
 def typed(job: Job, **values: str) -> Job:
@@ -40,7 +41,7 @@ def test_a_prism_develops_to_straight_level_strips(width: float, thick: float, l
     station = Station(0, 0, width, thick / 2, thick / 2, Shape.OVAL)
     loft = Loft((station, replace(station, y=100.0)))
     rows = np.linspace(0, 100, 21)
-    panel = Panel(loft, Leather(leather), 0.5, welt, rows, np.full(21, width + 6), 8.0)
+    panel = Panel(loft, Leather(leather), 0.5, welt, 100.0, rows, between(-99, width + 6), STEEP, -0.5)
     y = np.linspace(1, 99, 40)
     for x in (width * 0.4, width + 3, width + 12):
         flat = panel.to_flat(np.column_stack([np.full(40, x), y]), "front")
@@ -58,7 +59,8 @@ def test_a_straight_taper_develops_to_straight_edges(width: float, thick: float)
     rows = np.linspace(0, 120, 49)
     share = 0.25 + 0.75 * rows / 120
     thin = Leather(0.5, fold_radius=0.05)
-    panel = Panel(loft, thin, 0.0, 0.01, rows, loft.x_seam(rows) + 8 * share, 5.0)
+    seam = np.vstack([[(-99, -1), (-99, 121)], np.column_stack([loft.x_seam(rows) + 8 * share, rows])[::-1]])
+    panel = Panel(loft, thin, 0.0, 0.01, 120.0, rows, Edges(Polygon(seam)), STEEP, 0.0)
     path = panel.wrap(rows).front.length_to(panel.x_welt)
     assert np.abs(np.diff(path, 2)).max() < 0.02
 
@@ -71,10 +73,10 @@ def test_a_straight_taper_develops_to_straight_edges(width: float, thick: float)
 def test_a_computed_standoff_is_enough_and_no_more_than_some_rule_asks(job: Job) -> None:
     stand = draft(job).standoff
     most = stand.wanted.max(axis=0)
-    assert (stand.x_welt >= most - 1e-9).all()
-    assert np.allclose(stand.x_welt, most + stand.let_out)
+    assert (stand.x_welt >= most - 0.005).all()
+    assert np.allclose(stand.x_welt, most + stand.let_out, atol=0.005)
     told = [stand.reason_at(k) for k in range(len(stand.rows))]
-    assert np.allclose([r.value for r in told], stand.distance)
+    assert np.allclose([r.value for r in told], stand.distance, atol=0.005)
     assert all(r.value >= max(r.others.values(), default=0) - 0.51 for r in told)
 
 
@@ -121,7 +123,7 @@ def test_a_rounded_corner_touches_both_runs(degrees: float, radius: float) -> No
 @pytest.mark.parametrize(
     ("zones", "rule", "height"),
     [
-        ((), "no grip is marked, so it is covered to the top", 240),
+        ((), "leaves something to take hold of", 202),
         ((Zone(ZoneKind.GRIP, 156, 240),), "leaves three fingers of grip free", 183),
         ((Zone(ZoneKind.GRIP, 120, 240),), "takes in enough of the grip to hold by", 148),
         ((Zone(ZoneKind.GRIP, 100, 240), Zone(ZoneKind.EDGE, 0, 148)), "covers the edge and the point", 152),
@@ -215,7 +217,7 @@ def test_an_uneven_fold_gives_one_half_more_to_go_over(shape: Shape) -> None:
 
     def block_of(front: float, back: float) -> Job:
         rows = tuple(Station(y, 0, 30, front, back, shape) for y in (0.0, 50.0, 120.0))
-        return Job("Block", "folded-sheath", rows)
+        return Job("Block", "folded-sheath", rows).typed("fit.toe", "12")
 
     even = draft(block_of(4, 4))
     back, front = (draft(block_of(4, 4).typed("fold.uneven", u)) for u in ("1", "-1"))

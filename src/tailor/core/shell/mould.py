@@ -72,20 +72,6 @@ def moulded(
     return _measured(a, b, rows, grid, valley, flank.ridge, floor + offset)
 
 
-def touch_down(flank: Flank, clearance: float, floor: float, ball: float, coarse: float = 1.0) -> tuple[Array, Array]:
-    """Rows (k,) that moulded leather comes down on, and the x (k,) where it does. mm."""
-    step, roll = 2 * coarse * STEP, coarse * ROLL
-    reach = clearance + ball
-    grid, _ = _rows(flank, np.array([flank.low, flank.high]), floor + ball, reach, roll)
-    x, z = flank.profile(grid[(grid >= flank.low) & (grid <= flank.high)])
-    low, high = _span(flank, x, z, reach, floor, ball)
-    a = np.arange(low, high + step, step)
-    rest = a + ROOT * (floor + ball)
-    valley = _valleys(a, _grown(flank, grid, a, reach), rest)
-    there = np.isfinite(valley[:, 0])
-    return grid[there], (valley[there, 0] + valley[there, 1]) / ROOT
-
-
 def end_reach(height: float, centre: float, reach: float) -> float:
     """How far before an end as high as that the ball comes to rest, mm; 0 where it rolls right over it."""
     over = max(centre - height, 0.0)

@@ -93,11 +93,14 @@ class Drawn:
     def _edges(self) -> tuple[Array, Array]:
         """Both ends of every edge of the grown hull's upper side, (m, 3) each."""
         points, out = self._points
-        deep = points.copy()
+        # Which places it touches is told with each raised by what it is grown by more than the seam.
+        raised = points + np.array([0.0, 0.0, 1.0]) * (out - self.offset)[:, None]
+        deep = raised.copy()
         deep[:, 2] = self.floor - DEEP
-        low = np.concatenate([points, deep[[*points[:, :2].argmin(axis=0), *points[:, :2].argmax(axis=0)]]])
+        low = np.concatenate([raised, deep[[*points[:, :2].argmin(axis=0), *points[:, :2].argmax(axis=0)]]])
         first = ConvexHull(low)
-        cloud = _pushed(first, low, np.append(out, np.full(4, self.offset)), BETWEEN * (1 + self.coarse) / 2)
+        places = np.concatenate([points, low[len(points) :]])
+        cloud = _pushed(first, places, np.append(out, np.full(4, self.offset)), BETWEEN * (1 + self.coarse) / 2)
         foot = cloud[ConvexHull(cloud[:, :2]).vertices].copy()
         foot[:, 2] = self.floor - DEEP
         whole = ConvexHull(np.vstack([cloud, foot]))

@@ -66,7 +66,7 @@ def draft(order: Order) -> Fitted:
     angle = angles(settings, leather)
     clearance, coarse = number("fit.clearance"), ROUGH if rough else 1
     over_end = high_end(loft, clearance) - height / 2
-    whole = over_end > BLUNT or settings.word("mould.method") != TAUT
+    whole = over_end - clearance > BLUNT or settings.word("mould.method") != TAUT
     fold = float(loft.sizes(rows)[:, 0].min()) - clearance
     moulding, moulded = moulding_of(settings, leather, over_end, TAPER)
     hollows = tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW))
@@ -161,7 +161,7 @@ def draft(order: Order) -> Fitted:
 def _cannot(loft: Loft, y: float) -> str:
     """What a folded sheet cannot do with the object at y."""
     if y < loft.tip + NEAR_END:
-        return f"{2 * high_end(loft, 0.0):.0f} mm thick at its end, and a fold cannot turn a square corner"
+        return f"{loft.stations[0].thickness:.0f} mm thick at its end, and a fold cannot turn a square corner"
     return "its thickness changes faster along the draw than one folded sheet can follow"
 
 
