@@ -32,8 +32,9 @@ demo: setup
 	@if [ -n "$$DISPLAY$$WAYLAND_DISPLAY" ]; then $(BIN)/tailor --demo; \
 	else echo "No display: starting on a virtual one."; QT_QPA_PLATFORM=xcb xvfb-run -a -s "-screen 0 1280x800x24" $(BIN)/tailor --demo; fi
 
+# One thread to a test: two of them run beside one another.
 test: setup
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
+	QT_QPA_PLATFORM=offscreen OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2
 
 lint: setup
 	$(BIN)/ruff check src tests bench

@@ -100,14 +100,17 @@ def test_two_bodies_hang_as_worked_by_hand(
     whole = together([Body(m1, x1, low, 3.0), Body(m2, x2, low / 2, 0.0)])
     found = hang(riding(foot, play, cant), whole, 40.0, 6.0)
     x, y = (m1 * x1 + m2 * x2) / (m1 + m2), (m1 * low + m2 * low / 2) / (m1 + m2)
-    free = np.degrees(np.arctan(x / y))  # below the pivot, so that the weight comes straight under it
-    assert found.free == pytest.approx(free)
-    assert found.rest == pytest.approx(np.clip(free, cant - found.slack, cant + found.slack))
+    assert found.free == pytest.approx(np.degrees(np.arctan(x / y)))  # with the weight straight below the pivot
+    # Tried out: turned by each angle its play allows, the lower end of its foot on the belt, where is its weight lowest?
+    seat = (40.0 + play) / 2
+    way = np.radians(cant)
+    out, up = x * np.cos(way) - (y - seat) * np.sin(way), x * np.sin(way) + (y - seat) * np.cos(way)
+    turns = np.linspace(-found.slack, found.slack, 20001)
+    high = out * np.sin(np.radians(turns)) + up * np.cos(np.radians(turns))
+    high += foot / 2 * np.abs(np.sin(np.radians(turns)))
+    assert found.rest == pytest.approx(cant + turns[high.argmin()], abs=0.02)
     assert found.away == pytest.approx(9.81e-3 * (m1 * 9.0 + m2 * 6.0))
-    less = hang(riding(foot + 5, play, cant), whole, 40.0, 6.0)
-    more = hang(riding(foot, play + 1, cant), whole, 40.0, 6.0)
-    assert abs(less.off) <= abs(found.off) + 1e-9 <= abs(more.off) + 2e-9
-    steady = hang(riding(found.foot, play, cant), whole, 40.0, 6.0)
+    steady = hang(riding(found.foot + 1e-6, play, cant), whole, 40.0, 6.0)
     assert abs(steady.off) <= 3.0 + 1e-6
 
 
@@ -234,14 +237,14 @@ def test_every_construction_rides_by_what_is_usual_for_it() -> None:
 
 def test_the_demo_blade_is_told_truly_as_it_hangs(eaves: Job, sheath: Draft) -> None:
     assert sheath.hang.whole.mass == pytest.approx(135 + 62, abs=5)
-    assert sheath.hang.rest == pytest.approx(sheath.hang.slack)  # it leans as far as it can
+    assert sheath.hang.rest == pytest.approx(0.0)  # its weight lies within its foot, which sits on the belt
     canted = eaves.typed("loop.landing", "sewn").typed("carry.cant", "12")
     made = draft(canted)
     said = {v.name: v for v in judge(canted, made)}["Hangs as it was drafted"]
     assert said.value == pytest.approx(abs(made.hang.rest - 12))
     row = made.carriage.rows[0]
     assert np.degrees(np.arctan2(*(row[-1] - row[0])[::-1])) == pytest.approx(-12)
-    loose = eaves.typed("loop.play", "8mm")
+    loose = eaves.typed("loop.play", "8mm").typed("loop.width", "14mm")
     worse = {v.name: v for v in judge(loose, draft(loose))}["Hangs as it was drafted"]
     assert worse.ruling.value != "ok"
     assert "foot" in worse.reason

@@ -170,9 +170,9 @@ def test_the_rule_that_wins_is_told(eaves: Job, typed: dict[str, str], name: str
 @pytest.mark.parametrize(
     ("typed", "y", "rule"),
     [
-        (("fit.edge", "14"), 45, "the welt keeps 14 mm from the edge, fairing allowed for"),
-        (("fit.point", "25"), 0, "the welt keeps 25 mm from the point, fairing allowed for"),
-        (("fit.approach", "20"), 183, "the leather comes down no steeper than 20°"),
+        (("fit.edge", "14"), 45, "the welt keeps 14 mm from the edge"),
+        (("fit.point", "25"), 0, "the welt keeps 25 mm from the point"),
+        (("fit.approach", "20"), 183, "the leather comes down no steeper than 20°, and 20° at the toe"),
         (("fit.edge", "0.5"), 70, "the welt keeps its room beside the object"),
         (("fit.edge", "2"), 153, "the seam line flows on without a hollow"),
     ],

@@ -136,7 +136,7 @@ def seam_of(
     radius = max(width.inset.value + width.margin.value + MOST_SPARE, WIDEST_HOLLOW)
     natural = _closed(list(rules.values()), radius, laid)
     if pinned is not None:
-        rules = {PINNED: claimed(seen.x, seen.y, np.full(seen.x.shape, pinned))}
+        rules = {PINNED: _across(seen, natural, laid.loft.tip, pinned)}
         whole = _closed(list(rules.values()), radius, laid)
     else:
         whole, more = _let_out(natural, laid, radius)
@@ -183,6 +183,14 @@ def _rules(
         rule = f"the leather comes down no steeper than {side:g}°, and {toe:g}° at the toe"
         found[rule] = claimed(x, y, np.where(gently[:, None], reach, np.nan), slope.squeeze)
     return {rule: part for rule, part in found.items() if not part.is_empty}
+
+
+def _across(seen: Sampled, natural: Polygon, tip: float, out: float) -> Polygon | MultiPolygon:
+    """As far out as the maker pinned it, straight across on every row; its toe is what it would be, no wider."""
+    ends = np.column_stack([seen.x[:, 0] - out, seen.x[:, -1] + out])
+    beside = claimed(ends, seen.y, np.zeros(ends.shape))
+    toe = natural.intersection(box(float(ends[0, 0]), -SPAN, float(ends[0, 1]), tip + 1e-6))
+    return shapely.union_all([beside, toe])
 
 
 def _along(seen: Sampled, stretches: Sequence[tuple[float, float]], room: float) -> Array:
