@@ -22,6 +22,7 @@ from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.draft import styles
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.style import MOULDED, WHAT, WORN, Asked
+from tailor.core.draft.styles.mask import way_of_tie
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.outcome import work_out
@@ -369,28 +370,35 @@ def test_channels_bow_over_their_tools() -> None:
         assert flat < over
 
 
-def test_a_mask_wraps_its_head_and_its_tie_goes_round_the_handle() -> None:
-    found = reported("leggett")
-    job = demo.job("leggett")
-    _, _, offset = bend(found)
-    cover, clear, thick = (
-        settled(found, "mouth.y"),
-        settled(found, "fit.clearance"),
-        settled(found, "leather.thickness"),
-    )
-    heights = np.linspace(0, cover, 400)
-    rows = job.loft.sizes(heights)
-    side = np.vstack([np.column_stack([rows[:, 2] + clear, heights]), np.column_stack([-rows[:, 3] - clear, heights]),
-                      [(11.0, -clear - thick), (-11.0, -clear - thick)]])  # fmt: skip
-    hull = shapely.MultiPoint(side).convex_hull.buffer(offset, quad_segs=FINE)
-    path = hull.exterior.intersection(box(-99, -99, 99, cover))
-    flat = np.ptp(np.array(piece(found, "mask")["cut"])[:, 1])
-    assert flat == pytest.approx(path.length, abs=0.5)
-    girth = job.loft.sections(np.array([cover + 8])).girth()[0]
-    tie = np.ptp(np.array(piece(found, "tie")["cut"])[:, 1])
-    assert tie > 2 * girth + 2 * 200
-    assert {seam["name"] for seam in found["seams"]} == {"right side", "left side"}
-    assert "welt" in [p["name"] for p in found["pieces"]]  # its face is sharp
+@pytest.mark.parametrize("radius", [60.0, 140.0, 400.0])
+def test_a_mask_follows_the_curve_of_its_bit_and_its_tie_goes_round_the_handle(radius: float) -> None:
+    half = 45.0
+    rise = radius - np.sqrt(radius**2 - half**2)
+    low = np.linspace(0.02, rise, 14)
+    rows = [Station(y, -w, w, 0.6 + y / 8, 0.6 + y / 8, Shape.SLAB)
+            for y, w in zip(low, np.sqrt(radius**2 - (radius - low) ** 2), strict=True)]
+    rows += [Station(rise + 60, -25, 25, 10, 10, Shape.SLAB), Station(rise + 70, -12, 12, 9, 9, Shape.OVAL),
+             Station(rise + 200, -12, 12, 9, 9, Shape.OVAL)]  # fmt: skip
+    job = Job("Head", "mask", tuple(rows), (Zone(ZoneKind.EDGE, 0, rise + 1), Zone(ZoneKind.GRIP, rise + 80, rise + 200)))
+    made = draft(job)
+    assert not [v for v in judge(job, made) if v.ruling == "stop"]
+    turn = np.linspace(-1, 1, 400) * np.arcsin(0.9 * half / radius)
+    bit = LineString(np.column_stack([radius * np.sin(turn), radius - radius * np.cos(turn)]))
+    inner = made.shell.seam.region.exterior
+    beside = shapely.distance(shapely.points(np.asarray(bit.coords)[::20]), inner)
+    assert np.ptp(beside) < 0.5  # it follows the bit
+    assert beside.min() > job.settings.number("fit.edge") - 0.3  # between stations the table is not quite the arc
+    stitch = LineString(made.plan.stitch)
+    assert bit.distance(stitch) > 13.5  # so much welt stands between the bit and the thread
+    welt = Polygon(made.plan.strip)
+    assert welt.buffer(0.1).contains(stitch.intersection(box(-999, -999, 999, made.value("mouth.y") - 1)))
+    assert Polygon(made.plan.outline).area < 0.95 * Polygon(made.plan.outline).envelope.area  # it is no rectangle
+    run = way_of_tie(made, made.value("tie.width"))
+    way = run.sides[1] - run.end
+    girth = job.loft.sections(float(run.sides[0, 1])).girth()[0]
+    assert made.value("tie.length") > 2 * np.hypot(*way) + 0.5 * girth
+    holes = {s.name: s.count for s in made.seams}
+    assert (holes["tie row"], holes["tuck row 1"]) == (3, 3)
 
 
 def test_a_card_slides_and_shows() -> None:

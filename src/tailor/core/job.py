@@ -171,6 +171,7 @@ def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
         said += built.verdicts(settings, made)
     if isinstance(made, Fitted):
         said += [
+            *built.answered(made),
             *fit.verdicts(settings, job.loft, job.zones, made),
             *forming.verdicts(settings, job.loft, job.zones, made),
             *sewing.verdicts(settings, made),

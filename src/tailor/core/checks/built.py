@@ -9,7 +9,8 @@ import shapely
 
 from tailor.core.checks.stitching import seen_to
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
-from tailor.core.draft.built import Built, Claim
+from tailor.core.draft.built import Built
+from tailor.core.draft.draft import Claim, Draft
 from tailor.core.leather.machine import BEDS, Bed
 from tailor.core.leather.stitching import METHODS
 from tailor.core.settings import Settings
@@ -30,6 +31,11 @@ def verdicts(settings: Settings, draft: Built) -> Iterator[Verdict]:
         if METHODS[settings.word("stitch.method")].machine:
             yield _under_the_foot(BEDS[settings.word("stitch.bed")], draft)
             yield _on_to_the_bed(BEDS[settings.word("stitch.bed")], draft)
+    yield from answered(draft)
+
+
+def answered(draft: Draft) -> Iterator[Verdict]:
+    """Verdicts on what a construction answers for."""
     for claim in draft.claims:
         yield _judged(claim)
 

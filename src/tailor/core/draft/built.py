@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Claim, Draft
 from tailor.core.leather.leather import Leather
 
 
@@ -28,28 +28,6 @@ class Cross:
     low: float
     high: float
     layers: tuple[Layer, ...]
-
-
-@dataclass(frozen=True)
-class Claim:
-    """Something a construction answers for: a number against its limit, judged in checks.
-
-    bare: the limit beyond which it cannot go on. holds, fails: why it matters, and what to do. keys: settings that put
-    it right when they are let go. ceiling: the limit is the most there may be. stage: where it belongs.
-    """
-
-    name: str
-    value: float
-    limit: float
-    bare: float
-    holds: str
-    fails: str
-    where: str
-    keys: tuple[str, ...] = ()
-    unit: str = "mm"
-    ceiling: bool = False
-    stage: str = "Draft"
-    y: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -91,7 +69,6 @@ class Built(Draft):
     crosses: tuple[Cross, ...]
     tied: Mapping[str, tuple[str, float, float]]
     words: tuple[str, ...]
-    claims: tuple[Claim, ...]
     joints: tuple[Joint, ...]
     shown: tuple[Layer, ...] = field(default=())
     stiff: tuple[tuple[str, float], ...] = ()
@@ -107,3 +84,6 @@ class Built(Draft):
     def cross(self, y: float) -> Cross:
         """The slice at a height, or the nearest."""
         return next((c for c in self.crosses if y <= c.high), self.crosses[-1])
+
+
+__all__ = ["Built", "Claim", "Cross", "Joint", "Layer"]

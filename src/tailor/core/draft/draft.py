@@ -150,13 +150,36 @@ class Hardware:
     key: str
 
 
+@dataclass(frozen=True)
+class Claim:
+    """Something a construction answers for: a number against its limit, judged in checks.
+
+    bare: the limit beyond which it cannot go on. holds, fails: why it matters, and what to do. keys: settings that put
+    it right when they are let go. ceiling: the limit is the most there may be. stage: where it belongs.
+    """
+
+    name: str
+    value: float
+    limit: float
+    bare: float
+    holds: str
+    fails: str
+    where: str
+    keys: tuple[str, ...] = ()
+    unit: str = "mm"
+    ceiling: bool = False
+    stage: str = "Draft"
+    y: float = 0.0
+
+
 @dataclass(frozen=True, kw_only=True)
 class Draft:
     """Pieces, seams and the numbers behind them, of whatever construction.
 
     pieces are as cut, mirrored for a left hand; everything else is drawn for the right. hardware: its fastenings.
     lying: its parts as they are seen. edges_first: edges that are out of reach later. added: what is sewn on pieces, by
-    its settings. rough: worked on wider grids, for a glance while a measure is in hand.
+    its settings. rough: worked on wider grids, for a glance while a measure is in hand. claims: what its construction
+    answers for.
     """
 
     pieces: tuple[Piece, ...]
@@ -168,6 +191,7 @@ class Draft:
     edges_first: tuple[str, ...] = ()
     added: Mapping[str, str] = field(default_factory=dict)
     rough: bool = False
+    claims: tuple[Claim, ...] = ()
 
     @property
     def span(self) -> tuple[float, float]:

@@ -57,12 +57,12 @@ def welt_layers(
             rule = "so thick beside the seam, it is taken to be blunt there: one is enough"
         return layer, settings.settled(stated("welt.layers", 1.0, "count", rule))
     wanted = int(np.ceil(thickness / layer.value - 1e-9))
-    rule = "as thick as the object is beside the seam"
     if wanted > MOST_WELTS:
-        rule = "as many as a welt can carry; thicker than this wants a gusset"
-    count = min(max(wanted, 1), MOST_WELTS)
+        rule = "thicker there than any welt: one stands between what is sharp and the thread, and carries the approach"
+        return layer, settings.settled(stated("welt.layers", 1.0, "count", rule, thickness=thickness))
+    rule = "as thick as the object is beside the seam"
     inputs = {BESIDE: thickness, "at y": y, "one layer": layer.value}
-    return layer, settings.settled(Reason("welt.layers", float(count), "count", rule, inputs))
+    return layer, settings.settled(Reason("welt.layers", float(max(wanted, 1)), "count", rule, inputs))
 
 
 def seam_stack(leather: Leather, layer: float, layers: int) -> Stack:
@@ -88,8 +88,10 @@ class Widths:
         return outer, margin if outer > margin + 1e-9 else None
 
 
-def widths(settings: Settings, stack: Stack) -> Widths:
-    """Margin from the stack; inset and width from each other, whichever is pinned. mm."""
+def widths(settings: Settings, stack: Stack, to_thread: float = 0.0) -> Widths:
+    """Margin from the stack; inset and width from each other, whichever is pinned. to_thread: from an edge, at the least.
+    mm.
+    """
     margin = settings.settled(
         greatest(
             "seam.margin",
@@ -103,7 +105,8 @@ def widths(settings: Settings, stack: Stack) -> Widths:
     inset = greatest(
         "seam.stitch_inset",
         "mm",
-        {less: whole - margin.value, "least that holds the thread": LEAST_INSET},
+        {less: whole - margin.value, "least that holds the thread": LEAST_INSET,
+         "so much welt stands between the edge and the thread": to_thread - settings.number("fit.edge")},
         {"welt width": whole, "margin": margin.value},
     )
     inset = settings.settled(inset)

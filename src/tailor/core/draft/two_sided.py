@@ -55,18 +55,21 @@ CARD = 0.4  # mm
 UNKNOWN = Edges(box(-1, -1, 1, 1))  # until it is known where the welt lies
 
 
-def draft(order: Order, flat_back: bool) -> Fitted:
-    """A two-sided case for the loft. Raises InputError where the measures cannot make one."""
+def draft(order: Order, flat_back: bool, mouth: Reason | None = None, to_thread: float = 0.0) -> Fitted:
+    """A two-sided case for the loft. Raises InputError where the measures cannot make one.
+
+    mouth: its height, where the construction knows it. to_thread: least from an edge to the thread, mm.
+    """
     settings, loft, zones, rough = order.settings, order.loft, order.zones, order.rough
     known = order.before.formed if isinstance(order.before, Fitted) else ()
     number = settings.number
     leather = leather_of(settings)
-    mouth = mouth_height(settings, loft, zones)
+    mouth = mouth or mouth_height(settings, loft, zones)
     rows = covered_rows(loft, mouth.value, STEP)
     layer, layers = _welt_layers(settings, leather, loft, rows, zones, flat_back)
     stack = seam_stack(leather, layer.value, int(layers.value))
     height = layer.value * layers.value
-    width = widths(settings, stack)
+    width = widths(settings, stack, to_thread)
     angle = angles(settings, leather)
     hollows = tuple((z.low, z.high) for z in of_kind(zones, ZoneKind.HOLLOW))
     clearance = number("fit.clearance")

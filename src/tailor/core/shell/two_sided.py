@@ -32,6 +32,7 @@ from tailor.core.shell.wrap import HALF_PI, chain
 END_TURNS = 3  # rows round the edge of a blunt end, and again round the valley at its foot
 STEP = 3.0  # mm between rows on the object
 JUST = 0.02  # mm: to either side of a wall
+TIDY = 1e-4  # mm: places of a section that lie nearer together than this are one
 INSIDE = 0.2  # share of its width that a bent ridge keeps within the object's sides
 BENDS = 12.0  # mm over which a bent ridge is smoothed
 BLUNT = 3.0  # mm from the tip within which an end that has its whole height is blunt
@@ -387,7 +388,7 @@ class TwoSided:
                 continue
             over = [face.left.points(k, -left + off)[::-1] * np.array([-1.0, 1.0]), face.right.points(k, right + off)]
             skin = np.vstack([[(left - off, 0.0)], *over, [(right + off, 0.0)]])
-            flesh = Polygon(skin).buffer(0).buffer(-off, join_style="mitre")
+            flesh = Polygon(skin).simplify(TIDY).buffer(0).buffer(-off, join_style="mitre")
             room = flesh.intersection(box(left, 0, right, 1e3)).union(box(left, 0, right, level))
             halves.append(np.asarray(Polygon(shapely.get_exterior_ring(room)).exterior.coords) * np.array([1.0, up]))
         if self.flat_back:

@@ -1,103 +1,178 @@
-"""Mask: one sheet wrapped over the face of a head, its sides whipped, a welt at the bit, tied round the handle."""
+"""Mask: two cheeks drawn on over a head, sewn to a welt that follows its bit, tied round the handle.
+
+The tie is sewn on before the seam: from its root on one cheek it runs round the handle, and its end is tucked under a
+loop on the other side of that cheek, which lies at the angle at which the tie really arrives there.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tailor.core.carried.loft import Loft, outline
+from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
-from tailor.core.draft import paths
-from tailor.core.draft.built import Cross, Layer
-from tailor.core.draft.draft import Draft
-from tailor.core.draft.over import taut
-from tailor.core.draft.piece import Rule
+from tailor.core.draft import two_sided
+from tailor.core.draft.draft import Claim, Fitted, Lying
+from tailor.core.draft.faces import face
+from tailor.core.draft.holes import straight_row
+from tailor.core.draft.over import across
+from tailor.core.draft.piece import Piece, punched
+from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.strips import Strip
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.work import Work
 from tailor.core.errors import InputError
+from tailor.core.leather.leather import Leather
+from tailor.core.reason import stated
+from tailor.core.settings import Settings
 
-WHIPPED = 4.0  # mm from a side's edge to its whip stitches
-HOLE = 6.0  # mm: for the tie
-TURNS = 2.0  # times round the handle
-BOW = 160.0  # mm of ends to pull and tuck
+TO_THREAD = 14.0  # mm of welt that stand between a bit and the thread
+LEAST = 10.0  # mm of head that a mask covers at all
+ROOT = 14.0  # mm that the tie's root and the loop lie below the mouth
+OVER_NECK = 6.0  # mm above the mouth that the tie runs round the handle
+TAIL = 70.0  # mm of the tie's end that is tucked and pulled
+APART = 4.0  # mm between the three holes of a short row
+ROUND = 1.0  # times the tie goes round the handle
 
 
-def draft(order: Order) -> Draft:
-    """A mask over a head, from its face up to its neck. Raises InputError where there is no head to cover."""
-    work = Work(order)
-    leather, thick = work.leather, work.leather.thickness
-    clear = work.given("fit.clearance", "room all round")
-    neck = _neck(work.loft)
-    cover = work.say("mouth.y", neck, "up to the neck, where the head goes over into its handle", neck=neck)
-    if not work.loft.tip + 10.0 <= cover <= work.loft.top:
-        raise InputError(f"a mask up to {cover:.0f} mm does not cover a head that begins at {work.loft.tip:.0f} mm",
-            "mouth.y", f"give a height between {work.loft.tip + 10:.0f} and {work.loft.top:.0f} mm",)  # fmt: skip
-    heights = np.linspace(work.loft.tip, cover, 61)
-    rows = work.loft.sizes(heights)
-    left, wide = float(rows[:, 0].min()), float((rows[:, 0] + rows[:, 1]).max() - rows[:, 0].min())
-    sharp = of_kind(order.zones, ZoneKind.EDGE, ZoneKind.POINT)
-    welt = thick if sharp else 0.0
-    room = clear + welt
-    # Straight from the side: up the front, over the face, up the back, as taut as it is drawn.
-    tip = work.loft.tip
-    corners = [[-rows[0, 3], tip - room], [rows[0, 2], tip - room]]
-    front, back = (np.column_stack([s * (rows[:, k] + clear), heights]) for s, k in ((1.0, 2), (-1.0, 3)))
-    ring = np.vstack([back, corners, front])
-    turned_over = ring * np.array([1.0, -1.0])
-    inner = taut(turned_over, turned_over[np.argmax(ring[:61, 1])], turned_over[-1])
-    length = float(np.hypot(*np.diff(inner, axis=0).T).sum()) + np.pi * leather.offset
-    work.say("panel.length", length, "taut from the neck over the face and up the other side", offset=leather.offset)
-    deep = float((rows[:, 2] + rows[:, 3]).max())
-    half = wide / 2 + clear + deep / 2 + np.pi / 2 * leather.offset  # to where the sides meet, half way through
-    stitch = half - WHIPPED
-    ends = paths.box(-half, -length / 2, half, length / 2)
-    work.cut(
-        "mask", paths.closed(ends, 8.0), folds=[np.array([(-half, 0.0), (half, 0.0)])], words=(0.0, -0.25 * length)
+def draft(order: Order) -> Fitted:
+    """A mask over a head, from its bit up to its neck. Raises InputError where there is no head to cover."""
+    settings, loft = order.settings, order.loft
+    neck = _neck(loft)
+    mouth = settings.settled(
+        stated("mouth.y", neck, "mm", "up to the neck, where the head goes over into its handle", neck=neck)
     )
-    first = 12.0
-    for side, way in (("right", 1.0), ("left", -1.0)):
-        runs = [paths.straight((way * stitch, s * length / 2), (way * stitch, s * deep / 2)) for s in (1.0, -1.0)]
-        edges = [paths.edge(run, first, 3.0) for run in runs]
-        work.join(
-            f"{side} side", ("mask", f"{side} front", edges[0]), ("mask", f"{side} back", edges[1]), margin=WHIPPED
-        )
+    cover = mouth.value
+    if not loft.tip + LEAST <= cover <= loft.top:
+        raise InputError(
+            f"a mask up to {cover:.0f} mm does not cover a head that begins at {loft.tip:.0f} mm", "mouth.y",
+            f"give a height between {loft.tip + LEAST:.0f} and {loft.top:.0f} mm",
+        )  # fmt: skip
+    sharp = bool(of_kind(order.zones, ZoneKind.EDGE, ZoneKind.POINT))
+    made = two_sided.draft(order, False, mouth, TO_THREAD if sharp else 0.0)
+    return _tied(settings, made, neck, sharp)
+
+
+@dataclass(frozen=True)
+class Run:
+    """The way of the tie seen from behind the mask. root, end: (2,) on the back, where it begins and is tucked; sides:
+    (2, 2) where it meets the handle on the root's side, and leaves it on the end's. length: from root to end, mm.
+    """
+
+    root: Array
+    end: Array
+    sides: Array
+    length: float
+
+    @property
+    def arrives(self) -> float:
+        """The angle at which it comes to its loop, degrees from level."""
+        along = self.sides[1] - self.end
+        return float(np.degrees(np.arctan2(along[1], along[0])))
+
+
+def way_of_tie(made: Fitted, width: float) -> Run:
+    """The tie from one side of the back round the front of the handle to the other side of the back."""
+    loft, leather, mouth = made.shell.loft, made.shell.leather, made.value("mouth.y")
+    left, right = across(made, mouth - ROOT)
+    aside = min(width / 2 + made.value("seam.margin") + 2.0, 0.4 * (right - left))
+    root, end = np.array([right - aside, mouth - ROOT]), np.array([left + aside, mouth - ROOT])
+    level = min(mouth + OVER_NECK + width / 2, loft.top)
+    x, wide = loft.sizes(level)[0, :2]
+    sides = np.array([(x + wide, level), (x, level)])
+    behind = face(made, "back").out(np.vstack([root, end]))  # how far the back stands out there
+    slopes = [float(np.hypot(np.hypot(*(a - b)), out)) for a, b, out in zip((root, end), sides, behind, strict=True)]
+    girth = float(loft.sections(np.array([level])).girth()[0]) + 2 * np.pi * leather.offset
+    return Run(root, end, sides, sum(slopes) + (ROUND - 0.5) * girth)
+
+
+def _tied(settings: Settings, made: Fitted, neck: float, sharp: bool) -> Fitted:
+    """The mask with its tie and its tuck loop sewn on its back."""
+    leather, thick = made.shell.leather, made.shell.leather.thickness
+    width = settings.settled(stated("tie.width", settings.number("tie.width"), "mm", "narrow enough to tuck"))
+    run = way_of_tie(made, width.value)
+    length = settings.settled(
+        stated("tie.length", run.length + TAIL, "mm", "from its root round the handle to its loop, and an end to tuck",
+               path=run.length, tail=TAIL)
+    )  # fmt: skip
+    how, back = stitching_of(settings, leather, ends=0), face(made, "back")
+    hole, tuck = how.hole.value, width.value + 2 * thick + 2.0
+    short = APART * np.array([-1.0, 0.0, 1.0])
+    start, arrive = run.sides[0] - run.root, run.sides[1] - run.end
+    rows = [
+        _crossing(run.root, start, short, 0.0),
+        _crossing(run.end, arrive, short, -tuck / 2 - APART, turned=True),
+        _crossing(run.end, arrive, short, tuck / 2 + APART, turned=True),
+    ]
+    names = ("tie row", "tuck row 1", "tuck row 2")
+    pieces = [back.rowed(piece, names, rows, hole) for piece in made.pieces]
+    row = straight_row(short)
+    two = even_stack(two_layers(("tie", "back"), thick), row)
+    seams = tuple(
+        sewn(name, (piece, back.piece), ("tab", "back"), row, two, how, made.value("seam.margin") / 2)
+        for name, piece in zip(names, ("tie", "tuck loop", "tuck loop"), strict=True)
+    )
+    foot = made.value("seam.margin")
+    pieces += [
+        _strip("tie", width.value, length.value + foot, (foot,), names[:1], short, hole, thick),
+        _strip("tuck loop", width.value, tuck + 2 * (APART + foot), (foot, foot + tuck + 2 * APART), names[1:], short,
+               hole, thick),
+    ]  # fmt: skip
+    said = (width, length, stated("tie.arrives", run.arrives, "°", "as the tie runs from the handle to its loop"))
+    return replace(
+        made, pieces=tuple(pieces), seams=(*made.seams, *seams), lying=(*made.lying, *_seen(run, width.value)),
+        reasons={**made.reasons, **{r.name: r for r in said}},
+        claims=_claims(made, leather, neck, tuck - width.value - thick, sharp),
+    )  # fmt: skip
+
+
+def _crossing(at: Array, along: Array, short: Array, out: float, turned: bool = False) -> Array:
+    """A short row across a strip that runs `along` from a place; turned: across one that lies crosswise to that."""
+    way = along / np.hypot(*along)
+    side = np.array([-way[1], way[0]])
+    if turned:
+        way, side = side, way
+    return np.asarray(at + out * way + short[:, None] * side)
+
+
+def _strip(
+    name: str, width: float, length: float, heights: Sequence[float], rows: Sequence[str], short: Array, hole: float,
+    thick: float,
+) -> Piece:  # fmt: skip
+    """A strip with short rows across it at heights from its foot."""
+    lines = tuple(np.column_stack([short, np.full(len(short), v)]) for v in heights)
+    holes = tuple(h for row, line in zip(rows, lines, strict=True) for h in punched(row, "tab", line, hole))
+    strip = Strip(max(width / 2, APART + 3.0), 0.0, length, tongue=width if name == "tie" else 0.0)
+    return strip.piece(name, thick, lines, holes, at=min(0.5 * length, 150.0))
+
+
+def _seen(run: Run, width: float) -> tuple[Lying, ...]:
+    """The tie as it lies, seen from the front: behind the mask, and round the front of the handle."""
+    parts = []
+    for a, b, behind in ((run.root, run.sides[0], True), (run.end, run.sides[1], True), (*run.sides, False)):
+        way = (b - a) / np.hypot(*(b - a))
+        side = np.array([-way[1], way[0]]) * width / 2
+        parts.append(Lying("tie", np.array([a + side, a - side, b - side, b + side]), behind))
+    return tuple(parts)
+
+
+def _claims(made: Fitted, leather: Leather, neck: float, room: float, sharp: bool) -> tuple[Claim, ...]:
+    cover = made.value("mouth.y")
+    tip = made.shell.loft.tip
+    found = [
+        Claim("Head covered up to its neck", cover, neck - 3.0, tip + LEAST, "Nothing of the bit stands out.",
+              "Cover it further up.", f"at {cover:.0f} mm", ("mouth.y",), y=cover),
+        Claim("Tie goes through its tuck loop", room, 1.0, 0.0, "Its end goes under, and stays.",
+              "Make the tie narrower.", "tie", ("tie.width",), stage="Carry", y=cover),
+    ]  # fmt: skip
     if sharp:
-        width = work.say("welt.width", max(12.0, 3.0 * thick), "between the bit and its fold", thickness=thick)
-        work.cut("welt", np.array(paths.box(-wide / 2, -width / 2, wide / 2, width / 2)), said=" · glued at the bit")
-        work.mark("mask", *(Rule("welt", np.array([(-wide / 2, y), (wide / 2, y)])) for y in (-width / 2, width / 2)))
-    reach = length / 2 - 10.0
-    for x in (-half + 16.0, half - 16.0):
-        for y in (-reach, reach):
-            work.hole("mask", (x, y), HOLE)
-    girth = float(work.loft.sections(np.array([min(cover + 8.0, work.loft.top)])).girth()[0])
-    tie = work.say("tie.length", TURNS * (girth + np.pi * thick) + 2 * wide + BOW,
-        "through four holes, twice round the handle, and ends to tuck", girth=girth, across=wide)  # fmt: skip
-    width = work.given("tie.width", "narrow enough to draw through its holes")
-    strip = Strip(width / 2, 0.0, tie, tongue=width)
-    work.pieces["tie"] = strip.piece("tie", thick, at=min(0.5 * tie, 150.0))
-    tuck = width + 2 * thick + 2.0
-    loop = Strip(width / 2, 0.0, 2 * tuck + 20.0)
-    work.pieces["tuck loop"] = loop.piece("tuck loop", thick, at=tuck + 10.0)
-    work.finish_first("mask", "all round, before it is whipped")
-    _claims(work, cover, neck, tuck, width + thick, sharp != ())
-    work.tie(
-        "mask", mouth__y=(0.0, 0.5 * length), panel__length=(0.4 * half, 0.2 * length), tie__length=(half - 16.0, reach)
-    )
-    middle = left + wide / 2
-    body = paths.closed(
-        paths.box(middle - half + deep / 2, work.loft.tip - room - thick, middle + half - deep / 2, cover), 4.0
-    )
-    out = deep / 2 + clear
-    sides = [Layer("leather", np.array(paths.box(-wide / 2 - clear - thick, s * out + min(0, s) * thick,
-        wide / 2 + clear + thick, s * out + max(0, s) * thick))) for s in (-1, 1)]  # fmt: skip
-    sides += [Layer("leather", np.array(paths.box(x, -out, x + thick, out))) for x in (wide / 2 + clear,
-        -wide / 2 - clear - thick)]  # fmt: skip
-    thing = Layer("thing", np.array(paths.box(-wide / 2, -deep / 2, wide / 2, deep / 2)))
-    seen = [Layer("leather", body), Layer("thing", outline(work.loft)), Layer("leather", body)]
-    inside = (wide + 2 * clear, cover - tip, deep + 2 * clear)
-    return work.built(inside, (wide, cover - tip, deep), [Cross(tip, cover, (*sides, thing))], seen, centred=False)
+        found.append(Claim(
+            "Bit lies on a welt", leather.thickness, 2.0, 1.0,
+            "The bit cannot reach the thread. Tape it while you fit the mask; never draw towards your hand.",
+            "A welt so thin is cut through: take thicker leather.", "bit", ("leather.thickness",),
+        ))  # fmt: skip
+    return tuple(found)
 
 
 def _neck(loft: Loft) -> float:
@@ -108,20 +183,11 @@ def _neck(loft: Loft) -> float:
     return round(float(heights[after[0]]), 1) if len(after) else loft.top
 
 
-def _claims(work: Work, cover: float, neck: float, tuck: float, bundle: float, sharp: bool) -> None:
-    work.claim("Head covered up to its neck", cover, neck - 3.0, work.loft.tip + 10.0,
-        "Nothing of the face stands out.", "Cover it further up.", keys=("mouth.y",), y=cover)  # fmt: skip
-    work.claim("Tie goes through its tuck loop", tuck - bundle, 1.0, 0.0, "Two ends go through, and stay.",
-        "Make the tie narrower.", keys=("tie.width",), stage="Carry")  # fmt: skip
-    if sharp:
-        work.claim("Bit lies on a welt", work.leather.thickness, 2.0, 1.0,
-            "The bit cannot reach the thread. Tape it while you fit the mask; never draw towards your hand.",
-            "A welt so thin is cut through: take thicker leather.", keys=("leather.thickness",))  # fmt: skip
-
-
 def _headless(loft: Loft, zones: Sequence[Zone]) -> str | None:
     return None if _neck(loft) < loft.top else "it has no neck: nothing to tie a mask round"
 
 
-STYLE = Style("Mask", "Fitted", draft, ("head on a handle",), ("in the hand", "left standing", "from the shoulder"),
-    ("none", "some"), _headless)  # fmt: skip
+STYLE = Style(
+    "Mask", "Fitted", draft, ("head on a handle",), ("in the hand", "left standing", "from the shoulder"),
+    ("none", "some"), _headless, {"loop.landing": "none"},
+)  # fmt: skip

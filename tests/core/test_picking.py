@@ -1,0 +1,78 @@
+"""What is offered for a thing, and what is put right: drafted again and judged anew."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from tailor.cli import main
+from tailor.core.carried.block import KINDS, told
+from tailor.core.carried.stations import to_csv
+from tailor.core.checks.verdict import Ruling
+from tailor.core.job import draft, judge
+from tailor.core.keys import KEYS, Kind
+from tailor.core.picking import picks
+from tailor.core.righting import graveness, put_right
+from tests.things import job_of, thing
+
+
+@pytest.mark.parametrize("number", [0, 6, 12, 23, 44])
+def test_what_is_offered_is_a_whole_case_that_holds(number: int) -> None:
+    job = job_of(number)
+    offered, refused = picks(job)
+    assert len(offered) >= 2
+    assert len(offered) + len(refused) == len({o.style for o in offered} | {r.style for r in refused})
+    for offer in offered:
+        again = draft(offer.job)
+        stops, looks = graveness(judge(offer.job, again))
+        assert (stops, looks) == (0, offer.looks)
+        assert offer.leather == pytest.approx(sum(p.area * p.count for p in again.pieces if p.leather != "card") / 100)
+        assert offer.holds
+        assert not any(key.startswith("object.") for key in offer.settings)  # no fact is made up
+    assert [round(o.mark, 1) for o in offered] == sorted((round(o.mark, 1) for o in offered), reverse=True)
+    for no in refused:
+        assert no.why.endswith(f"{offered[0].said} serves.")
+
+
+def test_picks_by_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    table, out = tmp_path / "thing.csv", tmp_path / "thing.tailor"
+    table.write_text(to_csv(thing(10)))
+    assert main(["pick", str(table), "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert found["format"] == "tailor-picks/1"
+    assert {o["stops"] for o in found["offered"]} == {0}
+    assert main(["new", str(out), "--stations", str(table), "--pick", "2"]) == 0
+    made = json.loads(out.read_text())
+    second = found["offered"][1]
+    assert made["style"] == second["style"]
+    assert second["settings"].items() <= made["settings"].items()
+    assert main(["check", str(out)]) == 0
+    assert main(["new", str(out), "--stations", str(table), "--pick", "99"]) == 2
+    assert "there is no pick 99" in capsys.readouterr().err
+
+
+@pytest.mark.parametrize("number", [1, 5, 8, 14])
+def test_remedies_end_what_is_wrong_or_a_sentence_says_why_not(number: int) -> None:
+    r = np.random.default_rng(number)
+    job = job_of(number, ("two-panel", "flat-back")[number % 2])
+    keys = [k for k in ("seam.standoff", "seam.margin", "fit.approach", "mouth.relief", "seam.pitch", "loop.play")]
+    for key in r.choice(keys, 3, replace=False):
+        low, high = KEYS[key].low, min(KEYS[key].high, 12.0 if KEYS[key].kind is not Kind.ANGLE else 60.0)
+        job = job.typed(str(key), f"{r.uniform(low, high):.2f}")
+    before = graveness(judge(job, draft(job)))
+    righted = put_right(job, most=20)
+    assert graveness(righted.said) <= before
+    assert all(v.ruling is not Ruling.STOP for v in righted.left)
+    assert all(v.reason.count(".") >= 1 for v in righted.left)
+    assert graveness(judge(righted.job, draft(righted.job))) == graveness(righted.said)
+
+
+def test_a_plain_object_is_told_again_in_one_line() -> None:
+    for kind, sizes in (("block", (105.0, 38.0, 16.0, 3.0)), ("cylinder", (120.0, 24.0)), ("book", (180.0, 120.0, 20.0))):
+        known = told(KINDS[kind](*sizes).stations)
+        assert known is not None
+        assert (known.kind, known.sizes) == (kind, sizes)
+    assert told(thing(3).stations) is None
