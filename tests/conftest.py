@@ -11,15 +11,16 @@ import pytest
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_CONFIG_HOME"] = tempfile.mkdtemp(prefix="tailor-")  # no tester's own tables of sizes
 
-from hypothesis import HealthCheck, settings
+from hypothesis import HealthCheck, Phase, settings
 
 from tailor import demo
 from tailor.core.draft.draft import Draft
 from tailor.core.job import Job, draft
 
 settings.register_profile(
-    "bench", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much]
-)
+    "bench", deadline=None, derandomize=True, phases=[Phase.explicit, Phase.generate],  # shrinking drafts takes minutes
+    suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much],
+)  # fmt: skip
 settings.load_profile("bench")
 
 

@@ -36,10 +36,14 @@ def _blade(r: np.random.Generator) -> Table:
     long, grip, wide, thick = r.uniform(50, 200), r.uniform(85, 140), r.uniform(14, 50), r.uniform(0.6, 2.6)
     rows = [Station(0, 0, wide * r.uniform(0.05, 0.3), 0.3, 0.3, Shape.WEDGE)]
     for share in (0.15, 0.5, 1.0):
-        rows.append(Station(_tenth(long * share), 0, _tenth(wide * min(1, 0.45 + 0.6 * share)), thick, thick, Shape.WEDGE))
+        rows.append(
+            Station(_tenth(long * share), 0, _tenth(wide * min(1, 0.45 + 0.6 * share)), thick, thick, Shape.WEDGE)
+        )
     inset, half = r.uniform(0, 5), r.uniform(6, 14)
     for up in (8.0, 8.0 + grip / 2, 8.0 + grip):
-        rows.append(Station(_tenth(long + up), _tenth(inset), _tenth(inset + r.uniform(18, 32)), half, half, Shape.OVAL))
+        rows.append(
+            Station(_tenth(long + up), _tenth(inset), _tenth(inset + r.uniform(18, 32)), half, half, Shape.OVAL)
+        )
     zones = (Zone(ZoneKind.EDGE, 0, _tenth(long)), Zone(ZoneKind.GRIP, _tenth(long + 8), _tenth(long + 8 + grip)))
     return Table(checked(rows), zones)
 

@@ -65,7 +65,9 @@ def _parser() -> _Parser:
     new.add_argument("--style", help=f"the construction: {', '.join(styles.names())}; else give --pick")
     new.add_argument("--stations", required=True, type=Path, metavar="FILE.csv", help="the measured stations")
     new.add_argument("--name", help="what the job is called; else the file's name")
-    new.add_argument("--pick", type=int, metavar="N", help="take the N-th of what `tailor pick` offers, with its settings")
+    new.add_argument(
+        "--pick", type=int, metavar="N", help="take the N-th of what `tailor pick` offers, with its settings"
+    )
     new.add_argument("--set", dest="settings", action="extend", nargs="+", default=[], metavar="KEY=VALUE")
     new.set_defaults(run=_new)
 
@@ -74,7 +76,9 @@ def _parser() -> _Parser:
     pick.add_argument("--json", action="store_true")
     pick.set_defaults(run=_pick)
 
-    right = commands.add_parser("right", help="take remedies until nothing is left that one ends; exit 1 while one stops")
+    right = commands.add_parser(
+        "right", help="take remedies until nothing is left that one ends; exit 1 while one stops"
+    )
     right.add_argument("job", metavar="JOB.tailor", type=Path)
     right.set_defaults(run=_right)
 
@@ -148,7 +152,9 @@ def _new(arguments: argparse.Namespace) -> int:
     name = arguments.name or out.stem
     if arguments.pick is None:
         if arguments.style is None:
-            raise InputError("no construction is given", "tailor new", "give --style NAME, or --pick N to be offered one")
+            raise InputError(
+                "no construction is given", "tailor new", "give --style NAME, or --pick N to be offered one"
+            )
         job = _measured(name, arguments.style, table)
     else:
         job = _picked(_measured(name, FIRST, table), arguments.pick, arguments.style)

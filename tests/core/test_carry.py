@@ -101,7 +101,7 @@ def test_two_bodies_hang_as_worked_by_hand(
     found = hang(riding(foot, play, cant), whole, 40.0, 6.0)
     x, y = (m1 * x1 + m2 * x2) / (m1 + m2), (m1 * low + m2 * low / 2) / (m1 + m2)
     assert found.free == pytest.approx(np.degrees(np.arctan(x / y)))  # with the weight straight below the pivot
-    # Tried out: turned by each angle its play allows, the lower end of its foot on the belt, where is its weight lowest?
+    # Tried out: turned as its play allows, the lower end of its foot on the belt, where is its weight lowest?
     seat = (40.0 + play) / 2
     way = np.radians(cant)
     out, up = x * np.cos(way) - (y - seat) * np.sin(way), x * np.sin(way) + (y - seat) * np.cos(way)

@@ -375,11 +375,15 @@ def test_a_mask_follows_the_curve_of_its_bit_and_its_tie_goes_round_the_handle(r
     half = 45.0
     rise = radius - np.sqrt(radius**2 - half**2)
     low = np.linspace(0.02, rise, 14)
-    rows = [Station(y, -w, w, 0.6 + y / 8, 0.6 + y / 8, Shape.SLAB)
-            for y, w in zip(low, np.sqrt(radius**2 - (radius - low) ** 2), strict=True)]
+    rows = [
+        Station(y, -w, w, 0.6 + y / 8, 0.6 + y / 8, Shape.SLAB)
+        for y, w in zip(low, np.sqrt(radius**2 - (radius - low) ** 2), strict=True)
+    ]
     rows += [Station(rise + 60, -25, 25, 10, 10, Shape.SLAB), Station(rise + 70, -12, 12, 9, 9, Shape.OVAL),
              Station(rise + 200, -12, 12, 9, 9, Shape.OVAL)]  # fmt: skip
-    job = Job("Head", "mask", tuple(rows), (Zone(ZoneKind.EDGE, 0, rise + 1), Zone(ZoneKind.GRIP, rise + 80, rise + 200)))
+    job = Job(
+        "Head", "mask", tuple(rows), (Zone(ZoneKind.EDGE, 0, rise + 1), Zone(ZoneKind.GRIP, rise + 80, rise + 200))
+    )
     made = draft(job)
     assert not [v for v in judge(job, made) if v.ruling == "stop"]
     turn = np.linspace(-1, 1, 400) * np.arcsin(0.9 * half / radius)

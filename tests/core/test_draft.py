@@ -72,7 +72,7 @@ def test_pieces_are_simple_and_the_cut_line_keeps_the_margin(job: Job) -> None:
         assert shapely.distance(below, LineString(side.line.dense(0, side.line.length, 0.2))).max() <= margin + 0.05
         assert np.ptp(chords(side.holes.points)) < 0.02
     for row in made.rows:
-        assert row.x_stitch - row.x_welt == pytest.approx(made.value("seam.stitch_inset"))
+        assert row.x_stitch - row.x_welt > made.value("seam.stitch_inset") - 0.02  # square to it; across, no less
         assert np.isfinite([row.front_path, row.back_path]).all()
 
 

@@ -58,7 +58,7 @@ def test_picks_by_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture
 def test_remedies_end_what_is_wrong_or_a_sentence_says_why_not(number: int) -> None:
     r = np.random.default_rng(number)
     job = job_of(number, ("two-panel", "flat-back")[number % 2])
-    keys = [k for k in ("seam.standoff", "seam.margin", "fit.approach", "mouth.relief", "seam.pitch", "loop.play")]
+    keys = ["seam.standoff", "seam.margin", "fit.approach", "mouth.relief", "seam.pitch", "loop.play"]
     for key in r.choice(keys, 3, replace=False):
         low, high = KEYS[key].low, min(KEYS[key].high, 12.0 if KEYS[key].kind is not Kind.ANGLE else 60.0)
         job = job.typed(str(key), f"{r.uniform(low, high):.2f}")
@@ -71,7 +71,11 @@ def test_remedies_end_what_is_wrong_or_a_sentence_says_why_not(number: int) -> N
 
 
 def test_a_plain_object_is_told_again_in_one_line() -> None:
-    for kind, sizes in (("block", (105.0, 38.0, 16.0, 3.0)), ("cylinder", (120.0, 24.0)), ("book", (180.0, 120.0, 20.0))):
+    for kind, sizes in (
+        ("block", (105.0, 38.0, 16.0, 3.0)),
+        ("cylinder", (120.0, 24.0)),
+        ("book", (180.0, 120.0, 20.0)),
+    ):
         known = told(KINDS[kind](*sizes).stations)
         assert known is not None
         assert (known.kind, known.sizes) == (kind, sizes)

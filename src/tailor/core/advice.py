@@ -110,9 +110,9 @@ def _by_hand(job: Job, made: Fitted) -> list[WayOut]:
     spare = float(np.hypot(*np.diff(flat, axis=0).T).sum() - np.hypot(*np.diff(edge, axis=0).T).sum())
     deep = made.shell.loft.sections(made.shell.rows)
     depth = float((deep.front + (deep.back if made.shell.flat_back else 0.0)).max())
-    bears = bears(job.settings)
+    bearing = bears(job.settings)
     ways = [
-        WayOut(f"Front and a gusset {depth:.0f} mm deep: it only bends", None, 0.0, bears.across, 0.0, bears.gather)
+        WayOut(f"Front and a gusset {depth:.0f} mm deep: it only bends", None, 0.0, bearing.across, 0.0, bearing.gather)
     ]
     if spare > 2.0:
         said = f"A dart of {spare / 2:.0f} mm at either corner of the toe takes up the fullness"

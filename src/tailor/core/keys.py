@@ -208,7 +208,7 @@ KEYS: Mapping[str, Key] = MappingProxyType({
         _pick("mould.where", EVERYWHERE, (EVERYWHERE, HOLLOWS), "moulded all over, or only round the hollows marked"),
         _key("mould.valley", _R, None, 0.25, 6, "grain-side radius of a moulded valley, in thicknesses"),
         _key("mould.stretch", _R, None, 0, 0.2, "share that the leather gives in moulding, and is cut shorter by"),
-        _key("mould.end", _L, None, 0, 150, "how far from the end the moulding passes to taut; 0 presses it over the end"),
+        _key("mould.end", _L, None, 0, 150, "how far from the end moulding passes to taut; 0 presses it over the end"),
         _key("mould.margin", _L, None, 0, 80, "form margin: leather outside the blank's cut line, trimmed when dry"),
         _key("fit.clearance", _L, 0.5, 0, 20, "room between object and leather all round"),
         _key("fit.edge", _L, 2.0, 0, 30, "least room between a sharp edge and the welt"),

@@ -46,8 +46,8 @@ Drafted = tuple[Job, Draft, tuple[Verdict, ...]]
 class Offer:
     """A whole case that drafts without a stop.
 
-    settings: what it pins beyond the job. said_of: its verdicts. leather: cm². minutes: of cutting, edges, fastenings and sewing, a practised
-    hand's. holds: what holds the thing in; hangs: what it hangs by.
+    settings: what it pins beyond the job. said_of: its verdicts. leather: cm². minutes: of cutting, edges, fastenings
+    and sewing, a practised hand's. holds: what holds the thing in; hangs: what it hangs by.
     """
 
     style: str

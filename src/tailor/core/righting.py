@@ -36,7 +36,10 @@ def graveness(said: Sequence[Verdict]) -> tuple[int, int]:
 
 
 def put_right(
-    job: Job, tell: Tell = lambda said, share: None, most: int = MOST_TRIES, facts: bool = True,
+    job: Job,
+    tell: Tell = lambda said, share: None,
+    most: int = MOST_TRIES,
+    facts: bool = True,
     only: str | None = None,
 ) -> Righted:
     """Take whatever remedies make the ledger less grave, gravest verdict first, until none does.

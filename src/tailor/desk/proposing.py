@@ -21,8 +21,8 @@ from tailor.desk.drafting import ONE_THREAD
 class ProposingRoom(QObject):
     """Asks its process for proposals; what was asked before is given up.
 
-    found: an offer or a refusal, or a job put right, of what was asked last. done: there are no more. The process is begun when first
-    asked, and goes when the window does.
+    found: an offer or a refusal, or a job put right, of what was asked last. done: there are no more. The process is
+    begun when first asked, and goes when the window does.
     """
 
     found = pyqtSignal(object)

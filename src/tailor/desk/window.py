@@ -16,7 +16,7 @@ from tailor.core.job import MOCK_UPS, Job
 from tailor.core.leather import tables
 from tailor.desk.board import Board
 from tailor.desk.capture.easel import Easel
-from tailor.desk.capture.ways import STATIONS, Ways
+from tailor.desk.capture.ways import Ways
 from tailor.desk.constructions import Constructions
 from tailor.desk.filing import MEASURED, Filing
 from tailor.desk.held import Held

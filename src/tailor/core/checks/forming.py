@@ -28,7 +28,10 @@ PRESS = {True: 0.5e-3, False: 1.2e-3}  # N/mm²: how taut (True) and moulded lea
 UNSURE = 2.0  # times more or less that a hold by friction may turn out
 FOLDS = "A fold cannot turn a square corner without: work it in damp, or make it of two panels."
 HELD = (
-    ("flap.closing", "snap 10"), ("keeper.way", "over"), ("keeper.way", "round"), ("mould.method", "fingers"),
+    ("flap.closing", "snap 10"),
+    ("keeper.way", "over"),
+    ("keeper.way", "round"),
+    ("mould.method", "fingers"),
 )  # what else may hold a light thing in, the surest first
 HOLDS = 1.5  # N that keep a thing in when it is jogged; a lighter one by twice its weight
 
@@ -128,8 +131,8 @@ def _touch_down(draft: Fitted) -> Verdict:
         "Leather is down before the welt", at_least(float(room[k]), -0.5, -1.5), float(room[k]), 0.0, "mm",
         "The valley must end before the welt begins, or the welt holds the leather off the object."
         + ("" if room[k] >= -0.5 else " Let the standoff go out, or mould with a tighter valley."),
-        f"at {y:.0f} mm", y, (*let_go("seam.standoff", "mould.valley", "mould.end", "seam.toe"), ("mould.method", "taut")),
-        "Leather",
+        f"at {y:.0f} mm", y,
+        (*let_go("seam.standoff", "mould.valley", "mould.end", "seam.toe"), ("mould.method", "taut")), "Leather",
     )  # fmt: skip
 
 

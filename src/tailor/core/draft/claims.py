@@ -17,8 +17,8 @@ from shapely.geometry import MultiPolygon, Polygon, box
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
-from tailor.core.leather.leather import Leather
 from tailor.core.draft.seam import FLOWS, LEAST_ROOM, MOST_SPARE, Standoff, Widths, easing
+from tailor.core.leather.leather import Leather
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.passage import Tube, let_out
@@ -29,9 +29,9 @@ from tailor.core.shell.region import (
     Region,
     Sampled,
     approach,
+    areas,
     claimed,
     closed,
-    moved_out,
     sampled,
     squeezed,
     touch_down,
@@ -53,9 +53,9 @@ class Laid:
     """What a seam is laid round.
 
     floor: the welt's face, over the plane that heights are measured from: `plane` behind the object's middle plane,
-    where its back is flat. ball: radius that moulded leather turns into the valley with, None where it is taut;
-    hollows: where alone it is moulded, all over if none; end: how far from the tip it is moulded wholly. fold: x of the fold of a folded sheet. tube: what must pass.
-    step: between rows. mm.
+    where its back is flat. tube: what must pass. ball: radius that moulded leather turns into the valley with, None
+    where it is taut; hollows: where alone it is moulded, all over if none; end: how far from the tip it is moulded
+    wholly. fold: x of the fold of a folded sheet. step: between rows. mm.
     """
 
     loft: Loft
@@ -190,7 +190,7 @@ def _across(seen: Sampled, natural: Polygon, tip: float, out: float) -> Polygon 
     ends = np.column_stack([seen.x[:, 0] - out, seen.x[:, -1] + out])
     beside = claimed(ends, seen.y, np.zeros(ends.shape))
     toe = natural.intersection(box(float(ends[0, 0]), -SPAN, float(ends[0, 1]), tip + 1e-6))
-    return shapely.union_all([beside, toe])
+    return areas(shapely.union_all([beside, toe]))
 
 
 def _along(seen: Sampled, stretches: Sequence[tuple[float, float]], room: float) -> Array:
@@ -237,11 +237,14 @@ def _let_out(whole: Polygon, laid: Laid, radius: float) -> tuple[Polygon, dict[s
         more = further > 0
         y = np.append(tube.rows, laid.mouth + BEYOND)
         out = np.append(further, further[-1])
-        ends = np.stack([np.append(left, left[-1]) - (0 if laid.fold is not None else out), np.append(right, right[-1]) + out], axis=1)
+        ends = np.stack(
+            [np.append(left, left[-1]) - (0 if laid.fold is not None else out), np.append(right, right[-1]) + out],
+            axis=1,
+        )
         wide = np.append(more, more[-1])
         claim = claimed(ends, y, np.where(wide[:, None], 0.0, np.nan) + np.zeros(ends.shape))
         rule = next(iter(found), rule)
-        found[rule] = shapely.union_all([claim, *found.values()])
+        found[rule] = areas(shapely.union_all([claim, *found.values()]))
         whole = _closed([whole, claim], radius, laid)
     return whole, found
 
@@ -262,7 +265,9 @@ def _toed(
     tip = laid.loft.tip
     asked = {rule: tip - float(part.bounds[1]) for rule, part in rules.items()}
     depth = tip - float(natural.bounds[1])
-    said = greatest("seam.toe", "mm", asked, {"thickness at the tip": laid.loft.stations[0].thickness, "welt": laid.welt})
+    said = greatest(
+        "seam.toe", "mm", asked, {"thickness at the tip": laid.loft.stations[0].thickness, "welt": laid.welt}
+    )
     settled = settings.settled(replace(said, value=depth))
     now = tip - float(whole.bounds[1])
     if abs(settled.value - now) < 1e-6 or now <= 0:
@@ -295,6 +300,3 @@ def _standoff(
     x_welt = out(region.whole)
     spare = np.maximum(x_welt - wanted.max(axis=0), 0.0)
     return Standoff(rows, x_seam, x_welt, tuple(region.claims), wanted, spare, np.zeros(len(rows)), inputs, pinned)
-
-
-__all__ = ["Laid", "Seam", "angles", "moved_out", "seam_of"]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -50,13 +51,17 @@ class LaidFlat:
         if panel.whole:
             cut = Edges(rounds[2])
             panels = panel.panels(lambda y: cut(y)[0], cut.foot + SHORT)
-            maps = [p.to_flat for p in panels[: 1 if panels[0].sheet is panels[-1].sheet else 2]]
+            maps: list[Callable[[Array], Array]] = [
+                p.to_flat for p in panels[: 1 if panels[0].sheet is panels[-1].sheet else 2]
+            ]
             at = np.column_stack([x_stitch, panel.rows])
             paths = [m(at)[:, 0] for m in maps]
         else:
-            maps = [_Rowed(panel, side) for side in panel.unlike]
+            maps = [_rowed(panel, side) for side in panel.unlike]
             paths = [m(np.column_stack([x_stitch, panel.rows]))[:, 0] for m in maps]
-        stitch, inner = ([fair(_to_the_fold(m(line), panel.leather), most) for m in maps] for line in (seen[1], seen[0]))
+        stitch, inner = (
+            [fair(_to_the_fold(m(line), panel.leather), most) for m in maps] for line in (seen[1], seen[0])
+        )
         hollow = np.maximum.reduce([_hollow(line, panel.rows) for line in stitch])
         if hollow.max() > 0:
             stitch, inner = ([_filled(line, most) for line in lines] for lines in (stitch, inner))
@@ -100,17 +105,16 @@ def _half(region: Polygon, panel: Panel, step: float) -> Array:
     return np.vstack([line[:past], [panel.fold, line[past - 1, 1]]])
 
 
-class _Rowed:
+def _rowed(panel: Panel, side: str) -> Callable[[Array], Array]:
     """Places seen from the front laid flat row by row: over the welt leather is level, so they keep their distance."""
+    rows = np.concatenate([panel.past, panel.rows])
+    line = panel.wrap(rows).side(side)
+    shift = line.landed - line.x_land - panel.eased(rows)[0 if side == "front" else 1]
 
-    def __init__(self, panel: Panel, side: str) -> None:
-        rows = np.concatenate([panel.past, panel.rows])
-        line = panel.wrap(rows).side(side)
-        eased = panel.eased(rows)[0 if side == "front" else 1]
-        self._rows, self._shift = rows, line.landed - line.x_land - eased
+    def flat(seen: Array) -> Array:
+        return np.column_stack([seen[:, 0] + np.interp(seen[:, 1], rows, shift), seen[:, 1]])
 
-    def __call__(self, seen: Array) -> Array:
-        return np.column_stack([seen[:, 0] + np.interp(seen[:, 1], self._rows, self._shift), seen[:, 1]])
+    return flat
 
 
 def _to_the_fold(line: Array, leather: Leather) -> Array:

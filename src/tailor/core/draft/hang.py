@@ -139,7 +139,7 @@ def _said(found: Hang, on: Carriage, belt: float) -> tuple[Reason, ...]:
         stated("hang.rest", found.rest, "°", rule, drafted=found.drafted, hanging_free=found.free, play=found.slack),
         stated("hang.slack", found.slack, "°", "until the corners of the loop touch the belt",
                foot=on.foot, opening=on.opening, belt=belt),
-        stated("hang.foot", found.foot, "mm", f"its weight lies within so wide a foot, or it turns by no more than {STEADY:g}°",
+        stated("hang.foot", found.foot, "mm", f"within so wide a foot its weight turns it no more than {STEADY:g}°",
                opening=on.opening, belt=belt),
         stated("hang.away", found.away, "N·mm", "its weight hangs in front of the belt",
                weight_g=found.whole.mass, belt=belt),

@@ -71,8 +71,8 @@ def ring(region: Polygon, widths: Widths, mouth: float, first: float, pitch: flo
     top = float(region.bounds[3]) - SPARE
     stitch, cut = (smooth(outline(part, top), STEP) for part in (moved_out(region, inset), cut_round))
     inner = smooth(outline(region, top), FINE)
-    return Ring(region, inner, stitch, cut, inset, margin, mouth, placed(stitch, mouth - first, pitch, odd), Edges(cut_round),
-                Edges(region))  # fmt: skip
+    holes = placed(stitch, mouth - first, pitch, odd)
+    return Ring(region, inner, stitch, cut, inset, margin, mouth, holes, Edges(cut_round), Edges(region))
 
 
 def smooth(points: Array, step: float) -> Line:

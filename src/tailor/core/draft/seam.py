@@ -89,7 +89,7 @@ class Widths:
 
 
 def widths(settings: Settings, stack: Stack, to_thread: float = 0.0) -> Widths:
-    """Margin from the stack; inset and width from each other, whichever is pinned. to_thread: from an edge, at the least.
+    """Margin from the stack; inset and width from each other, whichever is pinned. to_thread: least from an edge.
     mm.
     """
     margin = settings.settled(
@@ -105,8 +105,11 @@ def widths(settings: Settings, stack: Stack, to_thread: float = 0.0) -> Widths:
     inset = greatest(
         "seam.stitch_inset",
         "mm",
-        {less: whole - margin.value, "least that holds the thread": LEAST_INSET,
-         "so much welt stands between the edge and the thread": to_thread - settings.number("fit.edge")},
+        {
+            less: whole - margin.value,
+            "least that holds the thread": LEAST_INSET,
+            "so much welt stands between the edge and the thread": to_thread - settings.number("fit.edge"),
+        },
         {"welt width": whole, "margin": margin.value},
     )
     inset = settings.settled(inset)

@@ -61,7 +61,13 @@ def _runs(draft: Fitted) -> tuple[Array, Sides, Sides | None, float, float | Non
         front, back = (of_chain(s) if isinstance(s, Chain) else s for s in (wrapped.front, wrapped.back))
         return rows, (front, None), (back, None), 0.0, None
     back_ = None if case.flat_back else (case.back.right, case.back.left)
-    return case.formed_rows, (case.front.right, case.front.left), back_, case.plane, float(case.ridge(np.array([case.loft.tip]))[0])
+    return (
+        case.formed_rows,
+        (case.front.right, case.front.left),
+        back_,
+        case.plane,
+        float(case.ridge(np.array([case.loft.tip]))[0]),
+    )
 
 
 def _edge(draft: Fitted, rows: Array) -> Array:

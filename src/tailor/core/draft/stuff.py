@@ -81,7 +81,8 @@ def beyond_bearing(settings: Settings, panels: Sequence[Formed], said: Callable[
             (give, "give", found.stretch[give], found.limit[give]) if torn
             else (take, "take up", found.gather[take], found.wrinkles)
         )  # fmt: skip
+        y = panel.places[at][1]
         raise InputError(
-            f"{said(panel.places[at][1])}: at {panel.places[at][1]:.0f} mm its {panel.side} would have to {how} {100 * value:.0f} %, where it "
-            f"bears {100 * limit:.0f} %", "leather", serves,
+            f"{said(y)}: at {y:.0f} mm its {panel.side} would have to {how} {100 * value:.0f} %, where it bears "
+            f"{100 * limit:.0f} %", "leather", serves,
         )  # fmt: skip

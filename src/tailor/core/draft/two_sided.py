@@ -37,8 +37,8 @@ from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order
 from tailor.core.fairing import Line, flowed, spaced
 from tailor.core.leather.leather import Leather
-from tailor.core.leather.stack import Stack
 from tailor.core.leather.moulding import EVERYWHERE
+from tailor.core.leather.stack import Stack
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed

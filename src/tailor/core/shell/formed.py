@@ -154,10 +154,10 @@ class Formed:
 
     def _in_triangles(self, flat: Array) -> tuple[Array, Array, Array]:
         """Spots in the nearest triangles of the panel, and how far each lies from its own, mm."""
-        r, c = self.places.shape[:2]
+        c = self.places.shape[1]
         corners = self.uv.reshape(-1, 2)[self.triangles]
         points = shapely.points(flat)
-        tree = STRtree(shapely.polygons(corners))
+        tree = STRtree(np.asarray(shapely.polygons(corners)))
         at = np.asarray(tree.nearest(points), dtype=np.intp)
         apart = np.asarray(shapely.distance(points, tree.geometries[at]))
         a, b, d = (corners[at, k] for k in range(3))
@@ -229,7 +229,13 @@ def formed(
     r, c = places.shape[:2]
     fold = np.arange(r) * c if left is None else None
     triangles = grid_triangles(r, c)
-    sheet = Sheet(places.reshape(-1, 3), triangles, fold, grid=True, stiff=np.where(flange.ravel()[triangles].all(axis=1), STIFF, 1.0))
+    sheet = Sheet(
+        places.reshape(-1, 3),
+        triangles,
+        fold,
+        grid=True,
+        stiff=np.where(flange.ravel()[triangles].all(axis=1), STIFF, 1.0),
+    )
     laid = sheet.laid(None if before is None else _taken_over(before, r, c))
     uv = _upright(laid.uv.reshape(r, c, 2), middle, mouth, free=left is not None)
     laid = replace(laid, uv=uv.reshape(-1, 2))

@@ -164,7 +164,10 @@ class Panel:
         return sides[0], sides[0] if np.array_equal(seen.height, seen.back) else sides[1]
 
     def panels(self, edge: Callable[[Array], Array], foot: float) -> tuple[Formed, ...]:
-        """Front and back formed and flat, each ended at the fold. edge: rows y to x they go out to; foot: y they end at."""
+        """Front and back formed and flat, each ended at the fold.
+
+        edge: rows y to x that they go out to. foot: y that they end at.
+        """
         below = np.linspace(foot, self.past[0], max(int(np.ceil((self.past[0] - foot) / ROW_STEP)), 1) + 1)[:-1]
         rows = np.concatenate([below, self.past, self.rows])
         rows = rows[(rows >= foot) & np.concatenate([[True], np.diff(rows) > JUST])]

@@ -31,7 +31,8 @@ class Tube:
 
     support: (n, WAYS) of each section with its clearance. need: (n,) girth that must pass there; passing: (n,) the y
     of what needs it. low, high: heights of the welt's faces over the object's middle plane. folded: it is sewn on the
-    seam side only. formed: the girth inside moulded leather, (n,), with the welt's edges at left and right, (n,) each; moulded: (n,) the rows that holds at, all of them if None.
+    seam side only. formed: the girth inside moulded leather, (n,), with the welt's edges at left and right, (n,) each;
+    moulded: (n,) the rows that holds at, all of them if None.
     """
 
     rows: Array

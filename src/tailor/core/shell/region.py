@@ -15,6 +15,7 @@ from functools import cached_property, lru_cache
 import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon, Polygon, box
+from shapely.geometry.base import BaseGeometry
 
 from tailor.core.carried.loft import Array, Loft
 
@@ -70,7 +71,7 @@ def _claimed(x_: bytes, y_: bytes, radius_: bytes, count: int, squeeze: float) -
     turn = 2 * np.pi * np.arange(ways) / ways
     towards = np.column_stack([np.cos(turn), np.sin(turn)])
     grown = 1 / np.sqrt(np.cos(np.pi / ways))  # half way between the polygon inside the disc and the one outside it
-    there = np.isfinite(radius).any(axis=1)
+    there = np.asarray(np.isfinite(radius).any(axis=1))
     reach = np.where(np.isfinite(radius), radius, -np.inf)
     out = x[:, :, None] * towards[:, 0]
     out += reach[:, :, None]
@@ -86,7 +87,13 @@ def _claimed(x_: bytes, y_: bytes, radius_: bytes, count: int, squeeze: float) -
     hulls = np.where(upper[:, :, None], points[pair + 1], points[pair])
     alone = there & ~np.concatenate([[False], there[:-1]]) & ~np.concatenate([there[1:], [False]])
     every = np.concatenate([hulls, points[alone]]) / np.array([1.0, squeeze])
-    return shapely.union_all(shapely.convex_hull(shapely.linestrings(every)))
+    return areas(shapely.union_all(shapely.convex_hull(shapely.linestrings(every))))
+
+
+def areas(found: BaseGeometry) -> Polygon | MultiPolygon:
+    """What of a geometry has an area."""
+    parts = [part for part in shapely.get_parts(found) if isinstance(part, Polygon)]
+    return parts[0] if len(parts) == 1 else MultiPolygon(parts)
 
 
 @dataclass(frozen=True)
@@ -139,7 +146,9 @@ def closed(parts: Sequence[Polygon | MultiPolygon], radius: float) -> Polygon:
     whole = whole.union(filled)  # whose arcs, drawn by chords, would round off what bulges
     pieces = [p for p in shapely.get_parts(whole) if isinstance(p, Polygon)]
     largest = max(pieces, key=lambda p: p.area)
-    return Polygon(largest.exterior).simplify(THINNED)
+    tidy = Polygon(largest.exterior).simplify(THINNED)
+    assert isinstance(tidy, Polygon)
+    return tidy
 
 
 def moved_out(region: Polygon, distance: float) -> Polygon:

@@ -78,7 +78,7 @@ class Drawn:
     def _points(self) -> tuple[Array, Array]:
         """What it may touch: places (n, 3) and how far the neutral surface lies outside each, (n,), mm."""
         every = 2 * self.coarse
-        x, z = self.seen.x[:, :: every], self.seen.front[:, :: every]
+        x, z = self.seen.x[:, ::every], self.seen.front[:, ::every]
         y = np.broadcast_to(self.seen.y[:, None], x.shape)
         thing = np.stack([x, y, z], axis=2).reshape(-1, 3)
         seam = np.column_stack([self.seam, np.full(len(self.seam), self.floor)])
@@ -160,8 +160,8 @@ class Drawn:
     ) -> Surface:
         """The neutral surface along rows (n,), between the seam's left and right there, (n,) each, and a little past.
 
-        foot: y of the lowest of the seam. follows: x (m,) and heights (n, m) of leather drawn over each row by itself, where hollows along the draw are
-        to be followed.
+        foot: y of the lowest of the seam. follows: x (m,) and heights (n, m) of leather drawn over each row by itself,
+        where hollows along the draw are to be followed.
         """
         hx, hz = self.hull(rows)
         below = rows <= foot + NEAR  # where a level toe lies, its two sides say nothing
@@ -191,9 +191,7 @@ class Drawn:
                 z = np.fmin(z, most[n, k] * (1 - share) + most[n, k + 1] * share)
         return Surface(rows, x, z, level, self.fold is not None)
 
-    def _apart(
-        self, rows: Array, x: Array, left: Array, right: Array, foot: float, below: NDArray[np.bool_]
-    ) -> Array:
+    def _apart(self, rows: Array, x: Array, left: Array, right: Array, foot: float, below: NDArray[np.bool_]) -> Array:
         """How far inside the seam places x (n, m) of rows (n,) lie, below 0 outside it, mm."""
         y = np.broadcast_to(rows[:, None], x.shape)
         outside = (y < foot) | ((x < left[:, None]) | (x > right[:, None])) & ~below[:, None]

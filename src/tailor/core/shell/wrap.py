@@ -235,7 +235,12 @@ class Wrap:
 
 
 def folded(
-    sections: Sections, leather: Leather, clearance: float, welt: Array | float, x_welt: Array, fold: float | None = None
+    sections: Sections,
+    leather: Leather,
+    clearance: float,
+    welt: Array | float,
+    x_welt: Array,
+    fold: float | None = None,
 ) -> Wrap:
     """Leather folded at the spine and drawn taut to a welt.
 

@@ -10,9 +10,9 @@ from tailor.core.carried.loft import Lifted, Loft
 from tailor.core.carried.zones import ZoneKind, of_kind
 from tailor.core.draft import body as bodies
 from tailor.core.draft.belt import of_tab
-from tailor.core.draft.carry import belt_loop
-from tailor.core.draft.draft import ROUGH, Fitted, Row
+from tailor.core.draft.carry import Loop, belt_loop
 from tailor.core.draft.claims import Laid, angles, seam_of
+from tailor.core.draft.draft import ROUGH, Fitted, Row
 from tailor.core.draft.flat import LaidFlat, end_holes
 from tailor.core.draft.hang import thing
 from tailor.core.draft.holes import matched
@@ -30,9 +30,10 @@ from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.welt import thinned, welt
 from tailor.core.leather.leather import Leather
+from tailor.core.leather.moulding import EVERYWHERE, TAUT
 from tailor.core.leather.stack import Profile
 from tailor.core.reason import stated
-from tailor.core.leather.moulding import EVERYWHERE, TAUT
+from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel, covered_rows
 from tailor.core.shell.passage import tube
 from tailor.core.shell.pressed import TAPER, Pressed
@@ -83,8 +84,9 @@ def draft(order: Order) -> Fitted:
         fold, ROW * coarse,
     )  # fmt: skip
     sewn_on = seam_of(settings, laid, zones, rows, width, angle, order.sharp)
-    bare = Panel(loft, leather, clearance, height, mouth.value, rows, sewn_on.edges, sewn_on.slope, fold, whole, pressed,
-                 coarse)  # fmt: skip
+    bare = Panel(
+        loft, leather, clearance, height, mouth.value, rows, sewn_on.edges, sewn_on.slope, fold, whole, pressed, coarse
+    )
     panel, flat = bare, LaidFlat.of(bare, sewn_on.region.whole, inset, margin, number("seam.fairing"))
     if flat.hollow.max() > HOLLOW:
         sewn_on = sewn_on.let_out(laid, rows, flat.hollow / np.cos(bare.steepest()))
@@ -104,10 +106,7 @@ def draft(order: Order) -> Fitted:
 
     loop = tab = None
     if settings.word("loop.landing") in ("back", "handle"):
-        for low in (mouth.value, None):  # where it lands is known once it has been drawn as wide as the mouth allows
-            foot = low or mouth.value + loop.rise.value - loop.rows[1] - margin
-            room = bodies.narrowest(back, mouth.value, foot) - 2 * margin - leather.quarter_bend
-            loop = belt_loop(settings, leather, room, mouth.value - loft.tip, margin, margin)
+        loop = _loop(settings, leather, back, mouth.value, mouth.value - loft.tip, margin)
         tab = bodies.tab(loop, back, mouth.value, leather, margin, how.pitch.value)
     relief = relief_depth(settings, mouth.value, float(front.line.points[0, 0]), zones)
     scooped = max(min(float(inner.points[0, 0]), float(holes[0].points[0, 0]) - inset), 1.0)
@@ -156,6 +155,17 @@ def draft(order: Order) -> Fitted:
         formed=flat.panels,
         rough=rough and (pressed is not None or whole),
     )  # fmt: skip
+
+
+def _loop(settings: Settings, leather: Leather, back: bodies.Side, mouth: float, depth: float, margin: float) -> Loop:
+    """The loop out of the back: as wide as the mouth allows, then no wider than the back is where it lands."""
+
+    def within(foot: float) -> Loop:
+        room = bodies.narrowest(back, mouth, foot) - 2 * margin - leather.quarter_bend
+        return belt_loop(settings, leather, room, depth, margin, margin)
+
+    first = within(mouth)
+    return within(mouth + first.rise.value - first.rows[1] - margin)
 
 
 def _cannot(loft: Loft, y: float) -> str:
