@@ -188,7 +188,8 @@ def test_every_station_and_number_can_say_why(eaves: Job, sheath: Draft) -> None
         assert reason.rule
         assert np.isfinite(reason.value)
     pinned = draft(eaves.typed("seam.standoff", "9"))
-    assert {r.standoff for r in pinned.rows} == {9.0}
+    assert [r.standoff for r in pinned.rows] == pytest.approx([9.0] * len(pinned.rows), abs=0.6)  # but in hollows
+    assert np.median([r.standoff for r in pinned.rows]) == pytest.approx(9.0, abs=0.01)
     assert pinned.reasons["seam.standoff"].pinned
     assert pinned.reasons["seam.standoff"].others  # what would have been computed
 

@@ -10,7 +10,7 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QPushButton
+from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
 from tailor import demo
@@ -194,35 +194,79 @@ def test_dragging_never_shows_the_old_as_new(lay: Callable[[str], Window], settl
     assert shown.board.looks._strained[0].strain is worked.strains[0][1]
 
 
-def test_the_picker_ranks_and_is_walked_by_keys(shown: Window, settle: Callable[[], None], qtbot: QtBot) -> None:
+def test_the_picker_drafts_what_it_offers_and_is_walked_by_keys(
+    shown: Window, settle: Callable[[], None], qtbot: QtBot
+) -> None:
     shown.acts["pick"].trigger()
     picker = shown.picker
     qtbot.waitUntil(picker.isVisible)
     assert "38.0 mm across" in picker.measured.text()
-    first = picker.choices[0]
-    assert first.suited is not None
-    assert first.suited.style == "folded-sheath"
-    assert first.present
-    assert [c.isEnabled() for c in picker.choices] == sorted((c.isEnabled() for c in picker.choices), reverse=True)
-    refused = next(c for c in picker.choices if not c.isEnabled())
-    assert "cannot be" in refused.accessibleName()
-    QTest.mouseClick(next(b for b in picker.answers[0].buttons() if b.text() == "loose kit"), Qt.MouseButton.LeftButton)
-    assert picker.choices[0].suited.style != "folded-sheath"
-    first.setFocus()
-    QTest.keyClick(first, Qt.Key.Key_Down)
+    qtbot.waitUntil(lambda: not picker.room.busy, timeout=60000)
+    assert len(picker.choices) >= 2
+    styles = [choice.offer.style for choice in picker.choices]
+    assert "folded-sheath" in styles
+    assert all(choice.offer.stops == 0 for choice in picker.choices)
+    assert all(choice.picture.scene is not None for choice in picker.choices)
+    assert "serves." in picker.others.text()
+    QTest.mouseClick(next(b for b in picker.answers[0].buttons() if b.text() == "slab"), Qt.MouseButton.LeftButton)
+    assert picker.room.busy
+    assert not picker.choices  # what was offered for another answer is not shown
+    qtbot.waitUntil(lambda: not picker.room.busy, timeout=60000)
+    picker.choices[0].setFocus()
+    QTest.keyClick(picker.choices[0], Qt.Key.Key_Right)
     assert picker.choices[1].hasFocus()
-    taken = picker.choices[1].suited.style
+    taken = picker.choices[1].offer
     QTest.keyClick(picker.choices[1], Qt.Key.Key_Return)
     settle()
-    assert shown.bench.job.style == taken
-    assert shown.bench.job.settings == demo.job().settings
+    assert shown.bench.job == taken.job
     assert not picker.isVisible()
     shown.bench.undo()
     settle()
-    assert shown.bench.job.style == "folded-sheath"
+    assert shown.bench.job == demo.job()
     shown.acts["pick"].trigger()
     QTest.keyClick(picker, Qt.Key.Key_Escape)
     assert not picker.isVisible()
+    assert not picker.room.busy
+
+
+def test_a_new_block_comes_to_its_pattern_by_keys_alone_and_stays_one_line(
+    shown: Window, settle: Callable[[], None], qtbot: QtBot
+) -> None:
+    shown.acts["measure"].trigger()
+    for size in ("105", "38", "16", "3"):
+        field = QApplication.focusWidget()
+        assert isinstance(field, QLineEdit)
+        field.selectAll()
+        QTest.keyClicks(field, size)
+        QTest.keyClick(field, Qt.Key.Key_Tab)
+    QTest.keyClick(field, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+    qtbot.waitUntil(lambda: bool(shown.picker.choices), timeout=60000)
+    QTest.keyClick(shown.picker.choices[0], Qt.Key.Key_1)  # with the chord that began it, nine presses in all
+    settle()
+    assert not [v for v in shown.bench.outcome.said if v.ruling == "stop"]
+    assert shown.bench.job.settings.word("object.sharp") == "none"
+    shown.show_stage("Object")
+    lines = shown.ways.measurements
+    assert lines.plain_said.text() == "Block 105.0 mm × 38.0 mm × 16.0 mm, edges 3.0 mm"
+    assert not lines.stations.isVisible()
+    lines.unfold()
+    assert lines.stations.isVisible()
+    assert lines.stations.rowCount() == len(shown.bench.job.stations)
+
+
+def test_put_it_right_goes_to_the_end(shown: Window, settle: Callable[[], None], qtbot: QtBot) -> None:
+    shown.bench.type("loop.width", "10mm", "narrow")
+    shown.bench.type("seam.standoff", "1.2mm", "near")
+    settle()
+    assert [v for v in shown.bench.outcome.said if v.ruling != "ok"]
+    shown.acts["right"].trigger()
+    assert shown.ledger.mend.text() == "Stop"
+    qtbot.waitUntil(lambda: not shown.ledger.room.busy, timeout=60000)
+    settle()
+    assert all(v.ruling == "ok" for v in shown.bench.outcome.said)
+    shown.bench.undo()  # in one step
+    settle()
+    assert shown.bench.job.settings.number("loop.width") == 10
 
 
 def test_a_thing_of_flat_panels_is_looked_at_and_added_to(shown: Window, settle: Callable[[], None]) -> None:

@@ -88,9 +88,9 @@ class Choice(QFrame):
         within = QVBoxLayout(self)
         within.setContentsMargins(10, 8, 10, 8)
         within.setSpacing(2)
-        picture = Picture(self)
-        picture.show_offer(offer)
-        within.addWidget(picture)
+        self.picture = Picture(self)
+        self.picture.show_offer(offer)
+        within.addWidget(self.picture)
         looks = f" · {offer.looks} to look at" if offer.looks else ""
         for words, font in (
             (offer.said, theme.text(11.5, bold=True)),

@@ -41,7 +41,6 @@ from tailor.core.shell.taut import Slope
 DOWN = "the moulded leather is down on the welt"
 ROOM = "the welt keeps its room beside the object"
 PINNED = "as far out as the maker pinned it"
-EASED = "eased after the mock-up"
 TOE = {"firm": 20.0, "soft": 30.0}  # degrees: how steeply each temper comes down over an end without pleating
 WIDEST_HOLLOW = 40.0  # mm: radius of the tightest hollow that a seam is given, so that it flows
 ROUNDS, STILL = 6, 0.02  # tries until nothing more is let out, and mm that count as nothing
@@ -78,7 +77,7 @@ class Seam:
     """The seam as it is claimed. stands: the seam side's standoff, and the spine side's where that is sewn too.
 
     toe: its depth. angle, toe_angle: how steeply leather comes down, slope the same. radius: of the tightest hollow it
-    has. pinned: the maker's own standoff.
+    has. pinned: the maker's own standoff. eased: how far corrections moved it at the rows it is told at, (n,), mm.
     """
 
     region: Region
@@ -89,6 +88,7 @@ class Seam:
     slope: Slope
     radius: float
     pinned: float | None
+    eased: Array
 
     @cached_property
     def edges(self) -> Edges:
@@ -98,7 +98,7 @@ class Seam:
         """With its standoffs at rows (n,)."""
         inputs = {"welt": laid.welt, "angle limit": self.angle.value}
         ways = (1.0,) if laid.fold is not None else (1.0, -1.0)
-        stands = tuple(_standoff(laid.loft, self.region, rows, way, inputs, self.pinned) for way in ways)
+        stands = tuple(_standoff(laid.loft, self.region, rows, way, inputs, self.pinned, self.eased) for way in ways)
         return replace(self, stands=stands)
 
     def let_out(self, laid: Laid, rows: Array, further: Array) -> Seam:
@@ -143,10 +143,9 @@ def seam_of(
         rules |= more
     eased = easing(settings, rows)
     if eased.any():
-        rules[EASED] = _eased(settings, whole, seen, eased, rows)
-        whole = _closed([whole, rules[EASED]], radius, laid)
+        whole = _closed([_eased(whole, laid, eased, rows)], radius, laid)
     whole, depth = _toed(settings, whole, natural if pinned is not None else whole, rules, laid)
-    seam = Seam(Region(whole, rules), (), depth, side, toe, slope, radius, pinned)
+    seam = Seam(Region(whole, rules), (), depth, side, toe, slope, radius, pinned, eased)
     return seam.told(laid, rows)
 
 
@@ -249,13 +248,13 @@ def _let_out(whole: Polygon, laid: Laid, radius: float) -> tuple[Polygon, dict[s
     return whole, found
 
 
-def _eased(settings: Settings, whole: Polygon, seen: Sampled, eased: Array, rows: Array) -> Polygon | MultiPolygon:
-    """What corrections ask for beyond the seam as it is: it moves out (or in) at their rows."""
-    y = np.unique(np.concatenate([seen.y, rows]))
-    right, left = Edges(whole)(y)
-    by = np.interp(y, rows, eased)
-    ends = np.stack([left - by, right + by], axis=1)
-    return claimed(ends, y, np.where(by[:, None] > 0, 0.0, np.nan) + np.zeros(ends.shape))
+def _eased(whole: Polygon, laid: Laid, eased: Array, rows: Array) -> Polygon:
+    """The seam moved out, or in, at the rows that corrections speak of: on both sides where both are sewn."""
+    ring = shapely.get_coordinates(shapely.get_exterior_ring(whole))
+    right, left = Edges(whole)(ring[:, 1])
+    middle = (right + left) / 2 if laid.fold is None else np.full(len(ring), laid.fold)
+    by = np.interp(ring[:, 1], rows, eased) * np.sign(ring[:, 0] - middle)
+    return Polygon(ring + np.column_stack([by, np.zeros(len(ring))])).buffer(0)
 
 
 def _toed(
@@ -280,7 +279,13 @@ def _toed(
 
 
 def _standoff(
-    loft: Loft, region: Region, rows: Array, way: float, inputs: dict[str, float], pinned: float | None
+    loft: Loft,
+    region: Region,
+    rows: Array,
+    way: float,
+    inputs: dict[str, float],
+    pinned: float | None,
+    eased: Array,
 ) -> Standoff:
     """One side's standoff, the spine side's as if mirrored: what every rule asks for at each row."""
 
@@ -298,5 +303,5 @@ def _standoff(
     x_seam = size[:, 0] + size[:, 1] if way > 0 else -size[:, 0]
     wanted = np.vstack([out(part) for part in region.claims.values()])
     x_welt = out(region.whole)
-    spare = np.maximum(x_welt - wanted.max(axis=0), 0.0)
-    return Standoff(rows, x_seam, x_welt, tuple(region.claims), wanted, spare, np.zeros(len(rows)), inputs, pinned)
+    spare = np.maximum(x_welt - wanted.max(axis=0) - eased, 0.0)
+    return Standoff(rows, x_seam, x_welt, tuple(region.claims), wanted, spare, eased, inputs, pinned)

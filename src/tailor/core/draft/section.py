@@ -69,7 +69,7 @@ def section(draft: Fitted, y: float, clearance: float) -> Section:
         return replace(panel, leather=stuff, pressed=pressed).wrap(np.array([y]))
 
     flesh, grain, middle = skin(0.0), skin(1.0), skin(panel.leather.neutral)
-    x_stitch = float(x_welt[0]) + draft.value("seam.stitch_inset")
+    x_stitch = max(_edge_at(draft.plan.stitch, y), float(x_welt[0]))
     x_cut = max(_edge_at(draft.plan.cut, y), x_stitch + 0.5)
     sides = []
     for name, up in (("front", 1.0), ("back", -1.0)):
