@@ -94,7 +94,7 @@ BAD = [
     ("new OUT --style boot --stations CSV", "boot"),
     ("new OUT --style folded-sheath --stations absent.csv", "absent.csv"),
     ("new OUT --style folded-sheath --stations JOB", "eaves-blade.tailor"),
-    ("new OUT", "--style"), ("sew JOB", "sew"),
+    ("new OUT", "--stations"), ("sew JOB", "sew"),
     ("new absent/OUT --style folded-sheath --stations CSV", "cannot be written"),
     ("demo-data JOB", "cannot be made"),
 ]  # fmt: skip

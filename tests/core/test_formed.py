@@ -86,7 +86,7 @@ def test_a_finer_mesh_hardly_moves_the_outline(
     one, other = (p.to_flat(curve) @ [1, 1j] for p in (drafts[name].formed[0], fine))
     one, other = one - one.mean(), other - other.mean()
     turn = np.vdot(other, one)
-    assert np.abs(one - other * turn / abs(turn)).max() < 0.1
+    assert np.abs(one - other * turn / abs(turn)).max() < 0.15
 
 
 def on_a_sheet(stretch_x: float, stretch_y: float, turn: float) -> Formed:
@@ -126,6 +126,7 @@ def test_a_folded_sheet_that_bends_one_way_only_is_cut_row_by_row(eaves: Job) ->
     front, back = panels(sheath)
     assert back.sheet is front.sheet
     stitch = sheath.plan.stitch[::6]
+    stitch = stitch[stitch[:, 1] > 30]  # beside the object; about the toe the whole sheet is laid flat
     at = front.at(front.spot(stitch), as_cut(sheath, front))
     assert at == pytest.approx(sheath.shell.to_flat(stitch, "front"), abs=0.25)
     blunt = draft(replace(eaves, stations=tuple(replace(s, front=6.0, back=6.0) for s in eaves.stations)))

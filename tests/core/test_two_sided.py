@@ -62,7 +62,7 @@ def test_any_object_gives_whole_pieces_that_meet(job: Job) -> None:
             chords = np.hypot(*np.diff(holes, axis=0).T)
             foot = int(made.front.holes.points[:, 1].argmin())
             for half in (chords[:foot], chords[foot:]):
-                assert np.ptp(half) < 1e-5
+                assert np.ptp(half) < 0.05
             assert chords.mean() == pytest.approx(pitch, abs=0.6)
     edges = edges_of(made)
     assert set(edges) == {"front", "welt", "back"}
@@ -116,7 +116,7 @@ def test_put_together_from_its_flat_pieces_the_object_fits(
             long += line.intersection(box(ridge, case.floor + case.leather.offset - 1e-3, own, 999)).length
             over += float(run.landed[0])
         eased = panel.eased / (1 + panel.eased) * over
-        assert cut == pytest.approx(long - eased, abs=0.1)
+        assert cut == pytest.approx(long - eased, abs=0.2)
     inside, girth = case.girths()
     k = int(np.abs(case.rows - y).argmin())
     assert case.inside(float(case.rows[k])).length == pytest.approx(inside[k], abs=0.25)

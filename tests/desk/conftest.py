@@ -29,7 +29,7 @@ def shown(qtbot: QtBot) -> Iterator[Window]:
 
 @pytest.fixture
 def settle(qtbot: QtBot, shown: Window) -> Callable[[], None]:
-    return lambda: qtbot.waitUntil(lambda: shown.bench.fresh, timeout=15000)
+    return lambda: qtbot.waitUntil(lambda: shown.bench.fresh and not shown.ledger.room.busy, timeout=30000)
 
 
 @pytest.fixture

@@ -126,7 +126,7 @@ def test_a_draft_is_held_compared_and_taken_back(lay: Callable[[str], Window], s
 def test_ways_out_are_worked_beside_the_window_and_one_is_taken(
     lay: Callable[[str], Window], settle: Callable[[], None], qtbot: QtBot
 ) -> None:
-    shown = lay("radio")
+    shown = lay("shears")
     shown.show_stage("Leather")
     names = [v.name for v in shown.ledger.lines.shown]
     shown.ledger.lines.choose(names.index("Leather takes up the fullness"))

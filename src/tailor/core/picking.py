@@ -32,6 +32,7 @@ PLAIN, MOST_OF_IT = 0.9, 0.75  # share of its greatest width that a plain thing 
 BOOKISH = 1.7  # times as long as it is wide, that a book is no more than
 SLENDER = 22.0  # mm: a plain bar no thicker than this is a small tool
 POCKET = 26.0  # mm of thickness that go in a pocket
+LONG = 3.2  # times as long as it is wide, that a thing for the pocket is no more than
 BULKY = 90.0  # mm: thicker than this, a plain thing is loose kit
 LIGHT, MIDDLING = 80.0, 400.0  # g: what thin and what middling leather carries
 LOOSE = 0.2  # of its mark that a case loses that is to hang on a belt and cannot
@@ -102,7 +103,7 @@ def guessed(loft: Loft, zones: Sequence[Zone]) -> Asked:
         what = "small tools"
     elif plain and slim > BULKY:
         what = "loose kit"
-    elif plain and thick < min(2 * FLAT * wide + SLIM, POCKET) and long < 2.5 * wide:
+    elif plain and thick < min(2 * FLAT * wide + SLIM, POCKET) and long < LONG * wide:
         what = "slab"
     else:
         what = "tool"

@@ -35,6 +35,11 @@ def graveness(said: Sequence[Verdict]) -> tuple[int, int]:
     return sum(v.ruling is Ruling.STOP for v in said), sum(v.ruling is Ruling.LOOK for v in said)
 
 
+def _better(now: Sequence[Verdict], before: Sequence[Verdict], only: str | None) -> bool:
+    ended = only is not None and all(v.ruling is Ruling.OK for v in now if v.name == only)
+    return graveness(now) < graveness(before) or (ended and graveness(now) == graveness(before))
+
+
 def put_right(
     job: Job,
     tell: Tell = lambda said, share: None,
@@ -65,7 +70,7 @@ def put_right(
             tries += 1
             tell(f"{verdict.name}: {', '.join(f'{k} {v}' for k, v in steps)}", tries / most)
             other = _tried(job, steps)
-            if other is not None and graveness(other[2]) < graveness(said):
+            if other is not None and _better(other[2], said, only):
                 found = (steps, other)
                 break
             if tries >= most:

@@ -387,7 +387,7 @@ class TwoSided:
                 halves.append(np.array([(left, 0.0), (right, 0.0)]))
                 continue
             over = [face.left.points(k, -left + off)[::-1] * np.array([-1.0, 1.0]), face.right.points(k, right + off)]
-            skin = np.vstack([[(left - off, 0.0)], *over, [(right + off, 0.0)]])
+            skin = np.vstack([[(left - off, -2 * off - 1)], *over, [(right + off, -2 * off - 1)]])
             flesh = Polygon(skin).simplify(TIDY).buffer(0).buffer(-off, join_style="mitre")
             room = flesh.intersection(box(left, 0, right, 1e3)).union(box(left, 0, right, level))
             halves.append(np.asarray(Polygon(shapely.get_exterior_ring(room)).exterior.coords) * np.array([1.0, up]))
