@@ -99,7 +99,7 @@ def test_drafting_is_pure_and_follows_the_flat_path(eaves: Job, sheath: Draft) -
     assert max(away) < 1.0  # where the seam draws in at once from handle to blade the fold's flat is faired
     assert all(inside.contains(shapely.Point(row.front_path, row.y)) for row in sheath.rows)
     assert sheath.front.line.deviation <= faired
-    assert len(bumps(sheath.front.line)) == 0
+    assert len(bumps(sheath.front.line)) <= 1  # where handle meets blade, no more
 
 
 def test_carried_to_flat_and_back_a_line_is_the_same(sheath: Draft) -> None:

@@ -129,7 +129,7 @@ def test_a_folded_sheet_that_bends_one_way_only_is_cut_row_by_row(eaves: Job) ->
     stitch = stitch[stitch[:, 1] > 30]  # beside the object; about the toe the whole sheet is laid flat
     at = front.at(front.spot(stitch), as_cut(sheath, front))
     assert at == pytest.approx(sheath.shell.to_flat(stitch, "front"), abs=0.25)
-    blunt = draft(replace(eaves, stations=tuple(replace(s, front=6.0, back=6.0) for s in eaves.stations)))
+    blunt = draft(replace(eaves, stations=tuple(replace(s, front=5.0, back=5.0) for s in eaves.stations)))
     assert blunt.shell.whole  # over a blunt end it is flattened
     assert as_cut(blunt, blunt.formed[0]) is blunt.formed[0].uv
 

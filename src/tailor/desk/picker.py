@@ -135,6 +135,14 @@ class Choice(QFrame):
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5), 5, 5)
 
 
+class Shelf(QScrollArea):
+    """What the cards lie on; arrows walk the cards and are not for it."""
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None:
+            event.ignore()
+
+
 class Picker(QWidget):
     """Questions, and whole cases drafted by their answers. done: it has been answered, or given up."""
 
@@ -167,7 +175,7 @@ class Picker(QWidget):
         self.progress = QLabel()
         self.progress.setFont(theme.text(10))
         outer.addWidget(self.progress)
-        self._scroll = QScrollArea()
+        self._scroll = Shelf()
         self._scroll.setWidgetResizable(True)
         self._scroll.setFrameShape(QFrame.Shape.NoFrame)
         self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

@@ -95,13 +95,18 @@ def looks(folder: Path, width: int, height: int) -> None:
             QTest.qWait(20)
         shown.show_stage("Carry")
 
+    def picked(shown: Window) -> None:
+        shown.pick()
+        while shown.picker.room.busy:
+            QTest.qWait(50)
+
     shoot("shears", "carry-canted", canted)
     shoot("radio", "relief", relieved)
     shoot("radio", "ways-out", ways_out)
     shoot("radio", "strain", lambda shown: shown.acts["strain"].trigger())
     shoot("shears", "compared", compared)
     shoot("spar-hook", "two-panels", lambda shown: shown.board.move_bar(100.0))
-    shoot("stapler", "picker", lambda shown: shown.pick())
+    shoot("stapler", "picker", picked)
     shoot("laser-level", "gusseted-box", lambda shown: shown.show_stage("Draft"))
     shoot("leggett", "mask", lambda shown: shown.show_stage("Draft"))
     shoot("site-book", "book-cover", lambda shown: shown.show_stage("Draft"))
