@@ -106,6 +106,10 @@ def test_two_sided_wraps_agree_with_polygons(
         ):  # fmt: skip
             end = own + 30.0
             line = taut_line(shape, case, own, other) if taut else moulded_line(shape, case, end)
+            if not taut:  # the leather lies on the welts where the object is lower than they
+                line = shapely.transform(
+                    line.segmentize(0.1), lambda p: np.column_stack([p[:, 0], np.maximum(p[:, 1], level)])
+                )
             true = line.intersection(box(ridge, level - 1e-3, end, 999)).length
             assert run.length_to(np.array([end]))[0] == pytest.approx(true, abs=0.05)
             apart = shapely.distance(shapely.points(run.points(0, end)), line)
