@@ -249,6 +249,10 @@ def test_the_demo_blade_is_told_truly_as_it_hangs(eaves: Job, sheath: Draft) -> 
     leans = {v.name: v for v in judge(loose, narrow)}["Hangs as it was drafted"]
     assert 1 < leans.value < 3  # its weight lies a little outside so narrow a foot
     assert leans.value == pytest.approx(abs(narrow.hang.rest))
+    slack = eaves.typed("loop.landing", "sewn").typed("carry.cant", "25").typed("loop.play", "8mm")
+    worse = {v.name: v for v in judge(slack, draft(slack))}["Hangs as it was drafted"]
+    assert worse.ruling.value != "ok"
+    assert "foot" in worse.reason
 
 
 def test_a_left_hand_hangs_as_the_right_does_mirrored(eaves: Job, sheath: Draft) -> None:
