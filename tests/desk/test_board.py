@@ -369,6 +369,10 @@ def test_the_case_hangs_beside_itself_as_drafted(shown: Window, settle: Callable
     shown.bench.type("loop.width", "8mm", "narrow")  # its weight lies outside so narrow a foot
     settle()
     assert float(shown.board.tags["hang.rest"].reading.value) > 1
+    for key, text in (("loop.width", "auto"), ("loop.landing", "sewn"), ("carry.cant", "25")):
+        shown.bench.type(key, text, key)
+    settle()
+    assert "Hangs as it was drafted" in [v.name for v in shown.ledger.lines.shown if v.ruling.value != "ok"]
     for text in ("twice", "3 stone"):
         shown.board.tags["object.mass"].typed.emit("object.mass", text, 0)
         assert "is not a weight" in shown.notice.said.text()

@@ -221,7 +221,8 @@ def _rides(job: Job, made: Fitted, name: str) -> bool:
     }  # fmt: skip
     if made.carriage is None:
         return name == "loop.landing"
-    return way in only.get(name, (way,))
+    said = name not in KEYS or name in job.settings or name in made.reasons or job.settings.default(name) is not None
+    return said and way in only.get(name, (way,))  # of a way just typed nothing is worked out yet
 
 
 def _parted(job: Job, made: Fitted, name: str) -> bool:
