@@ -124,11 +124,6 @@ class Board(QWidget):
         self._zoom, self._pan = 1.0, QPointF(0, 0)
         self.refresh()
 
-    def _known(self, key: str) -> bool:
-        """Whether a measure can be shown: it exists in this draft, and is looked at from where it can be seen."""
-        hidden = self.bench.made is None or self.looks.eye in (Eye.BEHIND, Eye.EDGE)
-        return not hidden and known(self.bench.job, self.bench.made, key)
-
     def show_jaws(self, place: Place | None) -> None:
         """Show where a caliper's jaws go next, with the bar put there."""
         self.jaws = place
@@ -143,8 +138,9 @@ class Board(QWidget):
             self.scene = None
             self.update()
             return
-        wanted = [k for k in at_stage(made, self.stage) if self._known(k)]
         job = self.bench.outcome.job if self.bench.outcome.made is made else self.bench.job
+        hidden = self.looks.eye in (Eye.BEHIND, Eye.EDGE)  # there no measure can be pointed at
+        wanted = [] if hidden else [k for k in at_stage(made, self.stage) if known(job, made, k)]
         self.scene = self.looks.scene(job, made, self.laid_flat, self.stage, self.bench.outcome.looked)
         self.tagged.show(wanted, job)
         self._place_tags()

@@ -221,8 +221,7 @@ def _rides(job: Job, made: Fitted, name: str) -> bool:
     }  # fmt: skip
     if made.carriage is None:
         return name == "loop.landing"
-    said = name not in KEYS or name in job.settings or name in made.reasons or job.settings.default(name) is not None
-    return said and way in only.get(name, (way,))  # of a way just typed nothing is worked out yet
+    return way in only.get(name, (way,))
 
 
 def _parted(job: Job, made: Fitted, name: str) -> bool:
