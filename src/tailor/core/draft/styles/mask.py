@@ -72,12 +72,19 @@ class Run:
         return float(np.degrees(np.arctan2(along[1], along[0])))
 
 
+def tuck_of(width: float, thick: float) -> float:
+    """How long the way through the tuck loop is: the tie as it lies there, with room to pull it, mm."""
+    return width + 2 * thick + 2.0
+
+
 def way_of_tie(made: Fitted, width: float) -> Run:
     """The tie from one side of the back round the front of the handle to the other side of the back."""
     loft, leather, mouth = made.shell.loft, made.shell.leather, made.value("mouth.y")
-    left, right = across(made, mouth - ROOT)
-    aside = min(width / 2 + made.value("seam.margin") + 2.0, 0.4 * (right - left))
-    root, end = np.array([right - aside, mouth - ROOT]), np.array([left + aside, mouth - ROOT])
+    thick, margin = leather.thickness, made.value("seam.margin")
+    high = mouth - max(ROOT, tuck_of(width, thick) / 2 + 2 * APART + margin / 2)  # its loop's rows lie on the back
+    left, right = across(made, high)
+    aside = min(width / 2 + margin + 2.0, 0.4 * (right - left))
+    root, end = np.array([right - aside, high]), np.array([left + aside, high])
     level = min(mouth + OVER_NECK + width / 2, loft.top)
     x, wide = loft.sizes(level)[0, :2]
     sides = np.array([(x + wide, level), (x, level)])
@@ -97,7 +104,7 @@ def _tied(settings: Settings, made: Fitted, neck: float, sharp: bool) -> Fitted:
                path=run.length, tail=TAIL)
     )  # fmt: skip
     how, back = stitching_of(settings, leather, ends=0), face(made, "back")
-    hole, tuck = how.hole.value, width.value + 2 * thick + 2.0
+    hole, tuck = how.hole.value, tuck_of(width.value, thick)
     short = APART * np.array([-1.0, 0.0, 1.0])
     start, arrive = run.sides[0] - run.root, run.sides[1] - run.end
     rows = [
