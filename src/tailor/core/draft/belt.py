@@ -197,7 +197,7 @@ def _fittings(snap: Fastening | None, places: Array) -> tuple[Fitting, ...]:
 
 def on_back(piece: Piece, loop: SewnLoop, back: Face, hole: float) -> Piece:
     """The back with the rows and the snaps of a loop on it."""
-    *rows, snaps = back.each([*loop.carriage.rows, loop.on_back])
+    *rows, snaps = back.strips([*loop.carriage.rows, loop.on_back])
     holes = tuple(h for name, row in zip(ROWS, rows, strict=False) for h in punched(name, "back", row, hole))
     return replace(
         clear_of(piece, np.vstack([*rows, snaps])), holes=(*piece.holes, *holes), stitch=(*piece.stitch, *rows),

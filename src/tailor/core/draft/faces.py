@@ -32,14 +32,34 @@ class Face:
         ends = np.cumsum([len(row) for row in rows])[:-1]
         return tuple(np.split(self.flat(np.vstack(rows)), ends))
 
+    def strips(self, rows: Sequence[Array]) -> tuple[Array, ...]:
+        """Rows across flat strips, each (n, 2) as seen from the front, as they are sewn on the piece.
+
+        A back that is not flat is longer than it looks; the strip is not, and its stitches stay as far apart.
+        """
+        return tuple(_as_long(row, flat) for row, flat in zip(rows, self.each(rows), strict=True))
+
     def rowed(self, piece: Piece, names: Sequence[str], rows: Sequence[Array], diameter: float, edge: str = "back",
               ) -> Piece:  # fmt: skip
         """A piece with rows of stitches on it, each (n, 2) as seen from the front, if it is the one of this face."""
         if piece.name != self.piece:
             return piece
-        flat = self.each(rows)
+        flat = self.strips(rows)
         holes = tuple(h for n, row in zip(names, flat, strict=True) for h in punched(n, edge, row, diameter))
         return replace(piece, stitch=(*piece.stitch, *flat), holes=(*piece.holes, *holes))
+
+
+def _as_long(row: Array, flat: Array) -> Array:
+    """A row as it lies on a piece (n, 2), its places moved along it until they are as far from its middle as in `row`."""
+    if len(row) < 2:
+        return flat
+    own, on = (np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))]) for line in (row, flat))
+    first, last = flat[0] - flat[1], flat[-1] - flat[-2]
+    ends = own[-1] * np.array([first / np.hypot(*first), last / np.hypot(*last)])
+    line = np.vstack([flat[0] + ends[0], flat, flat[-1] + ends[1]])
+    along = np.concatenate([[-own[-1]], on, [on[-1] + own[-1]]])
+    at = own + (on[-1] - own[-1]) / 2
+    return np.column_stack([np.interp(at, along, line[:, k]) for k in (0, 1)])
 
 
 def face(draft: Fitted, side: str) -> Face:

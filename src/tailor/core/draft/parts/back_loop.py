@@ -81,10 +81,10 @@ def _grown(piece: Piece, tab: Tab, back: Face, middle: float, mouth: float, diam
     """The back with the loop growing out of its upper edge, filleted there so that it does not tear."""
     across = tab.places - tab.middle
     own = [np.column_stack([tab.places, np.full(len(across), v)]) for v in tab.tab_rows]
-    under = []
-    for y in tab.back_rows:  # above the mouth the loop is sewn to itself, which lies flat
-        row = back.flat(np.column_stack([middle + across, np.full(len(across), min(y, mouth))]))
-        under.append(row + np.array([0.0, max(y - mouth, 0.0)]))
+    seen = [np.column_stack([middle + across, np.full(len(across), min(y, mouth))]) for y in tab.back_rows]
+    under = [  # above the mouth the loop is sewn to itself, which lies flat
+        row + np.array([0.0, max(y - mouth, 0.0)]) for y, row in zip(tab.back_rows, back.strips(seen), strict=True)
+    ]
     holes = [
         hole
         for name, outer, inner in zip(ROWS, own, under, strict=True)
