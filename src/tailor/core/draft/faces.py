@@ -50,7 +50,7 @@ class Face:
 
 
 def _as_long(row: Array, flat: Array) -> Array:
-    """A row as it lies on a piece (n, 2), its places moved along it until they are as far from its middle as in `row`."""
+    """A row as it lies on a piece (n, 2), its places moved along until they are as far from its middle as in `row`."""
     if len(row) < 2:
         return flat
     own, on = (np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))]) for line in (row, flat))
