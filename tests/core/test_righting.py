@@ -1,0 +1,57 @@
+"""One remedy that is asked for, and all that help."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from tailor import demo
+from tailor.core.carried.capture import Capture, Way
+from tailor.core.job import Job, draft, judge
+from tailor.core.righting import graveness, put_right
+
+COARSE = "Measured finely enough"
+
+
+@pytest.fixture
+def coarse() -> Job:
+    return replace(demo.job(), capture=Capture(Way.WRAP, 1.25))
+
+
+def wrong(job: Job) -> set[str]:
+    return {v.name for v in judge(job, draft(job)) if v.ruling != "ok"}
+
+
+def test_a_line_asked_for_is_ended_at_the_price_of_another_no_graver(coarse: Job) -> None:
+    """More room ends it; the looser case then holds less by friction, which all together would not be better."""
+    assert wrong(coarse) == {COARSE}
+    righted = put_right(coarse, only=COARSE)
+    assert righted.taken == (("fit.clearance", "1.3mm"),)
+    assert wrong(righted.job) == {v.name for v in righted.left} != {COARSE}
+    assert graveness(righted.said) == graveness(judge(coarse, draft(coarse)))
+    assert put_right(coarse).taken == ()
+
+
+def test_of_two_lines_only_the_one_asked_for_is_put_right(coarse: Job) -> None:
+    job = coarse.typed("loop.width", "10mm").typed("seam.standoff", "1.2mm")
+    before = wrong(job)
+    name = next(v.name for v in judge(job, draft(job)) if v.ruling != "ok" and v.name != COARSE)
+    righted = put_right(job, only=name)
+    assert righted.taken
+    assert name not in wrong(righted.job)
+    assert COARSE in wrong(righted.job)
+    assert len(wrong(righted.job)) <= len(before)
+
+
+def test_trying_is_told_and_can_be_stopped(coarse: Job) -> None:
+    told = list[tuple[str, float]]()
+
+    def tell(said: str, share: float) -> None:
+        told.append((said, share))
+        raise InterruptedError
+
+    with pytest.raises(InterruptedError):
+        put_right(coarse, tell, only=COARSE)
+    assert told[0][0] == f"{COARSE}: fit.clearance 1.3mm"
+    assert 0 < told[0][1] <= 1
