@@ -206,6 +206,7 @@ def test_a_back_longer_than_its_front_goes_over_the_belt(name: str, taut: bool, 
         assert len(tab) == len(under) == seam.count
         long = [np.hypot(*np.diff(row, axis=0).T).sum() for row in (tab, under)]
         assert long[1] == pytest.approx(long[0], abs=0.05)  # though the back under it is not flat
+        assert under[:, 0].mean() == pytest.approx(tab[:, 0].mean(), abs=0.1)
         assert cut.buffer(-2).contains(shapely.MultiPoint(np.vstack([tab, under])))
         # What lies between the two rows goes once up, over the belt and down again: a slab of it, taut.
         thick, radius = made.shell.leather.thickness, made.shell.leather.inside_radius
