@@ -149,9 +149,14 @@ class Start:
         self.bench.show()
         self.opening.hide()
         self.bench.filing.offer_unsaved()
-        QTimer.singleShot(WARM, self.bench.picker.room.open)  # so that the first picture is not long in coming
+        QTimer.singleShot(WARM, self._warm)
         if got.trouble is not None:
             self.bench.notice.say(str(got.trouble), grave=True)
+
+    def _warm(self) -> None:
+        """Begin the process that proposes, so that the first picture is not long in coming; unless all is over."""
+        if self.bench is not None and self.bench.isVisible():
+            self.bench.picker.room.open()
 
     def at_fault(self, kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
         """A fault of ours is told and does not take the window down with it."""

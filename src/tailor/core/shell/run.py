@@ -121,6 +121,14 @@ def joined(first: Run, then: Run) -> Run:
     )  # fmt: skip
 
 
+def reversed_to(run: Run, x: Array) -> Run:
+    """What lies from x (n,) back to where a run begins, seen from the other side: it begins at -x and ends there."""
+    share = np.linspace(0, 1, POINTS)
+    long = run.length_to(x)[:, None]
+    back, z = run.sampled(long * (1 - share))
+    return Run(-back, z, long * share, run.floor, -back[:, -1], long[:, 0], run.approach)
+
+
 def level(x: Array, floor: Array) -> Run:
     """A run that lies flat all the way out from x, (n,)."""
     n = len(x)

@@ -23,9 +23,9 @@ from tailor.core.leather.moulding import Moulding
 from tailor.core.shell.formed import ROW, Formed, formed, half, level_half, stacked
 from tailor.core.shell.mould import Flank, end_reach, moulded
 from tailor.core.shell.panel import covered_rows
-from tailor.core.shell.pressed import moulded_share
+from tailor.core.shell.pressed import HIDDEN, moulded_share
 from tailor.core.shell.region import Edges, outline, sampled
-from tailor.core.shell.run import Run, blended, level, of_chain
+from tailor.core.shell.run import Run, blended, joined, level, of_chain, reversed_to
 from tailor.core.shell.taut import AIR, LATTICE, Drawn, Slope, followed
 from tailor.core.shell.wrap import HALF_PI, chain
 
@@ -37,6 +37,7 @@ INSIDE = 0.2  # share of its width that a bent ridge keeps within the object's s
 BENDS = 12.0  # mm over which a bent ridge is smoothed
 BLUNT = 3.0  # mm from the tip within which an end that has its whole height is blunt
 PRISM = 40.0  # mm that the section at the mouth is carried on
+STEEPLY = 0.7  # how far a profile may rise as it goes outward, where the ball is rolled over it
 BEND_ROW = 0.5  # mm between rows where leather bends over an end
 
 
@@ -294,8 +295,19 @@ class TwoSided:
             x, z = over(y)
             return x - ridge(y)[:, None], z
 
-        flank = Flank(at, loft.tip, min(self.mouth + 2 * self.ball, loft.top), 0.0, 0.0)
-        run = moulded(flank, rows, self.clearance, self.floor, self.leather.offset, self.ball, self.coarse)
+        def behind(y: Array) -> tuple[Array, Array]:
+            x, z = at(y)
+            return -x[:, ::-1], z[:, ::-1]
+
+        def out(profile: Callable[[Array], tuple[Array, Array]], start: float) -> Run:
+            flank = Flank(profile, loft.tip, high, start, 0.0)
+            return moulded(flank, rows, self.clearance, self.floor, self.leather.offset, self.ball, self.coarse)
+
+        high = min(self.mouth + 2 * self.ball, loft.top)
+        crest = _crest(*at(np.clip(rows, loft.tip, high)))
+        run = out(at, crest)
+        if crest > 0:  # up to it from the ridge, as it is seen from there
+            run = joined(reversed_to(out(behind, -crest), np.zeros(len(rows))), run)
         return run.moved(ridge(rows))
 
     @cached_property
@@ -400,6 +412,19 @@ class TwoSided:
         inside = self.inside(neck)
         passing = Polygon(self.loft.sections(np.array([wide])).outline(0)).buffer(0)
         return float(inside.union(passing).length / inside.length - 1)
+
+
+def _crest(x: Array, z: Array) -> float:
+    """From where leather is pressed outward: 0, or beyond it where profiles (n, m) first rise STEEPLY, their highest.
+
+    The ball is rolled over what comes down or rises gently only.
+    """
+    out = x[:, 1:] > 0
+    rises = np.diff(z, axis=1) > STEEPLY * np.diff(x, axis=1)
+    if not (out & rises & (np.diff(x, axis=1) > 0)).any():
+        return 0.0
+    highest = float(x[np.unravel_index(z.argmax(), z.shape)])
+    return float(np.clip(highest, 0.0, max(x[:, -1].min() - HIDDEN, 0.0)))
 
 
 def plane_of(loft: Loft, rows: Array, clearance: float) -> float:
