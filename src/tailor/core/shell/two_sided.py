@@ -37,7 +37,7 @@ INSIDE = 0.2  # share of its width that a bent ridge keeps within the object's s
 BENDS = 12.0  # mm over which a bent ridge is smoothed
 BLUNT = 3.0  # mm from the tip within which an end that has its whole height is blunt
 PRISM = 40.0  # mm that the section at the mouth is carried on
-STEEPLY = 0.7  # how far a profile may rise as it goes outward, where the ball is rolled over it
+STEEPLY = 0.4  # how far a profile may rise as it goes outward, where the ball is rolled over it
 BEND_ROW = 0.5  # mm between rows where leather bends over an end
 
 
