@@ -13,8 +13,8 @@ from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import CubicSpline
-from scipy.linalg import solveh_banded
+from scipy.interpolate import BSpline, make_interp_spline
+from scipy.linalg.lapack import dpbsv
 
 from tailor.core.errors import InputError
 
@@ -42,8 +42,8 @@ class Line:
         return np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(self.points, axis=0).T))])
 
     @cached_property
-    def curve(self) -> CubicSpline:
-        return CubicSpline(self.at, self.points)
+    def curve(self) -> BSpline:
+        return make_interp_spline(self.at, self.points, k=min(3, len(self.at) - 1), check_finite=False)
 
     @property
     def length(self) -> float:
@@ -150,7 +150,7 @@ def _stiffest(
         bands[3, held] += HELD
         load = points.copy()
         load[held] *= 1 + HELD
-        moved = kept(np.asarray(solveh_banded(bands, load, overwrite_ab=True, overwrite_b=True, check_finite=False)))
+        moved = kept(np.asarray(dpbsv(bands, load, overwrite_ab=1, overwrite_b=1)[1]))
         return moved, float(np.hypot(*(moved - raw).T).max())
 
     best, deviation = smoothed(stiffest)

@@ -208,15 +208,15 @@ def _closed(parts: list[Polygon | MultiPolygon], radius: float, laid: Laid) -> P
     if laid.fold is None:
         return closed(parts, radius)
     mirror = [affine_transform(p, [-1, 0, 0, 1, 2 * laid.fold, 0]) for p in parts]
-    whole = closed([*parts, *mirror], radius)
+    whole = areas(shapely.union_all([*parts, *mirror]))
     low_right = _lowest(whole, laid.fold)
     level = box(2 * laid.fold - low_right[0], low_right[1], low_right[0], laid.mouth)
     return closed([whole, level], radius)
 
 
-def _lowest(region: Polygon, right_of: float) -> tuple[float, float]:
+def _lowest(region: Polygon | MultiPolygon, right_of: float) -> tuple[float, float]:
     """The lowest place of a region to the right of a line, furthest out."""
-    ring = shapely.get_coordinates(shapely.get_exterior_ring(region))
+    ring = shapely.get_coordinates(region)
     ring = ring[ring[:, 0] >= right_of - 1e-9]
     low = ring[:, 1].min()
     return float(ring[ring[:, 1] < low + 1e-3, 0].max()), float(low)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -51,20 +51,15 @@ class LaidFlat:
         if panel.whole:
             cut = Edges(rounds[2])
             panels = panel.panels(lambda y: cut(y)[0], cut.foot + SHORT)
-            maps: list[Callable[[Array], Array]] = [
-                p.to_flat for p in panels[: 1 if panels[0].sheet is panels[-1].sheet else 2]
-            ]
-            at = np.column_stack([x_stitch, panel.rows])
-            paths = [m(at)[:, 0] for m in maps]
-        else:
-            maps = [_rowed(panel, side) for side in panel.unlike]
-            paths = [m(np.column_stack([x_stitch, panel.rows]))[:, 0] for m in maps]
+        maps = _maps(panel, panels)
+        paths = [m(np.column_stack([x_stitch, panel.rows]))[:, 0] for m in maps]
         stitch, inner = (
             [fair(_to_the_fold(m(line), panel.leather), most) for m in maps] for line in (seen[1], seen[0])
         )
-        hollow = np.maximum.reduce([_hollow(line, panel.rows) for line in stitch])
+        closings, hollow = _closings(stitch, panel.rows)
         if hollow.max() > 0:
-            stitch, inner = ([_filled(line, most) for line in lines] for lines in (stitch, inner))
+            stitch = [_filled(line, closing, most) for line, closing in zip(stitch, closings, strict=True)]
+            inner = [_filled(line, closed([_ring(line)], WIDEST_HOLLOW), most) for line in inner]
         if min(line.points[:-1, 0].min() for line in inner) <= 0:
             raise InputError(
                 f"a stitch inset of {inset:g} mm leaves no room between fold and welt", "seam.stitch_inset",
@@ -74,19 +69,40 @@ class LaidFlat:
                    (paths[0], paths[-1]), panels, hollow)  # fmt: skip
 
 
-def _hollow(line: Line, rows: Array) -> Array:
-    """How far out a flat stitch line would go at rows (n,) to have no hollow that turns too tightly, mm."""
-    if len(line.at) < 8 or (line.curvature(line.at) > -1 / WIDEST_HOLLOW).all():
-        return np.zeros(len(rows))
-    ring = _ring(line)
-    whole = closed([ring], WIDEST_HOLLOW)
-    return np.asarray(np.maximum(Edges(whole)(rows)[0] - Edges(ring)(rows)[0], 0.0))
+def hollow(panel: Panel, region: Polygon, inset: float, most: float) -> Array:
+    """How far out a panel's flat stitch line would go at its rows to have no hollow that turns too tightly, (n,), mm.
+
+    The panel is one that is laid flat row by row. most: mm that fairing may move a line.
+    """
+    seen = _half(moved_out(region, inset), panel, STEP)
+    return _closings([fair(_to_the_fold(m(seen), panel.leather), most) for m in _maps(panel, ())], panel.rows)[1]
 
 
-def _filled(line: Line, most: float) -> Line:
+def _maps(panel: Panel, panels: tuple[Formed, ...]) -> list[Callable[[Array], Array]]:
+    """What lays places seen from the front flat, on the sides that differ from each other."""
+    if panels:
+        return [p.to_flat for p in panels[: 1 if panels[0].sheet is panels[-1].sheet else 2]]
+    return [_rowed(panel, side) for side in panel.unlike]
+
+
+def _closings(stitch: Sequence[Line], rows: Array) -> tuple[list[Polygon], Array]:
+    """Flat stitch lines with their hollows closed, and how far out that is at rows (n,), mm; none where none is."""
+    if not any(_turns_tightly(line) for line in stitch):
+        return [], np.zeros(len(rows))
+    rings = [_ring(line) for line in stitch]
+    found = [closed([ring], WIDEST_HOLLOW) for ring in rings]
+    out = [Edges(after)(rows)[0] - Edges(ring)(rows)[0] for ring, after in zip(rings, found, strict=True)]
+    return found, np.asarray(np.maximum.reduce([np.zeros(len(rows)), *out]))
+
+
+def _turns_tightly(line: Line) -> bool:
+    """Whether a flat line has a hollow that turns more tightly than what goes round it can follow."""
+    return len(line.at) >= 8 and bool((line.curvature(line.at) <= -1 / WIDEST_HOLLOW).any())
+
+
+def _filled(line: Line, closing: Polygon, most: float) -> Line:
     """A flat line with its hollows closed, faired again."""
-    round_ = closed([_ring(line)], WIDEST_HOLLOW)
-    half = evenly(outline(round_, float(line.points[0, 1])), STEP)
+    half = evenly(outline(closing, float(line.points[0, 1])), STEP)
     past = int(np.argmax(half[:, 0] <= 0)) or len(half)
     return fair(evenly(np.vstack([half[:past], [0.0, line.points[-1, 1]]]), STEP), most)
 
@@ -95,7 +111,8 @@ def _ring(line: Line) -> Polygon:
     """What lies inside a flat line and its mirror image beyond the fold, carried on above the mouth."""
     points = line.points
     above = points[0] + [0.0, BEYOND]
-    return Polygon(np.vstack([above, points, points[::-1] * [-1.0, 1.0], above * [-1.0, 1.0]])).buffer(0)
+    found = Polygon(np.vstack([above, points, points[::-1] * [-1.0, 1.0], above * [-1.0, 1.0]]))
+    return found if found.is_valid else found.buffer(0)
 
 
 def _half(region: Polygon, panel: Panel, step: float) -> Array:
@@ -107,9 +124,13 @@ def _half(region: Polygon, panel: Panel, step: float) -> Array:
 
 def _rowed(panel: Panel, side: str) -> Callable[[Array], Array]:
     """Places seen from the front laid flat row by row: over the welt leather is level, so they keep their distance."""
+    k = 0 if side == "front" else 1
+    parts = [(panel.wrap(panel.past), panel.past), (panel.wrapped, panel.rows)]
+    lines = [wrap.side(side) for wrap, _ in parts]
+    shift = np.concatenate([
+        line.landed - line.x_land - panel.eased(on)[k] for line, (_, on) in zip(lines, parts, strict=True)
+    ])
     rows = np.concatenate([panel.past, panel.rows])
-    line = panel.wrap(rows).side(side)
-    shift = line.landed - line.x_land - panel.eased(rows)[0 if side == "front" else 1]
 
     def flat(seen: Array) -> Array:
         return np.column_stack([seen[:, 0] + np.interp(seen[:, 1], rows, shift), seen[:, 1]])

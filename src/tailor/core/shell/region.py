@@ -26,6 +26,7 @@ TRUE = 0.01  # mm that the object may be off half way between rows
 MOST_ROWS = 400
 THINNED = 0.002  # mm
 QUARTER = 32  # points to a quarter turn of a line moved outward
+ROUND = 128  # the same where it is moved back again, on a wide radius
 TOUCHES = 0.06  # mm: a claim so near the seam is what holds it there
 SPAN = 1e4  # mm
 
@@ -141,14 +142,19 @@ def squeezed(side: float, toe: float) -> float:
 
 def closed(parts: Sequence[Polygon | MultiPolygon], radius: float) -> Polygon:
     """Parts of the plan united, with no hollow tighter than a radius, mm."""
-    whole = shapely.union_all(list(parts))
-    filled = whole.buffer(radius, quad_segs=QUARTER).buffer(-radius, quad_segs=QUARTER)
-    whole = whole.union(filled)  # whose arcs, drawn by chords, would round off what bulges
-    pieces = [p for p in shapely.get_parts(whole) if isinstance(p, Polygon)]
-    largest = max(pieces, key=lambda p: p.area)
-    tidy = Polygon(largest.exterior).simplify(THINNED)
-    assert isinstance(tidy, Polygon)
-    return tidy
+    whole = shapely.union_all(list(parts)).simplify(THINNED / 2, preserve_topology=False)
+    filled = whole.buffer(radius, quad_segs=ROUND).buffer(-radius, quad_segs=ROUND)
+    largest = max(shapely.get_parts(filled), key=lambda part: float(part.area))
+    return _thinned(Polygon(largest.exterior))
+
+
+def _thinned(region: Polygon) -> Polygon:
+    """The region with fewer points to its boundary."""
+    thin = region.simplify(THINNED, preserve_topology=False)
+    if not thin.is_valid:  # which is rare, and slow to keep from
+        thin = region.simplify(THINNED)
+    assert isinstance(thin, Polygon)
+    return thin
 
 
 def moved_out(region: Polygon, distance: float) -> Polygon:
@@ -164,7 +170,7 @@ class Edges:
 
     @cached_property
     def _chains(self) -> tuple[Array, Array]:
-        ring = shapely.get_coordinates(shapely.get_exterior_ring(shapely.normalize(self.region)))[:-1]
+        ring = shapely.get_coordinates(shapely.get_exterior_ring(self.region))[:-1]
         if not shapely.is_ccw(shapely.LinearRing(ring)):
             ring = ring[::-1]
         low = int(np.lexsort((ring[:, 0], ring[:, 1]))[0])

@@ -13,7 +13,7 @@ from tailor.core.draft.belt import of_tab
 from tailor.core.draft.carry import Loop, belt_loop
 from tailor.core.draft.claims import Laid, angles, seam_of
 from tailor.core.draft.draft import ROUGH, Fitted, Row
-from tailor.core.draft.flat import LaidFlat, end_holes
+from tailor.core.draft.flat import LaidFlat, end_holes, hollow
 from tailor.core.draft.hang import thing
 from tailor.core.draft.holes import matched
 from tailor.core.draft.mouth import front_edge, mouth_height, relief_depth
@@ -87,11 +87,17 @@ def draft(order: Order) -> Fitted:
     bare = Panel(
         loft, leather, clearance, height, mouth.value, rows, sewn_on.edges, sewn_on.slope, fold, whole, pressed, coarse
     )
-    panel, flat = bare, LaidFlat.of(bare, sewn_on.region.whole, inset, margin, number("seam.fairing"))
-    if flat.hollow.max() > HOLLOW:
-        sewn_on = sewn_on.let_out(laid, rows, flat.hollow / np.cos(bare.steepest()))
-        panel = replace(bare, seam=sewn_on.edges)
-        flat = LaidFlat.of(panel, sewn_on.region.whole, inset, margin, number("seam.fairing"))
+    fairing = number("seam.fairing")
+    panel, flat = bare, None
+    if whole:
+        flat = LaidFlat.of(bare, sewn_on.region.whole, inset, margin, fairing)
+        out = flat.hollow
+    else:
+        out = hollow(bare, sewn_on.region.whole, inset, fairing)
+    if out.max() > HOLLOW:
+        sewn_on = sewn_on.let_out(laid, rows, out / np.cos(bare.steepest()))
+        panel, flat = replace(bare, seam=sewn_on.edges), None
+    flat = flat or LaidFlat.of(panel, sewn_on.region.whole, inset, margin, fairing)
     (stand,) = sewn_on.stands
     beyond_bearing(settings, flat.panels, lambda y: _cannot(loft, y), "make it of two panels, or a gusseted box")
     x_stitch = flat.x_stitch
@@ -130,7 +136,7 @@ def draft(order: Order) -> Fitted:
     reasons = (
         uneven, mouth, relief, layer, layers, width.width, width.inset, width.margin, *angle, stand.reason(),
         sewn_on.toe, first, last, *moulded,
-        *seam_said(seams[0], how, profile, leather, height, front.line.deviation, number("seam.fairing")),
+        *seam_said(seams[0], how, profile, leather, height, front.line.deviation, fairing),
         stated("fold.radius", leather.inside_radius, "mm", "thickness times the fold radius",
                thickness=leather.thickness, fold_radius=leather.fold_radius),
         *((loop.width, loop.rise, loop.length) if loop else ()),
