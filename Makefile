@@ -9,7 +9,7 @@ SYSTEM := python3-venv libegl1 libgl1 libglib2.0-0 libdbus-1-3 libfontconfig1 li
           libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 \
           libxcb-shape0 libxcb-xinerama0 libxcb-xkb1 libxcb-util1 xvfb xauth
 
-.PHONY: setup system demo test lint bench screenshots clean
+.PHONY: setup system demo test lint hostile bench screenshots clean
 
 setup: system $(STAMP)
 
@@ -41,6 +41,11 @@ lint: setup
 	$(BIN)/ruff format --check src tests bench
 	$(BIN)/mypy
 	$(BIN)/lint-imports
+
+# Kills, mutated files and a monkey, for so many minutes.
+MINUTES ?= 20
+hostile: setup
+	QT_QPA_PLATFORM=offscreen OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(BIN)/python -m tests.hostile $(MINUTES)
 
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m bench

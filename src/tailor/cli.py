@@ -1,22 +1,29 @@
 """The command line: a stable contract, for makers and for scripts.
 
-Exit status: 0 done, 1 a verdict says stop (check), 2 the input cannot be used (one sentence on stderr).
+Exit status: 0 done; 1 a verdict says stop; 2 the input cannot be used; 3 something cannot be read or written; 70 a
+fault of Tailor's own, which is written down; 130 interrupted; 141 whoever read the output went away. What is wrong is
+one sentence on stderr.
 """
 
 from __future__ import annotations
 
 import argparse
+import contextlib
+import io
 import json
+import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
 from tailor import measuring
+from tailor.core import apart, incoming
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft import styles
 from tailor.core.draft.styles import FIRST
-from tailor.core.errors import InputError
+from tailor.core.errors import DiskError, InputError
+from tailor.core.incoming import said, shown
 from tailor.core.keys import KEYS, Key
 from tailor.core.leather import tables
 from tailor.files.paper import PAPERS
@@ -27,25 +34,75 @@ if TYPE_CHECKING:
 
 # Each command imports what it needs when it runs, so that the window is not kept waiting for any of it.
 
+UNUSABLE, UNREADABLE, FAULT, INTERRUPTED, HUNG_UP = 2, 3, 70, 130, 141
+LONGEST = 2000  # characters of a complaint
+
 SIGN = {Ruling.OK: "ok  ", Ruling.LOOK: "look", Ruling.STOP: "STOP"}
 
 
 class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> NoReturn:
-        print(f"tailor: {message}; see {self.prog} --help.", file=sys.stderr)
-        raise SystemExit(2)
+        print(f"tailor: {shown(message)}; see {self.prog} --help.", file=sys.stderr)
+        raise SystemExit(UNUSABLE)
 
 
 def main(argv: Sequence[str] | None = None) -> int:
     """Run a command; the exit status."""
-    arguments = _parser().parse_args(argv)
+    words = list(sys.argv[1:] if argv is None else argv)
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="backslashreplace")  # names may hold what the terminal has no letters for
+    try:
+        status = _run(words)
+        sys.stdout.flush()
+        return status
+    except InputError as error:
+        print(shown(str(error), LONGEST), file=sys.stderr)
+        return UNREADABLE if isinstance(error, DiskError) else UNUSABLE
+    except BrokenPipeError:
+        _hang_up()
+        return HUNG_UP
+    except OSError as error:  # of files every other is a DiskError by now
+        _hang_up()
+        print(f"standard output: it cannot be written ({said(error)}); send it elsewhere.", file=sys.stderr)
+        return UNREADABLE
+    except KeyboardInterrupt:
+        return INTERRUPTED
+    except Exception as fault:
+        return _told_fault(fault, words)
+
+
+def _run(words: Sequence[str]) -> int:
+    arguments = _parser().parse_args(words)
     for complaint in tables.COMPLAINTS:
         print(complaint, file=sys.stderr)
+    if arguments.run is not _window:
+        apart.limit()
     try:
         return int(arguments.run(arguments))
-    except InputError as error:
-        print(" ".join(str(error).split()), file=sys.stderr)
-        return 2
+    except MemoryError:
+        raise apart.too_much_memory() from None
+
+
+def _hang_up() -> None:
+    """Nobody reads what is said any more: say no more, at the end of all either."""
+    with contextlib.suppress(OSError, ValueError):
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+
+
+def _told_fault(fault: Exception, words: Sequence[str]) -> int:
+    """A fault of ours, written down and told in one line."""
+    from tailor.files import state
+
+    job = next((Path(word) for word in words if word.endswith(".tailor")), None)
+    try:
+        text = "" if job is None else incoming.read_bytes(job, incoming.JOB).decode("utf-8", "backslashreplace")
+    except InputError:
+        text = ""
+    path = state.note_fault(fault, " ".join(["tailor", *words]), text)
+    where = "it could not be written down" if path is None else f"what happened is written down in {path}"
+    print(f"Tailor itself is at fault ({type(fault).__name__}); {where}.", file=sys.stderr)
+    return FAULT
 
 
 def _parser() -> _Parser:
@@ -138,7 +195,7 @@ def _with_settings(job: Job, settings: Sequence[str]) -> Job:
     for each in settings:
         key, equals, value = each.partition("=")
         if not equals:
-            raise InputError("it has no '='", f"'{each}'", "write it as KEY=VALUE")
+            raise InputError("it has no '='", incoming.quoted(each), "write it as KEY=VALUE")
         job = job.typed(key.strip(), value)
     return job
 
@@ -149,7 +206,7 @@ def _new(arguments: argparse.Namespace) -> int:
 
     out: Path = arguments.out
     table = read_csv(arguments.stations)
-    name = arguments.name or out.stem
+    name = arguments.name or _name(out)
     if arguments.pick is None:
         if arguments.style is None:
             raise InputError(
@@ -160,6 +217,11 @@ def _new(arguments: argparse.Namespace) -> int:
         job = _picked(_measured(name, FIRST, table), arguments.pick, arguments.style)
     job_file.save(_with_settings(job, arguments.settings), out)
     return 0
+
+
+def _name(path: Path) -> str:
+    """What a job is called after a file."""
+    return incoming.name_from(path.stem) or "job"
 
 
 def _measured(name: str, style: str, table: Table) -> Job:
@@ -185,7 +247,7 @@ def _pick(arguments: argparse.Namespace) -> int:
     from tailor.files import job_file, picked
 
     path: Path = arguments.file
-    job = job_file.load(path) if path.suffix == ".tailor" else _measured(path.stem, FIRST, read_csv(path))
+    job = job_file.load(path) if path.suffix == ".tailor" else _measured(_name(path), FIRST, read_csv(path))
     offered, refused = picks(job)
     if arguments.json:
         print(json.dumps(picked.plain(offered, refused), indent=1, ensure_ascii=False))
@@ -200,10 +262,11 @@ def _pick(arguments: argparse.Namespace) -> int:
 
 def _right(arguments: argparse.Namespace) -> int:
     from tailor.core.righting import put_right
-    from tailor.files import job_file
+    from tailor.files import atomic, job_file
 
-    found = put_right(job_file.load(arguments.job))
-    job_file.save(found.job, arguments.job)
+    with atomic.held(arguments.job):
+        found = put_right(job_file.load(arguments.job))
+        job_file.save(found.job, arguments.job)
     for key, value in found.taken:
         print(f"{key}={value}")
     for verdict in found.left:
@@ -214,7 +277,7 @@ def _right(arguments: argparse.Namespace) -> int:
 def _set(arguments: argparse.Namespace) -> int:
     from tailor.files import job_file
 
-    job_file.save(_with_settings(job_file.load(arguments.job), arguments.settings), arguments.job)
+    job_file.changed(arguments.job, lambda job: _with_settings(job, arguments.settings))
     return 0
 
 
@@ -222,10 +285,9 @@ def _panels(arguments: argparse.Namespace) -> int:
     from tailor.files import job_file, panels
 
     names = [name.strip() for name in arguments.names.split(",") if name.strip()]
-    job = job_file.load(arguments.job)
-    found = panels.read(arguments.file, job.settings.number("leather.thickness"), arguments.unit)
-    job = job.taken_over(found, names)
-    job_file.save(job, arguments.job)
+    thick = job_file.load(arguments.job).settings.number("leather.thickness")
+    found = panels.read(arguments.file, thick, arguments.unit)
+    job = job_file.changed(arguments.job, lambda job: job.taken_over(found, names))
     for panel in job.traced.panels[-len(found) :]:
         print(panel.name)
     return 0
@@ -234,7 +296,7 @@ def _panels(arguments: argparse.Namespace) -> int:
 def _sew(arguments: argparse.Namespace) -> int:
     from tailor.files import job_file
 
-    job_file.save(job_file.load(arguments.job).sewn(arguments.name, arguments.edges), arguments.job)
+    job_file.changed(arguments.job, lambda job: job.sewn(arguments.name, arguments.edges))
     return 0
 
 

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import csv
 import json
 import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from tailor.core import incoming
 from tailor.core.carried.stations import Shape
 from tailor.core.errors import InputError
 from tailor.core.units import parse_length
@@ -21,6 +23,7 @@ if TYPE_CHECKING:
 
 # Each command imports what it needs when it runs: pictures and meshes are slow to load.
 
+MOST = 1e5  # that any number of the command line may be
 MATS = ("a4", "letter", "a3")
 
 
@@ -131,15 +134,21 @@ def _stand_in(arguments: argparse.Namespace) -> int:
     from tailor import demo
     from tailor.standins.caliper import Caliper
 
+    every = _positive(arguments.every, "--every", 0.05)
     caliper = Caliper.of(demo.job().stations)
     print(f"listen at {caliper.port}; Ctrl+C ends it", flush=True)
-    try:
+    with contextlib.suppress(KeyboardInterrupt):
         while caliper.press():
-            time.sleep(max(arguments.every, 0.05))
-    except KeyboardInterrupt:
-        pass
+            time.sleep(every)
     caliper.unplug()
     return 0
+
+
+def _positive(value: float, where: str, least: float) -> float:
+    """A number of the command line, no less than the least. Raises InputError."""
+    if not least <= value <= MOST:
+        raise InputError(f"{value:g} cannot be used", where, f"give {least:g} to {MOST:g}")
+    return value
 
 
 def _mat(arguments: argparse.Namespace) -> int:
@@ -157,12 +166,11 @@ def _rise(arguments: argparse.Namespace) -> Rise:
     if arguments.profile is None:
         return Rise.level(arguments.height, arguments.round)
     where = arguments.profile.name
+    text = incoming.read_text(arguments.profile)
     try:
-        rows = list(csv.DictReader(arguments.profile.read_text(encoding="utf-8-sig").splitlines()))
-    except OSError:
-        raise InputError("no such file", str(arguments.profile), "check the name and the folder") from None
-    except (UnicodeDecodeError, csv.Error):
-        raise InputError("it cannot be read as text", where, "save the heights as CSV in UTF-8") from None
+        rows = list(csv.DictReader(text.splitlines()))
+    except csv.Error:
+        raise InputError("it cannot be read as a table", where, "save the heights as CSV in UTF-8") from None
     names = ("along", "foot", "top")
     if not rows or any(row.get(n) is None for row in rows for n in names):
         raise InputError("it does not have the columns along, foot and top", where, "give one row for each place")
@@ -230,6 +238,7 @@ def _write(table: Table, out: Path) -> int:
 def _laid_table(arguments: argparse.Namespace, outline: Array, thickness: Any, capture: Any, at: Any = None) -> Table:
     from tailor.core.carried.outline import Finish, finished
 
+    _positive(arguments.fair, "--fair", 0.0)
     tip_up = None if arguments.tip is None else arguments.tip == "up"
     finish = Finish(Shape(arguments.shape), arguments.corner, arguments.fair, True, arguments.even, tip_up)
     table, _, notes = finished(outline, finish, thickness, capture, at)
@@ -301,7 +310,7 @@ def _scan(arguments: argparse.Namespace) -> int:
             ) from None
         scale = scan.ruled((x1, y1), (x2, y2), _mm(length))
     else:
-        dpi = arguments.dpi or picture.dpi
+        dpi = picture.dpi if arguments.dpi is None else _positive(arguments.dpi, "--dpi", 10.0)
         if dpi is None:
             raise InputError("it does not say how fine it was scanned", arguments.file.name, "give --dpi or --ruler")
         scale = photos.pixels_per_mm(dpi)

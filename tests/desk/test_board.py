@@ -243,8 +243,10 @@ def test_recent_jobs_are_newest_first_and_only_those_still_there(tmp_path: Path)
 
 
 def test_kept_work_that_is_damaged_is_left_alone_and_not_offered(eaves: Job) -> None:
-    keeping.keep(eaves, None)
-    keeping.set_aside()
+    place = keeping.Place()
+    place.keep(eaves, None)
+    assert keeping.unsaved() == []  # while its window lives its work is its own
+    place.let_go()
     bad = keeping.folder() / "unsaved-999999999.json"
     bad.write_text('{"path": null, "job": "half')
     (kept,) = keeping.unsaved()
@@ -273,11 +275,10 @@ def test_a_killed_window_loses_nothing_that_was_typed() -> None:
     run = subprocess.Popen([sys.executable, "-c", CRASH], stdout=subprocess.PIPE, text=True, env={**os.environ})
     assert run.stdout is not None
     assert run.stdout.readline() == "typed\n"
-    own = keeping.folder() / f"unsaved-{run.pid}.json"
     end = time.monotonic() + 20
-    while not own.exists() and time.monotonic() < end:
+    while not list(keeping.folder().glob("unsaved-*.json")) and time.monotonic() < end:
         time.sleep(0.05)
-    assert keeping.unsaved() == []  # while that window is open its work is its own
+    assert keeping.unsaved() == []
     run.send_signal(signal.SIGKILL)
     run.communicate()
     (kept,) = keeping.unsaved()
@@ -344,10 +345,10 @@ def test_steps_join_only_while_the_hand_holds(shown: Window, settle: Callable[[]
 def test_work_that_cannot_be_kept_is_said(
     shown: Window, settle: Callable[[], None], monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    def full(job: Job, path: Path | None) -> None:
+    def full(*_: object) -> None:
         raise OSError("no space left")
 
-    monkeypatch.setattr(keeping, "keep", full)
+    monkeypatch.setattr(keeping.Place, "keep", full)
     shown.bench.type("welt.proud", "4mm", "proud")
     settle()
     shown.bench.keep()

@@ -32,6 +32,9 @@ class AtOnce:
         if not self.held:
             self.asked[-1][2]()
 
+    def hurry(self) -> None:
+        """It never takes long."""
+
 
 def test_a_fault_in_drafting_is_told_and_the_window_goes_on(
     shown: Window, settle: Settle, monkeypatch: pytest.MonkeyPatch, capfd: pytest.CaptureFixture[str]

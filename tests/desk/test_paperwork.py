@@ -27,14 +27,19 @@ def test_print_hands_the_pdf_to_the_printer_or_says_where_it_lies(
     monkeypatch.setenv("PATH", f"{printer.parent}:/usr/bin:/bin")
     with qtbot.waitSignal(shown.written, timeout=20000):
         shown.paperwork.print_()
+    told = shown.notice.said.text
+    qtbot.waitUntil(lambda: "Sent to the printer" in told(), timeout=10000)
     assert "print-scaling=none" in (tmp_path / "asked").read_text()
-    with qtbot.waitSignal(shown.written, timeout=20000):
-        shown.acts["strip"].trigger()
-    assert "marking-strip.pdf" in (tmp_path / "asked").read_text()
+    shown.acts["strip"].trigger()
+    qtbot.waitUntil(lambda: "marking-strip.pdf" in (tmp_path / "asked").read_text(), timeout=20000)
     printer.write_text("#!/bin/sh\nexit 1\n")
-    with qtbot.waitSignal(shown.written, timeout=20000):
-        shown.paperwork.print_()
-    assert "No printer answers" in shown.notice.said.text()
+    shown.paperwork.print_()
+    qtbot.waitUntil(lambda: "No printer answers" in told(), timeout=20000)
+    printer.write_text("#!/bin/sh\nsleep 60\n")  # one that never answers holds nothing up
+    shown.paperwork.print_()
+    qtbot.waitUntil(lambda: told().startswith("Sending"), timeout=20000)
+    shown.notice.offer("Cancel").click()
+    assert told().startswith("Not printed. The pattern lies in")
 
 
 def test_a_mock_up_is_not_written_while_the_draft_cannot_be_made(shown: Window, qtbot: QtBot, settle) -> None:

@@ -365,7 +365,7 @@ def test_starting_shows_a_window_at_once_and_then_the_bench(qtbot: QtBot, tmp_pa
     assert begun.bench.isVisible()
     assert not begun.opening.isVisible()
     assert begun.bench.bench.job.settings.pinned["welt.proud"] == 4
-    assert keeping.recent() == [path]
+    qtbot.waitUntil(lambda: keeping.recent() == [path])
     begun.close()
     path.write_text("nonsense")
     again = Start()  # the last job cannot be read: the demo, and a word about it

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 import json
 import re
@@ -118,7 +119,7 @@ def test_lines_look_the_same_on_paper_and_in_svg(written: tuple[str, Path]) -> N
 REPORT = {
     "hang": dict, "parts": list, "inside": type(None), "hardware": list, "edges_first": list,
     "format": str, "units": str, "job": dict, "stations": list, "pieces": list, "seams": list, "checks": list,
-    "reasons": list,
+    "reasons": list, "files": dict,
 }  # fmt: skip
 
 
@@ -126,6 +127,9 @@ def test_the_report_keeps_its_contract(written: tuple[str, Path], eaves: Job) ->
     report = json.loads((written[1] / "report.json").read_text())
     assert {k: type(v) for k, v in report.items()} == REPORT
     assert report["format"] == "tailor-report/1"
+    for name, said in report["files"].items():
+        assert hashlib.sha256((written[1] / name).read_bytes()).hexdigest() == said
+    assert set(report["files"]) == {p.name for p in written[1].iterdir()} - {"report.json"}
     assert set(report["stations"][0]) == {"y", "standoff", "x_welt", "x_stitch", "front_path", "back_path"}
     assert set(report["checks"][0]) == {"name", "verdict", "value", "limit", "unit", "reason", "where"}
     assert {"name", "value", "unit", "rule", "inputs"} <= set(report["reasons"][0])

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import signal
 import sys
 from multiprocessing.connection import Connection
 
+from tailor.core import apart
 from tailor.core.outcome import work_out
 
 
@@ -26,5 +26,5 @@ def draft_on(line: Connection) -> None:
 
 
 if __name__ == "__main__":
-    signal.signal(signal.SIGINT, signal.SIG_IGN)  # an interrupt is the window's affair
+    apart.settle_in()
     draft_on(Connection(int(sys.argv[1])))

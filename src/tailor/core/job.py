@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from types import MappingProxyType
 
+from tailor.core import incoming
 from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.stations import Station, Table
@@ -30,7 +31,6 @@ from tailor.core.keys import KEYS, Kind
 from tailor.core.settings import Settings
 from tailor.core.units import System
 
-LONGEST_NAME = 120
 TAKEN_OVER = "from-an-old-one"
 
 
@@ -54,8 +54,7 @@ class Job:
     def __post_init__(self) -> None:
         if self.style not in styles.names():
             raise InputError(f"'{self.style}' is not a construction", "style", f"give {' or '.join(styles.names())}")
-        if not self.name.strip() or len(self.name) > LONGEST_NAME:
-            raise InputError("the job has no usable name", "name", f"give one of 1 to {LONGEST_NAME} letters")
+        incoming.named(self.name, "name")
         usual = dict(styles.style(self.style).usual)
         if self.settings.usual != usual:
             object.__setattr__(self, "settings", replace(self.settings, usual=usual))
@@ -129,7 +128,7 @@ def mocked(job: Job, made: Draft, material: str) -> Job:
     pinned = {**job.settings.pinned, **held, "welt.proud": 0.0}
     if thick is not None:
         pinned |= {"leather.thickness": thick, "leather.fold_radius": 0.5}
-    name = f"{job.name[: LONGEST_NAME - 20]} (mock-up in {material})"
+    name = f"{job.name[: incoming.NAME - 20]} (mock-up in {material})"
     pinned.pop("welt.width", None)
     return replace(job, name=name, settings=replace(job.settings, pinned=pinned))
 

@@ -14,6 +14,7 @@ from enum import Enum
 from types import MappingProxyType
 
 from tailor.core.errors import InputError
+from tailor.core.incoming import TYPED, quoted
 from tailor.core.leather.fastenings import of_kind
 from tailor.core.leather.machine import BEDS
 from tailor.core.leather.moulding import EVERYWHERE, HOLLOWS
@@ -67,9 +68,11 @@ class Key:
     def parse(self, text: str, system: System = System.MM) -> Value:
         """The value typed for this key. Raises InputError naming the key."""
         text = text.strip()
+        if len(text) > TYPED:
+            raise InputError(f"{quoted(text)} is too long", self.name, f"give {self.example}")
         if self.kind is Kind.CHOICE:
             if text.lower() not in self.choices:
-                raise InputError(f"'{text}' is not a choice", self.name, f"give {' or '.join(self.choices)}")
+                raise InputError(f"{quoted(text)} is not a choice", self.name, f"give {' or '.join(self.choices)}")
             return text.lower()
         if self.kind is Kind.WORD:
             return self.checked(text.lower())
@@ -97,7 +100,7 @@ class Key:
             "g/cm3": Kind.DENSITY,
         }
         if number is None or (number[2] and fits[number[2]] is not self.kind):
-            raise InputError(f"'{text}' is not a {self.kind.value}", self.name, f"give {self.example}")
+            raise InputError(f"{quoted(text)} is not a {self.kind.value}", self.name, f"give {self.example}")
         return float(number[1]) / (100 if number[2] == "%" else 1)
 
     @property
@@ -112,12 +115,12 @@ class Key:
             return self._sizes(str(value))
         if self.kind is Kind.WORD:
             if not isinstance(value, str) or not 1 <= len(value) <= 40 or not value.isprintable():
-                raise InputError(f"'{value}' is no name", self.name, "give the name of a piece, or none")
+                raise InputError(f"{quoted(value)} is no name", self.name, "give the name of a piece, or none")
             return value
         if self.kind is Kind.CHOICE:
             return self.parse(value) if isinstance(value, str) else self.parse(str(value))
         if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
-            raise InputError(f"'{value}' is not a {self.kind.value}", self.name, "give a plain number")
+            raise InputError(f"{quoted(value)} is not a {self.kind.value}", self.name, "give a plain number")
         if not self.low <= value <= self.high:
             side = f"below the least, {self.say(self.low)}" if value < self.low else (
                 f"above the most, {self.say(self.high)}"
@@ -136,7 +139,9 @@ class Key:
         try:
             found = [float(part) for part in text.split(";")]
         except ValueError:
-            raise InputError(f"'{text}' is no row of lengths", self.name, "part them by ;, such as 12; 9; 9") from None
+            raise InputError(
+                f"{quoted(text)} is no row of lengths", self.name, "part them by ;, such as 12; 9; 9"
+            ) from None
         for size in found:
             if not self.low <= size <= self.high:
                 raise InputError(
@@ -340,4 +345,4 @@ def key(name: str) -> Key:
 
     near = difflib.get_close_matches(name, KEYS, n=1)
     hint = f"perhaps {near[0]} was meant" if near else "see tailor new --help for the list"
-    raise InputError("no such setting", f"'{name}'", hint)
+    raise InputError("no such setting", quoted(name), hint)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import traceback
 from dataclasses import dataclass
 
+from tailor.core import apart
 from tailor.core.checks.verdict import Verdict
 from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
@@ -34,6 +35,8 @@ def work_out(job: Job, before: Draft | None = None, look: Look | None = None, ro
         return Outcome(job, made, judge(job, made), None, None if look is None else looked(look, job, made), made.rough)
     except InputError as error:
         return Outcome(job, None, (), error, rough=rough)
+    except MemoryError:
+        return Outcome(job, None, (), apart.too_much_memory(), rough=rough)
     except Exception as fault:  # a fault of ours must not leave the window waiting for ever
         traceback.print_exc()
         said = f"Tailor itself is at fault ({type(fault).__name__}: {fault})"

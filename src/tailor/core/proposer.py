@@ -6,13 +6,13 @@ Whatever is asked next ends what is under way.
 
 from __future__ import annotations
 
-import signal
 import sys
 import traceback
 from collections.abc import Iterator
 from dataclasses import replace
 from multiprocessing.connection import Connection
 
+from tailor.core import apart
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.style import Asked
 from tailor.core.errors import InputError
@@ -71,5 +71,5 @@ def for_a_picture(made: Draft) -> Draft:
 
 
 if __name__ == "__main__":
-    signal.signal(signal.SIGINT, signal.SIG_IGN)  # an interrupt is the window's affair
+    apart.settle_in()
     propose_on(Connection(int(sys.argv[1])))

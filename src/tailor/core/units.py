@@ -12,6 +12,7 @@ from enum import StrEnum
 from fractions import Fraction
 
 from tailor.core.errors import InputError
+from tailor.core.incoming import TYPED, quoted
 
 INCH = 25.4
 OUNCE = INCH / 64  # one ounce of leather is a sixty-fourth of an inch
@@ -57,11 +58,14 @@ def _tidy(text: str) -> str:
 def _number(text: str) -> float:
     """`7`, `3/8`, `1 1/8` or `1-1/8` as a plain number."""
     parts = re.split(r"\s+(?=\d+\s*/)|-(?=\d+/)", text.strip())
-    return float(sum(Fraction(re.sub(r"\s+", "", p)) for p in parts))
+    try:
+        return float(sum(Fraction(re.sub(r"\s+", "", p)) for p in parts))
+    except OverflowError:
+        return math.inf
 
 
 def _unreadable(text: str, where: str) -> InputError:
-    return InputError(f"'{text}' is not a length", where, 'write it like 9.5mm, 3/8", 1 1/8 in, 7-8 oz or 38+1.5')
+    return InputError(f"{quoted(text)} is not a length", where, 'write it like 9.5mm, 3/8", 1 1/8 in, 7-8 oz or 38+1.5')
 
 
 def parse_length(text: str, bare: str = "mm", where: str = "length") -> float:
@@ -71,6 +75,8 @@ def parse_length(text: str, bare: str = "mm", where: str = "length") -> float:
     and sums and differences of these. `bare` is the unit of a number without one; in a sum such a number
     takes the next unit that follows it. Raises InputError naming `where` when it cannot be read.
     """
+    if len(text) > TYPED:
+        raise _unreadable(text, where)
     tidy = _tidy(text)
     try:
         if band := _BAND.fullmatch(tidy):
@@ -101,7 +107,7 @@ def parse_length(text: str, bare: str = "mm", where: str = "length") -> float:
 
 def parse_pitch(text: str, bare: str = "mm", where: str = "stitch spacing") -> float:
     """Stitch spacing in mm from a length or a count per inch (`6 per inch`, `6/in`)."""
-    if count := _PER_INCH.fullmatch(_tidy(text)):
+    if len(text) <= TYPED and (count := _PER_INCH.fullmatch(_tidy(text))):
         per_inch = float(count[1])
         if per_inch <= 0:
             raise InputError("no stitches to the inch", where, "give at least one")
@@ -138,9 +144,9 @@ def parse_mass(text: str, bare: str = "mm", where: str = "weight") -> float:
     A number without a unit is in grams for makers who read mm, else in ounces. Raises InputError naming `where`.
     """
     plain = "g" if bare == "mm" else "oz"
-    terms = re.findall(_MASS, _tidy(text), re.IGNORECASE)
+    terms = re.findall(_MASS, _tidy(text), re.IGNORECASE) if len(text) <= TYPED else []
     if not terms or "".join(re.split(_MASS, _tidy(text), flags=re.IGNORECASE)[:: len(terms[0]) + 1]).strip(" +"):
-        raise InputError(f"'{text}' is not a weight", where, "write it like 450 g, 1.2 kg or 1 lb + 4 oz")
+        raise InputError(f"{quoted(text)} is not a weight", where, "write it like 450 g, 1.2 kg or 1 lb + 4 oz")
     return float(sum(float(number) * _GRAMS[(unit or plain).lower()] for number, unit in terms))
 
 

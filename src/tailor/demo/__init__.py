@@ -13,7 +13,8 @@ from pathlib import Path
 
 from tailor.core.carried.stations import parse_csv
 from tailor.core.carried.traced import Panel, Sewn, Traced
-from tailor.core.errors import InputError
+from tailor.core.errors import DiskError, InputError
+from tailor.core.incoming import said
 from tailor.core.job import Job
 from tailor.files import atomic, job_file
 
@@ -70,7 +71,7 @@ def write(folder: Path) -> list[Path]:
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        raise InputError(f"it cannot be made ({error.strerror})", str(folder), "choose another folder") from None
+        raise DiskError(f"it cannot be made ({said(error)})", str(folder), "choose another folder") from None
     written = []
     for name in names():
         atomic.write(folder / f"{name}.csv", measurements(name).encode())

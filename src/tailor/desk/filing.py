@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -9,6 +10,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
 
+from tailor.core import incoming
 from tailor.core.carried.block import block
 from tailor.core.carried.loft import Array
 from tailor.core.carried.stations import read_csv
@@ -18,7 +20,7 @@ from tailor.core.job import Job
 from tailor.desk import keeping
 from tailor.desk.capture.labour import Labour, Tell
 from tailor.desk.notice import Notice
-from tailor.desk.workbench import Workbench
+from tailor.desk.workbench import Workbench, hashed
 from tailor.files import job_file
 
 JOBS = "Tailor jobs (*.tailor)"
@@ -55,8 +57,8 @@ class Filing(QObject):
             elif path.suffix.lower() == ".csv":
                 self._lay_table(path)
             else:
-                self._lay(job_file.load(path), path)
-                keeping.remember(path)
+                job, content = job_file.read(path)
+                self._lay(job, path, lying=hashed(content))
         except InputError as error:
             self.notice.say(str(error), grave=True)
             return False
@@ -71,17 +73,17 @@ class Filing(QObject):
     def _lay_table(self, path: Path) -> None:
         table = read_csv(path)
         job = Job(
-            path.stem.replace("_", " ").replace("-", " ").capitalize(),
+            incoming.name_from(path.stem.replace("_", " ").replace("-", " ")).capitalize() or "Object",
             styles.FIRST,
             table.stations,
         ).measured(table)
         self._lay(replace(job, units=self.bench.job.units), None, clean=False)
 
-    def _lay(self, job: Job, path: Path | None, clean: bool = True) -> None:
+    def _lay(self, job: Job, path: Path | None, clean: bool = True, lying: str | None = None) -> None:
         self.notice.hide()
         kept = self.bench.dirty
         name = self.bench.job.name
-        self.bench.lay_down(job, path, clean)
+        self.bench.lay_down(job, path, clean, lying)
         if kept:
             self.notice.say(f"Unsaved work on {name} is kept; it is offered when Tailor starts again.")
         self.laid.emit()
@@ -93,9 +95,9 @@ class Filing(QObject):
             newest = held[0]
 
             def take_up() -> None:
-                self._lay(newest.job, newest.path, clean=False)
-                self.bench.keep()
-                keeping.discard(newest)
+                self._lay(newest.job, newest.path, clean=False, lying=newest.lying)
+                if self.bench.keep():  # there is another copy of it on the disk
+                    keeping.discard(newest)
 
             self.notice.say(
                 f"Unsaved work on {newest.job.name} was kept.", ("Take it up", take_up),
@@ -103,11 +105,48 @@ class Filing(QObject):
             )  # fmt: skip
 
     def save(self) -> None:
-        """Save to the job's own file, or ask for one."""
-        if self.bench.path is None:
+        """Save to the job's own file, or ask for one; ask, too, where another has changed that file meanwhile."""
+        path = self.bench.path
+        if path is None:
             self.ask_save_as()
-        else:
-            self.save_to(self.bench.path)
+            return
+        try:
+            theirs = self.bench.changed_outside(path)
+        except InputError as error:
+            self.notice.say(
+                f"What lies there now is no job any more. {error}", ("Save over it", self._save_over), grave=True
+            )
+            return
+        if theirs is None:
+            self.save_to(path)
+            return
+        self.notice.say(
+            f"{path.name} was changed by another program since it was opened here.",
+            ("Keep both", lambda: self.save_to(_beside(path))),
+            ("Take theirs", self._take_theirs),
+            ("Save over it", lambda: self._save_over(theirs)),
+            grave=True,
+        )
+
+    def _save_over(self, theirs: Job | None = None) -> None:
+        assert self.bench.path is not None
+        try:
+            if theirs is None:
+                self.bench.save(self.bench.path)
+            else:
+                self.bench.overwrite(self.bench.path, theirs)
+        except InputError as error:
+            self.notice.say(str(error), grave=True)
+            return
+        self.notice.say(
+            f"Saved to {self.bench.path.name}." + (" Undo brings the other version back." if theirs else "")
+        )
+
+    def _take_theirs(self) -> None:
+        try:
+            self.bench.take()
+        except InputError as error:
+            self.notice.say(str(error), grave=True)
 
     def save_to(self, path: Path) -> bool:
         """Save to a file; False, with the reason on the notice, where it cannot be."""
@@ -183,12 +222,14 @@ class Filing(QObject):
         self.notice.say("Panels taken over. Put the mouse on an edge and press E, then on the edge it is sewn to.")
 
     def ask_save_as(self) -> None:
-        """Ask where to save, and save there."""
+        """Ask where to save, and save there. The suffix is settled before it is asked whether to write over a file."""
         start = self.folder() / f"{self.bench.job.name.lower().replace(' ', '-').replace('/', '-')}.tailor"
-        found, _ = QFileDialog.getSaveFileName(self._window, "Save as", str(start), JOBS)
-        if found:
-            path = Path(found)
-            self.save_to(path if path.suffix else path.with_suffix(".tailor"))
+        asked = QFileDialog(self._window, "Save as", str(start.parent), JOBS)
+        asked.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+        asked.setDefaultSuffix("tailor")
+        asked.selectFile(start.name)
+        if asked.exec():
+            self.save_to(Path(asked.selectedFiles()[0]))
 
     def folder(self) -> Path:
         """Where the maker's files lie."""
@@ -201,3 +242,8 @@ class Filing(QObject):
             menu.addAction(path.name, lambda p=path: self.open(p))
         if menu.isEmpty():
             menu.addAction("none yet").setEnabled(False)
+
+
+def _beside(path: Path) -> Path:
+    """A name beside a file's that is not taken yet."""
+    return next(p for n in itertools.count(2) if not (p := path.with_stem(f"{path.stem} {n}")).exists())

@@ -1,98 +1,155 @@
-"""What the window keeps between sessions: recent jobs, and work not saved yet."""
+"""What the window keeps between sessions: recent jobs, and work not saved yet.
+
+Work is kept in a file of a name that is never used again, beside which its window holds a lock for as long as it lives,
+however it ends. What nobody holds is offered to the next window.
+"""
 
 from __future__ import annotations
 
+import contextlib
+import fcntl
 import json
 import os
 import time
+import uuid
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
-from platformdirs import user_state_path
-
-from tailor.core.errors import InputError
+from tailor.core import incoming
+from tailor.core.errors import DiskError
 from tailor.core.job import Job
 from tailor.files import atomic, job_file
+from tailor.files.state import folder
 
 MOST_RECENT = 8
-
-
-def folder() -> Path:
-    return user_state_path("tailor", ensure_exists=True)
+FOUND = "unsaved-*.json"
 
 
 def recent() -> list[Path]:
     """Jobs opened or saved lately that are still there, newest first."""
     try:
-        found = json.loads((folder() / "recent.json").read_text(encoding="utf-8"))
-        return [Path(p) for p in found if isinstance(p, str) and Path(p).exists()]
+        found = incoming.parse_json(incoming.read_text(folder() / "recent.json", incoming.STATE))
+        names = [name for name in found if isinstance(name, str)] if isinstance(found, list) else []
+        return [path for path in map(Path, names[:MOST_RECENT]) if path.is_file()]
     except (OSError, ValueError):
         return []
 
 
 def remember(path: Path) -> None:
-    """Put a job at the head of the recent ones."""
+    """Put a job at the head of the recent ones; where that cannot be written, it is not remembered."""
     path = path.resolve()
     kept = [path, *(p for p in recent() if p != path)][:MOST_RECENT]
-    atomic.write(folder() / "recent.json", json.dumps([str(p) for p in kept]).encode())
+    with contextlib.suppress(DiskError):
+        atomic.write(folder() / "recent.json", json.dumps([str(p) for p in kept]).encode())
 
 
 @dataclass(frozen=True)
 class Unsaved:
-    """Work that was not saved: where it is kept, the job, and the file it belongs to (None if it had none)."""
+    """Work that was not saved: where it is kept, the job, and the file it belongs to (None if it had none).
+
+    lying: SHA-256 of that file as it was when it was read or saved last; None where that is not known.
+    """
 
     kept_at: Path
     job: Job
     path: Path | None
+    lying: str | None = None
 
 
-def _own() -> Path:
-    return folder() / f"unsaved-{os.getpid()}.json"
+class Place:
+    """Where one job's unsaved work is kept, by a window that lives."""
+
+    def __init__(self) -> None:
+        self.path = folder() / f"unsaved-{time.time_ns()}-{uuid.uuid4().hex[:8]}.json"
+        self._lock: int | None = None
+
+    def keep(self, job: Job, path: Path | None, lying: str | None = None) -> None:
+        """Keep unsaved work where the next session finds it. lying: as Unsaved has it. Raises DiskError."""
+        self._hold()
+        held = {"path": str(path) if path else None, "lying": lying, "job": job_file.to_text(job)}
+        atomic.write(self.path, json.dumps(held).encode("utf-8", "surrogateescape"))
+
+    def drop(self) -> None:
+        """The work is saved: nothing to keep."""
+        with contextlib.suppress(OSError):
+            self.path.unlink(missing_ok=True)
+        self.let_go()
+
+    def let_go(self) -> None:
+        """Leave what is kept to whoever comes next."""
+        if self._lock is not None:
+            with contextlib.suppress(OSError):
+                lock_of(self.path).unlink(missing_ok=True)
+            os.close(self._lock)
+            self._lock = None
+
+    def _hold(self) -> None:
+        if self._lock is not None:
+            return
+        try:
+            self._lock = os.open(lock_of(self.path), os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
+            fcntl.flock(self._lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError as error:
+            raise DiskError(f"it cannot be written ({incoming.said(error)})", str(folder()), "see to it") from None
 
 
-def keep(job: Job, path: Path | None) -> None:
-    """Keep unsaved work where the next session finds it."""
-    held = {"path": str(path) if path else None, "job": job_file.to_text(job)}
-    atomic.write(_own(), json.dumps(held).encode())
-
-
-def drop() -> None:
-    """The work is saved: nothing to keep."""
-    _own().unlink(missing_ok=True)
-
-
-def set_aside() -> None:
-    """Leave the kept work for a later session, and begin a new keeping place."""
-    if _own().exists():
-        _own().rename(folder() / f"unsaved-{time.time_ns()}.json")
+def lock_of(path: Path) -> Path:
+    """What is held beside kept work by the window whose it is."""
+    return path.with_suffix(".lock")
 
 
 def discard(unsaved: Unsaved) -> None:
-    unsaved.kept_at.unlink(missing_ok=True)
+    """Throw kept work away."""
+    for path in (unsaved.kept_at, lock_of(unsaved.kept_at)):
+        with contextlib.suppress(OSError):
+            path.unlink(missing_ok=True)
 
 
 def unsaved() -> list[Unsaved]:
-    """Work kept by windows that are no longer open, newest first."""
+    """Work kept by windows that are no longer open, newest first; what such windows left over goes."""
+    atomic.sweep(folder())
     found = []
-    held = sorted(folder().glob("unsaved-*.json"), key=lambda p: -p.stat().st_mtime)
-    for path in held:
-        pid = path.stem.rpartition("-")[2]
-        if pid.isdigit() and _alive(int(pid)):
+    for path in sorted(folder().glob(FOUND), key=_age):
+        if _held(path):
             continue
-        try:
-            entry = json.loads(path.read_text(encoding="utf-8"))
-            job = job_file.from_text(entry["job"])
-            found.append(Unsaved(path, job, Path(entry["path"]) if entry["path"] else None))
-        except (OSError, ValueError, KeyError, TypeError, InputError):
-            continue  # half-written or foreign; left where it is
+        with contextlib.suppress(OSError, ValueError, KeyError, TypeError):  # foreign or damaged: left where it is
+            entry = incoming.parse_json(incoming.read_bytes(path, 2 * incoming.JOB).decode("utf-8", "surrogateescape"))
+            job, at, lying = job_file.from_text(entry["job"]), entry["path"], entry.get("lying")
+            found.append(Unsaved(path, job, Path(at) if at else None, lying))
+    for lock in folder().glob("unsaved-*.lock"):
+        if not lock.with_suffix(".json").exists() and not _held(lock.with_suffix(".json")):
+            with contextlib.suppress(OSError):
+                lock.unlink()
     return found
 
 
-def _alive(pid: int) -> bool:
-    try:
-        os.kill(pid, 0)
-    except (ProcessLookupError, OverflowError):  # gone, or work set aside, whose name is a time
+def _age(path: Path) -> float:
+    with contextlib.suppress(OSError):
+        return -path.stat().st_mtime
+    return 0.0
+
+
+def _held(path: Path) -> bool:
+    """Whether a window that lives keeps its work there."""
+    with _open(lock_of(path)) as lock:
+        if lock is None:
+            return False
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            return True
         return False
-    except PermissionError:
-        return True
-    return True
+
+
+@contextlib.contextmanager
+def _open(path: Path) -> Iterator[int | None]:
+    try:
+        handle = os.open(path, os.O_RDWR | os.O_CLOEXEC)
+    except OSError:
+        yield None
+        return
+    try:
+        yield handle
+    finally:
+        os.close(handle)

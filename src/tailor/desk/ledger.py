@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from html import escape
+
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
@@ -26,6 +28,7 @@ from tailor.desk import theme
 from tailor.desk.drawing import ruling_mark
 from tailor.desk.measures import told
 from tailor.desk.proposing import ProposingRoom
+from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, INK, WALNUT
 
@@ -143,11 +146,11 @@ class Ledger(QWidget):
         self.setObjectName("ledger")
         self.bench = bench
         self.lines = Lines(bench, self)
-        self._head = QLabel()
+        self._head = Words()
         self._head.setFont(theme.heading(12.5))
-        self._rest = QLabel()
+        self._rest = Words()
         self._rest.setFont(theme.text(9.5))
-        self._why = QLabel()
+        self._why = QLabel()  # a name in bold, and plain words
         self._why.setWordWrap(True)
         self._why.setFixedHeight(54)
         self._why.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -233,9 +236,8 @@ class Ledger(QWidget):
         units = self.bench.job.units
         limit = _limit(verdict, units)
         stays = " Nothing that can be set ends it." if verdict.name in self._stays_now() else ""
-        self._why.setText(
-            f"<b>{verdict.name}</b> ({limit}), {told(verdict.where, units)}. {told(verdict.reason, units)}{stays}"
-        )
+        where, reason = (escape(told(said, units)) for said in (verdict.where, verdict.reason))
+        self._why.setText(f"<b>{escape(verdict.name)}</b> ({escape(limit)}), {where}. {reason}{stays}")
 
     def _remedies(self, verdict: Verdict) -> bool:
         """Whether any remedy would change anything, and it is not known that none ends it."""

@@ -9,7 +9,6 @@ from PyQt6.QtGui import QAction, QResizeEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QMenu,
     QPushButton,
@@ -17,8 +16,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from tailor.core import incoming
 from tailor.core.units import System
 from tailor.desk import theme
+from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 
 ROOMY = 1120  # px wide
@@ -41,7 +42,7 @@ class Masthead(QWidget):
         self.name.setAccessibleName("Job name")
         self.name.setMaximumWidth(300)
         self.name.editingFinished.connect(self._named)
-        self.state = QLabel()
+        self.state = Words()
         self.state.setFont(theme.text(10))
         self.job = QToolButton()
         self.job.setText("Job ▾")
@@ -111,9 +112,9 @@ class Masthead(QWidget):
         self.actions_["hand"].setText("Left hand" if left else "Right hand")
 
     def _named(self) -> None:
-        said = self.name.text().strip()
+        said = incoming.name_from(self.name.text())
         if said and said != self.bench.job.name:
-            self.bench.change(f"name {said}", replace(self.bench.job, name=said[:120]))
+            self.bench.change(f"name {said}", replace(self.bench.job, name=said))
         self.name.setText(self.bench.job.name)
 
     def _unit(self, system: System) -> None:

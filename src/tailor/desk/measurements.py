@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QHeaderView,
-    QLabel,
     QPushButton,
     QSizePolicy,
     QTableWidget,
@@ -28,6 +27,7 @@ from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.units import System, format_length, parse_length, retold
 from tailor.desk import theme
+from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 
 COLUMNS = ("y", "x_spine", "x_seam", "front", "back", "shape", "corner")
@@ -89,7 +89,7 @@ class Measurements(QWidget):
         zones.insertWidget(1, self.kind)
         all_.addLayout(zones)
         all_.addWidget(self.zones)
-        self.caution = QLabel("Sharp: tape the edge while you measure and fit, and never draw towards your hand.")
+        self.caution = Words("Sharp: tape the edge while you measure and fit, and never draw towards your hand.")
         self.caution.setWordWrap(True)
         self.caution.setFont(theme.text(9.5))
         all_.addWidget(self.caution)
@@ -126,7 +126,7 @@ class Measurements(QWidget):
         made.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         within = QVBoxLayout(made)
         within.setContentsMargins(0, 0, 0, 6)
-        self.plain_said = QLabel()
+        self.plain_said = Words()
         self.plain_said.setWordWrap(True)
         self.plain_said.setFont(theme.text(11.5, bold=True))
         within.addWidget(self.plain_said)
@@ -148,7 +148,7 @@ class Measurements(QWidget):
 
     def _head(self, said: str, buttons: tuple[tuple[str, object], ...]) -> QHBoxLayout:
         row = QHBoxLayout()
-        label = QLabel(said)
+        label = Words(said)
         label.setFont(theme.heading(12))
         row.addWidget(label)
         row.addStretch()

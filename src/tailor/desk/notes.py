@@ -6,7 +6,7 @@ import re
 
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QWidget
 
 from tailor.core.corrections import EASE, REACH, Correction
 from tailor.core.errors import InputError
@@ -14,6 +14,7 @@ from tailor.core.keys import KEYS, Kind
 from tailor.core.units import System, format_length, parse_length
 from tailor.desk import theme
 from tailor.desk.measures import LABELS
+from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 
 LESS = ("lower", "down", "less", "shorter", "narrower", "in", "tighter", "smaller")
@@ -128,7 +129,7 @@ class Notes(QWidget):
         holder = QWidget()
         self._row = QHBoxLayout(holder)
         self._row.setContentsMargins(4, 2, 4, 2)
-        head = QLabel("Corrections")
+        head = Words("Corrections")
         head.setFont(theme.heading(11.5))
         self._row.addWidget(head)
         self._row.addStretch()

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from tailor.desk import theme
+from tailor.desk.words import Words
 
 
 class Notice(QWidget):
@@ -18,7 +19,7 @@ class Notice(QWidget):
         self.setObjectName("notice")
         self.setFixedHeight(36)
         self._grave = False
-        self.said = QLabel()
+        self.said = Words()
         self.said.setAccessibleName("Notice")
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(16, 2, 10, 2)

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from tailor.core.advice import WayOut, ways_out
+from tailor.core.draft.draft import Fitted
 from tailor.desk import theme
 from tailor.desk.capture.labour import Labour
+from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 
 
@@ -26,7 +28,7 @@ class WaysOut(QWidget):
         self.bench = bench
         self.found: tuple[WayOut, ...] = ()
         self.labour = Labour(self)
-        self._head = QLabel()
+        self._head = Words()
         self._head.setFont(theme.heading(11.5))
         self._close = QPushButton("Close")
         self._close.clicked.connect(self.leave)
@@ -49,6 +51,11 @@ class WaysOut(QWidget):
         """Work the ways out for the job as it stands; what is shown is dropped as soon as the job changes."""
         made = self.bench.outcome.made
         if made is None or not self.bench.fresh:
+            return
+        if not isinstance(made, Fitted):
+            self._clear()
+            self.show()
+            self._head.setText("Its pieces lie flat or are bent one way only: there is nothing to ease.")
             return
         self._clear()
         self.show()

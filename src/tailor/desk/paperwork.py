@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 import shutil
-import subprocess
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QObject, QProcess, QRunnable, QThreadPool, QTimer, pyqtSignal
 
 from tailor.core.errors import InputError
 from tailor.core.job import Job, mocked
-from tailor.desk import keeping
 from tailor.desk.notice import Notice
 from tailor.desk.workbench import Workbench
+from tailor.files import job_file, state
+
+PATIENCE = 30_000  # ms that the printer is waited for
 
 
 class _Written(QObject):
@@ -35,6 +36,9 @@ class _Writing(QRunnable):
             self._tell.done.emit(pattern.write(self._job, self._folder, self._paper))
         except InputError as error:
             self._tell.failed.emit(str(error))
+        except Exception as fault:  # a fault of ours is told, and written down
+            state.note_fault(fault, "writing the pattern", job_file.to_text(self._job))
+            self._tell.failed.emit(f"Tailor itself is at fault ({type(fault).__name__}); the pattern is not written.")
 
 
 class Paperwork(QObject):
@@ -45,6 +49,9 @@ class Paperwork(QObject):
     def __init__(self, bench: Workbench, notice: Notice, paper: str, parent: QObject) -> None:
         super().__init__(parent)
         self.bench, self.notice, self.paper = bench, notice, paper
+        self._printing: QProcess | None = None
+        self._unsent = Path()
+        self._patience = QTimer(self, interval=PATIENCE, singleShot=True, timeout=self._no_printer)
 
     def export(self, folder: Path) -> None:
         """Write the pattern into a folder."""
@@ -55,7 +62,7 @@ class Paperwork(QObject):
 
     def print_(self) -> None:
         """Send the pattern to the printer at true scale; where there is none, say where the PDF lies."""
-        self._write(keeping.folder() / "print", lambda paths: self._send(paths[0]))
+        self._write(state.folder() / "print", lambda paths: self._send(paths[0]))
 
     def print_strip(self) -> None:
         """Send the strip that stitches are marked by to the printer."""
@@ -66,24 +73,63 @@ class Paperwork(QObject):
             else:
                 self.notice.say("Nothing is sewn here, so there is no marking strip.")
 
-        self._write(keeping.folder() / "print", send)
+        self._write(state.folder() / "print", send)
 
     def print_mock_up(self, material: str) -> None:
         """Send the pattern for a mock-up to the printer: the same lines, in card or foam."""
         made = self.bench.made
         job = self.bench.job if made is None else mocked(self.bench.job, made, material)
-        self._write(keeping.folder() / f"mock-up-{material}", lambda paths: self._send(paths[0]), job)
+        self._write(state.folder() / f"mock-up-{material}", lambda paths: self._send(paths[0]), job)
 
     def _send(self, path: Path) -> None:
+        """Hand a file to the printer, without waiting for it; it can be cancelled until the printer has it."""
+        self.cancel()
+        self._unsent = path
         command = shutil.which("lp")
-        sent = command and subprocess.run(
-            [command, "-o", "print-scaling=none", "-o", f"media={self.paper.capitalize()}", str(path)],
-            capture_output=True,
-        )  # fmt: skip
-        if sent and sent.returncode == 0:
+        if command is None:
+            self._no_printer()
+            return
+        self._printing = QProcess(self)
+        self._printing.finished.connect(self._sent)
+        self._printing.errorOccurred.connect(lambda _: self._no_printer())
+        self.notice.say("Sending to the printer …", ("Cancel", self.cancel))
+        self._patience.start()
+        options = ["-o", "print-scaling=none", "-o", f"media={self.paper.capitalize()}"]
+        self._printing.start(command, [*options, str(path)])
+
+    def _sent(self, status: int) -> None:
+        self._patience.stop()
+        if status == 0:
             self.notice.say("Sent to the printer at 100 %. Measure the check square before you cut.")
         else:
-            self.notice.say(f"No printer answers; print {path} at 100 % from another program.", grave=True)
+            self._no_printer()
+
+    def _no_printer(self) -> None:
+        self._let_go()
+        self.notice.say(f"No printer answers; print {self._unsent} at 100 % from another program.", grave=True)
+
+    def cancel(self) -> None:
+        """Send no more of what is being sent to the printer."""
+        if self._let_go():
+            self.notice.say(f"Not printed. The pattern lies in {self._unsent}.")
+
+    def _let_go(self) -> bool:
+        """End what sends to the printer; whether it was at it."""
+        self._patience.stop()
+        if self._printing is None:
+            return False
+        process, self._printing = self._printing, None
+        process.blockSignals(True)
+        busy = process.state() != QProcess.ProcessState.NotRunning
+        if busy:
+            process.kill()
+            process.waitForFinished(200)
+        process.deleteLater()
+        return busy
+
+    def finish(self) -> None:
+        """The window closes."""
+        self._let_go()
 
     def _write(self, folder: Path, then: Callable[[list[Path]], None], job: Job | None = None) -> None:
         if self.bench.error is not None:

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QButtonGroup,
     QFrame,
     QGridLayout,
-    QLabel,
     QPushButton,
     QScrollArea,
     QSizePolicy,
@@ -29,6 +28,7 @@ from tailor.desk import theme
 from tailor.desk.card import draw_scene
 from tailor.desk.proposing import ProposingRoom
 from tailor.desk.scene import Scene, built_up, made_up
+from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, WALNUT
 
@@ -81,7 +81,7 @@ class Choice(QFrame):
     def __init__(self, parent: QWidget, offer: Offer, present: bool, number: int) -> None:
         super().__init__(parent)
         self.offer = offer
-        self._name = QLabel()
+        self._name = Words()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
         self.setMinimumWidth(200)
@@ -99,7 +99,7 @@ class Choice(QFrame):
              theme.text(10)),
             (f"{offer.why.split('; held in')[0].capitalize()}.", theme.text(9.5)),
         ):  # fmt: skip
-            label = QLabel(words)
+            label = Words(words)
             label.setFont(font)
             label.setWordWrap(True)
             within.addWidget(label)
@@ -162,17 +162,17 @@ class Picker(QWidget):
         outer = QVBoxLayout(self)
         outer.setContentsMargins(18, 14, 18, 8)
         outer.setSpacing(4)
-        self.heading = QLabel("Choose a construction")
+        self.heading = Words("Choose a construction")
         self.heading.setFont(theme.heading(15))
         outer.addWidget(self.heading)
-        self.measured = QLabel()
+        self.measured = Words()
         self.measured.setWordWrap(True)
         self.measured.setFont(theme.text(10))
         outer.addWidget(self.measured)
         self.answers: list[QButtonGroup] = []
         for k, (question, choices) in enumerate(QUESTIONS):
             outer.addWidget(self._asking(k, question, choices))
-        self.progress = QLabel()
+        self.progress = Words()
         self.progress.setFont(theme.text(10))
         outer.addWidget(self.progress)
         self._scroll = Shelf()
@@ -186,7 +186,7 @@ class Picker(QWidget):
         self._cards = QGridLayout()
         self._cards.setSpacing(8)
         below.addLayout(self._cards)
-        self.others = QLabel()
+        self.others = Words()
         self.others.setWordWrap(True)
         self.others.setFont(theme.text(9.5))
         self.others.setStyleSheet(f"color: {GALL}")
@@ -200,7 +200,7 @@ class Picker(QWidget):
         grid = QGridLayout(row)
         grid.setContentsMargins(0, 2, 0, 2)
         grid.setSpacing(4)
-        label = QLabel(question)
+        label = Words(question)
         label.setFont(theme.text(10.5, bold=True))
         label.setMinimumWidth(150)
         grid.addWidget(label, 0, 0)

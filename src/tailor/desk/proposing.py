@@ -2,12 +2,7 @@
 
 from __future__ import annotations
 
-import contextlib
-import os
-import socket
 import subprocess
-import sys
-from multiprocessing.connection import Connection
 
 from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
 
@@ -15,7 +10,7 @@ from tailor.core import proposer
 from tailor.core.draft.style import Asked
 from tailor.core.job import Job
 from tailor.core.righting import PutRight
-from tailor.desk.drafting import ONE_THREAD
+from tailor.desk.helper import Helper
 
 
 class ProposingRoom(QObject):
@@ -30,11 +25,14 @@ class ProposingRoom(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.process: subprocess.Popen[bytes] | None = None
         self.busy = False
         self._number = 0
-        self._line: Connection | None = None
+        self._helper: Helper | None = None
         self._bell: QSocketNotifier | None = None
+
+    @property
+    def process(self) -> subprocess.Popen[bytes] | None:
+        return None if self._helper is None else self._helper.process
 
     def ask(self, job: Job, wanted: Asked | PutRight) -> None:
         """Propose for a job and what is asked of it, or put it right."""
@@ -42,9 +40,9 @@ class ProposingRoom(QObject):
         self.busy = True
         for _ in range(2):  # where the process has ended, once more with another
             self.open()
-            assert self._line is not None
+            assert self._helper is not None
             try:
-                self._line.send((self._number, job, wanted))
+                self._helper.send((self._number, job, wanted))
                 return
             except OSError:
                 self._close()
@@ -63,35 +61,23 @@ class ProposingRoom(QObject):
 
     def open(self) -> None:
         """Begin the process, so that what is asked first need not wait for it."""
-        if self._line is not None:
-            return
-        ours, theirs = socket.socketpair()
-        with theirs:
-            self.process = subprocess.Popen(
-                [sys.executable, "-m", proposer.__name__, str(theirs.fileno())], pass_fds=(theirs.fileno(),),
-                stdin=subprocess.DEVNULL, env={**os.environ, **ONE_THREAD},
-            )  # fmt: skip
-        self._line = Connection(ours.detach())
-        self._bell = QSocketNotifier(self._line.fileno(), QSocketNotifier.Type.Read, self)
-        self._bell.activated.connect(self._answered)
+        if self._helper is None:
+            self._helper = Helper(proposer.__name__)
+            self._bell = QSocketNotifier(self._helper.bell, QSocketNotifier.Type.Read, self)
+            self._bell.activated.connect(self._answered)
 
     def _close(self) -> None:
         if self._bell is not None:
             self._bell.setEnabled(False)
             self._bell = None
-        if self._line is not None:
-            with contextlib.suppress(OSError):
-                self._line.close()
-            self._line = None
-        if self.process is not None:
-            self.process.terminate()
-            self.process.wait()
-            self.process = None
+        if self._helper is not None:
+            self._helper.end()
+            self._helper = None
 
     def _answered(self) -> None:
-        assert self._line is not None
+        assert self._helper is not None
         try:
-            number, found = self._line.recv()
+            number, found = self._helper.answer()
         except (EOFError, OSError):
             self._close()
             self.busy = False

@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QRect
-from PyQt6.QtWidgets import QLabel, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from tailor.desk import theme
+from tailor.desk.words import Words
 from tailor.files.dyes import WALNUT
 
 WIDEST = 340
 
 
-class Slip(QLabel):
+class Slip(Words):
     """Shown beside a tag, on the side that has room."""
 
     def __init__(self, parent: QWidget) -> None:
-        super().__init__(parent)
+        super().__init__(parent=parent)
         self.setObjectName("slip")
         self.setWordWrap(True)
         self.setStyleSheet(

@@ -8,16 +8,20 @@ from __future__ import annotations
 
 import signal
 import sys
+from dataclasses import replace
+from functools import partial
+from importlib import import_module
 from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QRectF, Qt, QThread, QTimer
-from PyQt6.QtGui import QCloseEvent, QColor, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import QRectF, Qt, QThread, QThreadPool, QTimer, QUrl
+from PyQt6.QtGui import QCloseEvent, QColor, QDesktopServices, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from tailor.core.errors import InputError
 from tailor.desk import theme
+from tailor.desk.helper import Helper
 
 if TYPE_CHECKING:
     from tailor.core.job import Job
@@ -25,6 +29,8 @@ if TYPE_CHECKING:
     from tailor.desk.window import Window
 
 SIZE = 1280, 800
+LONG = 2000  # ms after which the bench is laid out though its first job is not drafted yet
+LATE = InputError("it is not worked out yet", "draft", "wait a moment, or open another job")
 WARM = 1500  # ms after which the process that proposes constructions is begun
 
 
@@ -67,22 +73,20 @@ class Opening(QWidget):
 
 
 class _Fetching(QThread):
-    """Loads the core and makes the first draft, off the window's thread."""
+    """Loads the core and the first job, off the window's thread."""
 
     def __init__(self, demo_name: str | None, path: Path | None) -> None:
         super().__init__()
         self._wanted = demo_name, path
-        self.outcome: Outcome | None = None
+        self.job: Job | None = None
         self.path: Path | None = None
         self.trouble: InputError | None = None
 
     def run(self) -> None:
         import tailor.desk.window  # noqa: F401  loaded here so that laying it out is quick
-        from tailor.core.outcome import work_out
 
         try:
-            job, self.path, self.trouble = first_job(*self._wanted)
-            self.outcome = work_out(job)
+            self.job, self.path, self.trouble = first_job(*self._wanted)
         except InputError as error:
             self.trouble = error
 
@@ -100,9 +104,7 @@ def first_job(demo_name: str | None, path: Path | None) -> tuple[Job, Path | Non
     if demo_name is not None:
         return demo.job(demo_name), None, None
     if path is not None:
-        job = job_file.load(path)
-        keeping.remember(path)
-        return job, path, None
+        return job_file.load(path), path, None
     for last in keeping.recent():
         try:
             return job_file.load(last), last, None
@@ -130,21 +132,39 @@ class Start:
         self.opening = Opening()
         self.bench: Window | None = None
         self.error: InputError | None = None
+        self._helper = Helper("tailor.core.drafter")  # begins beside the window, and is there when the job is
         self._fetching = _Fetching(demo_name, path)
-        self._fetching.finished.connect(self._lay_out)
+        self._fetching.finished.connect(self._ask)
         self.opening.show()
         QTimer.singleShot(20, self._fetching.start)  # once the opening window has been drawn
 
-    def _lay_out(self) -> None:
+    def _ask(self) -> None:
+        """Have the first job drafted; where that takes long, the bench is laid out without it."""
+        from tailor.desk.drafting import drafting_room
+
+        got = self._fetching
+        if got.job is None or self.opening.given_up:
+            self.error = got.trouble
+            self._helper.end()
+            QApplication.quit()
+            return
+        room = drafting_room()
+        room.open(self._helper)
+        room.ask(got.job, None, False, self._lay_out)
+        QTimer.singleShot(LONG, self._lay_out)
+
+    def _lay_out(self, outcome: Outcome | None = None) -> None:
+        from tailor.core.outcome import Outcome
         from tailor.desk.window import Window
 
         got = self._fetching
-        if got.outcome is None or self.opening.given_up:
-            self.error = got.trouble
+        if self.bench is not None or got.job is None:
+            return
+        if self.opening.given_up:
             QApplication.quit()
             return
         theme.dress(self._app)
-        self.bench = Window(got.outcome.job, got.path, outcome=got.outcome)
+        self.bench = Window(got.job, got.path, outcome=outcome or Outcome(replace(got.job), None, (), LATE))
         self.bench.setGeometry(self.opening.geometry())
         self.bench.show()
         self.opening.hide()
@@ -152,16 +172,36 @@ class Start:
         QTimer.singleShot(WARM, self._warm)
         if got.trouble is not None:
             self.bench.notice.say(str(got.trouble), grave=True)
+        self._tell_faults()
+
+    def _tell_faults(self) -> None:
+        """Tell of faults of ours that were written down since last time."""
+        from tailor.files import state
+
+        if self.bench is not None and (found := state.untold()):
+            where = QUrl.fromLocalFile(str(found[0].parent))
+            self.bench.notice.say(
+                "Tailor was at fault lately; what happened is written down.",
+                ("Open its folder", lambda: QDesktopServices.openUrl(where)),
+            )
 
     def _warm(self) -> None:
         """Begin the process that proposes, so that the first picture is not long in coming; unless all is over."""
         if self.bench is not None and self.bench.isVisible():
             self.bench.picker.room.open()
+            pool = QThreadPool.globalInstance()
+            assert pool is not None
+            pool.start(partial(import_module, "tailor.desk.capture.pictured"))  # it is slow to load when turned to
 
     def at_fault(self, kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
         """A fault of ours is told and does not take the window down with it."""
+        from tailor.files import job_file, state
+
         sys.__excepthook__(kind, fault, trace)
+        job = "" if self.bench is None else job_file.to_text(self.bench.bench.job)
+        state.note_fault(fault, "the window", job)
         if self.bench is not None:
+            self.bench.bench.keep()
             said = f"Tailor itself is at fault ({kind.__name__}: {fault}). Your work is kept; undo the last change."
             self.bench.notice.say(said, grave=True)
 

@@ -24,6 +24,7 @@ from tailor.files.dyes import GALL, INK, WALNUT
 
 HEIGHT = 38
 PIN_ROOM = 20
+AWAY = (Qt.FocusReason.ActiveWindowFocusReason, Qt.FocusReason.PopupFocusReason)  # and back again soon
 TEXT_KEYS = "0123456789.,+-/½¼¾⅛⅜⅝⅞"
 
 
@@ -41,6 +42,12 @@ class _Field(QLineEdit):
             self.done.emit(self.text(), 0)
         else:
             super().keyPressEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        """The hand goes elsewhere in the window: what was typed is taken."""
+        super().focusOutEvent(event)
+        if event is not None and event.reason() not in AWAY:
+            self.done.emit(self.text(), 0)
 
     def focusNextPrevChild(self, forward: bool) -> bool:
         self.done.emit(self.text(), 1 if forward else -1)
@@ -147,7 +154,7 @@ class Tag(QWidget):
     def refused(self, message: str) -> None:
         """What was typed cannot be; the field stays open on it."""
         self.say_wrong(message)
-        if self._field is not None:
+        if self._field is not None and self._field.hasFocus():
             self._field.setFocus()
 
     def taken(self) -> None:
@@ -167,7 +174,8 @@ class Tag(QWidget):
             field, self._field = self._field, None
             field.done.disconnect()  # a field that is hidden passes its focus on, which is not to be taken for Tab
             field.setObjectName("")
-            self.setFocus()
+            if field.hasFocus():
+                self.setFocus()
             field.hide()
             field.deleteLater()
 

@@ -7,7 +7,16 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QMainWindow,
+    QMenu,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.checks.verdict import Verdict
@@ -212,6 +221,7 @@ class Window(QMainWindow):
 
     def show_stage(self, stage: str) -> None:
         """Turn to a stage of the work."""
+        self._take_typing()
         self.strap.show_stage(stage)
         self.ways.setVisible(stage == "Object")
         self.board.show_stage(stage)
@@ -327,11 +337,18 @@ class Window(QMainWindow):
         self.ways.finish()
         self.ways_out.finish()
         self.filing.finish()
+        self.paperwork.finish()
+        self._take_typing()
         self.picker.room.close()
         self.ledger.room.close()
         QThreadPool.globalInstance().waitForDone()
         self.bench.finish()
         super().closeEvent(event)
+
+    def _take_typing(self) -> None:
+        """Take what stands typed and not entered in the tag that has the hand."""
+        if (typing := QApplication.focusWidget()) is not None:
+            typing.clearFocus()
 
 
 def _dropped(event: QDropEvent) -> Path | None:

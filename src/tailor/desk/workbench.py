@@ -5,6 +5,7 @@ The window changes the job and draws what comes back; it computes nothing of its
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -18,10 +19,10 @@ from tailor.core.looked import Look
 from tailor.core.outcome import Outcome, work_out
 from tailor.desk import keeping
 from tailor.desk.drafting import drafting_room
-from tailor.files import job_file
+from tailor.files import atomic, job_file
 
 DEEPEST = 500  # changes that can be undone
-AUTOSAVE = 800  # ms after the last change
+AUTOSAVE = 800  # ms after the first change that is not kept yet
 REST = 250  # ms without a change after which a hand is taken to rest
 
 
@@ -53,12 +54,16 @@ class Workbench(QObject):
     def __init__(
         self, job: Job, path: Path | None = None, parent: QObject | None = None, outcome: Outcome | None = None
     ) -> None:
+        """outcome: what was worked out of the job already; where it is not the job's own, that is worked out now."""
         super().__init__(parent)
         self.job = job
         self.path = path
         self.outcome = outcome or work_out(job)
         self.made: Draft | None = self.outcome.made
         self.clean: Job | None = job
+        self.place = keeping.Place()
+        self._remembered: Path | None = None
+        self._on_disk = None if path is None else _lying(path, job)
         self.look: Callable[[], Look | None] = lambda: None
         self.room = drafting_room()
         self.room.open()
@@ -67,6 +72,8 @@ class Workbench(QObject):
         self._busy = self._finished = self._in_hand = False
         self._rest = QTimer(self, interval=REST, singleShot=True, timeout=self._let_go)
         self._keeper = QTimer(self, interval=AUTOSAVE, singleShot=True, timeout=self.keep)
+        self._remember()
+        self._start()
 
     @property
     def fresh(self) -> bool:
@@ -123,36 +130,65 @@ class Workbench(QObject):
             self._undo.append(Change(step.name, self.job))
             self._set(step.before)
 
-    def lay_down(self, job: Job, path: Path | None, clean: bool = True) -> None:
-        """Begin with another job. What lay here and was not saved is kept for the next session."""
+    def lay_down(self, job: Job, path: Path | None, clean: bool = True, lying: str | None = None) -> None:
+        """Begin with another job. What lay here and was not saved is kept for the next session.
+
+        lying: SHA-256 of its file as it was read.
+        """
         if self.dirty:
             self.keep()
-            keeping.set_aside()
+            self.place.let_go()
+            self.place = keeping.Place()
         self._undo.clear()
         self._redo.clear()
         self.path = path
         self.clean = job if clean else None
+        self._on_disk = lying
         self._set(job)
         self.laid.emit()
 
+    def changed_outside(self, path: Path) -> Job | None:
+        """The job that lies in the bench's own file, where another has put it there meanwhile. Raises InputError."""
+        if path != self.path or self._on_disk is None or not path.exists():
+            return None
+        theirs, content = job_file.read(path)
+        return theirs if hashed(content) != self._on_disk and theirs != self.job else None
+
     def save(self, path: Path) -> None:
         """Save to a file. Raises InputError when it cannot be written."""
-        job_file.save(self.job, path)
+        with atomic.held(path):
+            self._on_disk = hashed(job_file.save(self.job, path))
         self.path, self.clean = path, self.job
         self._keeper.stop()
-        keeping.drop()
+        self.place.drop()
         keeping.remember(path)
         self.saved.emit()
 
-    def keep(self) -> None:
-        """Keep unsaved work against a crash."""
+    def overwrite(self, path: Path, theirs: Job) -> None:
+        """Save over what another put there; undo brings theirs back on to the bench. Raises InputError."""
+        self.save(path)
+        self._undo.append(Change("saving over the other version", theirs))
+
+    def take(self) -> None:
+        """Take what another put into the bench's own file; undo brings back what lay here. Raises InputError."""
+        assert self.path is not None
+        self.clean, content = job_file.read(self.path)
+        self._on_disk = hashed(content)
+        self.change("taking the version on the disk", self.clean)
+        self.saved.emit()
+
+    def keep(self) -> bool:
+        """Keep unsaved work against a crash; whether it is kept, or needs not be."""
+        self._keeper.stop()
         try:
             if self.dirty:
-                keeping.keep(self.job, self.path)
+                self.place.keep(self.job, self.path, self._on_disk)
             else:
-                keeping.drop()
+                self.place.drop()
         except (InputError, OSError) as error:
             self.not_kept.emit(f"Unsaved work cannot be kept: {error}")
+            return False
+        return True
 
     def finish(self) -> None:
         """The window closes: what is not saved is kept, and no answer is waited for."""
@@ -160,16 +196,24 @@ class Workbench(QObject):
         self._keeper.stop()
         self._rest.stop()
         self.keep()
+        self.place.let_go()
 
     def _set(self, job: Job) -> None:
         was_fresh, self.job = self.fresh, job
-        self._keeper.start()
+        if not self._keeper.isActive():  # steady changes do not put it off
+            self._keeper.start()
         if self._in_hand:
             self._rest.start()
         self.changed.emit()
         if was_fresh and not self.fresh:
             self.staled.emit()
         self._start()
+
+    def _remember(self) -> None:
+        """Remember the job as the last one, but not before it is known that it can be drafted."""
+        if self.path is not None and self.outcome.made is not None and self.path != self._remembered:
+            keeping.remember(self.path)
+            self._remembered = self.path
 
     def _let_go(self) -> None:
         """The hand rests: what was roughed out is drafted finely."""
@@ -179,7 +223,11 @@ class Workbench(QObject):
 
     def _start(self) -> None:
         wanted = not self.fresh and not (self._in_hand and self.outcome.job is self.job)
+        if wanted and self._busy and self.outcome.job is not self.job:
+            self.room.hurry()
         if wanted and not self._busy and not self._finished:
+            if not self._in_hand and self._keeper.isActive():
+                self.keep()  # whatever the draft does, what it is made from is safe
             self._busy = True
             self.room.ask(self.job, self.look(), self._in_hand, self._take)
 
@@ -192,6 +240,21 @@ class Workbench(QObject):
         if shown:
             self.outcome = outcome
             self.made = outcome.made or self.made
+            self._remember()
         self._start()
         if shown:
             self.drafted.emit()
+
+
+def hashed(content: bytes) -> str:
+    """The SHA-256 of a file's content."""
+    return hashlib.sha256(content).hexdigest()
+
+
+def _lying(path: Path, job: Job) -> str | None:
+    """The hash of the file that a job was read from; None where it cannot be read any more."""
+    try:
+        lying, content = job_file.read(path)
+    except InputError:
+        return None
+    return hashed(content if lying == job else b"")

@@ -28,14 +28,15 @@ class Zoning:
     def under(self, at: QPointF) -> str | None:
         """What of a zone lies under a place on the screen: an end, or the gutter where a new one begins."""
         board, scene = self.board, self.board.scene
-        if scene is None or board.laid_flat or board.stage != "Object":
+        if scene is None or not scene.outlines or board.laid_flat or board.stage != "Object":
             return None
         for i, _, x, low, high in scene.zones:
             for end, y in (("low", low), ("high", high)):
                 spot = board.to_screen(x, y)
                 if abs(spot.x() - at.x()) < 10 and abs(spot.y() - at.y()) < NEAR:
                     return f"zone {i} {end}"
-        assert board.bench.made is not None
+        if board.bench.made is None:
+            return None
         mm, thing = board.to_mm(at), scene.outlines[0]
         out = mm.x() - thing[:, 0].max() if board.bench.made.mirrored else thing[:, 0].min() - mm.x()
         level = thing[:, 1].min() - 3 < mm.y() < thing[:, 1].max() + 3

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from pathlib import Path
+import re
 
 import ezdxf
 from ezdxf import units
@@ -11,7 +11,6 @@ from ezdxf.document import Drawing
 from ezdxf.enums import TextEntityAlignment
 
 from tailor.core.draft.piece import Piece
-from tailor.files import atomic
 from tailor.files.linework import LINES, strokes
 from tailor.files.sheet import Sheet
 
@@ -20,7 +19,7 @@ RELEASE = "R2010"
 
 def layer(piece: str, kind: str) -> str:
     """The name of a layer: `BODY_CUT`, say."""
-    return f"{piece}_{kind}".upper().replace(" ", "_")
+    return re.sub(r"[^\w-]+", "_", f"{piece}_{kind}".upper())
 
 
 def drawing(sheet: Sheet) -> Drawing:
@@ -33,11 +32,11 @@ def drawing(sheet: Sheet) -> Drawing:
     return document
 
 
-def write(sheet: Sheet, path: Path) -> None:
-    """Write the DXF file."""
+def to_bytes(sheet: Sheet) -> bytes:
+    """The sheet as the bytes of a DXF file."""
     text = io.StringIO()
     drawing(sheet).write(text)
-    atomic.write(path, text.getvalue().encode("utf-8"))
+    return text.getvalue().encode("utf-8")
 
 
 def _add(document: Drawing, piece: Piece) -> None:

@@ -159,4 +159,13 @@ def mesh(path: Path) -> Arrays:
     return {"corners": corners, "faces": faces}
 
 
-READERS: Mapping[str, Callable[[Path], Arrays]] = MappingProxyType({"svg": svg, "dxf": dxf, "mesh": mesh})
+def picture(path: Path) -> Arrays:
+    """The pixels of a photo or a scan, and what is noted with them."""
+    from tailor.files.photos import decoded
+
+    return decoded(path)
+
+
+READERS: Mapping[str, Callable[[Path], Arrays]] = MappingProxyType(
+    {"svg": svg, "dxf": dxf, "mesh": mesh, "picture": picture}
+)

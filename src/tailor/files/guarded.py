@@ -20,10 +20,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from tailor.core import apart, incoming
 from tailor.core.errors import InputError
 
-LARGEST = {"svg": 20_000_000, "dxf": 40_000_000, "mesh": 150_000_000}  # bytes
-SECONDS = {"svg": 8, "dxf": 12, "mesh": 30}
+SECONDS = {"svg": 8, "dxf": 12, "mesh": 30, "picture": 12}
 MEMORY = 3_000_000_000  # bytes
 REFUSED = 3  # exit status of a child that says why
 
@@ -36,19 +36,12 @@ def read(kind: str, path: Path, still: Callable[[], object] = bool) -> Arrays:
     still: called time and again meanwhile; what it raises ends the reading.
     """
     path = Path(path)
-    try:
-        size = path.stat().st_size
-    except OSError:
-        raise InputError("no such file", str(path), "check the name and the folder") from None
-    if size > LARGEST[kind]:
-        raise InputError(
-            f"it has {size / 1e6:.0f} MB, more than Tailor reads ({LARGEST[kind] / 1e6:.0f} MB)", path.name,
-            "leave out everything but the object, and save it again",
-        )  # fmt: skip
-    threads = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}  # every thread takes address space
-    command = [sys.executable, "-m", __name__, kind, str(path)]
+    incoming.looked_at(path, incoming.FOREIGN[kind])
+    command = apart.command(__name__, kind, str(path.absolute()))
     pipe = subprocess.PIPE
-    with subprocess.Popen(command, env={**os.environ, **threads}, stdout=pipe, stderr=pipe) as child:
+    with subprocess.Popen(
+        command, env=apart.environment(), stdin=subprocess.DEVNULL, stdout=pipe, stderr=pipe
+    ) as child:  # fmt: skip
         try:
             out, err = _waited(child, SECONDS[kind], still)
         finally:
@@ -80,19 +73,10 @@ def _too_much(path: Path) -> InputError:
     )  # fmt: skip
 
 
-def _limit(kind: str) -> None:
-    """Hold this process to its share of time and memory, and end it when its parent is gone or wants no more."""
-    import resource
-
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
-    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS[kind], SECONDS[kind]))
-    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
-    threading.Timer(SECONDS[kind] + 1, lambda: os._exit(1)).start()
-
-
 def main(kind: str, path: str) -> int:
     """What the child does: the arrays to standard output, or a refusal to standard error."""
-    _limit(kind)
+    apart.settle_in(MEMORY, SECONDS[kind])
+    threading.Timer(SECONDS[kind] + 1, lambda: os._exit(1)).start()
     from tailor.files import foreign
 
     try:

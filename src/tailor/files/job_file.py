@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from tailor.core import incoming
 from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.stations import MOST_ROWS, Shape, Station, checked
 from tailor.core.carried.traced import Panel, Sewn, Traced
 from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.corrections import REACH, Correction
-from tailor.core.errors import InputError
+from tailor.core.errors import InputError, shown
 from tailor.core.job import Job
 from tailor.core.settings import Settings
 from tailor.core.units import System
@@ -21,8 +23,9 @@ from tailor.files import atomic
 
 FORMAT = "tailor-job"
 VERSION = 3
-LARGEST = 20_000_000  # bytes
 MOST_CORRECTIONS = 500
+MOST_ZONES = 500
+MOST_SETTINGS = 2000
 
 Number = Annotated[float, Field(allow_inf_nan=False)]
 
@@ -92,10 +95,10 @@ class JobEntry(_Strict):
     style: str
     units: System = System.MM
     stations: Annotated[list[StationEntry], Field(max_length=MOST_ROWS)]
-    zones: list[ZoneEntry] = []
+    zones: Annotated[list[ZoneEntry], Field(max_length=MOST_ZONES)] = []
     capture: CaptureEntry | None = None
     corrections: Annotated[list[CorrectionEntry], Field(max_length=MOST_CORRECTIONS)] = []
-    settings: dict[str, float | int | str] = {}
+    settings: Annotated[dict[str, float | int | str], Field(max_length=MOST_SETTINGS)] = {}
     panels: Annotated[list[PanelEntry], Field(max_length=60)] = []
     seams: Annotated[list[SeamEntry], Field(max_length=200)] = []
 
@@ -120,11 +123,9 @@ def to_text(job: Job) -> str:
 def from_text(text: str) -> Job:
     """The job in the text of a file. Raises InputError saying what in it cannot be used."""
     try:
-        found: Any = json.loads(text)
-    except (json.JSONDecodeError, RecursionError):
-        raise InputError(
-            "it is damaged, or not a job file", "job", "open the copy kept beside it, ending in ~"
-        ) from None
+        found: Any = incoming.parse_json(text)
+    except InputError as error:
+        raise InputError(error.what, "job", "open the copy kept beside it, ending in ~") from None
     if not isinstance(found, dict) or found.get("format") != FORMAT:
         raise InputError("it is not a Tailor job", "job", "open a file that Tailor saved")
     version = found.get("version")
@@ -140,8 +141,8 @@ def from_text(text: str) -> Job:
         first = error.errors()[0]
         place = ".".join(str(p + 1 if isinstance(p, int) else p) for p in first["loc"]) or "job"
         raise InputError(
-            f"{first['msg'][0].lower()}{first['msg'][1:]}",
-            place,
+            shown(f"{first['msg'][0].lower()}{first['msg'][1:]}"),
+            shown(place, incoming.SHOWN),
             "mend that entry, or open the copy ending in ~",
         ) from None
     return Job(
@@ -159,26 +160,35 @@ def from_text(text: str) -> Job:
     )
 
 
-def save(job: Job, path: Path) -> None:
-    """Save a job, keeping the copy that was there. Raises InputError when it cannot be written."""
-    atomic.write(path, to_text(job).encode(), keep_previous=True)
+def save(job: Job, path: Path) -> bytes:
+    """Save a job, keeping the copy that was there; what was written. Raises DiskError when it cannot be."""
+    content = to_text(job).encode()
+    atomic.write(path, content, keep_previous=True)
+    return content
 
 
 def load(path: Path) -> Job:
     """The job in a file. Raises InputError naming the file."""
+    return read(path)[0]
+
+
+def read(path: Path) -> tuple[Job, bytes]:
+    """The job in a file, and the file's own bytes. Raises InputError naming the file."""
+    content = incoming.read_bytes(path, incoming.JOB)
     try:
-        if path.stat().st_size > LARGEST:
-            raise InputError("it is far too large for a job", str(path), "open a file that Tailor saved")
-        text = path.read_text(encoding="utf-8")
-    except FileNotFoundError:
-        raise InputError("no such file", str(path), "check the name and the folder") from None
+        return from_text(content.decode("utf-8")), content
     except UnicodeDecodeError:
         raise InputError("it is not a Tailor job", str(path), "open a file that Tailor saved") from None
-    except OSError as error:
-        raise InputError(
-            f"it cannot be read ({(error.strerror or 'no access').lower()})", str(path), "check it"
-        ) from None
-    try:
-        return from_text(text)
     except InputError as error:
         raise error.within(path.name) from None
+
+
+def changed(path: Path, change: Callable[[Job], Job]) -> Job:
+    """Read a job, change it and save it, while nobody else who does so can come between; the job as it is saved.
+
+    Raises InputError where it cannot be read, changed or written; then the file stays as it is.
+    """
+    with atomic.held(path):
+        job = change(load(path))
+        save(job, path)
+    return job

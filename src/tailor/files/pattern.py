@@ -1,38 +1,60 @@
-"""The whole pattern of a job, written as every kind of file."""
+"""The whole pattern of a job, written as every kind of file, and as one set: never files of two jobs side by side."""
 
 from __future__ import annotations
 
+import hashlib
+from collections.abc import Mapping
 from pathlib import Path
 
 from tailor.core.draft.marking import marking_strips
-from tailor.core.errors import InputError
+from tailor.core.errors import DiskError
+from tailor.core.incoming import said
 from tailor.core.job import Job, draft, judge
-from tailor.files import dxf, pdf, report, svg
+from tailor.files import atomic, dxf, pdf, report, svg
 from tailor.files.sheet import lay, shortened
 
-NAMES = ("pattern.pdf", "pattern.svg", "pattern.dxf", "report.json", "marking-strip.pdf")
+REPORT = "report.json"  # is there when the set is whole, and lists its files with their SHA-256
+NAMES = ("pattern.pdf", "pattern.svg", "pattern.dxf", "marking-strip.pdf", REPORT)
 
 
 def write(job: Job, folder: Path, paper: str = "a4") -> list[Path]:
     """Draft a job and write its pattern into a folder, made if need be; the paths written, its marking strip last.
 
-    Raises InputError where the job cannot be drafted or the folder cannot be written.
+    Every file is made before any is written; what an earlier pattern left is taken away before the first of this one
+    takes its place, and the report comes last. Raises InputError where the job cannot be drafted, DiskError where the
+    folder cannot be written.
     """
-    made = draft(job)
-    said = judge(job, made)
+    contents = made(job, paper)
     try:
         folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise InputError(f"it cannot be made ({error.strerror})", str(folder), "choose another folder") from None
-    sheet = lay(made.pieces)
-    on_paper = lay([shortened(piece) for piece in made.pieces])
-    paths = [folder / name for name in NAMES]
-    pdf.write(on_paper, job.name, paper, paths[0])
-    svg.write(sheet, job.name, paths[1])
-    dxf.write(sheet, paths[2])
-    report.write(job, made, said, paths[3])
-    if strips := marking_strips(made):
-        pdf.write(lay(strips), f"{job.name}: marking strip", paper, paths[4])
-    else:  # nothing is sewn: what an earlier draft left there would be stale
-        paths.pop().unlink(missing_ok=True)
-    return paths
+        atomic.sweep(folder)
+        for name in NAMES:
+            if (folder / name).is_dir():
+                raise DiskError(f"{name} is a folder", str(folder), "move it, or choose another folder")
+        with atomic.gathered({folder / name: content for name, content in contents.items()}) as put:
+            for name in reversed(NAMES):
+                (folder / name).unlink(missing_ok=True)
+            put()
+    except (OSError, ValueError) as error:
+        if isinstance(error, DiskError):
+            raise
+        raise DiskError(
+            f"a pattern cannot be written there ({said(error)})", str(folder), "choose another folder"
+        ) from None
+    return sorted((folder / name for name in contents), key=lambda path: path.name == NAMES[3])
+
+
+def made(job: Job, paper: str) -> Mapping[str, bytes]:
+    """The files of a job's pattern by name, the report last; no marking strip where nothing is sewn."""
+    drafted = draft(job)
+    sheet = lay(drafted.pieces)
+    on_paper = lay([shortened(piece) for piece in drafted.pieces])
+    found = {
+        NAMES[0]: pdf.to_bytes(on_paper, job.name, paper),
+        NAMES[1]: svg.to_text(sheet, job.name).encode(),
+        NAMES[2]: dxf.to_bytes(sheet),
+    }
+    if strips := marking_strips(drafted):
+        found[NAMES[3]] = pdf.to_bytes(lay(strips), f"{job.name}: marking strip", paper)
+    hashes = {name: hashlib.sha256(content).hexdigest() for name, content in found.items()}
+    return {**found, REPORT: report.to_text(job, drafted, judge(job, drafted), hashes).encode()}

@@ -10,7 +10,6 @@ import io
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import as_file, files
-from pathlib import Path
 
 import numpy as np
 from reportlab.pdfbase import pdfmetrics
@@ -21,7 +20,6 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Piece
 from tailor.core.errors import InputError
 from tailor.core.units import INCH
-from tailor.files import atomic
 from tailor.files.dyes import GALL, INK
 from tailor.files.linework import LINES, LineStyle, strokes
 from tailor.files.paper import PAPERS
@@ -75,11 +73,6 @@ def tile(sheet: Sheet, paper: str) -> Tiling:
         for c in range(columns)
     )
     return Tiling(paper, width, height, columns, rows, tiles)
-
-
-def write(sheet: Sheet, name: str, paper: str, path: Path) -> None:
-    """Write the PDF file."""
-    atomic.write(path, to_bytes(sheet, name, paper))
 
 
 def to_bytes(sheet: Sheet, name: str, paper: str) -> bytes:

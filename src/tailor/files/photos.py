@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import warnings
 from dataclasses import dataclass
 from pathlib import Path
@@ -11,12 +12,13 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image as Photo
 
+from tailor.core import incoming
 from tailor.core.carried.photo.view import NOMINAL, Lens
 from tailor.core.errors import InputError
 from tailor.core.units import INCH
+from tailor.files import guarded
 
-MOST_PIXELS = 120_000_000
-LARGEST = 200_000_000  # bytes
+MOST_PIXELS = 60_000_000
 FOCAL_35MM, EXIF_BLOCK = 41989, 0x8769  # where EXIF notes the equivalent focal length
 
 
@@ -41,47 +43,48 @@ class Picture:
 
 
 def read(path: Path | str) -> Picture:
-    """A photo from a JPEG, PNG, TIFF or WebP file. Raises InputError naming the file."""
-    path = Path(path)
+    """A photo from a JPEG, PNG, TIFF or WebP file, decoded apart. Raises InputError naming the file."""
+    found = guarded.read("picture", Path(path))
+    focal, dpi = (float(found[name]) for name in ("focal", "dpi"))
+    return Picture(found["pixels"], focal or None, dpi or None)
+
+
+def decoded(path: Path) -> guarded.Arrays:
+    """What a picture holds: its pixels, and `focal` and `dpi` as noted, 0 where they are not. Raises InputError."""
     where = path.name
+    bytes_ = incoming.read_bytes(path, incoming.FOREIGN["picture"])
     try:
-        if path.stat().st_size > LARGEST:
-            raise InputError("it is far too large for a photo", where, "save it smaller, at 12 megapixels or so")
-        bytes_ = path.read_bytes()
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")  # its own limits are stricter told below
-            with Photo.open(path) as head:
+            with Photo.open(io.BytesIO(bytes_)) as head:
                 size, noted = head.size, head.getexif()
                 dpi = head.info.get("dpi")
-    except FileNotFoundError:
-        raise InputError("no such file", str(path), "check the name and the folder") from None
-    except InputError:
-        raise
     except Photo.DecompressionBombError:
-        raise InputError(
-            "it has far too many pixels", where, f"save it smaller, under {MOST_PIXELS / 1e6:.0f} megapixels"
-        ) from None
+        raise _too_many("far too many pixels", where) from None
     except Exception:  # the readers of single formats raise errors of many kinds for damaged files
         raise InputError(
             "it cannot be read as a picture", where, "give a JPEG, PNG or TIFF that opens elsewhere"
         ) from None
     if size[0] * size[1] > MOST_PIXELS:
-        raise InputError(
-            f"it has {size[0] * size[1] / 1e6:.0f} megapixels", where, f"save it smaller, under {MOST_PIXELS / 1e6:.0f}"
-        )
+        raise _too_many(f"{size[0] * size[1] / 1e6:.0f} megapixels", where)
     pixels = cv2.imdecode(np.frombuffer(bytes_, np.uint8), cv2.IMREAD_COLOR)
     if pixels is None:
         raise InputError("it is damaged: its pixels cannot be read", where, "copy it from the camera again")
-    focal = noted.get_ifd(EXIF_BLOCK).get(FOCAL_35MM)
-    return Picture(np.asarray(pixels, dtype=np.uint8), _positive(focal), _positive(dpi[0] if dpi else None))
+    focal = _positive(noted.get_ifd(EXIF_BLOCK).get(FOCAL_35MM))
+    return {"pixels": pixels, "focal": np.array(focal), "dpi": np.array(_positive(dpi[0] if dpi else None))}
 
 
-def _positive(value: object) -> float | None:
+def _too_many(what: str, where: str) -> InputError:
+    return InputError(f"it has {what}", where, f"save it smaller, under {MOST_PIXELS / 1e6:.0f} megapixels")
+
+
+def _positive(value: object) -> float:
+    """A number that is noted, 0 for what is none."""
     try:
         number = float(value)  # type: ignore[arg-type]
     except (TypeError, ValueError, ZeroDivisionError):
-        return None
-    return number if np.isfinite(number) and number > 0 else None
+        return 0.0
+    return number if np.isfinite(number) and number > 0 else 0.0
 
 
 def pixels_per_mm(dpi: float) -> float:

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
-from pathlib import Path
+from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 from typing import Any
 
 import numpy as np
@@ -16,18 +16,20 @@ from tailor.core.draft.draft import Draft, Fitted, Hang
 from tailor.core.draft.piece import Piece
 from tailor.core.job import Job
 from tailor.core.keys import KEYS
-from tailor.files import atomic
 
 FORMAT = "tailor-report/1"
 
+NONE: Mapping[str, str] = MappingProxyType({})
 
-def report(job: Job, made: Draft, said: Sequence[Verdict]) -> dict[str, Any]:
-    """The report as plain values, lengths in mm.
+
+def report(job: Job, made: Draft, said: Sequence[Verdict], files: Mapping[str, str] = NONE) -> dict[str, Any]:
+    """The report as plain values, lengths in mm. files: those it is written with, by name, and their SHA-256.
 
     job.settings holds the settled value of every setting: pinned, computed or default.
     """
     return {
         "format": FORMAT,
+        "files": dict(files),
         "units": "mm",
         "job": {
             "name": job.name, "style": job.style, "settings": settled(job, made), "pinned": list(job.settings),
@@ -87,14 +89,9 @@ def checks(said: Sequence[Verdict]) -> list[dict[str, Any]]:
     ]  # fmt: skip
 
 
-def to_text(job: Job, made: Draft, said: Sequence[Verdict]) -> str:
-    """The report as JSON text."""
-    return json.dumps(report(job, made, said), indent=1, ensure_ascii=False, allow_nan=False) + "\n"
-
-
-def write(job: Job, made: Draft, said: Sequence[Verdict], path: Path) -> None:
-    """Write the report file."""
-    atomic.write(path, to_text(job, made, said).encode())
+def to_text(job: Job, made: Draft, said: Sequence[Verdict], files: Mapping[str, str] = NONE) -> str:
+    """The report as JSON text; files as `report` has them."""
+    return json.dumps(report(job, made, said, files), indent=1, ensure_ascii=False, allow_nan=False) + "\n"
 
 
 def _points(points: Array) -> list[list[float]]:

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from collections import defaultdict
-from pathlib import Path
 from xml.etree import ElementTree as ET
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Piece, title
-from tailor.files import atomic
 from tailor.files.linework import LINES, LineStyle, Stroke, strokes
 from tailor.files.sheet import Sheet
 
@@ -29,13 +28,8 @@ def to_text(sheet: Sheet, name: str) -> str:
     return ET.tostring(root, encoding="unicode") + "\n"
 
 
-def write(sheet: Sheet, name: str, path: Path) -> None:
-    """Write the SVG file."""
-    atomic.write(path, to_text(sheet, name).encode())
-
-
 def _piece(piece: Piece, height: float) -> ET.Element:
-    name = piece.name.replace(" ", "-")
+    name = re.sub(r"[^\w-]+", "-", piece.name)
     group = ET.Element("g", id=name)
     ET.SubElement(group, "title").text = title(piece.name, piece.count, piece.thickness)
     kinds: dict[str, list[Stroke]] = defaultdict(list)

@@ -13,6 +13,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from pathlib import Path
 
+from tailor.core import incoming
 from tailor.core.carried.capture import USUAL, Capture, Way
 from tailor.core.carried.girth import Section, rolled, section, stripped
 from tailor.core.carried.stations import Shape, Station, Table, checked, neat, unit_of
@@ -94,12 +95,7 @@ def contradictions(readings: Sequence[Reading]) -> tuple[int, ...]:
 
 def read_csv(path: Path) -> tuple[list[Reading], list[str]]:
     """Readings from a CSV file, and what to call each. Raises InputError naming file and line."""
-    try:
-        text = path.read_text(encoding="utf-8-sig")
-    except OSError:
-        raise InputError("no such file", str(path), "check the name and the folder") from None
-    except UnicodeDecodeError:
-        raise InputError("it cannot be read as text", str(path), "save the readings as CSV in UTF-8") from None
+    text = incoming.read_text(path)
     try:
         return parse_csv(text)
     except InputError as error:

@@ -15,6 +15,7 @@ from enum import StrEnum
 from pathlib import Path
 from typing import Any
 
+from tailor.core import incoming
 from tailor.core.carried.capture import Capture, Way, parse_capture
 from tailor.core.carried.zones import Zone, parse_kind
 from tailor.core.errors import InputError
@@ -144,12 +145,7 @@ def _check(s: Station, name: str) -> None:
 def read_csv(path: Path | str) -> Table:
     """A station table from a CSV file. Raises InputError naming file and line."""
     path = Path(path)
-    try:
-        text = path.read_text(encoding="utf-8-sig")
-    except FileNotFoundError:
-        raise InputError("no such file", str(path), "check the name and the folder") from None
-    except (OSError, UnicodeDecodeError):
-        raise InputError("it cannot be read as text", str(path), "save the table as CSV in UTF-8") from None
+    text = incoming.read_text(path)
     try:
         return parse_csv(text)
     except InputError as error:
@@ -253,7 +249,9 @@ def _station(header: list[str], row: list[str], name: str, unit: str) -> Station
     try:
         shape = Shape(cell["shape"].lower())
     except ValueError:
-        raise InputError(f"'{cell['shape']}' is not a shape", name, f"give one of {', '.join(Shape)}") from None
+        raise InputError(
+            f"{incoming.quoted(cell['shape'])} is not a shape", name, f"give one of {', '.join(Shape)}"
+        ) from None
     sizes = {c: parse_length(cell[c], unit, f"{name}, {c}") for c in COLUMNS[:5]}
     corner = parse_length(cell["corner"], unit, f"{name}, corner") if cell.get("corner") else 0.0
     return Station(**sizes, shape=shape, corner=corner)
@@ -264,7 +262,7 @@ def _zone(line: int, remark: str, unit: str) -> Zone:
     words = remark.split(":", 1)[1].strip().split(None, 1)
     ends = words[1].split("..") if len(words) == 2 else []
     if len(ends) != 2:
-        raise InputError(f"'{remark}' is not a zone", where, "write it like '# zone: edge 0 .. 131'")
+        raise InputError(f"{incoming.quoted(remark)} is not a zone", where, "write it like '# zone: edge 0 .. 131'")
     try:
         return Zone(parse_kind(words[0], where), *(parse_length(e, unit, where) for e in ends))
     except InputError as error:

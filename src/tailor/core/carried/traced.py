@@ -7,11 +7,13 @@ from the lowest corner. What only appears after sewing, as a boxed corner does, 
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 import shapely
 
+from tailor.core import incoming
 from tailor.core.carried.loft import Array
 from tailor.core.errors import InputError
 
@@ -20,9 +22,15 @@ REACH = 3.0  # mm to either side of a place, over which its turn is taken
 STEP = 0.5  # mm between the places looked at
 UNSEEN = 0.01  # mm
 SMALLEST = 100.0  # mm²
+LARGEST = 3000.0  # mm: no hide is larger
 MOST = 60  # panels
 
 Place = tuple[float, float]
+
+
+def _span(outline: Sequence[Place]) -> float:
+    """The longer side of what an outline fills, mm."""
+    return float(np.ptp(np.array(outline), axis=0).max()) if len(outline) else 0.0
 
 
 @dataclass(frozen=True)
@@ -35,8 +43,11 @@ class Panel:
 
     def __post_init__(self) -> None:
         shape = shapely.Polygon(self.outline) if len(self.outline) > 2 else shapely.Polygon()
-        if not self.name.strip() or not self.name.isprintable():
-            raise InputError("it has no name", "panel", "give each panel a name")
+        incoming.named(self.name, "panel")
+        if _span(self.outline) > LARGEST:
+            raise InputError(
+                "it is far too large", f"panel {self.name}", f"give one within {LARGEST:g} mm; see to its unit"
+            )
         if not shape.is_valid or shape.area < SMALLEST:
             raise InputError("its outline crosses itself, or is hardly there", f"panel {self.name}", "trace it again")
         if not 1 <= self.count <= 20:
@@ -69,7 +80,7 @@ class Traced:
         names = [panel.name for panel in self.panels]
         if len(set(names)) != len(names) or len(names) > MOST:
             raise InputError("two panels have one name", "panels", "give each a name of its own")
-        taken = [seam.name for seam in self.seams]
+        taken = [incoming.named(seam.name, "seam") for seam in self.seams]
         if len(set(taken)) != len(taken):
             raise InputError("two seams have one name", "seams", "give each a name of its own")
         for seam in self.seams:

@@ -127,9 +127,9 @@ def _rowed(panel: Panel, side: str) -> Callable[[Array], Array]:
     k = 0 if side == "front" else 1
     parts = [(panel.wrap(panel.past), panel.past), (panel.wrapped, panel.rows)]
     lines = [wrap.side(side) for wrap, _ in parts]
-    shift = np.concatenate([
-        line.landed - line.x_land - panel.eased(on)[k] for line, (_, on) in zip(lines, parts, strict=True)
-    ])
+    shift = np.concatenate(
+        [line.landed - line.x_land - panel.eased(on)[k] for line, (_, on) in zip(lines, parts, strict=True)]
+    )
     rows = np.concatenate([panel.past, panel.rows])
 
     def flat(seen: Array) -> Array:

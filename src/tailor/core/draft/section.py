@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -14,7 +14,6 @@ from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE
 from tailor.core.reason import Reason
 from tailor.core.shell.two_sided import Face, TwoSided
-from tailor.core.shell.wrap import Wrap
 
 UNSEEN = 0.003  # mm a line may be off in a slice, which is looked at
 
@@ -62,13 +61,7 @@ def section(draft: Fitted, y: float, clearance: float) -> Section:
     if isinstance(panel, TwoSided):
         return _two_sided(draft, panel, y, thing, room)
     x_welt = panel.welt_edge(np.array([y]))
-
-    def skin(neutral: float) -> Wrap:
-        stuff = replace(panel.leather, neutral=neutral)
-        pressed = None if panel.pressed is None else replace(panel.pressed, leather=stuff)
-        return replace(panel, leather=stuff, pressed=pressed).wrap(np.array([y]))
-
-    flesh, grain, middle = skin(0.0), skin(1.0), skin(panel.leather.neutral)
+    flesh, grain, middle = (each.wrap(np.array([y])) for each in (*panel.skins, panel))
     x_stitch = max(_edge_at(draft.plan.stitch, y), float(x_welt[0]))
     x_cut = max(_edge_at(draft.plan.cut, y), x_stitch + 0.5)
     sides = []
@@ -112,9 +105,7 @@ def _two_sided(draft: Fitted, case: TwoSided, y: float, thing: Array | None, roo
         """The leather of one side, closed: pressed leather is as thick as it is square to its neutral line."""
         if not case.moulding.taut:
             return band(line(side), case.leather)
-        flesh, grain = (
-            line(side, replace(case, leather=replace(case.leather, neutral=k)).face(side, row)) for k in (0.0, 1.0)
-        )
+        flesh, grain = (line(side, each.face(side, row)) for each in case.skins)
         return np.vstack([flesh, grain[::-1]])
 
     turned = np.array([1.0, -1.0])

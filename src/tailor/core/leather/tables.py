@@ -6,6 +6,7 @@ told of, so that a slip in it never keeps the bench shut.
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable, Mapping
 from importlib.resources import files
 from pathlib import Path
@@ -14,7 +15,8 @@ from typing import TypeVar
 
 from platformdirs import user_config_path
 
-from tailor.core.errors import InputError
+from tailor.core import incoming
+from tailor.core.errors import DiskError, InputError
 
 NAMES = ("fastenings.csv", "trimmings.csv")
 COMPLAINTS: list[str] = []  # about tables that could not be used, for the window and the command line to tell
@@ -37,14 +39,10 @@ def table(name: str, read: Callable[[str, str], dict[str, Size]]) -> Mapping[str
     found = read(shipped(name), name)
     own = folder() / name
     try:
-        if own.is_file():
-            found |= read(own.read_text(encoding="utf-8"), str(own))
+        if os.path.lexists(own):
+            found |= read(incoming.read_text(own), str(own))
     except InputError as error:
         COMPLAINTS.append(f"{error} Until then the shipped sizes are used.")
-    except (OSError, UnicodeDecodeError):
-        COMPLAINTS.append(
-            f"{own}: it cannot be read; see that it is plain text. Until then the shipped sizes are used."
-        )
     return MappingProxyType(found)
 
 
@@ -58,6 +56,6 @@ def take_out() -> list[Path]:
             if not own.exists():
                 own.write_text(shipped(name), encoding="utf-8")
         except OSError as error:
-            raise InputError(f"it cannot be written ({error.strerror})", str(own), "see to the folder") from None
+            raise DiskError(f"it cannot be written ({incoming.said(error)})", str(own), "see to the folder") from None
         laid.append(own)
     return laid

@@ -190,6 +190,16 @@ class Panel:
         return np.asarray(short * wrapped.front.landed), np.asarray(short * wrapped.back.landed)
 
     @cached_property
+    def skins(self) -> tuple[Panel, Panel]:
+        """The panel as its flesh face lies, and as its grain face does."""
+        stuffs = [replace(self.leather, neutral=k) for k in (0.0, 1.0)]
+        flesh, grain = (
+            replace(self, leather=s, pressed=None if self.pressed is None else replace(self.pressed, leather=s))
+            for s in stuffs
+        )
+        return flesh, grain
+
+    @cached_property
     def wrapped(self) -> Wrap:
         """The leather round the object at the rows of the panel."""
         return self.wrap(self.rows)

@@ -263,6 +263,12 @@ class TwoSided:
         return formed(side, halves[0], halves[1], self.moulding.stretch, self.mouth, before)
 
     @cached_property
+    def skins(self) -> tuple[TwoSided, TwoSided]:
+        """The case as its flesh face lies, and as its grain face does."""
+        flesh, grain = (replace(self, leather=replace(self.leather, neutral=k)) for k in (0.0, 1.0))
+        return flesh, grain
+
+    @cached_property
     def front(self) -> Face:
         return self.face("front")
 

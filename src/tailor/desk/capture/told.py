@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHBoxLayout,
     QHeaderView,
-    QLabel,
     QPushButton,
     QTableWidget,
     QTableWidgetItem,
@@ -23,6 +22,7 @@ from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.capture.easel import of_table
 from tailor.desk.capture.way import Panel
+from tailor.desk.words import Words
 
 COLUMNS = ("y", "shape", "width", "thickness", "girth", "rolled", "strip", "leather", "corner")
 # What is measured each way, besides place, shape and corner.
@@ -62,7 +62,7 @@ class TapeWay(Panel):
         self.cells.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.cells.setMinimumHeight(170)
         self.cells.cellChanged.connect(lambda *_: self.again())
-        self.hint = QLabel()
+        self.hint = Words()
         self.hint.setWordWrap(True)
         self.hint.setFont(theme.text(9.5))
         row = QHBoxLayout()

@@ -30,6 +30,7 @@ from tailor.core.units import format_length, parse_length
 from tailor.desk import theme
 from tailor.desk.capture.easel import Easel
 from tailor.desk.capture.labour import Labour
+from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 from tailor.files import outlines
 
@@ -60,7 +61,7 @@ class Panel(QWidget):
         self.form.setContentsMargins(0, 0, 0, 0)
         self.form.setVerticalSpacing(4)
         self.form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
-        self.said = QLabel()
+        self.said = Words()
         self.said.setWordWrap(True)
         self.said.setAccessibleName("What was measured")
         self.said.setFont(theme.text(10))
@@ -160,7 +161,7 @@ class Panel(QWidget):
     def file_row(self, label: str, kinds: str, opened: Callable[[Path], object], demo: Callable[[], Path]) -> QLabel:
         """A row that names a file, chooses one, or makes the demo's."""
         row = QHBoxLayout()
-        named = QLabel("none yet")
+        named = Words("none yet")
         named.setFont(theme.text(10))
         choose = QPushButton("Choose …")
         choose.setProperty("plain", "false")

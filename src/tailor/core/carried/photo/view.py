@@ -13,12 +13,14 @@ from scipy.optimize import approx_fprime, least_squares
 from tailor.core.carried.loft import Array
 from tailor.core.carried.photo.mat import DICTIONARY, Mat, bearing
 from tailor.core.errors import InputError
+from tailor.core.incoming import quoted
 
 Image = NDArray[np.uint8]
 
 WHERE = "photo"
 LEAST_MARKERS = 4
 FULL_FRAME = float(np.hypot(36.0, 24.0))  # mm: the diagonal that equivalent focal lengths are told for
+WILDEST = 5.0  # that any number of a lens's distortion is
 KNOWN = 0.005  # how sure a focal length given in pixels is, as a share
 NOMINAL = 0.03  # how sure the one that a camera notes in its photo is
 MEASURED = 0.02  # how sure a camera distance taken with a tape is
@@ -53,9 +55,9 @@ def distortion(text: str, where: str) -> tuple[float, ...]:
         found = tuple(float(k) for k in text.replace(";", ",").split(",") if k.strip())
     except ValueError:
         found = (np.nan,)
-    if len(found) not in (0, 4, 5) or not np.isfinite(found).all():
+    if len(found) not in (0, 4, 5) or not (np.abs(found) <= WILDEST).all():
         raise InputError(
-            f"'{text.strip()}' is not a distortion", where, "give K1,K2,P1,P2[,K3] as a calibration has them"
+            f"{quoted(text.strip())} is not a distortion", where, "give K1,K2,P1,P2[,K3] as a calibration has them"
         )
     return found
 

@@ -1,0 +1,44 @@
+"""A helper: a process apart, and the line to it on which jobs go and answers come."""
+
+from __future__ import annotations
+
+import contextlib
+import socket
+import subprocess
+from multiprocessing.connection import Connection
+from typing import Any
+
+from tailor.core import apart
+
+
+class Helper:
+    """A process that runs a module of the core, for as long as it is wanted. Nothing of the core is loaded for it."""
+
+    def __init__(self, module: str) -> None:
+        ours, theirs = socket.socketpair()
+        with theirs:
+            self.process = subprocess.Popen(
+                apart.command(module, str(theirs.fileno())), pass_fds=(theirs.fileno(),),
+                stdin=subprocess.DEVNULL, env=apart.environment(),
+            )  # fmt: skip
+        self._line = Connection(ours.detach())
+
+    @property
+    def bell(self) -> int:
+        """What can be read from once there is an answer, or the process has ended."""
+        return self._line.fileno()
+
+    def send(self, what: object) -> None:
+        """Raises OSError where the process has ended."""
+        self._line.send(what)
+
+    def answer(self) -> Any:
+        """The next answer. Raises EOFError or OSError where the process has ended."""
+        return self._line.recv()
+
+    def end(self) -> None:
+        """End the process, and wait until it has."""
+        with contextlib.suppress(OSError):
+            self._line.close()
+        self.process.kill()
+        self.process.wait()

@@ -1,0 +1,37 @@
+"""For long: python -m tests.hostile MINUTES. Kills, mutated files and monkeys by turns, each with another seed."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from tests.hostile import fuzz
+from tests.hostile.kills import DEEDS
+
+KILLS, FILES, APART, MONKEY = 500, 5000, 60, 420  # a round
+
+
+def main(minutes: float) -> int:
+    end, seed, failed = time.monotonic() + 60 * minutes, 0, 0
+    while time.monotonic() < end:
+        seed += 1
+        with tempfile.TemporaryDirectory() as folder:
+            for deed in DEEDS:
+                (own := Path(folder) / deed).mkdir()
+                words = [sys.executable, "-m", "tests.hostile.kills", deed, str(KILLS), str(seed), str(own)]
+                failed += subprocess.run(words, check=False).returncode != 0
+            for name, kinds, count in (("read here", fuzz.quick(), FILES), ("read apart", fuzz.apart(), APART)):
+                (own := Path(folder) / name).mkdir()
+                print(f"{name}: {fuzz.read(kinds, count, seed, own)} of {count} mutated files loaded", flush=True)
+        left = max(min(MONKEY, end - time.monotonic()), 20)
+        words = [sys.executable, "-m", "tests.hostile.monkey", f"{left:.0f}", str(seed)]
+        failed += subprocess.run(words, check=False).returncode != 0
+    print("nothing found" if not failed else f"{failed} failed")
+    return int(failed > 0)
+
+
+if __name__ == "__main__":
+    raise SystemExit(main(float(sys.argv[1]) if len(sys.argv) > 1 else 20))

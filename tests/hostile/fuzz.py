@@ -1,0 +1,109 @@
+"""Mutated inputs over all readers: each loads, or is refused in one sentence, in bounded time and memory."""
+
+from __future__ import annotations
+
+import os
+import random
+import resource
+import time
+from collections.abc import Callable, Mapping
+from pathlib import Path
+
+from tailor import demo
+from tailor.core.carried import readings, stations
+from tailor.core.errors import InputError
+from tailor.core.incoming import plain
+from tailor.core.leather import fastenings, trimmings
+from tailor.core.leather.tables import shipped
+from tailor.demo import captures
+from tailor.files import job_file, outlines, photos
+
+SECONDS, MEMORY = 8.0, 1_000_000_000
+NASTY = (
+    b"\0", b"\xff", b"null", b"NaN", b"-", b"1e999", b"9" * 400, b"[" * 40, b'"', b",", b"\n", b"\r", b";", b"{", b"}",
+    b"-0", b"1e-320", b"\xe2\x80\xa8", b"<b>", b"../../x", b"%s", b"99999999",
+)  # fmt: skip
+GIRTHS = b"y,shape,width,girth\n0,oval,30,80\n90,oval,34,96\n"
+
+
+def mutated(content: bytes, rng: random.Random) -> bytes:
+    """Content with a few bytes changed, cut, doubled, or put in from what has broken readers before."""
+    made = bytearray(content)
+    for _ in range(rng.randint(1, 4)):
+        at = rng.randrange(len(made) + 1)
+        to = min(at + rng.choice((1, 3, 20, 400)), len(made))
+        match rng.randrange(6):
+            case 0:
+                made[at:to] = b""
+            case 1:
+                made[at:at] = rng.choice(NASTY)
+            case 2:
+                made[at:to] = rng.choice(NASTY)
+            case 3:
+                made[at:at] = made[at:to] * rng.choice((1, 2, 50))
+            case 4:
+                made[at:to] = rng.randbytes(to - at)
+            case _:
+                made = made[:at] if rng.random() < 0.3 else made
+    return bytes(made)
+
+
+def _panels(path: Path) -> object:
+    return outlines.read(path, "mm")
+
+
+def _sizes(module: object) -> Callable[[Path], object]:
+    def read(path: Path) -> object:
+        return module.read(path.read_text(encoding="utf-8", errors="replace"), path.name)
+
+    return read
+
+
+def quick() -> Mapping[str, tuple[bytes, Callable[[Path], object]]]:
+    """What is read here: by suffix a sound file and its reader."""
+    return {
+        "tailor": (job_file.to_text(demo.job("old-pouch")).encode(), job_file.load),
+        "csv": (demo.measurements("eaves-blade").encode(), stations.read_csv),
+        "girth.csv": (GIRTHS, readings.read_csv),
+        "fastenings.csv": (shipped("fastenings.csv").encode(), _sizes(fastenings)),
+        "trimmings.csv": (shipped("trimmings.csv").encode(), _sizes(trimmings)),
+    }
+
+
+def apart() -> Mapping[str, tuple[bytes, Callable[[Path], object]]]:
+    """What is read by a process apart: by suffix a sound file and its reader."""
+    return {
+        "svg": (captures.drawing().encode(), _panels),
+        "stl": (captures.solid("radio"), outlines.read_mesh),
+        "png": (captures.scan(), photos.read),
+        "jpg": (captures.photo(), photos.read),
+    }
+
+
+def sound(error: InputError) -> bool:
+    """Whether a complaint is one sentence that can be printed: what, where, and how to put it right."""
+    said = str(error)
+    return len(said) < 3000 and plain(said) and all(part.strip() for part in (error.what, error.where, error.remedy))
+
+
+def read(kinds: Mapping[str, tuple[bytes, Callable[[Path], object]]], count: int, seed: int, folder: Path) -> int:
+    """Read so many mutated files of some kinds; how many of them loaded. Raises AssertionError for what must not be."""
+    rng, loaded = random.Random(seed), 0
+    for n in range(count):
+        name = rng.choice(list(kinds))
+        content, reader = kinds[name]
+        path = folder / f"mutated.{name}"
+        path.write_bytes(mutated(content, rng))
+        begun = time.monotonic()
+        try:
+            reader(path)
+            loaded += 1
+        except InputError as error:
+            if not sound(error):
+                raise AssertionError((name, n, seed)) from error
+        assert time.monotonic() - begun < SECONDS, (name, n, seed)
+        assert os.listdir(folder) == [path.name], "something else was written"
+        path.unlink()
+    for who in (resource.RUSAGE_SELF, resource.RUSAGE_CHILDREN):
+        assert resource.getrusage(who).ru_maxrss * 1024 < MEMORY
+    return loaded

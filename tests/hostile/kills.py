@@ -1,0 +1,135 @@
+"""Kills at random instants: python -m tests.hostile.kills DEED COUNT SEED FOLDER.
+
+A child does its deed over and over and says after each how far it is; it is killed, and what lies on the disk is looked
+at: nothing that was said to be done is lost, nothing is half there, and after a sweep nothing is left over.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import os
+import random
+import signal
+import sys
+import time
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from hashlib import sha256
+from pathlib import Path
+
+from tailor import demo
+from tailor.core.job import Job
+from tailor.desk import keeping
+from tailor.files import atomic, job_file, pattern
+
+LONGEST = 0.12  # s until the plug is pulled
+
+
+def numbered(n: int) -> Job:
+    return replace(demo.job(), name=f"job {n}")
+
+
+def number(job: Job) -> int:
+    return int(job.name.split()[1])
+
+
+class Saves:
+    """A job is saved again and again."""
+
+    def __init__(self, folder: Path) -> None:
+        self.path = folder / "mine.tailor"
+        job_file.save(numbered(0), self.path)
+
+    def do(self, n: int) -> None:
+        job_file.save(numbered(n), self.path)
+
+    def see(self, done: int) -> None:
+        found = number(job_file.load(self.path))
+        assert found in (done, done + 1)
+        if found > 0 and atomic.previous(self.path).exists():
+            assert number(job_file.load(atomic.previous(self.path))) in (found - 1, found)
+        atomic.sweep(self.path.parent)
+        assert {p.name for p in self.path.parent.iterdir()} <= {"mine.tailor", "mine.tailor~"}
+
+
+class Keeps:
+    """A window keeps its work, or takes up what another kept, and throws that away."""
+
+    def __init__(self, folder: Path) -> None:
+        os.environ["XDG_STATE_HOME"] = str(folder)
+        self.place = keeping.Place()
+
+    def do(self, n: int) -> None:
+        older = keeping.unsaved()
+        place = self.place if n % 2 else keeping.Place()
+        place.keep(numbered(n), None)
+        for held in older:
+            keeping.discard(held)
+        if place is not self.place:
+            place.let_go()
+
+    def see(self, done: int) -> None:
+        found = [number(held.job) for held in keeping.unsaved()]
+        assert max(found, default=0) in (done, done + 1)
+        left = {p.suffix for p in keeping.folder().iterdir()}
+        assert left <= {".json", ".lock"}
+        self.place = keeping.Place()
+
+
+class Patterns:
+    """Patterns of two jobs are written into one folder by turns."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder / "out"
+        self.jobs = [demo.job("eaves-blade"), demo.job("delivery-notes")]
+        made = {job.name: dict(pattern.made(job, "a4")) for job in self.jobs}
+        self.hashes = [{n: sha256(c).hexdigest() for n, c in made[job.name].items()} for job in self.jobs]
+        pattern.made = lambda job, paper: made[job.name]
+
+    def do(self, n: int) -> None:
+        pattern.write(self.jobs[n % 2], self.folder)
+
+    def see(self, done: int) -> None:
+        if not self.folder.exists():
+            return
+        atomic.sweep(self.folder)
+        there = {p.name: sha256(p.read_bytes()).hexdigest() for p in self.folder.iterdir()}
+        assert any(there.items() <= of_one.items() for of_one in self.hashes), "files of two jobs"
+        if pattern.REPORT in there:
+            listed: Mapping[str, str] = json.loads((self.folder / pattern.REPORT).read_text())["files"]
+            assert listed == {name: said for name, said in there.items() if name != pattern.REPORT}
+
+
+DEEDS: Mapping[str, Callable[[Path], Saves | Keeps | Patterns]] = {"save": Saves, "keep": Keeps, "pattern": Patterns}
+
+
+def pulled(deed: Saves | Keeps | Patterns, first: int, after: float) -> int:
+    """Do a deed in a child from number `first` on, kill it `after` s, and give the number it had come to."""
+    ours, theirs = os.pipe()
+    child = os.fork()
+    if child == 0:
+        with contextlib.suppress(BaseException):
+            for n in range(first, first + 100_000):
+                deed.do(n)
+                os.write(theirs, f"{n}\n".encode())
+        os._exit(1)
+    os.close(theirs)
+    time.sleep(after)
+    os.kill(child, signal.SIGKILL)
+    _, status = os.waitpid(child, 0)
+    assert os.WIFSIGNALED(status), "the deed itself failed"
+    with open(ours, encoding="utf-8") as said:
+        return int((said.read().split() or [first - 1])[-1])
+
+
+def main(name: str, count: str, seed: str, folder: str) -> None:
+    rng, deed, done = random.Random(int(seed)), DEEDS[name](Path(folder)), 0
+    for _ in range(int(count)):
+        done = pulled(deed, done + 1, rng.uniform(0.001, LONGEST))
+        deed.see(done)
+    print(f"{name}: {count} kills, {done} done")
+
+
+if __name__ == "__main__":
+    main(*sys.argv[1:])

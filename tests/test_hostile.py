@@ -1,0 +1,44 @@
+"""A sample of what `make hostile` does for long: kills at random instants, mutated files, a monkey at the window."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from tests.hostile import fuzz
+from tests.hostile.kills import DEEDS
+
+
+def hostile(module: str, *words: str) -> str:
+    """What a module says that is run by itself."""
+    done = subprocess.run(
+        [sys.executable, "-m", f"tests.hostile.{module}", *words], capture_output=True, text=True, timeout=240,
+        env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}, cwd=Path(__file__).parents[1], check=False,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stdout + done.stderr
+    return done.stdout
+
+
+@pytest.mark.parametrize("deed", DEEDS)
+def test_killed_at_random_instants_nothing_is_lost_half_there_or_left_over(deed: str, tmp_path: Path) -> None:
+    assert int(hostile("kills", deed, "60", "7", str(tmp_path)).split()[-2]) > 30
+
+
+def test_a_mutated_file_loads_or_is_refused_in_one_sentence(tmp_path: Path) -> None:
+    (tmp_path / "here").mkdir()
+    (tmp_path / "apart").mkdir()
+    assert 100 < fuzz.read(fuzz.quick(), 1500, 11, tmp_path / "here") < 1400
+    assert fuzz.read(fuzz.apart(), 8, 12, tmp_path / "apart") < 8
+
+
+def test_a_monkey_at_the_window_finds_no_fault() -> None:
+    words = [sys.executable, "-m", "tests.hostile.monkey", "15", "5"]
+    done = subprocess.run(
+        words, capture_output=True, text=True, timeout=120, cwd=Path(__file__).parents[1], check=False
+    )  # fmt: skip
+    assert "Traceback" not in done.stdout + done.stderr, done.stdout
+    assert int(done.stdout.split()[0]) > 50
