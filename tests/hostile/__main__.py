@@ -8,7 +8,6 @@ import tempfile
 import time
 from pathlib import Path
 
-from tests.hostile import fuzz
 from tests.hostile.kills import DEEDS
 
 KILLS, FILES, APART, MONKEY = 500, 5000, 60, 420  # a round
@@ -23,9 +22,10 @@ def main(minutes: float) -> int:
                 (own := Path(folder) / deed).mkdir()
                 words = [sys.executable, "-m", "tests.hostile.kills", deed, str(KILLS), str(seed), str(own)]
                 failed += subprocess.run(words, check=False).returncode != 0
-            for name, kinds, count in (("read here", fuzz.quick(), FILES), ("read apart", fuzz.apart(), APART)):
-                (own := Path(folder) / name).mkdir()
-                print(f"{name}: {fuzz.read(kinds, count, seed, own)} of {count} mutated files loaded", flush=True)
+            for where, count in (("here", FILES), ("apart", APART)):
+                (own := Path(folder) / where).mkdir()
+                words = [sys.executable, "-m", "tests.hostile.fuzz", where, str(count), str(seed), str(own)]
+                failed += subprocess.run(words, check=False).returncode != 0
         left = max(min(MONKEY, end - time.monotonic()), 20)
         words = [sys.executable, "-m", "tests.hostile.monkey", f"{left:.0f}", str(seed)]
         failed += subprocess.run(words, check=False).returncode != 0

@@ -1,10 +1,14 @@
-"""Mutated inputs over all readers: each loads, or is refused in one sentence, in bounded time and memory."""
+"""Mutated inputs over all readers: python -m tests.hostile.fuzz here|apart COUNT SEED FOLDER.
+
+Each loads, or is refused in one sentence, in bounded time and memory.
+"""
 
 from __future__ import annotations
 
 import os
 import random
 import resource
+import sys
 import time
 from collections.abc import Callable, Mapping
 from pathlib import Path
@@ -107,3 +111,12 @@ def read(kinds: Mapping[str, tuple[bytes, Callable[[Path], object]]], count: int
     for who in (resource.RUSAGE_SELF, resource.RUSAGE_CHILDREN):
         assert resource.getrusage(who).ru_maxrss * 1024 < MEMORY
     return loaded
+
+
+def main(where: str, count: str, seed: str, folder: str) -> None:
+    loaded = read(quick() if where == "here" else apart(), int(count), int(seed), Path(folder))
+    print(f"read {where}: {loaded} of {count} mutated files loaded")
+
+
+if __name__ == "__main__":
+    main(*sys.argv[1:])

@@ -14,6 +14,7 @@ from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.stations import Station, Table
 from tailor.core.carried.traced import Sewn, Traced, panel_of
 from tailor.core.carried.zones import Zone
+from tailor.core.carried.zones import checked as every_zone
 from tailor.core.checks import added, built, carry, closed, fastened, fit, forming, measured, sewing, stitching
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.corrections import Correction
@@ -55,6 +56,7 @@ class Job:
         if self.style not in styles.names():
             raise InputError(f"'{self.style}' is not a construction", "style", f"give {' or '.join(styles.names())}")
         incoming.named(self.name, "name")
+        every_zone(self.zones)
         usual = dict(styles.style(self.style).usual)
         if self.settings.usual != usual:
             object.__setattr__(self, "settings", replace(self.settings, usual=usual))

@@ -13,6 +13,7 @@ from tailor.core import incoming
 from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.stations import MOST_ROWS, Shape, Station, checked
 from tailor.core.carried.traced import Panel, Sewn, Traced
+from tailor.core.carried.zones import MOST as MOST_ZONES
 from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.corrections import REACH, Correction
 from tailor.core.errors import InputError, shown
@@ -24,7 +25,6 @@ from tailor.files import atomic
 FORMAT = "tailor-job"
 VERSION = 3
 MOST_CORRECTIONS = 500
-MOST_ZONES = 500
 MOST_SETTINGS = 2000
 
 Number = Annotated[float, Field(allow_inf_nan=False)]

@@ -18,11 +18,12 @@ from typing import Any
 from tailor.core import incoming
 from tailor.core.carried.capture import Capture, Way, parse_capture
 from tailor.core.carried.zones import Zone, parse_kind
+from tailor.core.carried.zones import checked as every_zone
 from tailor.core.errors import InputError
 from tailor.core.units import System, parse_length
 
 COLUMNS = ("y", "x_spine", "x_seam", "front", "back", "shape")
-REACH = 5000.0  # mm; nothing carried on a belt is longer
+REACH = 1500.0  # mm; nothing that is carried in leather is longer
 MOST_ROWS = 2000
 
 
@@ -164,7 +165,7 @@ def parse_csv(text: str) -> Table:
     _check_header(header, f"line {lines[0][0]}")
     names = [f"line {n}" for n, _ in lines[1:]]
     stations = [_station(header, row, name, unit) for row, name in zip(cells[1:], names, strict=True)]
-    zones = tuple(_zone(n, said, unit) for n, said in remarks if _is(said, "zone"))
+    zones = every_zone(_zone(n, said, unit) for n, said in remarks if _is(said, "zone"))
     taken = [parse_capture(said.split(":", 1)[1], unit, f"line {n}") for n, said in remarks if _is(said, "capture")]
     capture = taken[0] if taken else None
     blunt = _blunt(remarks) or (capture is not None and capture.way is Way.BLOCK and not zones)

@@ -8,6 +8,8 @@ from enum import StrEnum
 
 from tailor.core.errors import InputError
 
+MOST = 500  # zones on one object
+
 
 class ZoneKind(StrEnum):
     EDGE = "edge"  # sharp: covered, and the welt keeps clear of it
@@ -42,6 +44,14 @@ def parse_kind(text: str, where: str) -> ZoneKind:
     except ValueError:
         kinds = ", ".join(ZoneKind)
         raise InputError(f"'{text}' is not a kind of zone", where, f"give one of {kinds}") from None
+
+
+def checked(zones: Iterable[Zone]) -> tuple[Zone, ...]:
+    """Zones, no more of them than anything has. Raises InputError."""
+    found = tuple(zones)
+    if len(found) > MOST:
+        raise InputError(f"it has {len(found)} zones", "zones", f"give at most {MOST}")
+    return found
 
 
 def of_kind(zones: Iterable[Zone], *kinds: ZoneKind) -> tuple[Zone, ...]:
