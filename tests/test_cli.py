@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+import os
 import shutil
+import signal
 import subprocess
 import sys
 from pathlib import Path
@@ -277,3 +279,51 @@ def test_wrong_measuring_exits_two_with_one_sentence(said: str, sentence: str, p
     assert err.strip().count("\n") == 0
     assert "Traceback" not in err + printed
     assert not out.exists()
+
+
+CLI = [sys.executable, "-m", "tailor.cli"]
+
+
+def test_a_full_a_closed_and_a_broken_off_output_are_told_by_the_status(folder: Path) -> None:
+    job = str(folder / "eaves-blade.tailor")
+    with open("/dev/full", "w", encoding="utf-8") as full:
+        words = [*CLI, "check", job, "--json"]
+        done = subprocess.run(words, stdout=full, stderr=subprocess.PIPE, text=True, check=False)
+    assert (done.returncode, done.stderr.count("\n")) == (3, 1)
+    assert "standard output: it cannot be written" in done.stderr
+    ours, theirs = os.pipe()
+    os.close(ours)
+    done = subprocess.run([*CLI, "new", "--help"], stdout=theirs, stderr=subprocess.PIPE, text=True, check=False)
+    os.close(theirs)
+    assert done.stderr == ""
+    assert done.returncode in (0, 141)
+    running = subprocess.Popen([*CLI, "stand-in", "caliper"], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+    assert running.stdout is not None
+    assert "listen at" in running.stdout.readline()
+    running.send_signal(signal.SIGINT)
+    assert running.communicate(timeout=20)[1] == ""
+    assert running.returncode == 0  # that is how it is ended
+
+
+def test_names_that_no_terminal_can_show_are_spelt_out(folder: Path) -> None:
+    odd = os.fsencode(folder) + b"/odd\xff\x1b[31m.tailor"
+    new = [os.fsencode(word) for word in CLI] + [b"new", odd, b"--style", b"folded-sheath", b"--stations"]
+    assert subprocess.run([*new, os.fsencode(folder / "eaves-blade.csv")], check=False).returncode == 0
+    assert json.loads(Path(os.fsdecode(odd)).read_text())["name"] == "odd [31m"
+    done = subprocess.run([*new[:3], b"check", odd + b"x"], capture_output=True, check=False)
+    assert done.returncode == 3
+    assert rb"odd\udcff\x1b[31m.tailorx: no such file" in done.stderr
+
+
+def test_a_fault_of_ours_is_written_down(
+    folder: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def broken(*_: object) -> None:
+        raise ZeroDivisionError("never seen")
+
+    monkeypatch.setattr("tailor.core.job.draft", broken)
+    status, _, err = run(capsys, "check", folder / "eaves-blade.tailor")
+    assert (status, err.count("\n")) == (70, 1)
+    written = Path(err.split("written down in ")[1].rstrip(".\n"))
+    assert "never seen" in written.read_text()
+    assert '"format": "tailor-job"' in written.read_text()

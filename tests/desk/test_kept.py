@@ -175,15 +175,16 @@ def test_it_starts_and_works_where_nothing_can_be_kept(
 
 
 HUNG = """
-import sys
-from tailor.desk.helper import Helper
-helper = Helper("tailor.core.drafter")
-print(helper.process.pid, flush=True)
+import subprocess, sys
+busy = "import time; from tailor.core import apart; apart.settle_in(); print(); time.sleep(60)"
+child = subprocess.Popen([sys.executable, "-c", busy], stdout=subprocess.PIPE)
+child.stdout.readline()
+print(child.pid, flush=True)
 sys.stdin.read()
 """
 
 
-def test_what_drafts_ends_with_the_window_that_asked() -> None:
+def test_what_works_apart_ends_with_the_process_that_began_it() -> None:
     run = subprocess.Popen(
         [sys.executable, "-c", HUNG], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env={**os.environ}
     )
