@@ -148,7 +148,9 @@ def test_a_draft_that_never_ends_is_given_up_and_the_next_is_drafted(
 @pytest.mark.parametrize(
     ("recent", "last"),
     [
-        ("null", ""), ("3", ""), ("[" * 2000 + "]" * 2000, ""),
+        ("null", ""),
+        ("3", ""),
+        ("[" * 2000 + "]" * 2000, ""),
         ("LAST", '{"format": "tailor-job", "version": ' + "9" * 5000 + "}"),
     ],
 )
