@@ -22,6 +22,7 @@ from tailor.core.shell.formed import Formed
 from tailor.core.shell.strain import Bears, strain
 from tests.core.test_flatten import rival, sheet
 from tests.lofts import CASES, case, cases
+from tests.things import job_of
 
 DEMOS = CASES
 
@@ -143,3 +144,11 @@ def test_leather_that_gives_is_cut_shorter_by_as_much() -> None:
     for column in (0, -1):
         short = np.abs(one.uv[k, column, 0]) - np.abs(other.uv[k, column, 0])
         assert short == pytest.approx(one.over[k, column] * (1 - 1 / 1.05), rel=1e-6)
+
+
+def test_leather_rises_from_the_middle_of_its_fold_on_every_row_of_many() -> None:
+    """A straight side stands upright over the fold: its foot and its head lie at one x, and must be told apart."""
+    made = draft(job_of(110, "folded-sheath", leather__thickness=2.5))
+    run = made.shell.wrap(np.linspace(2.5, 120.0, 300)).front
+    assert np.abs(run.z[:, 0]).max() < 1e-6
+    assert np.ptp(run.landed) < 0.01

@@ -15,7 +15,8 @@ from tailor.core.carried.loft import Array
 from tailor.core.shell.wrap import Chain
 
 POINTS = 96  # points to a run
-APART = 1e5  # mm between the rows of a table that is searched in one go
+APART = 4e3  # mm between the rows of a table that is searched in one go: no more than it takes, so that
+NUDGE = 1e-8  # mm, by which places one above the other are told apart, is not lost in the last digits
 
 
 def interpolated(at: Array, known: Array, value: Array) -> Array:
@@ -89,7 +90,7 @@ class Run:
     def heights(self, x: Array) -> Array:
         """Heights (n, m) of every row at places x (m,), level beyond the landing."""
         wide = np.broadcast_to(x, (len(self.floor), len(x)))
-        rising = np.maximum.accumulate(self.x + 1e-9 * np.arange(self.x.shape[1]), axis=1)
+        rising = np.maximum.accumulate(self.x + NUDGE * np.arange(self.x.shape[1]), axis=1)
         found = interpolated(wide, rising, self.z)
         return np.where(wide >= self.x_land[:, None], self.floor[:, None], found)
 

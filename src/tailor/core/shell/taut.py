@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from scipy.spatial import ConvexHull, cKDTree
 
 from tailor.core.carried.loft import Array, Sections
-from tailor.core.shell.run import APART, Run, interpolated
+from tailor.core.shell.run import APART, NUDGE, Run, interpolated
 
 Indices = NDArray[np.intp]
 
@@ -176,7 +176,7 @@ class Drawn:
         x = np.sort(np.concatenate([even, np.clip(hx, low, high)], axis=1), axis=1)
         apart = self._apart(rows, even, left, right, foot, below)
         shift = APART * np.arange(len(rows))[:, None]
-        jitter = 1e-9 * np.arange(hx.shape[1])
+        jitter = NUDGE * np.arange(hx.shape[1])
         z = np.interp((x + shift).ravel(), (hx + jitter + shift).ravel(), hz.ravel()).reshape(x.shape)
         level = self.floor + self.offset
         tan = np.tan(self.slope.angle)
@@ -283,7 +283,7 @@ class Surface:
         start = way * ridge
         n, m = x.shape
         shift = APART * np.arange(n)[:, None]
-        jitter = 1e-9 * np.arange(m)
+        jitter = NUDGE * np.arange(m)
         known = x + jitter + shift
         at_ridge = np.interp((start[:, None] + shift).ravel(), known.ravel(), w.ravel())
         inside = x < start[:, None]
