@@ -136,8 +136,8 @@ def _stand_in(arguments: argparse.Namespace) -> int:
 
     every = _positive(arguments.every, "--every", 0.05)
     caliper = Caliper.of(demo.job().stations)
-    print(f"listen at {caliper.port}; Ctrl+C ends it", flush=True)
     with contextlib.suppress(KeyboardInterrupt):
+        print(f"listen at {caliper.port}; Ctrl+C ends it", flush=True)
         while caliper.press():
             time.sleep(every)
     caliper.unplug()

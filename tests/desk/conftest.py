@@ -29,7 +29,10 @@ def shown(qtbot: QtBot) -> Iterator[Window]:
 
 @pytest.fixture
 def settle(qtbot: QtBot, shown: Window) -> Callable[[], None]:
-    return lambda: qtbot.waitUntil(lambda: shown.bench.fresh and not shown.ledger.room.busy, timeout=30000)
+    def settled() -> bool:
+        return shown.bench.fresh and not shown.bench.looking and not shown.ledger.room.busy
+
+    return lambda: qtbot.waitUntil(settled, timeout=30000)
 
 
 @pytest.fixture

@@ -49,7 +49,9 @@ def near(name: str, found: set[str]) -> int:
 
 
 @pytest.mark.parametrize("name", ["shears", "eaves-blade"])
-def test_the_relief_turns_from_front_to_behind_to_edge_and_back(lay: Callable[[str], Window], name: str) -> None:
+def test_the_relief_turns_from_front_to_behind_to_edge_and_back(
+    lay: Callable[[str], Window], settle: Callable[[], None], name: str
+) -> None:
     shown = lay(name)
     shown.show_stage("Leather")
     drawn = colours(shown)
@@ -57,6 +59,8 @@ def test_the_relief_turns_from_front_to_behind_to_edge_and_back(lay: Callable[[s
     for keys, eye in zip(("Ctrl+1", "Ctrl+2", "Ctrl+3"), Eye, strict=True):
         shortcut(shown, keys)
         assert shown.board.looks.eye is eye
+        assert shown.bench.looking  # worked out beside the window
+        settle()
         assert shown.board.looks._picture.lit.shape[1] > 40
         assert len(colours(shown) - drawn) > 200  # it is lit
         assert (list(shown.board.tags) == tags) == (eye is Eye.FRONT)
@@ -72,6 +76,7 @@ def test_the_relief_turns_from_front_to_behind_to_edge_and_back(lay: Callable[[s
 def test_left_handed_the_relief_is_mirrored(lay: Callable[[str], Window], settle: Callable[[], None]) -> None:
     shown = lay("spar-hook")
     shortcut(shown, "Ctrl+1")
+    settle()
     left = shown.board.scene.bounds
     shortcut(shown, "Ctrl+H")
     settle()
@@ -79,13 +84,14 @@ def test_left_handed_the_relief_is_mirrored(lay: Callable[[str], Window], settle
     assert right[0] == pytest.approx(-left[2], abs=0.5)
 
 
-def test_strain_is_tinted_and_its_worst_places_named(lay: Callable[[str], Window]) -> None:
+def test_strain_is_tinted_and_its_worst_places_named(lay: Callable[[str], Window], settle: Callable[[], None]) -> None:
     shown = lay("radio")
     for stage in ("Draft", "Leather"):
         shown.show_stage(stage)
         plain = colours(shown)
         shortcut(shown, "Ctrl+K")
         assert shown.acts["strain"].isChecked()
+        settle()
         tinted = colours(shown)
         for dye in (ANNATTO, CORNFLOWER):
             assert near(dye, tinted) > near(dye, plain) + 3
@@ -95,6 +101,7 @@ def test_strain_is_tinted_and_its_worst_places_named(lay: Callable[[str], Window
     folded = lay("eaves-blade")
     folded.show_stage("Draft")
     shortcut(folded, "Ctrl+K")
+    settle()
     assert len(folded.board.looks._strained) == 2  # front and back of one sheet
 
 

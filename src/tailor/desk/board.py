@@ -141,7 +141,10 @@ class Board(QWidget):
         job = self.bench.outcome.job if self.bench.outcome.made is made else self.bench.job
         hidden = self.looks.eye in (Eye.BEHIND, Eye.EDGE)  # there no measure can be pointed at
         wanted = [] if hidden else [k for k in at_stage(made, self.stage) if known(job, made, k)]
-        self.scene = self.looks.scene(job, made, self.laid_flat, self.stage, self.bench.outcome.looked)
+        found = self.bench.outcome.looked if self.bench.outcome.made is made else None
+        self.scene = self.looks.scene(job, made, self.laid_flat, self.stage, found)
+        if self.bench.outcome.made is made and not self.looks.looked_at(made, self.laid_flat, found):
+            self.bench.look_again()
         self.tagged.show(wanted, job)
         self._place_tags()
         self.tagged.ask_again()

@@ -33,12 +33,16 @@ SLOW = InputError(f"it was not worked out within {LONGEST:.0f} s", "draft",
 
 @dataclass(frozen=True)
 class Asked:
-    """What to draft, how to look at it, whether roughly, and who is told."""
+    """What to draft, how to look at it, whether roughly, and who are told."""
 
     job: Job
     look: Look | None
     rough: bool
-    then: Callable[[Outcome], None]
+    then: list[Callable[[Outcome], None]]
+
+    def tell(self, outcome: Outcome) -> None:
+        for told in self.then:
+            told(replace(outcome, job=self.job))
 
 
 class DraftingRoom(QObject):
@@ -69,8 +73,15 @@ class DraftingRoom(QObject):
         self._bell.activated.connect(self._answered)
 
     def ask(self, job: Job, look: Look | None, rough: bool, then: Callable[[Outcome], None]) -> None:
-        """Work a job out; `then` is called with its outcome, on the window's thread, in the order of asking."""
-        self._asked.append(Asked(job, look, rough, then))
+        """Work a job out; `then` is called with its outcome, on the window's thread, in the order of asking.
+
+        What is asked already is worked out once for all who ask.
+        """
+        for asked in self._asked:
+            if asked.job is job and (asked.look, asked.rough) == (look, rough):
+                asked.then.append(then)
+                return
+        self._asked.append(Asked(job, look, rough, [then]))
         if len(self._asked) == 1:
             self._begin()
         self._send(self._asked[-1])
@@ -110,7 +121,7 @@ class DraftingRoom(QObject):
         self._again = False
         asked = self._asked.popleft()
         self._begin()
-        asked.then(replace(found, job=asked.job))
+        asked.tell(found)
 
     def _begin_anew(self) -> None:
         """The process has ended: ask another for what is still wanted; what has ended two is given up."""
@@ -127,7 +138,7 @@ class DraftingRoom(QObject):
         for asked in self._asked:
             self._send(asked)
         if given_up is not None:
-            given_up.then(Outcome(given_up.job, None, (), error))
+            given_up.tell(Outcome(given_up.job, None, (), error))
 
 
 @cache

@@ -15,7 +15,7 @@ from tailor.core.draft.panels import as_cut
 from tailor.core.draft.piece import FLIP
 from tailor.core.draft.seen import Eye
 from tailor.core.job import Job
-from tailor.core.looked import Look, Looked, Picture, Rgb, looked
+from tailor.core.looked import Look, Looked, Picture, Rgb
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.strain import Strain
 from tailor.desk import theme
@@ -149,14 +149,20 @@ class Looks:
             return None
         return Look(eye, self.strain_shown, _rgb(theme.LEATHER), _rgb(theme.STEEL))
 
+    def looked_at(self, made: Draft, laid_flat: bool, found: Looked | None) -> bool:
+        """Whether what was found in a draft is what is to be looked at now, or nothing is."""
+        look = self.look(laid_flat)
+        return look is None or (found is not None and found.made is made and found.look == look)
+
     def scene(self, job: Job, made: Draft, laid_flat: bool, stage: str, found: Looked | None) -> Scene:
         """The scene for a draft, with its picture and its strain where they are wanted.
 
-        found: what was looked at with the draft; looked at here where the look has changed since.
+        found: what was looked at with the draft; where the look has changed since, it is drawn in lines until it is
+        looked at anew.
         """
         look = self.look(laid_flat)
-        if look is not None and (found is None or found.made is not made or found.look != look):
-            found = looked(look, job, made)
+        if not self.looked_at(made, laid_flat, found):
+            found = None
         self._picture = found.picture if look is not None and found is not None else None
         if laid_flat:
             scene = flat(made)

@@ -77,7 +77,7 @@ def looks(folder: Path, width: int, height: int) -> None:
     def compared(shown: Window) -> None:
         shown.held.toggle()
         shown.bench.type("mould.method", "fingers", "moulded with fingers")
-        while not shown.bench.fresh:
+        while not shown.bench.fresh or shown.bench.looking:
             QTest.qWait(20)
         shown.board.move_bar(60.0)
 
@@ -91,7 +91,7 @@ def looks(folder: Path, width: int, height: int) -> None:
     def canted(shown: Window) -> None:
         for key, text in (("loop.width", "22mm"), ("carry.cant", "15"), ("loop.play", "1.5mm")):
             shown.bench.type(key, text, key)
-        while not shown.bench.fresh:
+        while not shown.bench.fresh or shown.bench.looking:
             QTest.qWait(20)
         shown.show_stage("Carry")
 

@@ -69,7 +69,7 @@ class Workbench(QObject):
         self.room.open()
         self._undo: list[Change] = []
         self._redo: list[Change] = []
-        self._busy = self._finished = self._in_hand = False
+        self._busy = self._finished = self._in_hand = self._look_anew = self._looking = False
         self._rest = QTimer(self, interval=REST, singleShot=True, timeout=self._let_go)
         self._keeper = QTimer(self, interval=AUTOSAVE, singleShot=True, timeout=self.keep)
         self._remember()
@@ -87,6 +87,17 @@ class Workbench(QObject):
     @property
     def error(self) -> InputError | None:
         return self.outcome.error
+
+    @property
+    def looking(self) -> bool:
+        """Whether the present draft is being looked at in another way than it was."""
+        return self._look_anew or self._looking
+
+    def look_again(self) -> None:
+        """The present draft is to be looked at in another way, in the drafting room; `drafted` tells when it is."""
+        if self.outcome.made is not None:
+            self._look_anew = True
+            self._start()
 
     def change(self, name: str, job: Job, joins: str = "") -> None:
         """Take a changed job as one undoable step; steps in a row that join each other become one."""
@@ -222,18 +233,19 @@ class Workbench(QObject):
         self._start()
 
     def _start(self) -> None:
-        wanted = not self.fresh and not (self._in_hand and self.outcome.job is self.job)
+        wanted = self._look_anew or (not self.fresh and not (self._in_hand and self.outcome.job is self.job))
         if wanted and self._busy and self.outcome.job is not self.job:
             self.room.hurry()
         if wanted and not self._busy and not self._finished:
             if not self._in_hand and self._keeper.isActive():
                 self.keep()  # whatever the draft does, what it is made from is safe
             self._busy = True
+            self._look_anew, self._looking = False, self._look_anew
             self.room.ask(self.job, self.look(), self._in_hand, self._take)
 
     def _take(self, outcome: Outcome) -> None:
         """An outcome arrives; where the job has changed meanwhile, the next is begun before this one is shown."""
-        self._busy = False
+        self._busy = self._looking = False
         if self._finished:
             return
         shown = outcome.job is self.job or outcome.made is not None
