@@ -22,7 +22,8 @@ def shown(qtbot: QtBot) -> Iterator[Window]:
     qtbot.addWidget(made)
     made.resize(1280, 800)
     made.show()
-    qtbot.waitExposed(made)
+    made.activateWindow()  # shortcuts are those of the active window
+    qtbot.waitUntil(made.isActiveWindow, timeout=10000)
     yield made
     made.close()
 
