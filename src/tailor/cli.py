@@ -160,7 +160,7 @@ def _parser() -> _Parser:
 
     drafted = commands.add_parser("draft", help="write the pattern as PDF, SVG, DXF and a report")
     drafted.add_argument("job", metavar="JOB.tailor", type=Path)
-    drafted.add_argument("-o", dest="folder", required=True, type=Path, metavar="DIR")
+    drafted.add_argument("-o", dest="folder", required=True, type=_folder, metavar="DIR")
     drafted.add_argument("--paper", default="a4", choices=sorted(PAPERS))
     drafted.add_argument("--mockup", choices=("card", "foam"), help="the same lines, for a mock-up of this")
     drafted.set_defaults(run=_draft)
@@ -176,9 +176,16 @@ def _parser() -> _Parser:
     laid.set_defaults(run=_tables)
 
     shown = commands.add_parser("demo-data", help="write the demo jobs and their raw measurements")
-    shown.add_argument("folder", type=Path, metavar="DIR")
+    shown.add_argument("folder", type=_folder, metavar="DIR")
     shown.set_defaults(run=_demo_data)
     return parser
+
+
+def _folder(text: str) -> Path:
+    """A folder that is named; an empty name, as an unset variable gives, is none."""
+    if not text:
+        raise argparse.ArgumentTypeError("no folder is named; give one, or . for this")
+    return Path(text)
 
 
 def _keys() -> str:

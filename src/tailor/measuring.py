@@ -29,7 +29,10 @@ MATS = ("a4", "letter", "a3")
 
 def _mm(text: str) -> float:
     """A length on the command line, mm unless it says."""
-    return parse_length(text, "mm", f"'{text}'")
+    try:
+        return parse_length(text)
+    except InputError as error:
+        raise argparse.ArgumentTypeError(f"{error.what}; {error.remedy}") from None
 
 
 def add(commands: Any) -> None:

@@ -6,6 +6,7 @@ then the bench takes its place.
 
 from __future__ import annotations
 
+import os
 import signal
 import sys
 from dataclasses import replace
@@ -31,6 +32,7 @@ if TYPE_CHECKING:
 SIZE = 1280, 800
 LONG = 2000  # ms after which the bench is laid out though its first job is not drafted yet
 LATE = InputError("it is not worked out yet", "draft", "wait a moment, or open another job")
+SCREENS = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")  # one of these says where windows go
 WARM = 1500  # ms after which the process that proposes constructions is begun
 
 
@@ -211,6 +213,8 @@ class Start:
 
 def run(demo_name: str | None = None, path: Path | None = None) -> int:
     """Open the window and stay until it is closed; the exit status. Raises InputError for a job that is not there."""
+    if not any(os.environ.get(name) for name in SCREENS):
+        raise InputError("there is no screen to open a window on", "tailor", "start it where there is one")
     start = Start(demo_name, path)
     signal.signal(signal.SIGINT, lambda *_: start.close())
     awake = QTimer(interval=250)  # lets Python see signals

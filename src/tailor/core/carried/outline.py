@@ -23,6 +23,7 @@ from tailor.core.errors import InputError
 from tailor.core.fairing import flowed
 
 WHERE = "outline"
+ASKED = f"check its unit; objects are 1 mm to {REACH / 1000:g} m long"
 STEP = 0.5  # mm between points of an outline once it is evened out
 TRUE_TO = 0.04  # mm within which stations follow the outline
 WAVES = 30.0  # times the bound: bumps shorter than this are faired out, what is longer is the object's
@@ -37,7 +38,7 @@ def sound(points: Array) -> Array:
         raise InputError("it has no three points, or one that is not a number", WHERE, "draw it again as a closed line")
     size = float(np.ptp(points, axis=0).max())
     if not 1.0 <= size <= REACH:
-        raise InputError(f"it is {size:g} mm long", WHERE, "check its unit; objects are 1 mm to 5 m long")
+        raise InputError(f"it is {size:g} mm long", WHERE, ASKED)
     whole = shapely.make_valid(Polygon(points))
     parts = [p for p in shapely.get_parts(whole) if p.geom_type == "Polygon"]
     if not parts or max(p.area for p in parts) < 1.0:

@@ -102,11 +102,12 @@ def _eases(taut: bool) -> tuple[tuple[str, str], ...]:
     """What lets leather lie with less to give and to take up, the least of a change first."""
     gentler = (*let_go("fit.toe", "fit.approach", "seam.standoff", "seam.toe"), ("fit.toe", "15"), ("fit.toe", "12"),
                ("fit.toe", "10"), ("fit.approach", "25"))  # fmt: skip
+    usual = let_go("leather.gather", "leather.stretch_along", "leather.stretch_across")  # last of all
     if taut:
-        return gentler
+        return (*gentler, *usual)
     moulded = (*let_go("mould.valley", "mould.end", "mould.where"), ("mould.method", "fingers"), ("mould.end", "40"),
                ("mould.valley", "4"), ("mould.method", "taut"))  # fmt: skip
-    return (*moulded, *gentler)
+    return (*moulded, *gentler, *usual)
 
 
 def _thickness(panel: Formed, found: Strain, draft: Fitted) -> Verdict:
