@@ -59,12 +59,18 @@ def looks(folder: Path, width: int, height: int) -> None:
     """Formed leather: relief and strain, a draft compared, ways out; the picker, and unlike constructions."""
     app = application()
 
+    def drawn(shown: Window) -> None:
+        """Wait until what is asked for is drawn."""
+        while not shown.bench.fresh or shown.bench.looking:
+            QTest.qWait(20)
+
     def shoot(demo: str, name: str, act: Callable[[Window], object]) -> None:
         shown = window(demo_name=demo)
         shown.resize(width, height)
         shown.show()
         QTest.qWait(80)
         act(shown)
+        drawn(shown)
         QTest.qWait(120)
         app.processEvents()
         shown.grab().save(str(folder / f"{name}.png"))
@@ -77,8 +83,7 @@ def looks(folder: Path, width: int, height: int) -> None:
     def compared(shown: Window) -> None:
         shown.held.toggle()
         shown.bench.type("mould.method", "fingers", "moulded with fingers")
-        while not shown.bench.fresh or shown.bench.looking:
-            QTest.qWait(20)
+        drawn(shown)
         shown.board.move_bar(60.0)
 
     def ways_out(shown: Window) -> None:
@@ -91,8 +96,7 @@ def looks(folder: Path, width: int, height: int) -> None:
     def canted(shown: Window) -> None:
         for key, text in (("loop.width", "22mm"), ("carry.cant", "15"), ("loop.play", "1.5mm")):
             shown.bench.type(key, text, key)
-        while not shown.bench.fresh or shown.bench.looking:
-            QTest.qWait(20)
+        drawn(shown)
         shown.show_stage("Carry")
 
     def picked(shown: Window) -> None:
