@@ -7,6 +7,7 @@ from html import escape
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
+    QFontMetricsF,
     QKeyEvent,
     QKeySequence,
     QMouseEvent,
@@ -33,6 +34,7 @@ from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, INK, WALNUT
 
 NARROW = 340  # px below which only the numbers are told
+LEAST = 8.5  # pt that the name of a verdict may be written in to be whole
 LINE = 21
 EASED = ("Leather stretches that far", "Leather takes up the fullness", "Thickness left where it is drawn")
 
@@ -85,6 +87,9 @@ class Lines(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         units = self.bench.job.units
+        narrow = self.width() < NARROW
+        limits = [QFontMetricsF(theme.text(10)).horizontalAdvance(_limit(v, units)) for v in self.shown]
+        ends = 10 if narrow else round(max(limits, default=0.0)) + 22
         for k, verdict in enumerate(self.shown[self._first :]):
             top = k * LINE
             if top + LINE > self.height():
@@ -97,10 +102,12 @@ class Lines(QWidget):
             ruling_mark(painter, QRectF(8, top + 4, 13, 13), verdict.ruling)
             painter.setPen(QColor(INK if self.bench.fresh else GALL))
             painter.setFont(theme.text(10.5, bold=verdict.ruling is not Ruling.OK))
-            narrow = self.width() < NARROW
             number = said(verdict.value, verdict.unit, units)
-            ends = 10 if narrow else 104
             room = int(box.width()) - 28 - ends - painter.fontMetrics().horizontalAdvance(number) - 8
+            size = 10.5
+            while size > LEAST and painter.fontMetrics().horizontalAdvance(verdict.name) > room:
+                size -= 0.5
+                painter.setFont(theme.text(size, bold=verdict.ruling is not Ruling.OK))
             name = painter.fontMetrics().elidedText(verdict.name, Qt.TextElideMode.ElideRight, room)
             painter.drawText(box.adjusted(28, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, name)
             painter.setFont(theme.text(10))
