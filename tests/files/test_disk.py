@@ -14,6 +14,7 @@ import pytest
 from tailor.core import incoming
 from tailor.core.errors import DiskError, InputError
 from tailor.core.job import Job
+from tailor.demo import captures
 from tailor.files import atomic, guarded, job_file, pattern, photos, state
 
 
@@ -128,3 +129,43 @@ def test_a_fault_is_written_down_once_and_told_once(eaves: Job) -> None:
     assert job_file.from_text(text.partition("job:\n")[2]) == eaves
     assert state.untold() == [path]
     assert state.untold() == []
+
+
+WATCHED = """
+import os, sys
+from pathlib import Path
+touched = set()
+def watch(event, args):
+    if event == "open":
+        path, mode, flags = args
+        if isinstance(path, int) or not (flags & (os.O_WRONLY | os.O_RDWR | os.O_CREAT)):
+            return
+    elif event not in ("os.rename", "os.remove", "os.mkdir", "os.link", "os.truncate", "os.chmod", "os.rmdir"):
+        return
+    for path in args[: 2 if event in ("os.rename", "os.link") else 1]:
+        touched.add(os.path.realpath(os.fsdecode(path)))
+sys.addaudithook(watch)
+from tailor.cli import main
+status = main(sys.argv[1:])
+outside = [p for p in touched if Path(os.getcwd()) not in (Path(p), *Path(p).parents) and p != "/dev/null"]
+print(status, len(touched), sorted(outside))
+"""
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        "draft a.tailor -o out",
+        "set a.tailor hand=left",
+        "check a.tailor",
+        "measure outline a.svg --thickness 5 -o s.csv",
+    ],
+)
+def test_nothing_outside_the_folder_is_written(words: str, eaves: Job, tmp_path: Path) -> None:
+    job_file.save(eaves, tmp_path / "a.tailor")
+    (tmp_path / "a.svg").write_text(captures.drawing())
+    done = subprocess.run(
+        [sys.executable, "-B", "-c", WATCHED, *words.split()], cwd=tmp_path, capture_output=True, text=True, check=False
+    )  # fmt: skip
+    status, _, outside = done.stdout.splitlines()[-1].split(" ", 2)
+    assert (status, outside) == ("0", "[]"), done.stderr
