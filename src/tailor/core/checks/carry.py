@@ -12,6 +12,7 @@ from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_g
 from tailor.core.draft.body import Tab
 from tailor.core.draft.draft import Fitted, Hang
 from tailor.core.draft.hang import STEADY
+from tailor.core.keys import AUTO
 from tailor.core.settings import Settings
 
 EASY = 1.5  # mm of play with which a belt goes through
@@ -183,4 +184,5 @@ def _landing(settings: Settings, draft: Fitted, mouth: float, margin: float) -> 
         "Both rows and the loop's end must lie on one piece of leather."
         + (" Change the rise, or use a narrower belt." if spare < 0 else ""),
         f"at {low:.0f} to {high:.0f} mm", high, let_go("loop.rise"), "Carry",
+        together=((("loop.rise", AUTO), ("keeper.way", AUTO)),),  # a keeper may ask for the rise
     )  # fmt: skip
