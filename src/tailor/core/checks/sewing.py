@@ -42,7 +42,7 @@ def _margin(draft: Fitted) -> Verdict:
         "Margin suits the stack", at_least(margin, stack.margin() - 0.5, stack.height / 2),
         margin, max(stack.margin(), stack.height / 2), "mm",
         f"Through {stack.height:.1f} mm of leather a stitch nearer the edge tears out.",
-        "seam", draft.value("mouth.y"), let_go("seam.margin"), "Stitch",
+        "seam", draft.value("mouth.y"), let_go("seam.margin", "welt.width", "seam.stitch_inset"), "Stitch",
     )  # fmt: skip
 
 
