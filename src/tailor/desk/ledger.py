@@ -159,7 +159,7 @@ class Ledger(QWidget):
         self._rest.setFont(theme.text(9.5))
         self._why = QLabel()  # a name in bold, and plain words
         self._why.setWordWrap(True)
-        self._why.setFixedHeight(54)
+        self._why.setMinimumHeight(54)
         self._why.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._why.setFont(theme.text(10.5))
         self.see = QPushButton("Show me")

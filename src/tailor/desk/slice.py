@@ -127,16 +127,21 @@ class Slice(QWidget):
         if cut.front is None:
             painter.drawText(foot, Qt.AlignmentFlag.AlignBottom, "Above the mouth: the object stands free.")
             return
+        why = "" if cut.reason is None else retold(
+            f"Standoff {format_length(cut.reason.value, units)}: {cut.reason.rule}", units
+        )  # fmt: skip
+        wrapped = Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
+        line = painter.fontMetrics().height()
+        more = painter.boundingRect(QRectF(0, 0, foot.width(), 200), wrapped, why).height() - line
+        if self.stage != "Stitch":  # there the stack stands above it
+            foot = foot.adjusted(0, -max(min(more, line), 0.0), 0, 0)  # a long reason takes a second line
         painter.drawText(
             foot, Qt.AlignmentFlag.AlignTop,
             f"{'Stitch' if cut.two_sided else 'Fold'} to stitch: front {format_length(cut.front_path, units)}, "
             f"back {format_length(cut.back_path, units)}",
         )  # fmt: skip
-        if cut.reason is not None:
-            painter.setPen(QColor(GALL))
-            said = retold(f"Standoff {format_length(cut.reason.value, units)}: {cut.reason.rule}", units)
-            said = painter.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, int(foot.width()))
-            painter.drawText(foot.adjusted(0, 18, 0, 0), Qt.AlignmentFlag.AlignTop, said)
+        painter.setPen(QColor(GALL))
+        painter.drawText(foot.adjusted(0, 18, 0, 4), wrapped, why)
 
     def _layers(self, painter: QPainter, view: QTransform, cut: Section) -> None:
         painter.setPen(Qt.PenStyle.NoPen)
