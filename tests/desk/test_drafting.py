@@ -71,6 +71,19 @@ def test_a_slow_redraft_gives_way_to_the_newest_and_never_takes_its_place(shown:
     assert shown.board.tags["welt.proud"].reading.said == "7.0 mm"
 
 
+def test_hands_on_a_draft_of_the_job_before_bear_the_job_that_lies_there_now(shown: Window, settle: Settle) -> None:
+    shown.bench.type("loop.rise", "70mm", "rise")  # pinned, so that the draft itself does not say what it is
+    settle()
+    shown.bench.room = AtOnce(held=True)
+    shown.bench.lay_down(demo.job("kit-bag"), None)
+    shown.show_stage("Carry")
+    assert "70.0 mm" in shown.board.tags["loop.rise"].reading.said
+    for key in list(shown.board.tags):
+        shown.board.tagged._ask(key, True)
+    shown.board.tags["loop.rise"].nudge.emit("loop.rise", 1)
+    assert shown.bench.job == demo.job("kit-bag") or "loop.rise" in shown.bench.job.settings.pinned
+
+
 def test_in_hand_it_is_roughed_out_and_drafted_finely_when_the_hand_rests(shown: Window, qtbot: QtBot) -> None:
     shown.bench.lay_down(demo.job("radio"), None)
     room = shown.bench.room = AtOnce()

@@ -138,7 +138,7 @@ class Board(QWidget):
             self.scene = None
             self.update()
             return
-        job = self.bench.outcome.job if self.bench.outcome.made is made else self.bench.job
+        job = self.bench.made_for
         hidden = self.looks.eye in (Eye.BEHIND, Eye.EDGE)  # there no measure can be pointed at
         wanted = [] if hidden else [k for k in at_stage(made, self.stage) if known(job, made, k)]
         found = self.bench.outcome.looked if self.bench.outcome.made is made else None

@@ -235,6 +235,11 @@ def _parted(job: Job, made: Fitted, name: str) -> bool:
     return there[part] in made.reasons
 
 
+def stands(job: Job, made: Draft, name: str) -> bool:
+    """Whether a measure has a value in a job, though the draft may be of another."""
+    return name in job.settings or name in made.reasons or (name in KEYS and job.settings.default(name) is not None)
+
+
 def reading(job: Job, made: Draft, name: str) -> Reading:
     """How a measure stands in a job and its draft."""
     key = KEYS.get(name)

@@ -8,10 +8,11 @@ from collections.abc import Mapping, Sequence
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
+from tailor.core.draft.draft import Draft
 from tailor.core.job import Job
 from tailor.core.keys import Kind
 from tailor.desk.columns import stand
-from tailor.desk.measures import LABELS, nudged, reading, told, why
+from tailor.desk.measures import LABELS, Reading, nudged, reading, stands, told, why
 from tailor.desk.measures import typed as as_typed
 from tailor.desk.slip import Slip
 from tailor.desk.tag import Tag
@@ -39,26 +40,25 @@ class Tags(QObject):
         if made is None:
             return
         if list(self.by_key) != list(wanted):
-            self._make(wanted)
+            self._make(wanted, made, job)
         error = self.bench.error
         settled = self.bench.fresh and error is None
         for key, tag in self.by_key.items():
             if tag.typing:
                 continue
-            tag.show_reading(reading(self.bench.job if settled else job, made, key), settled or error is not None)
+            tag.show_reading(reading(job, made, key), settled or error is not None)
             if error is not None and key in error.where:
                 tag.say_wrong(told(str(error), self.bench.job.units))
             else:
                 tag.clear_wrong()
 
-    def _make(self, wanted: Sequence[str]) -> None:
+    def _make(self, wanted: Sequence[str], made: Draft, job: Job) -> None:
         for tag in self.by_key.values():
             tag.hide()
             tag.deleteLater()
         self.by_key = {}
-        assert self.bench.made is not None
         for key in wanted:
-            tag = Tag(reading(self.bench.job, self.bench.made, key), self._board)
+            tag = Tag(reading(job, made, key), self._board)
             tag.typed.connect(self._typed)
             tag.nudge.connect(self._nudged)
             tag.pin.connect(self._pinned)
@@ -103,20 +103,27 @@ class Tags(QObject):
                 following.begin()
 
     def _nudged(self, key: str, steps: int) -> None:
-        text = nudged(reading(self.bench.job, self.bench.made, key), self.bench.job, steps) if self.bench.made else None
+        now = self._now(key)
+        text = None if now is None else nudged(now, self.bench.job, steps)
         if text is not None:
             self.take(key, text, f"nudge {LABELS[key]}", joins=f"nudge {key}")
 
     def _pinned(self, key: str) -> None:
         """Pin a measure where it is, or let a pinned one go back to its computed value."""
-        if self.bench.made is None:
+        if (now := self._now(key)) is None:
             return
-        now = reading(self.bench.job, self.bench.made, key)
         if now.pinned:
             self.take(key, "auto", f"let go of {LABELS[key]}")
         else:
             text = now.value if isinstance(now.value, str) else nudged(now, self.bench.job, 0)
             self.take(key, str(text), f"pin {LABELS[key]}")
+
+    def _now(self, key: str) -> Reading | None:
+        """How a measure stands; one that only the draft at hand still has, as it stood in that draft's own job."""
+        made, job = self.bench.made, self.bench.job
+        if made is None:
+            return None
+        return reading(job if stands(job, made, key) else self.bench.made_for, made, key)
 
     def take(self, key: str, text: str, name: str, joins: str = "") -> None:
         """Take a value for a measure, or say why it cannot be."""
@@ -126,11 +133,12 @@ class Tags(QObject):
             self.refused.emit(told(str(error), self.bench.job.units))
 
     def _ask(self, key: str, wanted: bool) -> None:
-        if not wanted or self.bench.made is None:
+        now = self._now(key) if wanted else None
+        if now is None:
             self._asked = None
             self._slip.hide()
             return
         self._asked = key
-        said = why(reading(self.bench.job, self.bench.made, key), self.bench.job.units)
+        said = why(now, self.bench.job.units)
         keys = "" if self.by_key[key].reading.setting is None else "\nEnter types · P pins or lets go · arrows nudge"
         self._slip.tell(said + keys, self.by_key[key].geometry(), self._board.rect(), self._sides)

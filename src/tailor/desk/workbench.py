@@ -39,9 +39,9 @@ class Workbench(QObject):
     """Holds the job and what follows from it.
 
     changed: the job changed. staled: it did, and what is shown no longer belongs to it. drafted: an outcome is there;
-    until it is the present job's, and no rough one, `fresh` is False. made: the last good draft. laid: another job
-    lies here. not_kept: why unsaved work could not be kept. look: how each draft is to be looked at, in the drafting
-    room too. While a measure is in hand drafts are rough; when the hand rests the fine one follows.
+    until it is the present job's, and no rough one, `fresh` is False. made: the last good draft, and made_for its job.
+    laid: another job lies here. not_kept: why unsaved work could not be kept. look: how each draft is to be looked at,
+    in the drafting room too. While a measure is in hand drafts are rough; when the hand rests the fine one follows.
     """
 
     changed = pyqtSignal()
@@ -60,6 +60,7 @@ class Workbench(QObject):
         self.path = path
         self.outcome = outcome or work_out(job)
         self.made: Draft | None = self.outcome.made
+        self.made_for = job
         self.clean: Job | None = job
         self.place = keeping.Place()
         self._remembered: Path | None = None
@@ -251,7 +252,8 @@ class Workbench(QObject):
         shown = outcome.job is self.job or outcome.made is not None
         if shown:
             self.outcome = outcome
-            self.made = outcome.made or self.made
+            if outcome.made is not None:
+                self.made, self.made_for = outcome.made, outcome.job
             self._remember()
         self._start()
         if shown:
