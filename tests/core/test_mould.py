@@ -14,10 +14,13 @@ from scipy import ndimage
 from scipy.optimize import brentq
 from shapely.geometry import LineString, Point, Polygon, box
 
+from tailor.core.carried import block
 from tailor.core.carried.loft import Loft, Turned
 from tailor.core.carried.stations import Shape, Station
+from tailor.core.job import Job, draft
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import Moulding
+from tailor.core.settings import Settings
 from tailor.core.shell.mould import Flank, moulded
 from tailor.core.shell.panel import Panel
 from tailor.core.shell.pressed import Pressed
@@ -252,3 +255,28 @@ def test_an_object_that_bends_aside_is_measured_from_its_own_middle_line() -> No
     straight = ridge_of(Loft((Station(0, 0, 10, 2, 2, Shape.OVAL), Station(80, 4, 20, 2, 2, Shape.OVAL))), rows)
     assert straight.straight
     assert straight.x[0] == pytest.approx(7)
+
+
+@pytest.mark.parametrize(
+    ("sizes_", "method", "clearance"), [((50, 14), "fingers", 0.5), ((50, 8), "bone", 0.8), ((60, 10), "fingers", 0.5)]
+)
+def test_the_middle_line_over_a_rounded_end_is_the_closing_of_its_side(
+    sizes_: tuple[float, float], method: str, clearance: float
+) -> None:
+    """By polygons: the side of a wide block, grown, joined to the welt, closed by the ball; leather lies on that."""
+    table = block.block(120, *sizes_, edge=2.0)
+    settings_ = Settings({"mould.method": method, "fit.clearance": clearance})
+    job = Job("Block", "two-panel", table.stations, table.zones, settings_).measured(table).typed("mould.end", "0")
+    made = draft(job)
+    case, panel = made.shell, made.formed[0]
+    assert isinstance(case, TwoSided)
+    side = np.array([(s.y, s.front) for s in table.stations])
+    thing = shapely.Polygon([(side[0, 0], -50), *side, (300, side[-1, 1]), (300, -50)])
+    ground = shapely.box(-200, -50, 300, case.floor)
+    pressed = shapely.union_all([thing.buffer(clearance, 200), ground]).buffer(case.ball, 200).buffer(-case.ball, 200)
+    neutral = pressed.buffer(case.leather.offset, 200)
+    line = panel.places[panel.places[:, panel.middle, 1] < 100, panel.middle, 1:]
+    places = shapely.points(line)
+    apart = shapely.distance(neutral.exterior, places)
+    assert apart.max() < 0.3
+    assert apart[shapely.contains(neutral, places)].max(initial=0.0) < 0.06  # nowhere does it take of the clearance

@@ -116,7 +116,8 @@ def _meet(draft: Fitted) -> Verdict:
         "Front and back holes meet", at_most(drift, MEETS, 1.0), drift, MEETS, "mm",
         "Front and back are not alike, so equal stitches drift apart; ease them together from the middle."
         if drift > 0.05 else "Folded together, every hole lands on its fellow.",
-        "seam", draft.value("mouth.y"), (*let_go("seam.fairing"), ("fit.toe", "12"), ("mould.method", "fingers")),
+        "seam", draft.value("mouth.y"),
+        (*let_go("seam.fairing", "fold.uneven"), ("fit.toe", "12"), ("mould.method", "fingers")),
         "Stitch", ceiling=True,
     )  # fmt: skip
 

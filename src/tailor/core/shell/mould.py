@@ -30,6 +30,8 @@ SHARP = 0.6  # of the radius of a turn that two places on it may lie apart
 ROOT = np.sqrt(2.0)
 FAR = 400.0  # mm that a level top and an upright wall are taken to go on
 TOUCHES = 1e-7  # mm
+SOON = np.array([0.02, 0.06, 0.12, 0.22, 0.38, 0.6, 0.9, 1.3, 2.0])  # of the way between rows: where ends are rounded
+STANDS_OUT = 0.02  # mm
 FACING = np.radians(np.linspace(-44, 90, 25))  # from half way inward over straight up to straight out
 
 
@@ -78,10 +80,21 @@ def end_reach(height: float, centre: float, reach: float) -> float:
     return float(np.sqrt(reach**2 - over**2)) if over < reach else 0.0
 
 
+def rests_before(
+    profile: Callable[[Array], tuple[Array, Array]], low: float, high: float, centre: float, reach: float
+) -> float:  # fmt: skip
+    """How far before the end of an object, at y = low, the ball comes to rest, mm.
+
+    Against an end that is rounded it lies higher up, and further off than its edge alone would hold it.
+    """
+    y = low + np.append(0.0, ROLL * SOON)
+    _, z = profile(np.minimum(y, high))
+    return max(end_reach(float(top), centre, reach) - float(at - low) for at, top in zip(y, z.max(axis=1), strict=True))
+
+
 def _rows(flank: Flank, rows: Array, centre: float, reach: float, roll: float) -> tuple[Array, Indices]:
     """Rows for the ball's centre, and which of them is where it lies against the end of the object, if one is."""
-    _, z = flank.profile(np.array([flank.low]))
-    end = flank.low - end_reach(float(z.max()), centre, reach)
+    end = flank.low - rests_before(flank.profile, flank.low, flank.high, centre, reach)
     first = int(np.floor((max(float(rows.min()), end) - reach - end) / roll)) - 1
     last = int(np.ceil((max(min(float(rows.max()), flank.high) + reach, flank.low + roll) - end) / roll))
     k = np.arange(first, last + 1)
@@ -106,14 +119,25 @@ def _grown(flank: Flank, grid: Array, a: Array, reach: float) -> Array:
             rows = on + mine
             there = (rows >= 0) & (rows < len(grid))
             grown[rows[there]] = np.maximum(grown[rows[there]], seen[there])
-    end, faces = _outermost(*flank.profile(np.array([flank.low])), flank.foot)
-    near = np.flatnonzero(np.abs(grid - flank.low) <= reach)
-    if not len(near):
-        return np.asarray(grown, dtype=np.float64)
-    wide_near = np.sqrt(np.maximum(reach**2 - (grid[near] - flank.low) ** 2, 0.0))
-    ends, face = np.repeat(end, len(near), axis=0), np.repeat(faces, len(near), axis=0)
-    grown[near] = np.maximum(grown[near], _askew(ends, face, wide_near, a))
+    for y in _end_rows(flank, roll):
+        near = np.flatnonzero(np.abs(grid - y) <= reach)
+        if not len(near):
+            continue
+        end, faces = _outermost(*flank.profile(np.array([y])), flank.foot)
+        wide_near = np.sqrt(np.maximum(reach**2 - (grid[near] - y) ** 2, 0.0))
+        ends, face = np.repeat(end, len(near), axis=0), np.repeat(faces, len(near), axis=0)
+        grown[near] = np.maximum(grown[near], _askew(ends, face, wide_near, a))
     return np.asarray(grown, dtype=np.float64)
+
+
+def _end_rows(flank: Flank, roll: float) -> list[float]:
+    """The end of the object, and the rows soon past it that stand out between those that the ball rolls over."""
+    y = np.append(flank.low + roll * SOON, flank.low)
+    y = np.sort(y[y <= flank.high])
+    _, z = flank.profile(y)
+    top = z.max(axis=1)
+    straight = np.interp(y, y[[0, -1]], top[[0, -1]])
+    return [float(v) for v, out in zip(y, top - straight, strict=True) if v == flank.low or out > STANDS_OUT]
 
 
 def _outermost(x: Array, z: Array, foot: float) -> tuple[Array, Array]:

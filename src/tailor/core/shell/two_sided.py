@@ -21,7 +21,7 @@ from tailor.core.carried.stations import Shape
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import Moulding
 from tailor.core.shell.formed import ROW, Formed, formed, half, level_half, stacked
-from tailor.core.shell.mould import Flank, end_reach, moulded
+from tailor.core.shell.mould import Flank, moulded, rests_before
 from tailor.core.shell.panel import covered_rows
 from tailor.core.shell.pressed import HIDDEN, moulded_share
 from tailor.core.shell.region import Edges, outline, sampled
@@ -174,8 +174,8 @@ class TwoSided:
     @cached_property
     def end(self) -> float:
         """How far before the tip moulded leather comes down on the welt, mm."""
-        tip = self.profiles(self.loft, "front")(np.array([self.loft.tip]))[1].max()
-        return end_reach(float(tip), self.floor + self.ball, self.clearance + self.ball)
+        loft, over = self.loft, self.profiles(self.loft, "front")
+        return rests_before(over, loft.tip, loft.top, self.floor + self.ball, self.clearance + self.ball)
 
     def profiles(self, loft: Loft, side: str) -> Callable[[Array], tuple[Array, Array]]:
         """What one panel goes over: rows to x and height."""
