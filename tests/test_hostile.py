@@ -24,7 +24,7 @@ def hostile(module: str, *words: str) -> str:
 
 @pytest.mark.parametrize("deed", DEEDS)
 def test_killed_at_random_instants_nothing_is_lost_half_there_or_left_over(deed: str, tmp_path: Path) -> None:
-    assert int(hostile("kills", deed, "60", "7", str(tmp_path)).split()[-2]) > 30
+    assert int(hostile("kills", deed, "60", "7", str(tmp_path)).split()[-2]) > 10
 
 
 def test_a_mutated_file_loads_or_is_refused_in_one_sentence(tmp_path: Path) -> None:

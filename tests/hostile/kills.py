@@ -23,7 +23,7 @@ from tailor.core.job import Job
 from tailor.desk import keeping
 from tailor.files import atomic, job_file, pattern
 
-LONGEST = 0.12  # s until the plug is pulled
+LONGEST = 0.12  # s until the plug is pulled, at the least
 
 
 def numbered(n: int) -> Job:
@@ -104,8 +104,11 @@ class Patterns:
 DEEDS: Mapping[str, Callable[[Path], Saves | Keeps | Patterns]] = {"save": Saves, "keep": Keeps, "pattern": Patterns}
 
 
-def pulled(deed: Saves | Keeps | Patterns, first: int, after: float) -> int:
-    """Do a deed in a child from number `first` on, kill it `after` s, and give the number it had come to."""
+def pulled(deed: Saves | Keeps | Patterns, first: int, after: float | None) -> int:
+    """Do a deed in a child from number `first` on, kill it after so many s, and give the number it had come to.
+
+    after: None to let it do one, however long that takes.
+    """
     ours, theirs = os.pipe()
     child = os.fork()
     if child == 0:
@@ -115,7 +118,11 @@ def pulled(deed: Saves | Keeps | Patterns, first: int, after: float) -> int:
                 os.write(theirs, f"{n}\n".encode())
         os._exit(1)
     os.close(theirs)
-    time.sleep(after)
+    if after is None:
+        os.read(ours, 1)
+        first += 1  # what is left to read has lost its first letter
+    else:
+        time.sleep(after)
     os.kill(child, signal.SIGKILL)
     _, status = os.waitpid(child, 0)
     assert os.WIFSIGNALED(status), "the deed itself failed"
@@ -124,9 +131,12 @@ def pulled(deed: Saves | Keeps | Patterns, first: int, after: float) -> int:
 
 
 def main(name: str, count: str, seed: str, folder: str) -> None:
-    rng, deed, done = random.Random(int(seed)), DEEDS[name](Path(folder)), 0
+    rng, deed = random.Random(int(seed)), DEEDS[name](Path(folder))
+    begun = time.monotonic()
+    done = pulled(deed, 1, None)
+    longest = max(LONGEST, 3 * (time.monotonic() - begun))  # on a slow disk one takes longer
     for _ in range(int(count)):
-        done = pulled(deed, done + 1, rng.uniform(0.001, LONGEST))
+        done = pulled(deed, done + 1, rng.uniform(0.001, longest))
         deed.see(done)
     print(f"{name}: {count} kills, {done} done")
 
