@@ -269,11 +269,17 @@ def _pick(arguments: argparse.Namespace) -> int:
 
 def _right(arguments: argparse.Namespace) -> int:
     from tailor.core.righting import put_right
-    from tailor.files import atomic, job_file
+    from tailor.files import job_file
 
-    with atomic.held(arguments.job):
-        found = put_right(job_file.load(arguments.job))
-        job_file.save(found.job, arguments.job)
+    before = job_file.load(arguments.job)
+    found = put_right(before)  # which takes seconds: nobody is kept waiting for it
+
+    def righted(now: Job) -> Job:
+        if now != before:
+            raise InputError("it was changed meanwhile", arguments.job.name, "run it again")
+        return found.job
+
+    job_file.changed(arguments.job, righted)
     for key, value in found.taken:
         print(f"{key}={value}")
     for verdict in found.left:
