@@ -53,7 +53,7 @@ def main(argv: Sequence[str] | None = None) -> int:
         if isinstance(stream, io.TextIOWrapper):
             stream.reconfigure(errors="backslashreplace")  # names may hold what the terminal has no letters for
     try:
-        status = _run(words)
+        status = _run(words, alone=argv is None)
         sys.stdout.flush()
         return status
     except InputError as error:
@@ -72,11 +72,12 @@ def main(argv: Sequence[str] | None = None) -> int:
         return _told_fault(fault, words)
 
 
-def _run(words: Sequence[str]) -> int:
+def _run(words: Sequence[str], alone: bool) -> int:
+    """alone: in a process of its own, which is held to its share of memory."""
     arguments = _parser().parse_args(words)
     for complaint in tables.COMPLAINTS:
         print(complaint, file=sys.stderr)
-    if arguments.run is not _window:
+    if alone and arguments.run is not _window:
         apart.limit()
     try:
         return int(arguments.run(arguments))

@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 
 from tailor.core.carried.loft import Loft
-from tailor.core.carried.stations import Shape, Station, Table, parse_csv, read_csv
+from tailor.core.carried.stations import Shape, Station, Table, checked, parse_csv, read_csv
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.errors import InputError
 from tests.lofts import as_csv, jobs, sections
@@ -130,3 +130,11 @@ def test_a_cell_typed_wrong_names_its_station(column: str, text: str, said: str)
     moved = edit(rows, 2, "y", "2 1/2", System.INCH)
     assert moved[2].y == pytest.approx(63.5)
     assert [s.y for s in edit(rows, 0, "y", "300", System.MM)] == [5, 100, 300]
+
+
+def test_of_very_many_stations_every_so_many_is_gone_through_and_both_ends() -> None:
+    rows = [Station(0.1 * k, 0.0, 30.0, 4.0, 4.0, Shape.OVAL) for k in range(2000)]
+    loft = Loft(checked(rows))
+    assert len(loft.at_stations()) == 250
+    assert loft.at_stations()[[0, -1]].tolist() == [0.0, loft.top]
+    assert loft.at_stations(high=10.0).tolist() == pytest.approx(0.1 * np.arange(101))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import select
 import signal
 import subprocess
 import sys
@@ -19,6 +20,7 @@ from pytestqt.qtbot import QtBot
 
 from tailor import demo
 from tailor.core.errors import DiskError
+from tailor.core.outcome import Outcome
 from tailor.desk import drafting, keeping
 from tailor.desk.start import Start
 from tailor.desk.window import Window
@@ -99,6 +101,8 @@ def test_the_other_version_is_taken_and_given_back(shown: Window, filed: Path) -
 
 def test_saved_over_the_other_version_is_not_lost(shown: Window, filed: Path) -> None:
     shown.notice.offer("Save over it").click()
+    assert shown.acts["undo"].isEnabled()
+    assert "over the other version" in shown.acts["undo"].toolTip()
     assert job_file.load(filed).settings.pinned["welt.proud"] == 4
     assert job_file.load(atomic.previous(filed)).settings.pinned["belt.width"] == 44
     shown.bench.undo()
@@ -145,6 +149,22 @@ def test_a_draft_that_never_ends_is_given_up_and_the_next_is_drafted(
     shown.bench.type("welt.proud", "7mm", "proud")  # wanted in its place: it is not waited for to the end
     settle()
     assert shown.bench.outcome.job.settings.pinned["welt.proud"] == 7
+
+
+def test_an_answer_that_was_there_when_it_was_given_up_counts_and_the_next_is_not_blamed(
+    shown: Window, qtbot: QtBot
+) -> None:
+    room, found = shown.bench.room, list[Outcome]()
+    first, second = demo.job().typed("mouth.y", "2mm"), demo.job("whetstone")  # refused: the answer is a short one
+    room.ask(shown.bench.job, None, False, found.append)
+    qtbot.waitUntil(lambda: len(found) == 1, timeout=20000)
+    room.ask(first, None, False, found.append)
+    select.select([room._helper.bell], [], [], 20)
+    room._give_up()
+    room.ask(second, None, False, found.append)
+    qtbot.waitUntil(lambda: len(found) == 3, timeout=30000)
+    assert "mouth" in str(found[1].error)
+    assert found[2].error is None
 
 
 @pytest.mark.parametrize(

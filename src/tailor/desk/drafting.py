@@ -118,7 +118,7 @@ class DraftingRoom(QObject):
         except (EOFError, OSError):
             self._begin_anew()
             return
-        self._again = False
+        self._again = self._slow = False  # it answered after all
         asked = self._asked.popleft()
         self._begin()
         asked.tell(found)

@@ -131,10 +131,7 @@ class Filing(QObject):
     def _save_over(self, theirs: Job | None = None) -> None:
         assert self.bench.path is not None
         try:
-            if theirs is None:
-                self.bench.save(self.bench.path)
-            else:
-                self.bench.overwrite(self.bench.path, theirs)
+            self.bench.save(self.bench.path, over=theirs)
         except InputError as error:
             self.notice.say(str(error), grave=True)
             return

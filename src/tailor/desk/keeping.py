@@ -89,9 +89,10 @@ class Place:
             return
         try:
             self._lock = os.open(lock_of(self.path), os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
-            fcntl.flock(self._lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError as error:
             raise DiskError(f"it cannot be written ({incoming.said(error)})", str(folder()), "see to it") from None
+        with contextlib.suppress(OSError):  # where the file system knows no locks, work is kept all the same
+            fcntl.flock(self._lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
 
 
 def lock_of(path: Path) -> Path:
@@ -137,8 +138,10 @@ def _held(path: Path) -> bool:
             return False
         try:
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError:
+        except BlockingIOError:
             return True
+        except OSError:
+            return False  # no locks here: rather offered twice than never
         return False
 
 

@@ -166,20 +166,21 @@ class Workbench(QObject):
         theirs, content = job_file.read(path)
         return theirs if hashed(content) != self._on_disk and theirs != self.job else None
 
-    def save(self, path: Path) -> None:
-        """Save to a file. Raises InputError when it cannot be written."""
+    def save(self, path: Path, over: Job | None = None) -> None:
+        """Save to a file. Raises InputError when it cannot be written.
+
+        over: what another had put there meanwhile; undo brings it back on to the bench.
+        """
         with atomic.held(path):
             self._on_disk = hashed(job_file.save(self.job, path))
+        if over is not None:
+            self._undo.append(Change("saving over the other version", over))
+            self._redo.clear()
         self.path, self.clean = path, self.job
         self._keeper.stop()
         self.place.drop()
         keeping.remember(path)
         self.saved.emit()
-
-    def overwrite(self, path: Path, theirs: Job) -> None:
-        """Save over what another put there; undo brings theirs back on to the bench. Raises InputError."""
-        self.save(path)
-        self._undo.append(Change("saving over the other version", theirs))
 
     def take(self) -> None:
         """Take what another put into the bench's own file; undo brings back what lay here. Raises InputError."""
@@ -223,7 +224,8 @@ class Workbench(QObject):
 
     def _remember(self) -> None:
         """Remember the job as the last one, but not before it is known that it can be drafted."""
-        if self.path is not None and self.outcome.made is not None and self.path != self._remembered:
+        drafted = self.outcome.made is not None and self.outcome.job is self.job
+        if self.path is not None and drafted and self.path != self._remembered:
             keeping.remember(self.path)
             self._remembered = self.path
 
