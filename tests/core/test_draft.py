@@ -14,6 +14,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.holes import equal_chords
 from tailor.core.draft.offset import offset
+from tailor.core.draft.seam import FLOWS
 from tailor.core.draft.styles.folded_sheath import LOOP_ROWS, MAIN
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line, bumps, fair
@@ -243,3 +244,13 @@ def test_equal_chords_end_where_they_must(job: Job) -> None:
     holes = equal_chords(line, 5.0, line.length - 7.0, 17)
     assert np.ptp(chords(holes.points)) < 1e-6
     assert (holes.at[0], holes.at[-1]) == (5.0, line.length - 7.0)
+
+
+def test_where_blade_and_handle_meet_the_seam_is_let_out_to_flow(sheath: Draft) -> None:
+    """By the plain seam: the welt's edge lies outside what every other rule asks for, just there."""
+    stand = sheath.standoff
+    asked = np.array([w for rule, w in zip(stand.rules, stand.wanted, strict=True) if rule != FLOWS]).max(axis=0)
+    further = stand.x_welt - asked
+    assert FLOWS in stand.rules
+    assert 0.9 < further.max() < 8.0
+    assert 120 < stand.rows[further.argmax()] < 170

@@ -10,6 +10,7 @@ from tailor import demo
 from tailor.core.carried.capture import Capture, Way
 from tailor.core.job import Job, draft, judge
 from tailor.core.righting import graveness, put_right
+from tests.things import job_of
 
 COARSE = "Measured finely enough"
 
@@ -55,3 +56,21 @@ def test_trying_is_told_and_can_be_stopped(coarse: Job) -> None:
         put_right(coarse, tell, only=COARSE)
     assert told[0][0] == f"{COARSE}: fit.clearance 1.3mm"
     assert 0 < told[0][1] <= 1
+
+
+@pytest.mark.parametrize(
+    ("number", "style", "pinned", "name"),
+    [
+        (7, "flat-back", ("leather.gather=0.01",), "Leather takes up the fullness"),
+        (143, "folded-sheath", ("welt.width=6.23", "seam.margin=2.392"), "Margin suits the stack"),
+        (107, "folded-sheath", ("loop.rise=67.929", "keeper.way=round", "seam.toe=58.035"), "Loop lands on leather"),
+        (161, "folded-sheath", ("fold.uneven=.14", "seam.standoff=35", "welt.layers=1"), "Front and back holes meet"),
+    ],
+)
+def test_what_was_pinned_too_tightly_is_let_go_of(number: int, style: str, pinned: tuple[str, ...], name: str) -> None:
+    job = job_of(number, style)
+    for each in pinned:
+        job = job.typed(*each.split("=", 1))
+    assert any(v.name == name and v.ruling == "stop" for v in judge(job, draft(job)))
+    righted = put_right(job)
+    assert not any(v.ruling == "stop" for v in judge(righted.job, draft(righted.job)))
