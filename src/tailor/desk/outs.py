@@ -13,6 +13,8 @@ from tailor.desk.capture.labour import Labour
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 
+NO_DRAFT = "There is no draft to ease; what stops it stands in the ledger."
+
 
 class WaysOut(QWidget):
     """A slip over the board that lists them. taken: a way was taken."""
@@ -44,20 +46,28 @@ class WaysOut(QWidget):
         self.labour.progress.connect(lambda said, share: self._head.setText(f"Trying: {said.lower()} …"))
         self.labour.done.connect(self._show)
         self.labour.failed.connect(lambda error: self._head.setText(str(error)))
+        self._awaited = False
         bench.changed.connect(self.leave)
+        bench.drafted.connect(self._drafted)
         self.hide()
 
     def ask(self) -> None:
-        """Work the ways out for the job as it stands; what is shown is dropped as soon as the job changes."""
+        """Work the ways out for the job as it stands; what is shown is dropped as soon as the job changes.
+
+        Where its draft is not there yet, they are worked out when it is.
+        """
+        self._clear()
         made = self.bench.outcome.made
-        if made is None or not self.bench.fresh:
+        if not self.bench.fresh or made is None:
+            self._awaited = not self.bench.fresh
+            self._head.setText("Ways out are tried when the draft is there …" if self._awaited else NO_DRAFT)
+            self.show()
             return
+        self._awaited = False
         if not isinstance(made, Fitted):
-            self._clear()
             self.show()
             self._head.setText("Its pieces lie flat or are bent one way only: there is nothing to ease.")
             return
-        self._clear()
         self.show()
         self._head.setText("Trying what would ease it …")
         job = self.bench.job
@@ -65,9 +75,14 @@ class WaysOut(QWidget):
 
     def leave(self) -> None:
         """Stop, and put the slip away."""
+        self._awaited = False
         self.labour.stop()
         self._clear()
         self.hide()
+
+    def _drafted(self) -> None:
+        if self._awaited and self.bench.fresh:
+            self.ask()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
