@@ -24,8 +24,9 @@ from tailor.core.draft import styles
 from tailor.core.draft.styles import FIRST
 from tailor.core.errors import DiskError, InputError
 from tailor.core.incoming import said, shown
-from tailor.core.keys import KEYS, Key
+from tailor.core.keys import KEYS
 from tailor.core.leather import tables
+from tailor.core.measure import Measure
 from tailor.files.paper import PAPERS
 
 if TYPE_CHECKING:
@@ -190,8 +191,8 @@ def _folder(text: str) -> Path:
 
 
 def _keys() -> str:
-    def line(key: Key) -> str:
-        default = "auto" if key.default is None else key.say(key.default)
+    def line(key: Measure) -> str:
+        default = "auto" if key.usual is None else key.say(key.usual)
         meaning = key.meaning + (f" ({', '.join(key.choices)})" if key.choices else "")
         return f"  {key.name:<24}{default:<10}{meaning}"
 

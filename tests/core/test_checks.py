@@ -7,7 +7,7 @@ import pytest
 from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.checks.verdict import Ruling
 from tailor.core.job import Job, draft, judge
-from tailor.core.keys import AUTO
+from tailor.core.measure import AUTO
 
 
 def ruling(job: Job, name: str) -> Ruling:

@@ -13,7 +13,8 @@ from tailor.core.carried.block import KINDS, told
 from tailor.core.carried.stations import to_csv
 from tailor.core.checks.verdict import Ruling
 from tailor.core.job import draft, judge
-from tailor.core.keys import KEYS, Kind
+from tailor.core.keys import KEYS
+from tailor.core.measure import Kind
 from tailor.core.picking import picks
 from tailor.core.righting import graveness, put_right
 from tests.things import job_of, thing

@@ -5,9 +5,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tailor.core.errors import InputError
-from tailor.core.keys import KEYS, Kind, key
+from tailor.core.keys import KEYS, key
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack, thread_rule
+from tailor.core.measure import Kind
 from tailor.core.reason import greatest, stated
 from tailor.core.settings import Settings
 from tailor.core.units import System, retold
@@ -24,9 +25,9 @@ def test_every_number_has_limits_and_says_so_beyond_them(name: str) -> None:
     for value in (float("nan"), float("inf"), True, None):
         with pytest.raises(InputError, match=name):
             Settings({name: value})  # type: ignore[dict-item]
-    if setting.default is not None:
-        assert setting.low <= float(setting.default) <= setting.high
-        assert Settings().number(name) == setting.default
+    if setting.usual is not None:
+        assert setting.low <= float(setting.usual) <= setting.high
+        assert Settings().number(name) == setting.usual
 
 
 @pytest.mark.parametrize("name", [n for n, k in KEYS.items() if k.kind is Kind.CHOICE])

@@ -5,7 +5,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tailor.core.errors import InputError
-from tailor.core.keys import KEYS, Kind
+from tailor.core.keys import KEYS
+from tailor.core.measure import Kind
 from tailor.core.settings import Settings
 from tailor.core.units import System, format_length, format_weight, parse_length, parse_pitch
 

@@ -292,7 +292,7 @@ def test_a_new_job_begins_at_the_object_and_keeps_what_lay_there(shown: Window, 
     settle()
     assert shown.bench.job.name == "New object"
     assert shown.bench.job.zones == ()
-    assert shown.board.stage == "Object"
+    assert shown.board.stage.name == "Object"
     assert shown.bench.error is None
     assert "is kept" in shown.notice.said.text()
 

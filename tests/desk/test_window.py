@@ -17,9 +17,10 @@ from tailor import demo
 from tailor.core.carried.stations import Table
 from tailor.core.checks.verdict import Ruling
 from tailor.core.job import Job
+from tailor.core.keys import MEASURES
 from tailor.core.units import System
 from tailor.desk import keeping
-from tailor.desk.measures import AT_STAGE, STAGES, known
+from tailor.desk.stages import STAGES
 from tailor.desk.start import Start, window
 from tailor.desk.tag import Tag
 from tailor.desk.window import Window
@@ -43,6 +44,7 @@ def type_on(tag: Tag, text: str, end: Key = Key.Key_Return) -> None:
 
 
 def shortcut(shown: Window, keys: str) -> None:
+    shown.activateWindow()
     combination = QKeySequence(keys)[0]
     QTest.keyClick(shown, combination.key(), combination.keyboardModifiers())
 
@@ -177,36 +179,21 @@ def test_the_slice_bar_and_the_mouth_are_dragged(shown: Window, settle: Callable
 def test_stages_show_their_measures_and_keep_slice_and_ledger(shown: Window) -> None:
     for number, stage in enumerate(STAGES, 1):
         shortcut(shown, f"Alt+{number}")
-        unmarked = ("fit.trigger", "fit.control")  # no zone of theirs is on the blade
-        made = shown.bench.made
-        assert made is not None
-        assert list(shown.board.tags) == [
-            k for k in AT_STAGE[stage] if k not in unmarked and known(shown.bench.job, made, k)
-        ]
+        wanted = [m.name for m in STAGES[stage].measures(shown.bench.job, shown.bench.made)]
+        assert list(shown.board.tags) == wanted
+        assert not {"fit.trigger", "fit.control"} & set(wanted)  # no zone of theirs is on the blade
+        first = {name for name in wanted if MEASURES[name].first or name in shown.bench.job.settings}
+        assert {name for name, tag in shown.board.tags.items() if tag.isVisible()} == first
+        QTest.keyClick(shown.board, Key.Key_M)
+        assert all(tag.isVisible() for tag in shown.board.tags.values())
+        QTest.keyClick(shown.board, Key.Key_M)
+        assert {name for name, tag in shown.board.tags.items() if tag.isVisible()} == first
         assert shown.measurements.isVisible() == (stage == "Object")
         if stage == "Object":
             table = shown.measurements.stations
             assert table.viewport().width() - 12 <= table.horizontalHeader().length() <= table.viewport().width() + 2
         assert shown.slice.isVisible()
         assert shown.ledger.lines.shown
-
-
-@pytest.mark.parametrize("size", [(1280, 800), (1000, 700)])
-@pytest.mark.parametrize("typed", [{}, {"hand": "left", "loop.landing": "none"}, {"loop.landing": "handle"}])
-def test_no_tag_hides_another(
-    shown: Window, settle: Callable[[], None], qtbot: QtBot, size: tuple[int, int], typed: dict[str, str]
-) -> None:
-    shown.resize(*size)
-    for key, text in typed.items():
-        shown.bench.type(key, text, key)
-    settle()
-    for stage in STAGES:
-        shown.show_stage(stage)
-        for flat in (False, True):
-            shown.board.lay(flat)
-            boxes = [t.geometry() for t in shown.board.tags.values()]
-            assert all(shown.board.rect().contains(b) for b in boxes)
-            assert not any(a.intersects(b) for i, a in enumerate(boxes) for b in boxes[i + 1 :])
 
 
 def test_measurements_are_typed_and_the_object_follows(shown: Window, settle: Callable[[], None]) -> None:
@@ -262,7 +249,7 @@ def test_the_ledger_shows_the_place_and_puts_it_right(shown: Window, settle: Cal
     shown.ledger.lines.setFocus()
     shown.ledger.lines.choose(0)
     QTest.keyClick(shown.ledger.lines, Key.Key_Return)
-    assert shown.board.stage == "Leather"
+    assert shown.board.stage.name == "Leather"
     assert shown.board.bar == pytest.approx(verdict.y)
     shortcut(shown, "Alt+R")
     settle()

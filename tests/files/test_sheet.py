@@ -2,18 +2,26 @@
 
 from __future__ import annotations
 
+import io
+
 import numpy as np
+import pdfplumber
 import pytest
-import shapely
+from hypothesis import given
+from hypothesis import strategies as st
 from shapely.geometry import LineString, Polygon, box
 
+from tailor import demo
 from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
-from tailor.files import dxf, report
+from tailor.files import dxf, faces, pdf, report
 from tailor.files.linework import LINES, strokes
+from tailor.files.packing import sheets
+from tailor.files.paged import TICKET, Page, paged, room_of
 from tailor.files.paper import PAPERS
-from tailor.files.pdf import OVERLAP, tile
+from tailor.files.printer import LINES as LINES_DRAWN
+from tailor.files.printer import known, measured, remember
 from tailor.files.sheet import GAP, lay
 
 
@@ -36,22 +44,75 @@ def test_pieces_lie_apart_and_inside_the_sheet(eaves: Job, hand: str) -> None:
         assert np.allclose([(m.x, m.y) for m in after.marks] - shift, [(m.x, m.y) for m in before.marks])
 
 
+def shown(page: Page, paper: str) -> list[Polygon]:
+    """What a sheet shows of each of its pieces."""
+    return [Polygon(piece.cut).intersection(box(0, 0, *room_of(paper))) for piece in page.pieces]
+
+
 @pytest.mark.parametrize("paper", PAPERS)
-def test_tiles_cover_the_sheet_and_share_their_overlap(sheath: Draft, paper: str) -> None:
-    sheet = lay(sheath.pieces)
-    tiling = tile(sheet, paper)
-    pages = {(t.column, t.row): box(t.x, t.y, t.x + tiling.width, t.y + tiling.height) for t in tiling.tiles}
-    assert shapely.union_all(list(pages.values())).contains(box(0, 0, sheet.width, sheet.height))
-    for (column, row), page in pages.items():
-        if (column + 1, row) in pages:
-            shared = page.intersection(pages[column + 1, row])
-            assert shared.bounds[2] - shared.bounds[0] == pytest.approx(OVERLAP)
-        if (column, row + 1) in pages:
-            shared = page.intersection(pages[column, row + 1])
-            assert shared.bounds[3] - shared.bounds[1] == pytest.approx(OVERLAP)
-    assert len({t.label for t in tiling.tiles}) == tiling.rows * tiling.columns
+@pytest.mark.parametrize("name", demo.names())
+def test_no_piece_that_fits_a_sheet_is_cut_and_no_word_crosses_an_edge(name: str, paper: str) -> None:
+    pieces = draft(demo.job(name)).pieces
+    room = room_of(paper)
+    pages = paged(pieces, paper)
+    assert [page.number for page in pages] == list(range(1, len(pages) + 1))
+    assert [page.number for page in pages if page.ticket is not None] == [1]
+    areas = dict.fromkeys((piece.name for piece in pieces), 0.0)
+    for page in pages:
+        assert page.pieces or page.ticket
+        parts = shown(page, paper)
+        for piece, part, written in zip(page.pieces, parts, page.written, strict=True):
+            assert part.area > 0
+            fits = np.sort(np.ptp(piece.cut, axis=0)) <= np.sort(room) + 1e-9
+            if fits.all():
+                assert part.area == pytest.approx(Polygon(piece.cut).area)
+                assert page.joins == ()
+            areas[piece.name] += part.area
+            for word in written.words:
+                assert box(0, 0, *room).contains(Polygon(word.corners(faces.wide)))
+        ticket = [] if page.ticket is None else [box(*page.ticket, *np.add(page.ticket, TICKET))]
+        every = [*parts, *ticket]
+        assert not any(a.buffer(-0.01).intersects(b) for k, a in enumerate(every) for b in every[:k])
+        for side, other in page.joins:
+            back = {"left": "right", "right": "left", "above": "below", "below": "above"}[side]
+            assert (back, page.number) in pages[other - 1].joins
+    for piece in pieces:
+        assert areas[piece.name] >= Polygon(piece.cut).area - 1e-6  # every part of it is on some sheet
+
+
+def test_a_paper_that_is_not_known_is_refused(sheath: Draft) -> None:
     with pytest.raises(InputError, match="a4 or letter"):
-        tile(sheet, "foolscap")
+        paged(sheath.pieces, "foolscap")
+
+
+def test_a_printer_is_corrected_within_a_hundredth_and_says_so(sheath: Draft) -> None:
+    printer = measured(150.9, 199.0)
+    with pdfplumber.open(io.BytesIO(pdf.to_bytes(sheath.pieces, "Sheath", "a4", printer))) as found:
+        (square,) = [r for r in found.pages[0].rects if abs(r["width"] / pdf.POINT - 100 / printer.across) < 0.01]
+        assert "Corrected for this printer" in found.pages[0].extract_text()
+    assert square["width"] * printer.across / pdf.POINT == pytest.approx(100.0, abs=0.01)
+    assert square["height"] * printer.down / pdf.POINT == pytest.approx(100.0, abs=0.01)
+    with pytest.raises(InputError, match="the driver scales the page"):
+        measured(145.5, 200.0)
+    assert known().true
+    remember(printer)
+    assert known() == printer
+    with pdfplumber.open(io.BytesIO(pdf.calibration("a4"))) as found:
+        lengths = [max(x["width"], x["height"]) / pdf.POINT for x in found.pages[0].lines]
+    assert sorted(lengths)[-2:] == pytest.approx(LINES_DRAWN)
+
+
+@given(st.lists(st.tuples(st.floats(5, 180), st.floats(5, 250)), min_size=1, max_size=14))
+def test_boxes_are_packed_apart_and_within_their_sheets(sizes: list[tuple[float, float]]) -> None:
+    every = np.array(sizes)
+    found = sheets(every, (190.0, 265.0))
+    for k, (sheet, low) in enumerate(found):
+        assert (low >= -1e-9).all()
+        assert (low + every[k] <= np.array([190.0, 265.0]) + 1e-6).all()
+        for n in range(k):
+            if found[n][0] == sheet:
+                apart = (low >= found[n][1] + every[n] - 1e-6) | (low + every[k] <= found[n][1] + 1e-6)
+                assert apart.any()
 
 
 def test_every_stroke_has_a_style_and_lies_on_its_piece(sheath: Draft) -> None:

@@ -28,7 +28,9 @@ from tailor.core.draft.parts.attached import attached
 from tailor.core.draft.sewn import as_marked
 from tailor.core.draft.style import Order
 from tailor.core.errors import InputError
-from tailor.core.keys import KEYS, Kind
+from tailor.core.keys import KEYS
+from tailor.core.leather.stitching import METHODS
+from tailor.core.measure import Kind
 from tailor.core.settings import Settings
 from tailor.core.units import System
 
@@ -141,7 +143,7 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     before: the draft of a job much like it, from which the flattening sets out; it ends where it would have ended
     anyhow, only sooner. rough: on wider grids, for a glance while a measure is in hand.
     """
-    settings = job.settings
+    settings = job.settings.afresh()
     made = styles.style(job.style).draft(Order(settings, job.loft, job.zones, before, rough, job.traced))
     if isinstance(made, Fitted):
         made = with_parts(settings, made)
@@ -150,7 +152,12 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     made = attached(settings, made)
     if isinstance(made, Fitted):
         made = hung(settings, made)
-    return _handed(settings, replace(made, pieces=as_marked(settings, made.pieces, made.seams)))
+    turn = settings.number("leather.turn")
+    pieces = tuple(replace(p, grain=turn) if p.leather == "body" else p for p in made.pieces)
+    made = _handed(settings, replace(made, pieces=as_marked(settings, pieces, made.seams)))
+    machine = METHODS[settings.word("stitch.method")].machine
+    made = replace(made, bed=settings.word("stitch.bed") if machine else "")
+    return replace(made, consulted=frozenset(settings.asked))
 
 
 def _handed(settings: Settings, made: Draft) -> Draft:

@@ -8,12 +8,13 @@ from types import MappingProxyType
 
 from tailor.core.corrections import Correction
 from tailor.core.errors import InputError
-from tailor.core.keys import AUTO, KEYS, Key, Kind, Value, key
+from tailor.core.keys import KEYS, key
+from tailor.core.measure import AUTO, Kind, Measure, Value
 from tailor.core.reason import Reason
 from tailor.core.units import System
 
 
-def _within(key: Key, computed: Value | None, by: float) -> float:
+def _within(key: Measure, computed: Value | None, by: float) -> float:
     """A computed value as corrected, kept within what the key can be."""
     assert isinstance(computed, int | float)
     return float(min(max(computed + by, key.low), key.high))
@@ -23,12 +24,13 @@ def _within(key: Key, computed: Value | None, by: float) -> float:
 class Settings:
     """The pinned values of a job, and its corrections; everything else is worked out or default.
 
-    usual: defaults of the job's construction that are not those of its keys.
+    usual: those of the job's construction that are not those of its measures. asked: the measures asked after so far.
     """
 
     pinned: Mapping[str, Value] = field(default_factory=dict)
     corrections: tuple[Correction, ...] = ()
     usual: Mapping[str, Value] = field(default_factory=dict)
+    asked: set[str] = field(default_factory=set, compare=False, repr=False)
 
     def __post_init__(self) -> None:
         checked = {name: key(name).checked(value) for name, value in self.pinned.items()}
@@ -43,10 +45,15 @@ class Settings:
         """To be sent to another process."""
         return Settings, (dict(self.pinned), self.corrections, dict(self.usual))
 
+    def afresh(self) -> Settings:
+        """The same settings, of which nothing has been asked yet."""
+        return replace(self, asked=set())
+
     def __iter__(self) -> Iterator[str]:
         return iter(self.pinned)
 
     def __contains__(self, name: object) -> bool:
+        self.asked.add(str(name))
         return name in self.pinned
 
     def pin(self, name: str, value: Value) -> Settings:
@@ -58,8 +65,9 @@ class Settings:
         return replace(self, pinned={k: v for k, v in self.pinned.items() if k != name})
 
     def default(self, name: str) -> Value | None:
-        """The usual value of a key in the job's construction; None where it is worked out."""
-        return self.usual.get(name, KEYS[name].default)
+        """The usual value of a measure in the job's construction; None where it is worked out."""
+        self.asked.add(name)
+        return self.usual.get(name, KEYS[name].usual)
 
     def corrected(self, name: str) -> float:
         """What corrections add to a measure that is not pinned, mm."""
@@ -72,7 +80,8 @@ class Settings:
         return self.pin(name, key(name).parse(text, system))
 
     def number(self, name: str) -> float:
-        """The number of a key that has a default: the pinned one, or the default as it was corrected."""
+        """The number of a measure that has a usual value: the pinned one, or the usual as it was corrected."""
+        self.asked.add(name)
         if name not in self.pinned and (by := self.corrected(name)):
             value: Value | None = _within(KEYS[name], self.default(name), by)
         else:
@@ -92,4 +101,5 @@ class Settings:
         return reason.corrected(value, f"corrected after the mock-up: {because}")
 
     def word(self, name: str) -> str:
+        """The word chosen, or the usual one."""
         return str(self.pinned.get(name, self.default(name)))

@@ -19,25 +19,38 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from tailor.core.carried.calipers import Place
+from tailor.core.carried.loft import Array
 from tailor.core.carried.traced import runs
 from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.parts.attached import PATCHES
 from tailor.core.draft.seen import Eye
 from tailor.core.errors import InputError
-from tailor.core.keys import PATCHES
 from tailor.core.units import format_length
 from tailor.desk import theme
-from tailor.desk.card import Drawn, draw_across, draw_eases, draw_jaws, draw_rule, draw_strings, draw_zones
+from tailor.desk.card import (
+    Drawn,
+    draw_across,
+    draw_eases,
+    draw_jaws,
+    draw_list,
+    draw_rule,
+    draw_strings,
+    draw_zones,
+    letters,
+)
 from tailor.desk.looks import Looks
-from tailor.desk.measures import at_stage, known
 from tailor.desk.scene import Scene
+from tailor.desk.seating import Box
+from tailor.desk.stages import STAGES
+from tailor.desk.stages.stage import Stage
 from tailor.desk.tag import Tag
 from tailor.desk.tagged import Tags
 from tailor.desk.workbench import Workbench
 from tailor.desk.zoning import NEAR, Zoning
 
-EMPTY = "Nothing on the board yet.\nDrop a station table here, or open a job."
-SIDE = 148  # px kept clear on each side for tags
-TOP, FOOT = 22, 40  # px kept clear above and below
+LEFT, RIGHT = 26, 70  # px kept clear beside the list of measures, and on the right for the bar's handle
+TOP, FOOT = 26, 40  # px kept clear above and below
+WRAP = Qt.TextFlag.TextWordWrap
 CLOSEST, FURTHEST = 40.0, 0.3  # px per mm
 
 
@@ -62,7 +75,7 @@ class Board(QWidget):
         self.setMouseTracking(True)
         self.setMinimumSize(380, 320)
         self.bench = bench
-        self.stage = "Draft"
+        self.stage = STAGES["Draft"]
         self.laid_flat = True
         self._drawn = Drawn()
         self.looks = Looks()
@@ -75,14 +88,15 @@ class Board(QWidget):
         self._hold_from = QPointF()
         self._hand = QPointF()  # where the mouse is
         self._first_edge: str | None = None  # of a traced panel, to be sewn to another
-        self.tagged = Tags(bench, self, 2 * SIDE)
+        self.tagged = Tags(bench, self)
         self.tagged.refused.connect(self.refused)
+        self.tagged.wanted_all.connect(self.more)
         self.zoning = Zoning(self)
         self.jaws: Place | None = None
         bench.staled.connect(self.tagged.grow_stale)
         bench.drafted.connect(self.refresh)
         self.centre_bar()
-        self.show_stage("Draft")
+        self.show_stage(self.stage)
 
     @property
     def tags(self) -> dict[str, Tag]:
@@ -95,10 +109,11 @@ class Board(QWidget):
         if self.bench.made is not None:
             self.bar = round(0.5 * (self.bench.made.low + self.bench.made.top), 1)
 
-    def show_stage(self, stage: str) -> None:
+    def show_stage(self, stage: Stage) -> None:
         """Show a stage of the work, with its measures."""
         self.stage = stage
-        self.laid_flat = stage in ("Draft", "Stitch")
+        self.laid_flat = stage.flat
+        self.tagged.all_shown = False
         self.looks.eye = None
         self.shape_changed.emit(self.laid_flat)
         self.fit()
@@ -140,9 +155,12 @@ class Board(QWidget):
             return
         job = self.bench.made_for
         hidden = self.looks.eye in (Eye.BEHIND, Eye.EDGE)  # there no measure can be pointed at
-        wanted = [] if hidden else [k for k in at_stage(made, self.stage) if known(job, made, k)]
+        wanted = () if hidden else self.stage.measures(job, made)
         found = self.bench.outcome.looked if self.bench.outcome.made is made else None
-        self.scene = self.looks.scene(job, made, self.laid_flat, self.stage, found)
+        before = self.scene
+        self.scene = self.looks.scene(job, made, self.laid_flat, self.stage, found, self._aspect)
+        if self.bench.outcome.rough:
+            self.scene.borrow(before)
         if self.bench.outcome.made is made and not self.looks.looked_at(made, self.laid_flat, found):
             self.bench.look_again()
         self.tagged.show(wanted, job)
@@ -153,10 +171,17 @@ class Board(QWidget):
     # Where things are
 
     @property
+    def _aspect(self) -> float:
+        """Of the width of the room there is for the drawing to its height."""
+        wide, high = self.width() - self.tagged.width - LEFT - RIGHT, self.height() - TOP - FOOT
+        return max(wide, 60) / max(high, 60)
+
+    @property
     def view(self) -> QTransform:
         """From mm to the screen."""
         left, bottom, right, top = self.scene.bounds if self.scene else (0.0, 0.0, 100.0, 100.0)
-        room = QRectF(SIDE, TOP, max(self.width() - SIDE - self._right, 60), max(self.height() - TOP - FOOT, 60))
+        begin = self.tagged.width + LEFT
+        room = QRectF(begin, TOP, max(self.width() - begin - RIGHT, 60), max(self.height() - TOP - FOOT, 60))
         scale = min(room.width() / (right - left), room.height() / (top - bottom)) * self._zoom
         scale = float(np.clip(scale, FURTHEST, CLOSEST))
         middle = room.center() + self._pan
@@ -166,9 +191,10 @@ class Board(QWidget):
         return made
 
     @property
-    def _right(self) -> int:
-        """px kept clear on the right: for tags, or where all tags stand on the left, for the bar's handle."""
-        return 66 if self.stage == "Object" else SIDE
+    def _linear(self) -> tuple[Array, Array]:
+        """The view as a matrix (2, 2) and a shift (2,), for points (n, 2)."""
+        view = self.view
+        return np.array([[view.m11(), 0.0], [0.0, view.m22()]]), np.array([view.dx(), view.dy()])
 
     def to_screen(self, x: float, y: float) -> QPointF:
         return self.view.map(QPointF(x, y))
@@ -179,10 +205,39 @@ class Board(QWidget):
     def _place_tags(self) -> None:
         if self.scene is None:
             return
-        places = self.scene.places
-        on = {k: self.to_screen(*places[k]) for k in self.tags if k in places}
-        spots = {k: (at.x(), at.y()) for k, at in on.items()}
-        self.tagged.place(spots, self.width(), TOP, self.height() - FOOT, one_sided=self._right != SIDE)
+        scene, view = self.scene, self.view
+        spots = {}
+        for key in self.tags:
+            if key in scene.places:
+                at = view.map(QPointF(*scene.places[key]))
+                spots[key] = (at.x(), at.y())
+        room = (self.tagged.width + 6.0, 8.0, self.width() - 8.0, self.height() - FOOT + 14.0)
+        m, shift = self._linear
+        holes = np.array([hole[:2] for hole in scene.holes]).reshape(-1, 2) @ m + shift
+        pieces = [shapely.Polygon(points @ m + shift) for points in (p.cut for p in scene.pieces)]
+        self.tagged.place(spots, room, self._taken(), holes, pieces)
+
+    def _taken(self) -> list[Box]:
+        """Where no tag may stand: on the bar's handle and the mouth's grip, and on what is written."""
+        taken = [(self.width() - RIGHT - 48.0, self.to_screen(0, self.bar).y() - 9, self.width() - RIGHT + 16.0,
+                  self.to_screen(0, self.bar).y() + 9)]  # fmt: skip
+        if isinstance(self.bench.made, Fitted):
+            mouth = self.to_screen(0, self.bench.made.value("mouth.y")).y()
+            left = self.tagged.width + 4.0
+            taken.append((left, mouth - 8, left + 60, mouth + 8))
+        if self.scene is not None:
+            size, wide, beside = letters(self.view)
+            m, shift = self._linear
+            for written in self.scene.lettered(size, wide, beside):
+                for word in written.words:
+                    box = word.corners(wide) @ m + shift
+                    taken.append((*map(float, box.min(axis=0)), *map(float, box.max(axis=0))))
+        return taken
+
+    def more(self) -> None:
+        """Show the measures that few would set too, or no longer."""
+        self.tagged.turn()
+        self.refresh()
 
     # Drawing
 
@@ -194,11 +249,11 @@ class Board(QWidget):
         painter.setBrush(QColor(theme.CARD))
         painter.drawRect(card)
         if self.scene is None:
-            painter.setFont(theme.heading(15))
-            painter.drawText(card, Qt.AlignmentFlag.AlignCenter, EMPTY)
+            painter.setFont(theme.heading(13))
+            painter.drawText(card.adjusted(60, 0, -60, 0), Qt.AlignmentFlag.AlignCenter | WRAP, self.stage.empty)
             return
         painter.setClipRect(card)
-        view, bare = self.view, self.stage == "Object" and not self.laid_flat
+        view, bare = self.view, self.stage.bare and not self.laid_flat
         made, scene, stage, units = self.bench.made, self.scene, self.stage, self.bench.job.units
 
         def paint(on: QPainter) -> None:
@@ -211,11 +266,12 @@ class Board(QWidget):
             if self.jaws is not None:
                 draw_jaws(painter, view, self.jaws, self.bench.job.loft, made.mirrored)
         mouth = self.to_screen(0, made.top).y() if isinstance(made, Fitted) else None
-        ends = (SIDE - 8, self.width() - self._right + 8)
+        ends = (self.tagged.width + 26, self.width() - RIGHT + 8)
         if isinstance(made, Fitted) or not self.laid_flat:
             draw_across(painter, ends, self.to_screen(0, self.bar).y(), format_length(self.bar, units), mouth)
-        draw_eases(painter, view, self.bench.job.settings.corrections, self.width() - self._right, units)
-        draw_strings(painter, view, scene, self.tags)
+        draw_eases(painter, view, self.bench.job.settings.corrections, self.width() - RIGHT, units)
+        draw_list(painter, self.tagged.headed, self.tagged.width, self.height())
+        draw_strings(painter, self.tagged.seats)
 
     # Hands
 
@@ -233,11 +289,11 @@ class Board(QWidget):
         if (zone := self.zoning.under(at)) is not None:
             return zone
         bar = self.to_screen(0, self.bar).y()
-        if at.x() > self.width() - self._right - 52 and abs(bar - at.y()) < 11:
+        if at.x() > self.width() - RIGHT - 52 and abs(bar - at.y()) < 11:
             return "bar"
         if not isinstance(self.bench.made, Fitted):
             return "bar" if abs(bar - at.y()) < NEAR else None
-        if self.stage == "Carry" and not self.laid_flat and "object.balance" in self.scene.places:
+        if self.stage.hung and not self.laid_flat and "object.balance" in self.scene.places:
             finger = self.to_screen(*self.scene.places["object.balance"]) - at
             if abs(finger.x()) < 2 * NEAR and -NEAR < -finger.y() < 3 * NEAR:
                 return "balance"
@@ -276,7 +332,7 @@ class Board(QWidget):
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        if self.stage != "Object" and self.scene is not None:
+        if not self.stage.bare and self.scene is not None:
             self.noting.emit(float(self.to_mm(event.position()).y()), event.position().toPoint())
 
     def note_here(self) -> None:
@@ -362,11 +418,13 @@ class Board(QWidget):
         key = event.key()
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self.move_bar(self.bar + (step if key == Qt.Key.Key_Up else -step))
+        elif key == Qt.Key.Key_M:
+            self.more()
         elif key == Qt.Key.Key_E and self.laid_flat:
             self.join_edge()
         elif key == Qt.Key.Key_P and self.laid_flat:
             self.sew_on()
-        elif key == Qt.Key.Key_N and self.stage != "Object":
+        elif key == Qt.Key.Key_N and not self.stage.bare:
             self.note_here()
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
             self.zoom(1 / 1.2 if key == Qt.Key.Key_Minus else 1.2)

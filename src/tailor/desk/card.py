@@ -6,20 +6,26 @@ from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap, QPolygonF, QTransform
+from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPixmap, QPolygonF, QTransform
 from PyQt6.QtWidgets import QWidget
 
 from tailor.core.carried.calipers import Across, Place
 from tailor.core.carried.loft import Loft
 from tailor.core.corrections import Correction
-from tailor.core.draft.piece import ROW
+from tailor.core.measure import Theme
 from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.drawing import path, pen
 from tailor.desk.scene import Scene
-from tailor.desk.tag import Tag
+from tailor.desk.seating import Seat
 from tailor.files.dyes import GALL, INK, LOGWOOD, WALNUT
-from tailor.files.linework import LINES
+from tailor.files.lettering import Wide
+from tailor.files.linework import LINES, lines_of
+
+LETTER = 3.4  # mm: words on pieces, where that is neither too small to read nor larger than it need be
+SEEN = 11.0, 15.0  # px that they are seen in
+BESIDE = 20.0  # px beside all the pieces, where words may still stand
+MEASURED = 100  # px: a size that the width of words is measured in
 
 
 def draw_rule(painter: QPainter, card: QRectF, view: QTransform, units: System) -> None:
@@ -42,8 +48,10 @@ def draw_rule(painter: QPainter, card: QRectF, view: QTransform, units: System) 
             painter.drawText(QPointF(x + 3, foot - 3), f"{k}" if inch else f"{k * 10}")
 
 
-def draw_scene(painter: QPainter, view: QTransform, scene: Scene, stage: str, bare: bool) -> None:
-    """Everything of a scene. stage: whose lines are drawn strongest; bare: the object stands out."""
+def draw_scene(
+    painter: QPainter, view: QTransform, scene: Scene, strong: Sequence[str] = ("cut",), bare: bool = False
+) -> None:
+    """Everything of a scene. strong: kinds of line that are drawn strongest; bare: the object stands out."""
     painter.setPen(Qt.PenStyle.NoPen)
     for points, colour, alpha in scene.fills:
         painter.fillPath(path(points, view, True), theme.colour(colour, alpha))
@@ -54,7 +62,6 @@ def draw_scene(painter: QPainter, view: QTransform, scene: Scene, stage: str, ba
     painter.setPen(QPen(QColor(GALL), 1, Qt.PenStyle.DashLine))
     for points in scene.behind:
         painter.drawPath(path(points, view, True))
-    strong = {"Stitch": ("stitch",), "Leather": ("welt", "fold")}.get(stage, ("cut",))
     painter.setOpacity(0.45 if bare else 1.0)
     for kind, points, closed in scene.lines:
         painter.setPen(pen(kind, 1.3 if kind in strong and not bare else 1.0))
@@ -72,35 +79,47 @@ def draw_scene(painter: QPainter, view: QTransform, scene: Scene, stage: str, ba
         painter.drawEllipse(view.map(QPointF(x, y)), radius, radius)
     _draw_words(painter, view, scene)
     painter.setFont(theme.text(11))
+    painter.setPen(QColor(INK))
     for x, y, said in scene.captions:
         at = view.map(QPointF(x, y))
         painter.drawText(QRectF(at.x() - 120, at.y() - 10, 240, 20), Qt.AlignmentFlag.AlignCenter, said)
 
 
-def _draw_words(painter: QPainter, view: QTransform, scene: Scene) -> None:
-    """What is written on pieces: as much of a title as there is room for; the rest where lines stand apart."""
+def letters(view: QTransform) -> tuple[float, Wide, float]:
+    """How large words on pieces are seen so near, mm, how wide any are, in the unit of their size, and how far beside
+    all the pieces they may stand, mm.
+    """
     scale = abs(view.m11())
-    size = float(np.clip(3.0 * scale, 6.5, 13))
-    close = ROW * scale < 0.8 * size
-    painter.setPen(QColor(INK))
-    for x, y, said, angle, room in scene.words:
-        titled = "·" in said
-        if close and not titled:
-            continue
-        painter.save()
-        painter.translate(view.map(QPointF(x, y)))
-        painter.rotate(-angle)
-        painter.setFont(theme.heading(size * 0.9) if titled else theme.text(size))
-        wide = painter.fontMetrics().horizontalAdvance
-        shown = next((s for s in _shorter(said) if wide(s) < room * scale), said.split(" · ")[0])
-        painter.drawText(QRectF(-150, -12, 300, 24), Qt.AlignmentFlag.AlignCenter, shown)
-        painter.restore()
+    faces = {}
+    for bold, font in ((False, theme.text()), (True, theme.heading())):
+        font.setPixelSize(MEASURED)
+        faces[bold] = QFontMetricsF(font)
+
+    def wide(text: str, size: float, bold: bool) -> float:
+        return faces[bold].horizontalAdvance(text) / MEASURED * size
+
+    return round(float(np.clip(LETTER * scale, *SEEN))) / scale, wide, BESIDE / scale
 
 
-def _shorter(said: str) -> tuple[str, ...]:
-    """A title, and what of it matters most: its name, and how long it is where it is shown shortened."""
-    name, *rest = said.split(" · ")
-    return said, " · ".join([name, *(part for part in rest if part.endswith("long"))]), name
+def _draw_words(painter: QPainter, view: QTransform, scene: Scene) -> None:
+    """What is written on pieces, and beside those with no room for it."""
+    scale = abs(view.m11())
+    size, wide, beside = letters(view)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for written in scene.lettered(size, wide, beside):
+        for stroke in lines_of(written):
+            painter.setPen(pen(stroke.kind, 1.0))
+            painter.drawPath(path(stroke.points, view, stroke.closed))
+        painter.setPen(QColor(INK))
+        for word in written.words:
+            font = theme.heading() if word.bold else theme.text()
+            font.setPixelSize(round(word.size * scale))
+            painter.save()
+            painter.translate(view.map(QPointF(word.x, word.y)))
+            painter.rotate(-word.angle)
+            painter.setFont(font)
+            painter.drawText(QRectF(-400, -20, 800, 40), Qt.AlignmentFlag.AlignCenter, word.text)
+            painter.restore()
 
 
 def draw_jaws(painter: QPainter, view: QTransform, place: Place, loft: Loft, left_hand: bool) -> None:
@@ -176,15 +195,26 @@ def draw_eases(
             painter.drawText(QRectF(at.x() + 10, at.y() - 9, 80, 18), Qt.AlignmentFlag.AlignVCenter, said)
 
 
-def draw_strings(painter: QPainter, view: QTransform, scene: Scene, tags: Mapping[str, Tag]) -> None:
+def draw_list(painter: QPainter, headed: Sequence[tuple[int, Theme]], width: int, height: int) -> None:
+    """The list of measures with no place on the drawing: a strip of paper down the left, a heading for each theme."""
+    if not headed:
+        return
+    painter.setPen(QPen(QColor(theme.EDGE), 1))
+    painter.drawLine(QPointF(width + 2, 10), QPointF(width + 2, height - 24))
+    painter.setFont(theme.heading(9.5))
+    painter.setPen(QColor(WALNUT))
+    for y, of in headed:
+        painter.drawText(QRectF(14, y, width - 14, 17), Qt.AlignmentFlag.AlignVCenter, of.value.capitalize())
+
+
+def draw_strings(painter: QPainter, seats: Mapping[str, Seat]) -> None:
     """The string from each tag to what it measures."""
-    for key, tag in tags.items():
-        if key in scene.places and tag.isVisible():
-            at = view.map(QPointF(*scene.places[key])).toPoint()
-            painter.setPen(QPen(QColor(GALL), 1))
-            painter.drawLine(tag.tied_at(at), at)
-            painter.setBrush(QColor(GALL))
-            painter.drawEllipse(QPointF(at), 2.2, 2.2)
+    painter.setPen(QPen(QColor(GALL), 1))
+    painter.setBrush(QColor(GALL))
+    for seat in seats.values():
+        tied, tip = (QPointF(*end) for end in seat.string)
+        painter.drawLine(tied, tip)
+        painter.drawEllipse(tied, 2.2, 2.2)
 
 
 def draw_across(painter: QPainter, ends: tuple[float, float], bar: float, said: str, mouth: float | None) -> None:

@@ -75,7 +75,7 @@ def _hung(scene: Scene, job: Job, made: Fitted, on: Carriage, hang: Hang) -> Non
     finger = tip + np.array([(0.0, 0.0), (FINGER / 2, -FINGER), (-FINGER / 2, -FINGER)])
     scene.fills.append((finger, theme.PAPER, 235))
     scene.lines.append(("plumb", finger, True))
-    places_carried(scene, made, on)
+    places_carried(scene, on)
     at = scene.places
     at["object.mass"] = at["object.balance"] = (float(tip[0]), float(tip[1]))
     at["hang.rest"] = (float(level[0]), low)

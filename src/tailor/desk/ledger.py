@@ -22,13 +22,15 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidg
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.errors import InputError
 from tailor.core.job import Job
-from tailor.core.keys import AUTO
+from tailor.core.measure import AUTO
 from tailor.core.righting import Mended, PutRight
 from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.drawing import ruling_mark
-from tailor.desk.measures import told
 from tailor.desk.proposing import ProposingRoom
+from tailor.desk.readings import told
+from tailor.desk.stages import STAGES
+from tailor.desk.stages.stage import Stage
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, INK, WALNUT
@@ -62,14 +64,14 @@ class Lines(QWidget):
         self.setAccessibleName("Ledger")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.bench = bench
-        self.stage = "Draft"
+        self.stage = STAGES["Draft"]
         self.at = 0
         self._first = 0
 
     @property
     def shown(self) -> list[Verdict]:
         """Verdicts on show, gravest first."""
-        return [v for v in self.bench.outcome.said if v.ruling is not Ruling.OK or v.stage == self.stage]
+        return [v for v in self.bench.outcome.said if v.ruling is not Ruling.OK or v.theme in self.stage.themes]
 
     @property
     def verdict(self) -> Verdict | None:
@@ -199,7 +201,7 @@ class Ledger(QWidget):
         bench.staled.connect(self.lines.update)
         self.refresh()
 
-    def show_stage(self, stage: str) -> None:
+    def show_stage(self, stage: Stage) -> None:
         self.lines.stage = stage
         self.lines.choose(0)
         self.refresh()

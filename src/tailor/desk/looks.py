@@ -23,6 +23,7 @@ from tailor.desk.card import draw_scene
 from tailor.desk.drawing import path
 from tailor.desk.hanging import carried
 from tailor.desk.scene import Scene, built_up, flat, made_up, relieved
+from tailor.desk.stages.stage import Stage
 from tailor.files.dyes import ANNATTO, CORNFLOWER, GALL, INK
 
 FAINT = 0.12  # share of what the leather bears, below which it is not tinted
@@ -154,28 +155,28 @@ class Looks:
         look = self.look(laid_flat)
         return look is None or (found is not None and found.made is made and found.look == look)
 
-    def scene(self, job: Job, made: Draft, laid_flat: bool, stage: str, found: Looked | None) -> Scene:
+    def scene(self, job: Job, made: Draft, laid_flat: bool, stage: Stage, found: Looked | None, aspect: float) -> Scene:
         """The scene for a draft, with its picture and its strain where they are wanted.
 
         found: what was looked at with the draft; where the look has changed since, it is drawn in lines until it is
-        looked at anew.
+        looked at anew. aspect: of the board's width to its height.
         """
         look = self.look(laid_flat)
         if not self.looked_at(made, laid_flat, found):
             found = None
         self._picture = found.picture if look is not None and found is not None else None
         if laid_flat:
-            scene = flat(made)
+            scene = flat(made, aspect)
         elif isinstance(made, Built):
-            scene = built_up(job, made, bare=stage == "Object")
+            scene = built_up(job, made, bare=stage.bare)
         elif look is not None and look.eye is not None and self._picture is not None:
             scene = relieved(job, made, look.eye, self._picture.room)
         else:
-            scene = carried(job, made) if stage == "Carry" else made_up(job, made, bare=stage == "Object")
+            scene = carried(job, made) if stage.hung else made_up(job, made, bare=stage.bare)
         self._ghosts = self._held_outlines(made, scene, laid_flat)
         self._strained = []
         if self.strain_shown and found is not None:
-            scene.words = []  # what is written on the pieces would hide it
+            scene.pieces = []  # what is written on the pieces would hide it
             self._strained = strained_flat(found, scene.shifts) if laid_flat else strained_up(found)
         return scene
 
@@ -193,11 +194,11 @@ class Looks:
             if p.name in scene.shifts
         ]
 
-    def draw(self, painter: QPainter, view: QTransform, scene: Scene, stage: str, bare: bool) -> None:
+    def draw(self, painter: QPainter, view: QTransform, scene: Scene, stage: Stage, bare: bool) -> None:
         """The scene: over the relief, where there is one, and under the strain and the draft that is held."""
         if self._picture is not None:
             draw_picture(painter, view, self._picture)
-        draw_scene(painter, view, scene, stage, bare)
+        draw_scene(painter, view, scene, stage.strong, bare)
         for points in self._ghosts:
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(GALL), 1.4, Qt.PenStyle.DashDotLine))

@@ -10,10 +10,10 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QW
 
 from tailor.core.corrections import EASE, REACH, Correction
 from tailor.core.errors import InputError
-from tailor.core.keys import KEYS, Kind
+from tailor.core.keys import KEYS
+from tailor.core.measure import Kind
 from tailor.core.units import System, format_length, parse_length
 from tailor.desk import theme
-from tailor.desk.measures import LABELS
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 
@@ -21,7 +21,7 @@ LESS = ("lower", "down", "less", "shorter", "narrower", "in", "tighter", "smalle
 MORE = ("higher", "up", "more", "longer", "wider", "out", "looser", "larger", "deeper")
 UNSAID = "tried in a mock-up"
 PATTERN = ("seam.", "mouth.", "loop.", "welt.", "fit.")  # what a mock-up can correct; leather and belt are facts
-CORRECTED = {LABELS[k]: k for k in KEYS if KEYS[k].kind is Kind.LENGTH and k.startswith(PATTERN)}
+CORRECTED = {KEYS[k].label: k for k in KEYS if KEYS[k].kind is Kind.LENGTH and k.startswith(PATTERN)}
 SAID = re.compile(
     r"(?P<what>[a-z ]+?)\s*(?P<amount>[+\-−]?\s*\d[\d./,]*(?:\s+\d+/\d+)?\s*(?:mm|cm|in|\")?)"
     rf"(?:\s+(?P<way>{'|'.join((*LESS, *MORE))}))?"
@@ -64,7 +64,7 @@ def told(correction: Correction, units: System) -> str:
     if correction.easing:
         name = "ease" if correction.by > 0 else "take in"
         return f"{name} {by} at {format_length(correction.y, units)}"
-    return f"{LABELS[correction.on]} {'+' if correction.by > 0 else '−'}{by}"
+    return f"{KEYS[correction.on].label} {'+' if correction.by > 0 else '−'}{by}"
 
 
 class NoteLine(QLineEdit):

@@ -53,7 +53,7 @@ class Picture(QWidget):
         elif isinstance(offer.made, Built):
             self.scene = built_up(offer.job, offer.made, bare=False)
         if self.scene is not None:
-            self.scene.words, self.scene.zones, self.scene.captions = [], [], []
+            self.scene.pieces, self.scene.zones, self.scene.captions = [], [], []
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -70,7 +70,7 @@ class Picture(QWidget):
         view = QTransform.fromTranslate(self.width() / 2, self.height() / 2)
         view.scale(scale, -scale)
         view.translate(-float(middle[0]), -float(middle[1]))
-        draw_scene(painter, view, self.scene, "Draft", False)
+        draw_scene(painter, view, self.scene)
 
 
 class Choice(QFrame):

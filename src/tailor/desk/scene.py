@@ -6,7 +6,7 @@ the draw direction level, so one bar and one mouth line run across either.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -15,33 +15,36 @@ import numpy as np
 from tailor.core.carried.loft import Array, outline
 from tailor.core.draft.built import Built
 from tailor.core.draft.draft import Carriage, Draft, Fitted
-from tailor.core.draft.piece import FLIP, Mark, Piece
+from tailor.core.draft.piece import FLIP, Piece
 from tailor.core.draft.seen import Eye
 from tailor.core.job import Job
-from tailor.core.keys import PATCHES
+from tailor.core.keys import MEASURES
+from tailor.core.measure import Along
 from tailor.desk import theme
-from tailor.desk.measures import ADDED, PATCH
+from tailor.files.lettering import COARSE, Lettering, Wide, lettered
 from tailor.files.linework import strokes
-from tailor.files.sheet import moved, shortened
+from tailor.files.packing import filling, stacked
+from tailor.files.sheet import shortened
 
 Place = tuple[float, float]
 SHORTER = 0.7  # of the first piece's height, that a long strap is shown
 LEAST_STRAP = 150.0  # mm of a long strap that is shown
 ASPECT = 1.5  # of the board's width to its height
 BETWEEN = 14.0  # mm between pieces
+LEVEL = 1.0  # mm within which two ends are as high as each other
 ZONE_OUT = 7.0  # mm from the object to its zone bars
 
 
 @dataclass(eq=False)
 class Scene:
-    """fills: (outline, colour, alpha); lines: (kind, points, closed); words: (x, y, text, angle, mm of room for it)."""
+    """fills: (outline, colour, alpha); lines: (kind, points, closed); pieces: those that lie flat, for their words."""
 
     fills: list[tuple[Array, str, int]] = field(default_factory=list)
     lines: list[tuple[str, Array, bool]] = field(default_factory=list)
     outlines: list[Array] = field(default_factory=list)
     behind: list[Array] = field(default_factory=list)
     holes: list[tuple[float, float, float]] = field(default_factory=list)
-    words: list[tuple[float, float, str, float, float]] = field(default_factory=list)
+    pieces: list[Piece] = field(default_factory=list)
     captions: list[tuple[float, float, str]] = field(default_factory=list)  # words of one size however near it is seen
     zones: list[tuple[int, str, float, float, float]] = field(default_factory=list)  # index, kind, x, low, high
     stations: list[tuple[float, float, float]] = field(default_factory=list)  # x, x, y
@@ -49,6 +52,26 @@ class Scene:
     shifts: dict[str, float] = field(default_factory=dict)  # how far each piece was moved aside
     lifts: dict[str, float] = field(default_factory=dict)  # how far up
     room: tuple[float, float, float, float] | None = None  # of a picture: left, bottom, right, top
+
+    def lettered(self, size: float, wide: Wide, beside: float) -> tuple[Lettering, ...]:
+        """What is written on the pieces that lie flat, in letters of a size, mm; worked once for each.
+
+        beside: how far beside all of them words may stand, mm.
+        """
+        if size not in self._lettered:
+            left, low, right, high = self.bounds
+            within = (left - beside, low - beside, right + beside, high + beside)
+            self._lettered[size] = lettered(self.pieces, size, wide, COARSE, needed=False, within=within)
+        return self._lettered[size]
+
+    def borrow(self, other: Scene | None) -> None:
+        """Take over what is written from a scene of the same pieces a moment ago, while a hand is on a measure."""
+        if other is not None and [p.name for p in other.pieces] == [p.name for p in self.pieces]:
+            self._lettered.update(other._lettered)
+
+    @cached_property
+    def _lettered(self) -> dict[float, tuple[Lettering, ...]]:
+        return {}
 
     @cached_property
     def bounds(self) -> tuple[float, float, float, float]:
@@ -69,29 +92,28 @@ def built_up(job: Job, made: Built, bare: bool) -> Scene:
             scene.outlines.append(layer.outline)
         else:
             scene.lines.append(("cut", layer.outline, True))
-    every = np.vstack([layer.outline for layer in made.shown])
-    (left, low), (right, high) = every.min(axis=0), every.max(axis=0)
-    keys = [*made.words, *made.reasons, *PATCH]
-    for k, key in enumerate(keys):
-        share = (k + 0.5) / len(keys)
-        scene.places[key] = (float(left if k % 2 else right), float(high - share * (high - low)))
     scene.stations = [(s.x_spine, s.x_seam, s.y) for s in job.stations] if bare else []
     return mirrored(scene) if made.mirrored else scene
 
 
-def _places_built(scene: Scene, made: Built) -> None:
-    """Where measures are tied: where the construction says, else down the first of its pieces."""
-    turn = -1.0 if made.mirrored else 1.0
-    first = made.pieces[0]
-    (left, low), (right, high) = first.cut.min(axis=0), first.cut.max(axis=0)
-    keys = [key for key in (*made.words, *made.reasons) if key not in made.tied]
-    for k, key in enumerate(keys):
-        share = (k + 0.5) / len(keys)
-        x = left + (right - left) * (0.15 + 0.7 * (k % 2))
-        y = float(high - share * (high - low)) + scene.lifts[first.name]
-        scene.places[key] = (float(x) + scene.shifts[first.name], y)
-    for key, (name, x, y) in made.tied.items():
-        scene.places[key] = (turn * x + scene.shifts[name], y + scene.lifts[name])
+def tie(scene: Scene, lines: Mapping[Along, Array], named: Iterable[str] = MEASURES) -> None:
+    """Tie measures to lines (n, 2) of the scene, each where its declaration says."""
+    lengths = {along: np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+               for along, line in lines.items()}  # fmt: skip
+    for name in named:
+        if (at := MEASURES[name].at) is not None and at[0] in lines:
+            line, upto = lines[at[0]], lengths[at[0]]
+            x, y = (float(np.interp(at[1] * upto[-1], upto, line[:, k])) for k in (0, 1))
+            scene.places[name] = (x, y)
+
+
+def _down(line: Array, mouth: float = np.inf) -> Array:
+    """A line from its upper end on the right, or from the mouth, down to its lowest place."""
+    line = line if line[0, 1] >= line[-1, 1] else line[::-1]
+    line = line if line[0, 0] >= line[-1, 0] or line[0, 1] - line[-1, 1] > LEVEL else line[::-1]
+    line = line[: int(line[:, 1].argmin()) + 1]
+    kept = line[line[:, 1] <= mouth]
+    return kept if len(kept) > 1 else line
 
 
 def made_up(job: Job, made: Fitted, bare: bool) -> Scene:
@@ -149,85 +171,47 @@ def relieved(job: Job, made: Fitted, eye: Eye, room: tuple[float, float, float, 
 
 
 def _places_made_up(scene: Scene, made: Fitted, fold_x: float, mouth: float) -> None:
-    rows, stand = made.standoff.rows, made.standoff
-    inset, margin = made.value("seam.stitch_inset"), made.value("seam.margin")
-    tip = made.shell.loft.tip
-    height = mouth - tip
-
-    def across(share: float) -> tuple[float, float, float]:
-        y = tip + share * height
-        return float(np.interp(y, rows, stand.x_seam)), float(np.interp(y, rows, stand.x_welt)), y
-
-    at = scene.places
-    k = int(np.argmax(stand.distance))
-    at["seam.standoff"] = (float(stand.x_welt[k] + stand.x_seam[k]) / 2, float(rows[k]))
-    for share, key in ((0.62, "welt.width"), (0.52, "welt.layers"), (0.42, "welt.thickness")):
-        _, x, y = across(share)
-        at[key] = (x + inset * 0.5, y)
-    _, x, y = across(0.3)
-    at["seam.stitch_inset"] = (x + inset, y)
-    at["seam.pitch"] = at["seam.hole"] = at["seam.stitch_inset"]
-    at["seam.margin"] = at["welt.proud"] = (x + inset + margin, y - 6)
-    at["mouth.y"] = (fold_x, mouth)
-    at["mouth.relief"] = tuple(map(float, made.plan.mouth[int(made.plan.mouth[:, 1].argmin())]))
-    middle_x = fold_x if made.plan.fold is not None else float(made.plan.welt[made.plan.welt[:, 1].argmin(), 0])
-    at["seam.toe"] = (middle_x, tip - made.value("seam.toe") / 2)
-    at["leather.fold_radius"] = (fold_x, tip + 0.4 * height)
-    at["fold.uneven"] = (fold_x, tip + 0.2 * height)
-    at["fit.clearance"] = (fold_x + 2, tip + 0.55 * height)
-    middle = float(np.mean([fold_x, stand.x_seam.mean()]))
-    at["leather.thickness"] = (middle, tip + 0.72 * height)
-    at["leather.temper"] = at["leather.neutral"] = (middle, tip + 0.62 * height)
-    at["fit.approach"] = (across(0.95)[1], across(0.95)[2])
-    at["hand"] = (middle, tip + 0.3 * height)
-    k = int(np.abs(rows - (tip + 0.5 * height)).argmin())
-    at["mould.valley"] = at["mould.stretch"] = (float(stand.x_seam[k] + 1), float(rows[k]))
-    at["mould.method"] = at["mould.where"] = (middle, tip + 0.5 * height)
-    at["leather.turn"] = (middle, tip + 0.85 * height)
-    at["mould.margin"] = (x + inset + margin, tip + 0.12 * height)
-    for key in PATCH:
-        at[key] = (x + inset, tip + 0.2 * height)
-    at["back.above"] = at["back.tab"] = at["holster.made"] = (middle, mouth)
-    at["loop.landing"] = at["strap.buckle"] = (middle, mouth - 4.0)
-    at["strap.length"] = at["strap.reach"] = at["strap.cut"] = at["strap.pad"] = (middle, mouth - 4.0)
-    at["keeper.way"] = at["flap.closing"] = tuple(map(float, made.plan.mouth[len(made.plan.mouth) // 3]))
+    plan, tip = made.plan, made.shell.loft.tip
+    middle = float(np.mean([fold_x, made.standoff.x_seam.mean()]))
+    lines = {
+        Along.SEAM: _down(plan.stitch), Along.INNER: _down(plan.welt, mouth), Along.EDGE: _down(plan.cut, mouth),
+        Along.WELT: _down(plan.stitch), Along.MOUTH: plan.mouth[plan.mouth[:, 0].argsort(kind="stable")],
+        Along.MIDDLE: np.array([(middle, mouth), (middle, tip)]),
+    }  # fmt: skip
+    if plan.fold is not None:
+        lines[Along.FOLD] = plan.fold if plan.fold[0, 1] > plan.fold[-1, 1] else plan.fold[::-1]
+    tie(scene, lines)
+    k = int(np.argmax(made.standoff.distance))
+    x_welt, x_seam = float(made.standoff.x_welt[k]), float(made.standoff.x_seam[k])
+    scene.places["seam.standoff"] = ((x_welt + x_seam) / 2, float(made.standoff.rows[k]))
     for part in made.lying:
-        (low_x, low), (high_x, high) = part.outline.min(axis=0), part.outline.max(axis=0)
-        for k, key in enumerate(("way", "closing", "width", "at", "length", "button", "overlap", "tab", "reach")):
-            beside = float(high_x if k % 2 else low_x)
-            at[f"{part.name}.{key}"] = (beside, float(high - (k + 1) * (high - low) / 10))
+        (left, low), (right, high) = part.outline.min(axis=0), part.outline.max(axis=0)
+        mine = [name for name, m in MEASURES.items() if name.startswith(f"{part.name}.") and m.first]
+        for k, name in enumerate(mine):
+            beside = float(left if k % 2 else right)
+            scene.places[name] = (beside, float(high - (k + 1) * (high - low) / (len(mine) + 1)))
     if made.carriage is not None:
-        places_carried(scene, made, made.carriage)
+        places_carried(scene, made.carriage)
 
 
-def places_carried(scene: Scene, made: Fitted, on: Carriage) -> None:
-    """Where the measures of a belt loop are tied."""
-    (left, low), (right, high) = on.outline.min(axis=0), on.outline.max(axis=0)
-    at = scene.places
-
-    def up(share: float) -> float:
-        return float(low + share * (high - low))
-
-    at["loop.width"] = (float(right), up(0.5))
-    at["loop.length"] = (float(right), up(0.75))
-    at["loop.rise"] = at["loop.landing"] = (float(left), up(0.97))
-    at["loop.foot"] = (float(right), up(0.06))
-    at["loop.drop"] = (on.pivot[0], on.pivot[1])
-    at["belt.width"], at["belt.thickness"] = (float(left), up(0.3)), (float(left), up(0.5))
-    at["loop.ring"] = at["loop.clip"] = at["carry.side"] = (on.pivot[0], up(0.8))
-    at["slots.length"], at["slots.play"] = (float(left), up(0.4)), (float(left), up(0.6))
-    at["slots.width"], at["slots.web"] = (float(right), up(0.6)), (float(right), up(0.8))
-    at["loop.play"], at["carry.cant"] = (float(left), up(0.7)), (on.pivot[0], up(0.9))
+def places_carried(scene: Scene, on: Carriage) -> None:
+    """Where the measures of what it rides by are tied."""
+    tie(scene, _sides_of(on.outline.min(axis=0), on.outline.max(axis=0)))
+    scene.places["loop.drop"] = on.pivot
 
 
-def flat(made: Draft) -> Scene:
-    """The pieces side by side: those of a case with their levels kept, others in rows."""
+def _sides_of(low: Array, high: Array) -> dict[Along, Array]:
+    """The edges of a loop, upward."""
+    left, right = np.array([low, (low[0], high[1])]), np.array([(high[0], low[1]), high])
+    return {Along.LOOP_LEFT: left, Along.LOOP_RIGHT: right}
+
+
+def flat(made: Draft, aspect: float = ASPECT) -> Scene:
+    """The pieces laid to fill a board of an aspect: those of a case with their levels kept, other parts beside them."""
     scene = Scene()
     longest = max(LEAST_STRAP, SHORTER * float(np.ptp(made.pieces[0].cut[:, 1])))
     drawn = [shortened(p, longest) for p in made.pieces]
-    placed = [
-        moved(p, by) for p, by in zip(drawn, _rows(drawn) if isinstance(made, Built) else _level(drawn), strict=True)
-    ]
+    placed = [p.moved(by) for p, by in zip(drawn, _laid(drawn, isinstance(made, Fitted), aspect), strict=True)]
     for whole, piece in zip(drawn, placed, strict=True):
         low = piece.cut.min(axis=0) - whole.cut.min(axis=0)
         scene.shifts[piece.name], scene.lifts[piece.name] = float(low[0]), float(low[1])
@@ -236,7 +220,7 @@ def flat(made: Draft) -> Scene:
         )
         scene.lines += [(s.kind, s.points, s.closed) for s in strokes(piece)]
         scene.holes += [(h.x, h.y, h.diameter) for h in piece.holes]
-        scene.words += [(m.x, m.y, *_brief(piece, m)) for m in piece.marks if m.text]
+    scene.pieces = placed
     if isinstance(made, Built):
         _places_built(scene, made)
     else:
@@ -246,111 +230,82 @@ def flat(made: Draft) -> Scene:
     return scene
 
 
-def _places_added(scene: Scene, made: Draft, placed: Sequence[Piece]) -> None:
-    """Where the measures of what is sewn on are tied: down its own piece; of what is not there yet, down the last."""
-    by_name = {piece.name: piece for piece in placed}
-    for slot in PATCHES:
-        piece = by_name.get(made.added.get(slot, ""), placed[-1])
-        (left, low), (right, high) = piece.cut.min(axis=0), piece.cut.max(axis=0)
-        for k, last in enumerate(ADDED):
-            beside = left if k % 2 else right
-            scene.places[f"{slot}.{last}"] = (float(beside), float(high - (k + 0.5) * (high - low) / len(ADDED)))
-
-
-def _level(pieces: Sequence[Piece]) -> list[Array]:
-    """How far pieces are moved to lie side by side, (2,) each, levels kept."""
-    x, moves = 0.0, []
-    for piece in pieces:
-        moves.append(np.array([x - float(piece.cut[:, 0].min()), 0.0]))
-        x += float(np.ptp(piece.cut[:, 0])) + BETWEEN
-    return moves
-
-
-def _rows(pieces: Sequence[Piece]) -> list[Array]:
-    """How far pieces are moved to lie in rows, about as wide together as the board is, their upper edges level."""
+def _laid(pieces: Sequence[Piece], levelled: bool, aspect: float) -> list[Array]:
+    """How far pieces are moved, (2,) each, to lie side by side and be seen large."""
+    lows = np.array([p.cut.min(axis=0) for p in pieces])
     sizes = np.array([np.ptp(p.cut, axis=0) for p in pieces]) + BETWEEN
-    room = max(float(np.sqrt(ASPECT * sizes.prod(axis=1).sum())), float(sizes[:, 0].max()))
-    x, top, deep, moves = 0.0, 0.0, 0.0, []
-    for piece, (wide, high) in zip(pieces, sizes, strict=True):
-        if x > 0 and x + wide > 1.15 * room:
-            x, top, deep = 0.0, top - deep, 0.0
-        moves.append(np.array([x, top - high + BETWEEN]) - piece.cut.min(axis=0))
-        x, deep = x + float(wide), max(deep, float(high))
-    return moves
+    level = np.array([levelled and any(h.seam == "main" for h in p.holes) for p in pieces])
+    if not level.any():
+        return list(filling(sizes, aspect) - lows)
+    moves, x = np.zeros_like(lows), 0.0
+    for k in np.nonzero(level)[0]:
+        moves[k, 0], x = x - lows[k, 0], x + sizes[k, 0]
+    foot, top = float(lows[level, 1].min()), float((lows[level, 1] + sizes[level, 1]).max())
+    others = np.nonzero(~level)[0]
+    if len(others):
+        high = max(top - foot, float(sizes[others, 1].max()))
+        places, _ = stacked(sizes[others][:, ::-1], high)  # in columns
+        moves[others] = places[:, ::-1] + [x, foot] - lows[others]
+    return list(moves)
 
 
-def _brief(piece: Piece, mark: Mark) -> tuple[str, float, float]:
-    """What of a mark is written on the board, its angle, and the room there is for it about its middle, mm."""
-    text = mark.text if piece.leather == "body" else mark.text.split(" · front")[0].split(" from")[0]
-    along, at = (piece.cut[:, 1], mark.y) if mark.angle else (piece.cut[:, 0], mark.x)
-    return text, mark.angle, 2 * float(min(at - along.min(), along.max() - at))
+def _places_built(scene: Scene, made: Built) -> None:
+    """Where measures are tied: where the construction says."""
+    turn = -1.0 if made.mirrored else 1.0
+    for key, (name, x, y) in made.tied.items():
+        scene.places[key] = (turn * x + scene.shifts[name], y + scene.lifts[name])
+
+
+def _places_added(scene: Scene, made: Draft, placed: Sequence[Piece]) -> None:
+    """Where the measures of what is sewn on are tied: its size to its own piece."""
+    by_name = {piece.name: piece for piece in placed}
+    for slot, name in made.added.items():
+        if name in by_name:
+            (left, low), (right, high) = by_name[name].cut.min(axis=0), by_name[name].cut.max(axis=0)
+            scene.places[f"{slot}.width"] = (float(left + 0.3 * (right - left)), float(high))
+            scene.places[f"{slot}.height"] = (float(right), float(low + 0.7 * (high - low)))
+            scene.places[f"{slot}.on"] = (float(left), float(low + 0.5 * (high - low)))
 
 
 def _places_flat(scene: Scene, made: Fitted, placed: Sequence[Piece]) -> None:
     """Where measures are tied: on the sheet the front is sewn by, else on its template; the welt's on the welt."""
     names = [p.name for p in made.pieces]
-    sewn = next(k for k, p in enumerate(made.pieces) if any(h.edge == "front" for h in p.holes))
-    shift = placed[sewn].cut[:, 0].min() - made.pieces[sewn].cut[:, 0].min()
-    welt = names.index("welt")
-    shift_welt = placed[welt].cut[:, 0].min() - made.pieces[welt].cut[:, 0].min()
+    sewn = next(p.name for p in made.pieces if any(h.edge == "front" for h in p.holes))
     turn = FLIP if made.mirrored else np.ones(2)
-    mouth, margin, inset = made.value("mouth.y"), made.value("seam.margin"), made.value("seam.stitch_inset")
 
-    def on(point: Array, out: float = 0.0, piece: float | None = None) -> Place:
-        piece = shift if piece is None else piece
-        found = np.asarray(point, dtype=float) * turn
-        return float(found[0] + piece + out * turn[0]), float(found[1])
+    def on(points: Array, piece: str = sewn) -> Array:
+        return np.asarray(points * turn + [scene.shifts[piece], scene.lifts[piece]])
 
-    line, holes = made.front.line, made.front.holes.points
+    holes, mouth = made.front.holes.points, made.value("mouth.y")
     side = int(holes[:, 1].argmin()) + 1 if made.plan.fold is None else len(holes)  # holes down the seam side
-    n = side
-    at = scene.places
-    at["mouth.y"] = on(np.array([holes[0, 0] + margin, mouth]))
-    at["mouth.relief"] = on(np.array([made.inner.points[0, 0] / 2, mouth - made.value("mouth.relief")]))
-    at["seam.first_hole"] = on(holes[0])
-    at["seam.pitch"] = on((holes[n // 5] + holes[n // 5 + 1]) / 2)
-    at["seam.hole"] = on(holes[n // 3])
-    at["seam.stitch_inset"] = on(holes[n // 2], -inset * 0.6)
-    at["seam.margin"] = on(holes[2 * n // 3], margin * 0.7)
-    at["seam.standoff"] = on(holes[n // 8], -inset)
-    at["seam.toe"] = on(np.array([0.0, float(made.inner.points[:, 1].min())]))
-    at["leather.thickness"] = on(np.array([-holes[0, 0] * 0.5, mouth * 0.75]))
-    at["seam.thread"] = at["seam.stack"] = on(holes[5 * n // 6])
-    at["seam.chord"] = on((holes[n // 4] + holes[n // 4 + 1]) / 2)
-    at["seam.fairing"] = at["seam.faired"] = on(line(np.array([0.75 * line.length * n / len(holes)]))[0])
-    for share, key in enumerate((
-        "stitch.method", "stitch.holes", "stitch.thread", "stitch.marks", "stitch.count", "stitch.bed",
-        "seam.count", "seam.time", "back.drain", "seam.lanyard",
-    )):  # fmt: skip
-        at[key] = on(holes[(2 * share + 3) * n // 24])
-    at["stitch.back"], at["stitch.wrap"] = on(holes[1]), on(holes[0])
-    at["seam.rivets"] = on(holes[2], -inset / 2)
-    at["welt.width"] = on(holes[n // 6], 0.0, shift_welt)
-    at["welt.proud"] = on(holes[n // 4], margin, shift_welt)
-    at["welt.layers"] = on(holes[n // 3], 0.0, shift_welt)
-    at["holster.made"] = at["back.above"] = at["back.tab"] = on(holes[0] * FLIP if made.plan.fold is None else holes[0])
-    at["hand"] = on(holes[-1] if made.plan.fold is None else made.front.cut[-1])
+    down = holes[:side]
+    inner, edge = made.inner.points, made.front.cut
+    middle, foot = float(down[0, 0]) / 2, float(holes[:, 1].min())
+    upper = np.array([(float(down[0, 0]) if made.plan.fold is None else 0.0, mouth), (float(down[0, 0]), mouth)])
+    lines = {
+        Along.SEAM: on(down), Along.INNER: on(_down(inner, mouth)), Along.EDGE: on(_down(edge, mouth)),
+        Along.WELT: on(down, "welt"),
+        Along.MIDDLE: on(np.array([(middle, mouth), (middle, foot)])), Along.MOUTH: on(upper),
+    }  # fmt: skip
+    if made.plan.fold is not None:
+        lines[Along.FOLD] = on(np.array([(0.0, mouth), (0.0, foot)]))
     if "front blank" in names:
         cut = placed[names.index("front blank")].cut
-        at["mould.margin"] = tuple(map(float, cut[int(np.abs(cut[:, 1] - cut[:, 1].mean()).argmin())]))
-    if made.plan.fold is not None:
-        across = made.back.holes.points * FLIP
-        at["seam.chord"] = on((across[n // 4] + across[n // 4 + 1]) / 2)
-        at["seam.fold_hole"] = on(holes[-1])
-        at["leather.fold_radius"] = on(np.array([0.0, mouth * 0.6]))
-        at["fold.uneven"] = on(np.array([0.0, mouth * 0.45]))
-    if made.tab is not None:
-        tab, rise = made.tab, made.value("loop.rise")
-        if made.plan.fold is None:  # it stands on the back
-            back = names.index("back")
-            shift = placed[back].cut[:, 0].min() - made.pieces[back].cut[:, 0].min()
-        at["loop.width"] = on(np.array([tab.left, (tab.begins + tab.end) / 2]))
-        at["loop.length"] = on(np.array([tab.right, (tab.begins + tab.end) / 2]))
-        at["loop.rise"] = on(np.array([tab.left, mouth + rise]))
-        at["belt.width"] = on(np.array([tab.left, tab.end * 0.7 + tab.begins * 0.3]))
-        at["belt.thickness"] = on(np.array([tab.left, tab.crest]))
-        at["loop.play"] = on(np.array([tab.right, tab.tab_rows[0]]))
-        at["loop.landing"] = on(np.array([tab.left, tab.back_rows[0]]))
+        at = int(np.abs(cut[:, 1] - cut[:, 1].mean()).argmin())
+        lines[Along.BLANK] = cut[[at, at]]
+    tab = made.tab
+    if tab is not None:
+        piece = "back" if made.plan.fold is None else sewn
+        ends = sorted((tab.begins, tab.end))
+        lines |= {k: on(v, piece) for k, v in _sides_of(np.array([tab.left, ends[0]]), np.array([tab.right, ends[1]]))
+                  .items()}  # fmt: skip
+    tie(scene, lines)
+    for name, spot in (
+        ("mouth.relief", (float(inner[0, 0]) / 2, mouth - made.value("mouth.relief"))),
+        ("seam.toe", (0.0, float(inner[:, 1].min()))),
+    ):
+        x, y = on(np.array(spot)).tolist()
+        scene.places[name] = (x, y)
 
 
 def mirrored(scene: Scene) -> Scene:
@@ -358,8 +313,8 @@ def mirrored(scene: Scene) -> Scene:
     room = scene.room
     return Scene(
         fills=[(p * FLIP, c, a) for p, c, a in scene.fills], lines=[(k, p * FLIP, c) for k, p, c in scene.lines],
-        outlines=[p * FLIP for p in scene.outlines], behind=[p * FLIP for p in scene.behind],
-        holes=[(-x, y, d) for x, y, d in scene.holes], words=[(-x, y, t, -a, r) for x, y, t, a, r in scene.words],
+        outlines=[p * FLIP for p in scene.outlines],         behind=[p * FLIP for p in scene.behind],
+        holes=[(-x, y, d) for x, y, d in scene.holes],
         captions=[(-x, y, t) for x, y, t in scene.captions],
         zones=[(i, k, -x, low, high) for i, k, x, low, high in scene.zones],
         stations=[(-b, -a, y) for a, b, y in scene.stations], places={k: (-x, y) for k, (x, y) in scene.places.items()},

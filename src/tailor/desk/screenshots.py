@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QPushButton
 
 from tailor.core.draft.seen import Eye
 from tailor.desk.capture.wired import CaliperWay
-from tailor.desk.measures import STAGES
+from tailor.desk.stages import STAGES
 from tailor.desk.start import application, window
 from tailor.desk.window import Window
 

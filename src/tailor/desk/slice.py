@@ -16,6 +16,8 @@ from tailor.core.units import format_length, retold
 from tailor.desk import theme
 from tailor.desk.alongside import draw_belted, draw_cross, draw_profile, draw_upright
 from tailor.desk.drawing import path
+from tailor.desk.stages import STAGES
+from tailor.desk.stages.stage import Stage
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, INDIGO, INK
 from tailor.files.linework import LINES
@@ -31,7 +33,7 @@ class Slice(QWidget):
         self.setMinimumHeight(190)
         self.bench = bench
         self.y = 0.0
-        self.stage = "Draft"
+        self.stage = STAGES["Draft"]
         self.section: Section | None = None
         self.belted: Belted | None = None
         self.cross: Cross | None = None
@@ -41,7 +43,7 @@ class Slice(QWidget):
         bench.staled.connect(self.update)
         bench.drafted.connect(lambda: self.cut_at(self.y))
 
-    def show_stage(self, stage: str) -> None:
+    def show_stage(self, stage: Stage) -> None:
         """Show what a stage looks at: the stack along the seam too, or in the section's place the loop on a belt."""
         self.stage = stage
         self.cut_at(self.y)
@@ -54,7 +56,7 @@ class Slice(QWidget):
         if isinstance(made, Built):
             self.cross = made.cross(y)
         if isinstance(made, Fitted):
-            settings, carry = self.bench.outcome.job.settings, self.stage == "Carry"
+            settings, carry = self.bench.outcome.job.settings, self.stage.hung
             self.upright = upright(settings, made) if carry else None
             self.belted = belted(settings, made) if carry and self.upright is None else None
             self.section = section(made, y, made.shell.clearance)
@@ -77,7 +79,7 @@ class Slice(QWidget):
         shown = [p for p in (cut.thing, cut.room, cut.front, cut.back) if p is not None]
         every = np.vstack(shown) if shown else np.array([[0.0, -5.0], [40.0, 5.0]])
         low, high = every.min(axis=0), every.max(axis=0)
-        below = 120 + (self._along + 14 if self.stage == "Stitch" else 0)
+        below = 120 + (self._along + 14 if self.stage.stacked else 0)
         room = QRectF(16, 52, self.width() - 32, self.height() - below)
         scale = min(room.width() / max(high[0] - low[0], 1), room.height() / max(high[1] - low[1], 1))
         left_hand = self.bench.made is not None and self.bench.made.mirrored
@@ -119,7 +121,7 @@ class Slice(QWidget):
         painter.setFont(theme.text(10.5))
         painter.setPen(QColor(INK))
         foot = QRectF(14, self.height() - 44, self.width() - 28, 40)
-        if self.stage == "Stitch" and self.bench.made is not None:
+        if self.stage.stacked and self.bench.made is not None:
             band = QRectF(14, self.height() - 52 - self._along, self.width() - 28, self._along)
             draw_profile(painter, band, self.bench.made, self.y, units)
             painter.setFont(theme.text(10.5))
@@ -133,7 +135,7 @@ class Slice(QWidget):
         wrapped = Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
         line = painter.fontMetrics().height()
         more = painter.boundingRect(QRectF(0, 0, foot.width(), 200), wrapped, why).height() - line
-        if self.stage != "Stitch":  # there the stack stands above it
+        if not self.stage.stacked:  # there the stack stands above it
             foot = foot.adjusted(0, -max(min(more, line), 0.0), 0, 0)  # a long reason takes a second line
         painter.drawText(
             foot, Qt.AlignmentFlag.AlignTop,

@@ -25,10 +25,10 @@ class Slip(Words):
         )
         self.hide()
 
-    def tell(self, said: str, beside: QRect, within: QRect, sides: int) -> None:
-        """Say something beside a tag, within the board less its columns of tags, `sides` px wide together."""
+    def tell(self, said: str, beside: QRect, within: QRect) -> None:
+        """Say something beside a tag, within the board."""
         self.setText(said)
-        self.setFixedWidth(min(WIDEST, within.width() - sides))
+        self.setFixedWidth(min(WIDEST, max(beside.left(), within.width() - beside.right()) - 16))
         self.adjustSize()
         to_right = beside.center().x() < within.width() / 2
         left = beside.right() + 8 if to_right else beside.left() - self.width() - 8

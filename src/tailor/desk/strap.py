@@ -7,27 +7,26 @@ from PyQt6.QtGui import QColor, QKeySequence, QPainter, QPainterPath, QPaintEven
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
 from tailor.core.checks.verdict import Ruling
+from tailor.core.keys import MEASURES
 from tailor.desk import theme
 from tailor.desk.drawing import ruling_mark
-from tailor.desk.measures import AT_STAGE, STAGES, at_stage
+from tailor.desk.stages import STAGES
+from tailor.desk.stages.stage import Stage
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import INK, WALNUT
-
-# What is done at each stage, said on its tag.
-DOING = {"Object": "measure it", "Leather": "choose it", "Draft": "shape it", "Stitch": "space it", "Carry": "hang it"}
 
 
 class Keeper(QAbstractButton):
     """A paper tag on the strap: its stage, how many measures are settled there, and how many verdicts wait."""
 
-    def __init__(self, stage: str, number: int, bench: Workbench, parent: QWidget) -> None:
+    def __init__(self, stage: Stage, number: int, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setObjectName(f"stage {stage}")
+        self.setObjectName(f"stage {stage.name}")
         self.stage, self.number, self.bench = stage, number, bench
         self.setCheckable(True)
         self.setAutoExclusive(True)
         QShortcut(QKeySequence(f"Alt+{number}"), self, self.click)
-        self.setAccessibleName(f"{stage}: {DOING[stage]}")
+        self.setAccessibleName(f"{stage.name}: {stage.doing}")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def sizeHint(self) -> QSize:
@@ -35,7 +34,7 @@ class Keeper(QAbstractButton):
 
     def waiting(self) -> tuple[int, Ruling]:
         """How many verdicts wait at this stage, and the gravest ruling."""
-        mine = [v.ruling for v in self.bench.outcome.said if v.stage == self.stage and v.ruling is not Ruling.OK]
+        mine = [v.ruling for v in self.bench.outcome.said if v.theme in self.stage.themes and v.ruling is not Ruling.OK]
         return len(mine), Ruling.STOP if Ruling.STOP in mine else Ruling.LOOK if mine else Ruling.OK
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -60,13 +59,11 @@ class Keeper(QAbstractButton):
         painter.setPen(QColor(INK))
         painter.setFont(theme.heading(12.5 if on else 11.5))
         inside = box.adjusted(26, 1, -8, -1)
-        painter.drawText(inside, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, self.stage)
+        painter.drawText(inside, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, self.stage.name)
         waiting, ruling = self.waiting()
         painter.setFont(theme.text(9.5))
-        made = self.bench.made
-        measured = AT_STAGE[self.stage] if made is None else at_stage(made, self.stage)
-        pinned = sum(k in self.bench.job.settings for k in measured)
-        words = f"{pinned} pinned" if pinned else DOING[self.stage]
+        pinned = sum(MEASURES[name].theme in self.stage.themes for name in self.bench.job.settings)
+        words = f"{pinned} pinned" if pinned else self.stage.doing
         right = Qt.AlignmentFlag.AlignRight
         painter.drawText(inside.adjusted(0, 2, -24, -18), right, words)
         painter.drawText(inside.adjusted(0, 18, -24, 0), right, f"Alt {self.number}")
@@ -92,7 +89,7 @@ class Strap(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(26, 7, 26, 7)
         row.setSpacing(14)
-        self.keepers = {stage: Keeper(stage, k + 1, bench, self) for k, stage in enumerate(STAGES)}
+        self.keepers = {name: Keeper(stage, k, bench, self) for k, (name, stage) in enumerate(STAGES.items(), 1)}
         for stage, keeper in self.keepers.items():
             row.addWidget(keeper, 1)
             keeper.clicked.connect(lambda _, s=stage: self.chosen.emit(s))

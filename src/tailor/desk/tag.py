@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QEnterEvent,
@@ -16,14 +16,14 @@ from PyQt6.QtGui import (
 )  # fmt: skip
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from tailor.core.keys import Kind
+from tailor.core.measure import Kind
 from tailor.desk import theme
 from tailor.desk.drawing import pin_mark
-from tailor.desk.measures import LABELS, Reading
+from tailor.desk.readings import Reading
 from tailor.files.dyes import GALL, INK, WALNUT
 
-HEIGHT = 38
-PIN_ROOM = 20
+HEIGHT, SMALL = 38, 20  # px: of a tag that is open, and of one that is not
+PIN_ROOM, PIN = 20, 14  # px that a pin takes on either
 AWAY = (Qt.FocusReason.ActiveWindowFocusReason, Qt.FocusReason.PopupFocusReason)  # and back again soon
 TEXT_KEYS = "0123456789.,+-/½¼¾⅛⅜⅝⅞"
 
@@ -55,10 +55,10 @@ class _Field(QLineEdit):
 
 
 class Tag(QWidget):
-    """One measure on the board.
+    """One measure on the board: a slip of paper at what it measures, or a line on the list beside it.
 
-    typed: text for the measure, and how many tags to move on. nudge: steps of an arrow key. pin: pin or let go.
-    ask: say why, or (False) no longer.
+    Small, it says what it is and its value; touched, it opens. typed: text for the measure, and how many tags to move
+    on. nudge: steps of an arrow key. pin: pin or let go. ask: say why, or (False) no longer.
     """
 
     typed = pyqtSignal(str, str, int)
@@ -73,6 +73,9 @@ class Tag(QWidget):
         self.reading = reading
         self.wrong = ""
         self.fresh = True
+        self.listed = False
+        self._home = QRect()
+        self._touched = False
         self._field: _Field | None = None
         if reading.setting is not None:
             self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -82,15 +85,56 @@ class Tag(QWidget):
     def show_reading(self, reading: Reading, fresh: bool) -> None:
         """Show a value; not fresh means it is being worked out anew."""
         self.reading, self.fresh = reading, fresh
-        label = LABELS[reading.key]
-        self.setAccessibleName(f"{label} {reading.said}{', pinned' if reading.pinned else ''}")
-        self.resize(self.sizeHint())
+        self.setAccessibleName(f"{reading.label} {reading.said}{', pinned' if reading.pinned else ''}")
+        self._settle()
         self.update()
 
     def sizeHint(self) -> QSize:
+        """How large it is where it stands at what it measures, not touched."""
+        value = QFontMetricsF(theme.text(10.5, bold=True)).horizontalAdvance(self.reading.said)
+        label = QFontMetricsF(theme.text(9)).horizontalAdvance(self.reading.label)
+        return QSize(round(value + label + 18 + (PIN if self.reading.pinned else 0)), SMALL)
+
+    def _opened(self) -> QSize:
         value = QFontMetricsF(theme.text(11.5, bold=True)).horizontalAdvance(self.reading.said)
-        label = QFontMetricsF(theme.text(9)).horizontalAdvance(LABELS[self.reading.key])
+        label = QFontMetricsF(theme.text(9)).horizontalAdvance(self.reading.label)
         return QSize(round(max(value + 22, label + 22 + PIN_ROOM, 92)), HEIGHT)
+
+    def stand(self, home: QRect, listed: bool) -> None:
+        """Stand at a place of the board, as a line of the list or by itself."""
+        self._home, self.listed = home, listed
+        self._settle()
+        self.show()
+
+    @property
+    def home(self) -> QRect:
+        """Where it stands when it is not touched."""
+        return self._home
+
+    @property
+    def open(self) -> bool:
+        """Whether it is touched, and so as large as it gets."""
+        return not self.listed and (self._touched or self.typing or bool(self.wrong) or self.hasFocus())
+
+    def _settle(self) -> None:
+        """Be as large as it should be, within the board."""
+        at, board = self._home, self.parentWidget()
+        if self.open and board is not None:
+            size = self._opened()
+            at = QRect(self._home.topLeft(), size)
+            at.moveCenter(self._home.center())
+            at.moveLeft(min(max(at.left(), 2), board.width() - size.width() - 2))
+            at.moveTop(min(max(at.top(), 2), board.height() - size.height() - 2))
+            self.raise_()
+        self.setGeometry(at)
+        if self._field is not None:
+            self._field.setGeometry(self._typed_in())
+
+    def _typed_in(self) -> QRect:
+        """Where the field lies that it is typed on."""
+        if self.listed:
+            return QRect(self.width() // 2 - 8, 0, self.width() // 2 + 8, self.height())
+        return QRect(3, 13, self.width() - 6, HEIGHT - 15)
 
     @property
     def typing(self) -> bool:
@@ -100,29 +144,47 @@ class Tag(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        follows = self.reading.setting is None
+        bold = self.wrong or self.hasFocus()
         edge = theme.RULING_STOP if self.wrong else WALNUT if self.hasFocus() else theme.EDGE
-        painter.setPen(QPen(QColor(edge), 2 if self.wrong or self.hasFocus() else 1))
-        painter.setBrush(QColor("#fbe6df" if self.wrong else theme.CARD if follows else theme.PAPER))
-        painter.drawRoundedRect(box, 5, 5)
+        if not self.listed or bold or self._touched:
+            painter.setPen(QPen(QColor(edge), 2 if bold else 1))
+            follows = self.reading.setting is None
+            painter.setBrush(QColor("#fbe6df" if self.wrong else theme.CARD if follows else theme.PAPER))
+            painter.drawRoundedRect(box, 4, 4)
+        middle, right = Qt.AlignmentFlag.AlignVCenter, Qt.AlignmentFlag.AlignRight
+        ink = QColor(INK if self.fresh else GALL)
         painter.setFont(theme.text(9))
         painter.setPen(QColor(GALL))
-        painter.drawText(box.adjusted(9, 2, -6, -18), Qt.AlignmentFlag.AlignVCenter, LABELS[self.reading.key])
-        painter.setFont(theme.text(11.5, bold=True))
-        painter.setPen(QColor(INK if self.fresh else GALL))
-        painter.drawText(box.adjusted(9, 15, -4, -1), Qt.AlignmentFlag.AlignVCenter, self.reading.said)
+        if self.open:
+            painter.drawText(box.adjusted(9, 2, -6, -18), middle, self.reading.label)
+            painter.setFont(theme.text(11.5, bold=True))
+            painter.setPen(ink)
+            painter.drawText(box.adjusted(9, 15, -4, -1), middle, self.reading.said)
+            if self.reading.pinned:
+                pin_mark(painter, self.width() - 19, 4, QColor(theme.PINNED))
+            return
+        if not self.listed or not self.typing:
+            painter.drawText(box.adjusted(5, 0, -5, 0), middle, self.reading.label)
+            painter.setFont(theme.text(10.5, bold=True))
+            painter.setPen(ink)
+            value = box.adjusted(5, 0, -5 - (PIN if self.reading.pinned else 0), 0)
+            painter.drawText(value, middle | right, self.reading.said)
+        else:
+            painter.drawText(box.adjusted(5, 0, -self.width() / 2, 0), middle, self.reading.label)
         if self.reading.pinned:
-            pin_mark(painter, self.width() - 19, 4, QColor(theme.PINNED))
+            pin_mark(painter, self.width() - PIN - 3, 2, QColor(theme.PINNED))
 
     def say_wrong(self, message: str) -> None:
         """Redden the tag and keep what was typed on it, for it to be put right."""
         self.wrong = message
         self.setToolTip(message)
+        self._settle()
         self.update()
 
     def clear_wrong(self) -> None:
         self.wrong = ""
         self.setToolTip("")
+        self._settle()
         self.update()
 
     def begin(self, text: str | None = None) -> None:
@@ -137,12 +199,12 @@ class Tag(QWidget):
         field.setObjectName("typing")
         field.setFont(theme.text(11.5, bold=True))
         field.setText(self.reading.said.split(" · ")[0].split(" ×")[0] if text is None else text)
-        field.setGeometry(3, 13, self.width() - 6, HEIGHT - 15)
         if text is None:
             field.selectAll()
         field.done.connect(self._done)
         field.let_be.connect(self.let_be)
         self._field = field
+        self._settle()
         field.show()
         field.setFocus()
 
@@ -178,14 +240,21 @@ class Tag(QWidget):
                 self.setFocus()
             field.hide()
             field.deleteLater()
+            self._settle()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         self.setFocus()
-        if event.position().x() > self.width() - PIN_ROOM and event.position().y() < 17 and self.reading.setting:
+        if self.reading.setting is not None and self._on_pin(event.position()):
             self.pin.emit(self.reading.key)
         else:
             self.begin()
+
+    def _on_pin(self, at: QPointF) -> bool:
+        """Whether a place is on its pin, or where that would be."""
+        if self.open:
+            return at.x() > self.width() - PIN_ROOM and at.y() < 17
+        return self.reading.pinned and at.x() > self.width() - PIN - 5
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
@@ -208,18 +277,22 @@ class Tag(QWidget):
             super().keyPressEvent(event)
 
     def enterEvent(self, event: QEnterEvent | None) -> None:
+        self._touch(True)
         self.ask.emit(self.reading.key, True)
 
     def leaveEvent(self, event: object) -> None:
+        self._touch(False)
         self.ask.emit(self.reading.key, False)
 
+    def _touch(self, touched: bool) -> None:
+        self._touched = touched
+        self._settle()
+        self.update()
+
     def focusInEvent(self, event: QFocusEvent | None) -> None:
+        self._settle()
         self.update()
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        self._settle()
         self.update()
-
-    def tied_at(self, towards: QPoint) -> QPoint:
-        """Where the tag's string is tied: the middle of the side nearer to what it measures."""
-        right = towards.x() > self.geometry().center().x()
-        return QPoint(self.geometry().right() if right else self.geometry().left(), self.geometry().center().y())

@@ -37,6 +37,7 @@ from tailor.desk.outs import WaysOut
 from tailor.desk.paperwork import Paperwork
 from tailor.desk.picker import Picker
 from tailor.desk.slice import Slice
+from tailor.desk.stages import STAGES, stage_of
 from tailor.desk.strap import Strap
 from tailor.desk.workbench import Outcome, Workbench
 
@@ -219,11 +220,12 @@ class Window(QMainWindow):
 
     # Stages and verdicts
 
-    def show_stage(self, stage: str) -> None:
+    def show_stage(self, name: str) -> None:
         """Turn to a stage of the work."""
+        stage = STAGES[name]
         self._take_typing()
-        self.strap.show_stage(stage)
-        self.ways.setVisible(stage == "Object")
+        self.strap.show_stage(name)
+        self.ways.setVisible(stage.bare)
         self.board.show_stage(stage)
         self.slice.show_stage(stage)
         self._look()
@@ -231,14 +233,15 @@ class Window(QMainWindow):
 
     def _look(self) -> None:
         """Look at the easel while a way measures on it, else at the board."""
-        on_easel = self.board.stage == "Object" and self.ways.on_easel
+        on_easel = self.board.stage.bare and self.ways.on_easel
         self._looked_at.setCurrentWidget(self.easel if on_easel else self._tried)
 
     def show_verdict(self, verdict: Verdict) -> None:
         """Show the place a verdict speaks of: its stage, with the bar put there."""
-        if verdict.stage != self.board.stage:
+        stage = stage_of(verdict.theme)
+        if stage is not self.board.stage:
             said = verdict.name
-            self.show_stage(verdict.stage)
+            self.show_stage(stage.name)
             names = [v.name for v in self.ledger.lines.shown]
             self.ledger.lines.choose(names.index(said))
         self.board.move_bar(verdict.y)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF
 
 from tailor.core.carried.zones import Zone, ZoneKind
-from tailor.desk.measures import told
+from tailor.desk.readings import told
 
 if TYPE_CHECKING:
     from tailor.desk.board import Board
@@ -28,7 +28,7 @@ class Zoning:
     def under(self, at: QPointF) -> str | None:
         """What of a zone lies under a place on the screen: an end, or the gutter where a new one begins."""
         board, scene = self.board, self.board.scene
-        if scene is None or not scene.outlines or board.laid_flat or board.stage != "Object":
+        if scene is None or not scene.outlines or board.laid_flat or not board.stage.bare:
             return None
         for i, _, x, low, high in scene.zones:
             for end, y in (("low", low), ("high", high)):

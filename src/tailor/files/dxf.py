@@ -11,10 +11,14 @@ from ezdxf.document import Drawing
 from ezdxf.enums import TextEntityAlignment
 
 from tailor.core.draft.piece import Piece
-from tailor.files.linework import LINES, strokes
+from tailor.files import faces
+from tailor.files.lettering import Lettering, lettered
+from tailor.files.linework import LINES, lines_of, strokes
 from tailor.files.sheet import Sheet
 
 RELEASE = "R2010"
+LETTERS = 3.2  # mm
+CAPITAL = 0.65  # of a letter's size that a capital is high
 
 
 def layer(piece: str, kind: str) -> str:
@@ -27,8 +31,8 @@ def drawing(sheet: Sheet) -> Drawing:
     document = ezdxf.new(RELEASE, setup=True)
     document.units = units.MM
     document.header["$MEASUREMENT"] = 1
-    for piece in sheet.pieces:
-        _add(document, piece)
+    for piece, written in zip(sheet.pieces, lettered(sheet.pieces, LETTERS, faces.wide), strict=True):
+        _add(document, piece, written)
     return document
 
 
@@ -39,7 +43,7 @@ def to_bytes(sheet: Sheet) -> bytes:
     return text.getvalue().encode("utf-8")
 
 
-def _add(document: Drawing, piece: Piece) -> None:
+def _add(document: Drawing, piece: Piece, written: Lettering) -> None:
     space = document.modelspace()
 
     def on(kind: str) -> dict[str, str]:
@@ -49,11 +53,10 @@ def _add(document: Drawing, piece: Piece) -> None:
             document.layers.add(name, true_color=ezdxf.colors.rgb2int((red, green, blue)))
         return {"layer": name}
 
-    for stroke in strokes(piece):
+    for stroke in (*strokes(piece), *lines_of(written)):
         space.add_lwpolyline(stroke.points.tolist(), close=stroke.closed, dxfattribs=on(stroke.kind))
     for hole in piece.holes:
         space.add_circle((hole.x, hole.y), hole.diameter / 2, dxfattribs=on("hole"))
-    for mark in piece.marks:
-        if mark.text:
-            words = space.add_text(mark.text, height=3.0, rotation=mark.angle, dxfattribs=on("register"))
-            words.set_placement((mark.x, mark.y), align=TextEntityAlignment.MIDDLE_CENTER)
+    for word in written.words:
+        text = space.add_text(word.text, height=CAPITAL * word.size, rotation=word.angle, dxfattribs=on("register"))
+        text.set_placement((word.x, word.y), align=TextEntityAlignment.MIDDLE_CENTER)

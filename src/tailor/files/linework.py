@@ -11,6 +11,7 @@ import numpy as np
 from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Piece
 from tailor.files.dyes import GALL, INDIGO, INK, LICHEN, LOGWOOD, MADDER, WALNUT, WOAD
+from tailor.files.lettering import Lettering
 
 
 @dataclass(frozen=True)
@@ -41,6 +42,8 @@ LINES: Mapping[str, LineStyle] = MappingProxyType({
         LineStyle("mouth", GALL, 0.25, (3, 1.2, 1, 1.2)),
         LineStyle("finish", MADDER, 0.42, (1, 1.4)),
         LineStyle("break", GALL, 0.2),
+        LineStyle("backbone", WALNUT, 0.3),
+        LineStyle("pointer", GALL, 0.15),
         LineStyle("plumb", LOGWOOD, 0.35, (3, 1)),
     )
 })  # fmt: skip
@@ -73,11 +76,21 @@ def strokes(piece: Piece) -> Iterator[Stroke]:
     if piece.trim is not None:
         yield Stroke("trim", piece.trim, closed=True)
     for mark in piece.marks:
-        if mark.toward is not None:
+        if mark.toward is not None and mark.kind != "top":  # that goes with the words, where there is room
             yield from (Stroke("register", s) for s in _mark(mark.kind, (mark.x, mark.y), mark.toward))
     yield from (Stroke("cut", ring, closed=True) for ring in piece.openings)
     yield Stroke("cut", piece.cut, closed=True)
     yield from (Stroke(rule.kind, rule.points) for rule in piece.rules if rule.kind == FINISH)  # over the cut line
+
+
+def lines_of(lettering: Lettering) -> Iterator[Stroke]:
+    """The lines that go with words: the arrow to the top, the backbone with a head at either end, and pointers."""
+    if (line := lettering.top) is not None:
+        yield from (Stroke("register", s) for s in _mark("top", tuple(line[0]), tuple(line[1])))
+    if (line := lettering.backbone) is not None:
+        for start, end in ((line[0], line[1]), (line[1], line[0])):
+            yield from (Stroke("backbone", s) for s in _mark("top", tuple(start), tuple(end)))
+    yield from (Stroke("pointer", line) for line in lettering.pointers)
 
 
 def _mark(kind: str, start: tuple[float, float], end: tuple[float, float]) -> list[Array]:

@@ -10,9 +10,10 @@ from reportlab.pdfgen.canvas import Canvas
 
 from tailor.core.carried.photo.mat import CELLS, GAP, MATS, RULE, Mat, cells
 from tailor.core.errors import InputError
-from tailor.files import atomic
+from tailor.files import atomic, faces
 from tailor.files.dyes import INK
-from tailor.files.pdf import HEAD, POINT, TEXT, fonts
+from tailor.files.faces import HEAD, TEXT
+from tailor.files.pdf import POINT
 
 
 def write(path: Path, paper: str = "a4") -> None:
@@ -20,7 +21,7 @@ def write(path: Path, paper: str = "a4") -> None:
     if paper not in MATS:
         raise InputError(f"there is no mat for '{paper}'", "paper", f"give {' or '.join(MATS)}")
     mat = MATS[paper]
-    fonts()
+    faces.put_up()
     file = io.BytesIO()
     page = Canvas(file, pagesize=(mat.width * POINT, mat.height * POINT), invariant=True)
     page.setTitle(f"Tailor measuring mat, {paper}")

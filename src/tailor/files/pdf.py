@@ -1,210 +1,219 @@
-"""PDF at true scale, tiled over pages that are joined on register marks.
+"""PDF at true scale: whole pieces on sheets, larger ones over several that are joined on register marks.
 
-Every page carries a 100 mm and a 4 in check square (if one measured length is right, all are), a map of the
-pages with its own place in it, and crosses where it meets its neighbours.
+The first sheet carries a 100 mm and a 4 in check square (if one measured length is right, all are) and a map of the
+sheets; every other one a short check rule. Crosses stand where sheets meet.
 """
 
 from __future__ import annotations
 
 import io
-from dataclasses import dataclass
-from functools import cache
-from importlib.resources import as_file, files
+from collections.abc import Sequence
 
 import numpy as np
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Piece
-from tailor.core.errors import InputError
 from tailor.core.units import INCH
+from tailor.files import faces
 from tailor.files.dyes import GALL, INK
-from tailor.files.linework import LINES, LineStyle, strokes
+from tailor.files.lettering import Lettering
+from tailor.files.linework import LINES, LineStyle, lines_of, strokes
+from tailor.files.paged import BORDER, FOOT, OVERLAP, Page, paged, room_of
 from tailor.files.paper import PAPERS
-from tailor.files.sheet import Sheet
+from tailor.files.printer import LINES as CALIBRATED
+from tailor.files.printer import Printer
 
 POINT = 72 / INCH  # PDF points to the millimetre
-BORDER = 10.0  # mm that no printer is trusted to reach
-FOOT = 12.0  # mm at the foot of the page for its words and map
-OVERLAP = 10.0  # mm that neighbouring pages share
 SQUARES = (100.0, 4 * INCH)
-TEXT, HEAD = "Carlito", "Vollkorn"
+RULE = 50.0  # mm of the check rule
+BASELINE = 0.34  # of a letter's size, from its middle down to its line
+MAP = 68  # letters in a line of the map
+ROW = 4.2  # mm from line to line of the map
 
 
-@dataclass(frozen=True)
-class Tile:
-    """One page's share of the sheet: its column and row from the upper left, and its lower left corner, mm."""
-
-    column: int
-    row: int
-    x: float
-    y: float
-
-    @property
-    def label(self) -> str:
-        return f"{chr(ord('A') + self.row)}{self.column + 1}"
-
-
-@dataclass(frozen=True)
-class Tiling:
-    """How a sheet is cut into pages. width and height are what one page shows of it, mm."""
-
-    paper: str
-    width: float
-    height: float
-    columns: int
-    rows: int
-    tiles: tuple[Tile, ...]
-
-
-def tile(sheet: Sheet, paper: str) -> Tiling:
-    """Tiles in reading order, OVERLAP in common. Raises InputError for a paper that is not known."""
-    if paper not in PAPERS:
-        raise InputError(f"'{paper}' is not a paper", "--paper", f"give {' or '.join(PAPERS)}")
-    width, height = PAPERS[paper][0] - 2 * BORDER, PAPERS[paper][1] - 2 * BORDER - FOOT
-    columns = max(int(np.ceil((sheet.width - OVERLAP) / (width - OVERLAP))), 1)
-    rows = max(int(np.ceil((sheet.height - OVERLAP) / (height - OVERLAP))), 1)
-    top = sheet.height
-    tiles = tuple(
-        Tile(c, r, c * (width - OVERLAP), top - height - r * (height - OVERLAP))
-        for r in range(rows)
-        for c in range(columns)
-    )
-    return Tiling(paper, width, height, columns, rows, tiles)
-
-
-def to_bytes(sheet: Sheet, name: str, paper: str) -> bytes:
-    """The sheet as a PDF at 1:1 on the given paper."""
-    fonts()
-    tiling = tile(sheet, paper)
+def to_bytes(pieces: Sequence[Piece], name: str, paper: str, printer: Printer | None = None) -> bytes:
+    """Pieces as a PDF at 1:1 on the given paper, corrected for a printer. Raises InputError for an unknown paper."""
+    printer = printer or Printer()
+    pages = paged(pieces, paper)
     held = io.BytesIO()
-    page = Canvas(held, pagesize=tuple(side * POINT for side in PAPERS[paper]), invariant=1)
-    page.setTitle(f"{name}: pattern at true scale")
-    page.setCreator("Tailor")
-    for each in tiling.tiles:
-        _page(page, sheet, tiling, each, name)
-        page.showPage()
-    page.save()
+    sheet = _canvas(held, paper, f"{name}: pattern at true scale")
+    for page in pages:
+        _correct(sheet, paper, printer)
+        _page(sheet, page, pages, paper, name, printer)
+        sheet.showPage()
+    sheet.save()
     return held.getvalue()
 
 
-@cache
-def fonts() -> None:
-    shipped = files("tailor.desk.theme") / "fonts"
-    for face, file in ((TEXT, "Carlito-Regular.ttf"), (HEAD, "Vollkorn-SemiBold.ttf")):
-        with as_file(shipped / file) as path:
-            pdfmetrics.registerFont(TTFont(face, path))
+def calibration(paper: str) -> bytes:
+    """The sheet that a printer is measured by: one line across and one down, of known lengths."""
+    width, height = room_of(paper)
+    held = io.BytesIO()
+    sheet = _canvas(held, paper, "Calibration sheet")
+    left, low = BORDER + (width - CALIBRATED[0]) / 2, BORDER + FOOT + (height - CALIBRATED[1]) / 2
+    sheet.setLineWidth(0.2 * POINT)
+    for k, length in enumerate(CALIBRATED):
+        end = (left + length, low) if k == 0 else (left, low + length)
+        sheet.line(left * POINT, low * POINT, end[0] * POINT, end[1] * POINT)
+        for x, y in ((left, low), end):
+            sheet.line((x - 3 * k) * POINT, (y - 3 * (1 - k)) * POINT, (x + 3 * k) * POINT, (y + 3 * (1 - k)) * POINT)
+    sheet.setFont(faces.TEXT, 10)
+    for n, said in enumerate((
+        f"Measure both lines from tick to tick: {CALIBRATED[0]:.0f} mm across, {CALIBRATED[1]:.0f} mm down.",
+        "Type what you measure under Job, Printer. Print at 100 %.",
+    )):  # fmt: skip
+        sheet.drawString((left + 8) * POINT, (low + 20 - 6 * n) * POINT, said)
+    sheet.showPage()
+    sheet.save()
+    return held.getvalue()
 
 
-def _page(page: Canvas, sheet: Sheet, tiling: Tiling, at: Tile, name: str) -> None:
+def _canvas(held: io.BytesIO, paper: str, title: str) -> Canvas:
+    faces.put_up()
+    room_of(paper)
+    sheet = Canvas(held, pagesize=tuple(side * POINT for side in PAPERS[paper]), invariant=1)
+    sheet.setTitle(title)
+    sheet.setCreator("Tailor")
+    return sheet
+
+
+def _correct(sheet: Canvas, paper: str, printer: Printer) -> None:
+    """Draw a page so much larger or smaller about its middle that it comes out true."""
+    if printer.true:
+        return
+    x, y = (side * POINT / 2 for side in PAPERS[paper])
+    sheet.translate(x, y)
+    sheet.scale(1 / printer.across, 1 / printer.down)
+    sheet.translate(-x, -y)
+
+
+def _page(sheet: Canvas, page: Page, pages: Sequence[Page], paper: str, name: str, printer: Printer) -> None:
+    width, height = room_of(paper)
     left, low = BORDER, BORDER + FOOT
-    page.saveState()
-    frame = page.beginPath()
-    frame.rect(left * POINT, low * POINT, tiling.width * POINT, tiling.height * POINT)
-    page.clipPath(frame, stroke=0, fill=0)
-    shift = np.array([left - at.x, low - at.y])
-    _check_squares(page)
-    for piece in sheet.pieces:
-        if _shows(piece, at, tiling):
-            _piece(page, piece, shift)
-    page.restoreState()
-    _joins(page, tiling, at)
-    _foot(page, tiling, at, name)
+    sheet.saveState()
+    frame = sheet.beginPath()
+    frame.rect(left * POINT, low * POINT, width * POINT, height * POINT)
+    sheet.clipPath(frame, stroke=0, fill=0)
+    for piece, written in zip(page.pieces, page.written, strict=True):
+        _piece(sheet, piece, written, np.array([left, low]))
+    if page.ticket is not None:
+        _ticket(sheet, page, pages, printer)
+    sheet.restoreState()
+    _joins(sheet, page, width, height)
+    _foot(sheet, page, pages, paper, name)
 
 
-def _shows(piece: Piece, at: Tile, tiling: Tiling) -> bool:
-    low, high = piece.cut.min(axis=0), piece.cut.max(axis=0)
-    return bool(high[0] > at.x and low[0] < at.x + tiling.width and high[1] > at.y and low[1] < at.y + tiling.height)
+def _pen(sheet: Canvas, style: LineStyle) -> None:
+    sheet.setStrokeColor(style.colour)
+    sheet.setLineWidth(style.width * POINT)
+    sheet.setDash([d * POINT for d in style.dashes])
+    sheet.setLineJoin(1)
 
 
-def _pen(page: Canvas, style: LineStyle) -> None:
-    page.setStrokeColor(style.colour)
-    page.setLineWidth(style.width * POINT)
-    page.setDash([d * POINT for d in style.dashes])
-    page.setLineJoin(1)
-
-
-def _line(page: Canvas, points: Array, closed: bool = False) -> None:
-    path = page.beginPath()
+def _line(sheet: Canvas, points: Array, closed: bool = False) -> None:
+    path = sheet.beginPath()
     path.moveTo(*(points[0] * POINT))
     for point in points[1:] * POINT:
         path.lineTo(*point)
     if closed:
         path.close()
-    page.drawPath(path)
+    sheet.drawPath(path)
 
 
-def _piece(page: Canvas, piece: Piece, shift: Array) -> None:
-    for stroke in strokes(piece):
-        _pen(page, LINES[stroke.kind])
-        _line(page, stroke.points + shift, stroke.closed)
-    _pen(page, LINES["hole"])
+def _piece(sheet: Canvas, piece: Piece, written: Lettering, shift: Array) -> None:
+    for stroke in (*strokes(piece), *lines_of(written)):
+        _pen(sheet, LINES[stroke.kind])
+        _line(sheet, stroke.points + shift, stroke.closed)
+    _pen(sheet, LINES["hole"])
     for hole in piece.holes:
         x, y = np.array([hole.x, hole.y]) + shift
-        page.circle(x * POINT, y * POINT, hole.diameter / 2 * POINT)
-    page.setFillColor(INK)
-    for mark in piece.marks:
-        if mark.text:
-            page.saveState()
-            page.translate((mark.x + shift[0]) * POINT, (mark.y + shift[1]) * POINT)
-            page.rotate(mark.angle)
-            page.setFont(*((HEAD, 12) if mark.kind == "title" and not mark.angle else (TEXT, 9)))
-            page.drawCentredString(0, -3, mark.text)
-            page.restoreState()
+        sheet.circle(x * POINT, y * POINT, hole.diameter / 2 * POINT)
+    sheet.setFillColor(INK)
+    for word in written.words:
+        sheet.saveState()
+        sheet.translate((word.x + shift[0]) * POINT, (word.y + shift[1]) * POINT)
+        sheet.rotate(word.angle)
+        sheet.setFont(faces.HEAD if word.bold else faces.TEXT, word.size * POINT)
+        sheet.drawCentredString(0, -BASELINE * word.size * POINT, word.text)
+        sheet.restoreState()
 
 
-def _check_squares(page: Canvas) -> None:
-    """Both squares, one inside the other, from the lower left corner of what the page shows."""
-    x, y = BORDER + 3, BORDER + FOOT + 3
-    page.setStrokeColor(GALL)
-    page.setFillColor(GALL)
-    page.setLineWidth(0.15 * POINT)
-    page.setDash([])
-    page.setFont(TEXT, 7)
+def _ticket(sheet: Canvas, page: Page, pages: Sequence[Page], printer: Printer) -> None:
+    """Both check squares, one inside the other, and what lies on which sheet."""
+    assert page.ticket is not None
+    x, y = BORDER + page.ticket[0] + 2, BORDER + FOOT + page.ticket[1] + 2
+    sheet.setStrokeColor(GALL)
+    sheet.setFillColor(GALL)
+    sheet.setLineWidth(0.15 * POINT)
+    sheet.setDash([])
+    sheet.setFont(faces.TEXT, 7)
     for side in SQUARES:
-        page.rect(x * POINT, y * POINT, side * POINT, side * POINT)
-    page.drawString((x + 2) * POINT, (y + 2) * POINT, "Check: inner square 100 mm, outer square 4 in, both ways")
+        sheet.rect(x * POINT, y * POINT, side * POINT, side * POINT)
+    sheet.drawString((x + 2) * POINT, (y + 2) * POINT, "Check: inner square 100 mm, outer square 4 in, both ways")
+    if printer.said:
+        sheet.drawString((x + 2) * POINT, (y + 6) * POINT, printer.said)
+    sheet.setFillColor(INK)
+    sheet.setFont(faces.TEXT, 8)
+    lines = _map(pages)
+    shown = int((SQUARES[0] - 8) / ROW)
+    lines = lines if len(lines) <= shown else [*lines[: shown - 1], f"and {len(lines) - shown + 1} more sheets"]
+    for n, said in enumerate(lines):
+        sheet.drawString((x + 3) * POINT, (y + SQUARES[0] - 6 - n * ROW) * POINT, said)
 
 
-def _joins(page: Canvas, tiling: Tiling, at: Tile) -> None:
-    """Crosses in the middle of every overlap, at the same places of the sheet on both pages."""
-    page.setStrokeColor(INK)
-    page.setLineWidth(0.2 * POINT)
-    page.setDash([])
+def _map(pages: Sequence[Page]) -> list[str]:
+    """What lies on each sheet, and which it joins."""
+    found = []
+    for page in pages:
+        names = ", ".join(dict.fromkeys(piece.name for piece in page.pieces)) or "this ticket"
+        joins = "; ".join(f"{side} {number}" for side, number in page.joins)
+        found.append(f"Sheet {page.number}: {names}" + (f" (joins {joins})" if joins else ""))
+    return [said if len(said) <= MAP else said[: MAP - 2].rstrip(", ") + " …" for said in found]
+
+
+def _joins(sheet: Canvas, page: Page, width: float, height: float) -> None:
+    """Crosses in the middle of every overlap, at the same places of the piece on both sheets, and which that is."""
+    sheet.setStrokeColor(INK)
+    sheet.setFillColor(GALL)
+    sheet.setLineWidth(0.2 * POINT)
+    sheet.setDash([])
     left, low, half = BORDER, BORDER + FOOT, OVERLAP / 2
-    xs = [left + half] * (at.column > 0) + [left + tiling.width - half] * (at.column < tiling.columns - 1)
-    ys = [low + tiling.height - half] * (at.row > 0) + [low + half] * (at.row < tiling.rows - 1)
-    crosses = [(x, low + tiling.height * share) for x in xs for share in (0.25, 0.75)]
-    crosses += [(left + tiling.width * share, y) for y in ys for share in (0.25, 0.75)]
-    for x, y in crosses:
-        page.line((x - 4) * POINT, y * POINT, (x + 4) * POINT, y * POINT)
-        page.line(x * POINT, (y - 4) * POINT, x * POINT, (y + 4) * POINT)
-        page.circle(x * POINT, y * POINT, 2 * POINT)
+    for side, number in page.joins:
+        for share in (0.25, 0.75):
+            x, y = {
+                "left": (left + half, low + height * share), "right": (left + width - half, low + height * share),
+                "above": (left + width * share, low + height - half), "below": (left + width * share, low + half),
+            }[side]  # fmt: skip
+            sheet.line((x - 4) * POINT, y * POINT, (x + 4) * POINT, y * POINT)
+            sheet.line(x * POINT, (y - 4) * POINT, x * POINT, (y + 4) * POINT)
+            sheet.circle(x * POINT, y * POINT, 2 * POINT)
+            sheet.setFont(faces.TEXT, 7)
+            sheet.drawCentredString(x * POINT, (y + (4.6 if side != "above" else -6.6)) * POINT, f"sheet {number}")
 
 
-def _foot(page: Canvas, tiling: Tiling, at: Tile, name: str) -> None:
-    page.setFillColor(INK)
-    page.setFont(HEAD, 11)
-    page.drawString(BORDER * POINT, (BORDER + 5) * POINT, name)
-    page.setFont(TEXT, 8)
-    page.drawString(
-        BORDER * POINT, (BORDER + 1) * POINT,
-        f"Page {at.label}: its lower left corner is at {at.x:.3f}, {at.y:.3f} mm. "
-        "Print at 100 %, then measure the check square.",
-    )  # fmt: skip
-    cell = min(6.0, (FOOT - 2) / tiling.rows)
-    right = PAPERS[tiling.paper][0] - BORDER
-    page.setLineWidth(0.2 * POINT)
-    page.setDash([])
-    for other in tiling.tiles:
-        x = right - (tiling.columns - other.column) * cell
-        y = BORDER + (tiling.rows - 1 - other.row) * cell
-        here = other == at
-        page.setStrokeColor(GALL)
-        page.setFillColor(INK if here else "#ffffff")
-        page.rect(x * POINT, y * POINT, cell * POINT, cell * POINT, fill=1)
-        page.setFillColor("#ffffff" if here else INK)
-        page.setFont(TEXT, min(7.0, cell * 1.6))
-        page.drawCentredString((x + cell / 2) * POINT, (y + cell / 2 - 0.8) * POINT, other.label)
+def _foot(sheet: Canvas, page: Page, pages: Sequence[Page], paper: str, name: str) -> None:
+    """What the sheet is, and on all but the first a short rule to check it by."""
+    sheet.setFillColor(INK)
+    right = PAPERS[paper][0] - BORDER
+    sheet.setFont(faces.HEAD, 11)
+    room = right - BORDER - RULE - 14
+    while faces.wide(name, 11 / POINT, True) > room and len(name) > 4:
+        name = name[:-2].rstrip(" …") + "…"
+    sheet.drawString(BORDER * POINT, (BORDER + 5.5) * POINT, name)
+    sheet.setFont(faces.TEXT, 8)
+    said = f"Sheet {page.number} of {len(pages)}. Print at 100 %, then measure "
+    sheet.drawString(
+        BORDER * POINT, (BORDER + 1) * POINT, said + ("the check square." if page.ticket else "the rule beside this.")
+    )
+    if page.ticket is not None:
+        return
+    sheet.setStrokeColor(INK)
+    sheet.setLineWidth(0.2 * POINT)
+    sheet.setDash([])
+    y, x = BORDER + 3.0, right - RULE - 3
+    sheet.line(x * POINT, y * POINT, (x + RULE) * POINT, y * POINT)
+    for k in range(6):
+        sheet.line((x + 10 * k) * POINT, y * POINT, (x + 10 * k) * POINT, (y + (3 if k in (0, 5) else 1.8)) * POINT)
+    sheet.setFont(faces.TEXT, 7)
+    sheet.drawCentredString((x + RULE / 2) * POINT, (y + 3.4) * POINT, f"{RULE:.0f} mm")

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.piece import Hole, Mark, Piece, Rule
+from tailor.core.draft.piece import Mark, Piece, Rule
 
 GAP = 12.0  # mm between pieces
 LONGEST = 360.0  # mm of a strap that is drawn
@@ -30,7 +30,7 @@ def lay(pieces: Sequence[Piece]) -> Sheet:
     placed, x, height = [], GAP, 0.0
     for piece in pieces:
         low, high = piece.cut.min(axis=0), piece.cut.max(axis=0)
-        placed.append(moved(piece, np.array([x, GAP]) - low))
+        placed.append(piece.moved(np.array([x, GAP]) - low))
         x += float(high[0] - low[0]) + GAP
         height = max(height, float(high[1] - low[1]))
     return Sheet(tuple(placed), x, height + 2 * GAP)
@@ -63,35 +63,11 @@ def shortened(piece: Piece, longest: float = LONGEST) -> Piece:
     length = f"{title.text} · {high - low:.0f} mm long"
     beside = (low + begin) / 2 if begin - low > high - end else (begin + high - out) / 2  # where most of it is left
     words = tuple(_nearer(replace(m, text=length) if m is title else m, beside) for m in piece.marks)
-    return replace(
-        piece, cut=drawn(piece.cut), folds=tuple(map(drawn, piece.folds)), stitch=tuple(map(drawn, piece.stitch)),
-        holes=tuple(replace(h, y=float(drawn(np.array([(h.x, h.y)]))[0, 1])) for h in piece.holes),
-        fittings=tuple(replace(f, y=float(drawn(np.array([(f.x, f.y)]))[0, 1])) for f in piece.fittings),
-        rules=(*(replace(r, points=drawn(r.points)) for r in piece.rules), *breaks), marks=words,
-    )  # fmt: skip
+    return replace(piece.mapped(drawn), rules=(*(replace(r, points=drawn(r.points)) for r in piece.rules), *breaks),
+                   marks=words)  # fmt: skip
 
 
 def _nearer(mark: Mark, y: float) -> Mark:
     """A mark brought to another height."""
     toward = None if mark.toward is None else (mark.toward[0], mark.toward[1] - mark.y + y)
     return replace(mark, y=y, toward=toward)
-
-
-def moved(piece: Piece, by: Array) -> Piece:
-    """The piece moved by (2,) mm."""
-    dx, dy = map(float, by)
-    return replace(
-        piece,
-        cut=piece.cut + by,
-        trim=None if piece.trim is None else piece.trim + by,
-        folds=tuple(f + by for f in piece.folds),
-        stitch=tuple(s + by for s in piece.stitch),
-        holes=tuple(Hole(h.seam, h.edge, h.place, h.x + dx, h.y + dy, h.diameter) for h in piece.holes),
-        fittings=tuple(replace(f, x=f.x + dx, y=f.y + dy) for f in piece.fittings),
-        rules=tuple(replace(r, points=r.points + by) for r in piece.rules),
-        openings=tuple(ring + by for ring in piece.openings),
-        marks=tuple(
-            replace(m, x=m.x + dx, y=m.y + dy, toward=(m.toward[0] + dx, m.toward[1] + dy) if m.toward else None)
-            for m in piece.marks
-        ),
-    )

@@ -8,9 +8,12 @@ from xml.etree import ElementTree as ET
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Piece, title
-from tailor.files.linework import LINES, LineStyle, Stroke, strokes
+from tailor.files import faces
+from tailor.files.lettering import Lettering, lettered
+from tailor.files.linework import LINES, LineStyle, Stroke, lines_of, strokes
 from tailor.files.sheet import Sheet
 
+LETTERS = 3.2  # mm
 TEXT = "Carlito, 'Open Sans', sans-serif"
 
 
@@ -22,18 +25,18 @@ def to_text(sheet: Sheet, name: str) -> str:
         viewBox=f"0 0 {width} {height}", version="1.1",
     )  # fmt: skip
     ET.SubElement(root, "title").text = name
-    for piece in sheet.pieces:
-        root.append(_piece(piece, sheet.height))
+    for piece, written in zip(sheet.pieces, lettered(sheet.pieces, LETTERS, faces.wide), strict=True):
+        root.append(_piece(piece, written, sheet.height))
     ET.indent(root, " ")
     return ET.tostring(root, encoding="unicode") + "\n"
 
 
-def _piece(piece: Piece, height: float) -> ET.Element:
+def _piece(piece: Piece, written: Lettering, height: float) -> ET.Element:
     name = re.sub(r"[^\w-]+", "-", piece.name)
     group = ET.Element("g", id=name)
     ET.SubElement(group, "title").text = title(piece.name, piece.count, piece.thickness)
     kinds: dict[str, list[Stroke]] = defaultdict(list)
-    for stroke in strokes(piece):
+    for stroke in (*strokes(piece), *lines_of(written)):
         kinds[stroke.kind].append(stroke)
     for kind, drawn in kinds.items():
         holder = _group(group, f"{name}-{kind}", LINES[kind])
@@ -45,15 +48,16 @@ def _piece(piece: Piece, height: float) -> ET.Element:
             holes, "circle", cx=f"{hole.x:.4f}", cy=f"{height - hole.y:.4f}", r=f"{hole.diameter / 2:.3f}",
             attrib={"data-seam": hole.seam, "data-edge": hole.edge},
         )  # fmt: skip
-    lettering = {"font-family": TEXT, "font-size": "4", "text-anchor": "middle"}
+    lettering = {"font-family": TEXT, "text-anchor": "middle", "dominant-baseline": "central"}
     words = ET.SubElement(group, "g", id=f"{name}-words", fill=LINES["cut"].colour, attrib=lettering)
-    for mark in piece.marks:
-        if mark.text:
-            x, y = f"{mark.x:.2f}", f"{height - mark.y:.2f}"
-            word = ET.SubElement(words, "text", x=x, y=y)
-            word.text = mark.text
-            if mark.angle:
-                word.set("transform", f"rotate({-mark.angle:.2f} {x} {y})")
+    for word in written.words:
+        x, y = f"{word.x:.2f}", f"{height - word.y:.2f}"
+        text = ET.SubElement(words, "text", x=x, y=y, attrib={"font-size": f"{word.size:.2f}"})
+        text.text = word.text
+        if word.bold:
+            text.set("font-weight", "600")
+        if word.angle:
+            text.set("transform", f"rotate({-word.angle:.2f} {x} {y})")
     return group
 
 

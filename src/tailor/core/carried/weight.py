@@ -5,11 +5,26 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 import shapely
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
+from tailor.core.measure import Theme
+
+
+def _hangs(job: Any, made: Any) -> bool:
+    return made.hang is not None
+
+
+MEASURES = (
+    measure.mass("object.mass", Theme.HANG, "object weighs", "what the object weighs", 1, 20000, first=True,
+        applies=_hangs),
+    measure.length("object.balance", Theme.HANG, "balances at", "height at which the object balances on a finger", -1e4,
+        1e4, first=True, applies=_hangs),
+)  # fmt: skip
 
 STEP = 1.0  # mm between the sections that an object is summed over
 

@@ -6,7 +6,29 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
+from tailor.core import measure
 from tailor.core.errors import InputError
+from tailor.core.measure import Theme
+
+
+def _marked(kind: str) -> measure.Applies:
+    """Whether such a zone is marked on the object."""
+    return lambda job, made: any(zone.kind == kind for zone in job.zones)
+
+
+MEASURES = (
+    measure.length("fit.edge", Theme.FIT, "room at the edge", "least room between a sharp edge and the welt", 0, 30,
+        usual=2.0, first=True, applies=_marked("edge")),
+    measure.length("fit.point", Theme.FIT, "room at the point", "least room between the point and the welt", 0, 60,
+        usual=3.0, first=True, applies=_marked("point")),
+    measure.length("fit.trigger", Theme.FIT, "cover over a trigger", "least cover over a trigger", 2, 60, usual=10.0,
+        first=True, applies=_marked("trigger")),
+    measure.length("fit.control", Theme.FIT, "room beside a control",
+        "least room kept free beside a button, aerial or lens", 0, 60, usual=5.0, first=True,
+        applies=_marked("control")),
+    measure.pick("object.sharp", Theme.FIT, "sharp", "whether anything on it is sharp where no zone says so", "unknown",
+        ("unknown", "none")),
+)  # fmt: skip
 
 MOST = 500  # zones on one object
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from tailor.core.checks.verdict import Verdict, at_most
 from tailor.core.draft.draft import Draft
+from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 
 
@@ -21,5 +22,5 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
             "Wet, the leather takes up and gives so much round the tool's end."
             if reason.value <= most else "It will wrinkle round the tool's end: take firmer leather, which slopes down "
             "more gently, or a loop, which is open below.",
-            name, 0.0, ((f"{slot}.kind", "loop"),), "Draft", ceiling=True,
+            name, 0.0, ((f"{slot}.kind", "loop"),), Theme.SHAPE, ceiling=True,
         )  # fmt: skip

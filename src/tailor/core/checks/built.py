@@ -13,6 +13,7 @@ from tailor.core.draft.built import Built
 from tailor.core.draft.draft import Claim, Draft
 from tailor.core.leather.machine import BEDS, Bed
 from tailor.core.leather.stitching import METHODS
+from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 
 TRUE = 0.1  # mm that lengths may miss their rule by
@@ -29,8 +30,8 @@ def verdicts(settings: Settings, draft: Built) -> Iterator[Verdict]:
         yield _margins(draft)
         yield from seen_to(settings, draft)
         if METHODS[settings.word("stitch.method")].machine:
-            yield _under_the_foot(BEDS[settings.word("stitch.bed")], draft)
-            yield _on_to_the_bed(BEDS[settings.word("stitch.bed")], draft)
+            yield _under_the_foot(BEDS[draft.bed], draft)
+            yield _on_to_the_bed(BEDS[draft.bed], draft)
     yield from answered(draft)
 
 
@@ -46,7 +47,7 @@ def _room(draft: Built, inside: tuple[float, float, float]) -> Verdict:
     return Verdict(
         "Room inside", at_least(spare[k], -CLOSE, -2.0), spare[k], 0.0, "mm",
         f"{inside[0]:.0f} × {inside[1]:.0f} × {inside[2]:.0f} mm inside, across, up and through."
-        + (f" Too small {SIDES[k]}." if spare[k] < -CLOSE else ""), SIDES[k], 0.5 * draft.top, (), "Draft",
+        + (f" Too small {SIDES[k]}." if spare[k] < -CLOSE else ""), SIDES[k], 0.5 * draft.top, (), Theme.SHAPE,
     )  # fmt: skip
 
 
@@ -58,7 +59,7 @@ def _meets(draft: Built) -> Iterator[Verdict]:
     yield Verdict(
         "Edges that meet are of a length", at_most(worst.amiss, TRUE, 5 * TRUE), worst.amiss, TRUE, "mm",
         "A gusset longer than its panel bunches; a shorter one puckers. What lies further out round a corner is longer "
-        "by the angle it turns times how far.", f"seam {worst.seam}", 0.0, (), "Stitch", ceiling=True,
+        "by the angle it turns times how far.", f"seam {worst.seam}", 0.0, (), Theme.STITCH, ceiling=True,
     )  # fmt: skip
 
 
@@ -75,7 +76,7 @@ def _margins(draft: Built) -> Verdict:
     return Verdict(
         "Leather beside the stitches", at_least(least, wanted, wanted / 2), least, wanted, "mm",
         "A hole too near an edge tears out." + (" Widen the margin." if least < wanted else ""), where, 0.0,
-        let_go("seam.margin"), "Stitch",
+        let_go("seam.margin"), Theme.STITCH,
     )  # fmt: skip
 
 
@@ -87,14 +88,14 @@ def _under_the_foot(bed: Bed, draft: Built) -> Verdict:
             "Machine takes every seam", at_most(thick.stack, bed.lift, bed.lift), thick.stack, bed.lift, "mm",
             f"So high a stack goes under the foot of the {bed.name} machine." if thick.stack <= bed.lift else
             f"The foot of the {bed.name} machine does not lift over this stack. Sew it by hand, or thin it.",
-            f"seam {thick.name}", 0.0, (("stitch.method", "saddle"),), "Stitch", ceiling=True,
+            f"seam {thick.name}", 0.0, (("stitch.method", "saddle"),), Theme.STITCH, ceiling=True,
         )  # fmt: skip
     seam, apart = min(draft.stiff, key=lambda pair: pair[1])
     return Verdict(
         "Machine takes every seam", at_least(apart, bed.hook, bed.hook / 2), apart, bed.hook, "mm",
         "What is stiff lies in when this seam is sewn, so far beside the needle."
         + (" Sew this seam by hand, or make the board smaller." if apart < bed.hook else ""),
-        f"seam {seam}", 0.0, (("stitch.method", "saddle"),), "Stitch",
+        f"seam {seam}", 0.0, (("stitch.method", "saddle"),), Theme.STITCH,
     )  # fmt: skip
 
 
@@ -120,7 +121,7 @@ def _on_to_the_bed(bed: Bed, draft: Built) -> Verdict:
         "Every seam is sewn while the work lies open, or round a bed that it goes on to." if goes else
         f"It is a tube by then, and {'no tube goes' if bed.round_ is None else 'one so narrow does not go'} on to "
         f"the {bed.name} machine. Sew it by hand, or take another bed.",
-        f"seam {closing}" if closing else "all seams", 0.0, (("stitch.bed", "cylinder"),), "Stitch",
+        f"seam {closing}" if closing else "all seams", 0.0, (("stitch.bed", "cylinder"),), Theme.STITCH,
     )  # fmt: skip
 
 
@@ -130,5 +131,5 @@ def _judged(claim: Claim) -> Verdict:
     said = claim.holds if ruling is Ruling.OK else claim.fails
     return Verdict(
         claim.name, ruling, claim.value, claim.limit, claim.unit, said, claim.where, claim.y, let_go(*claim.keys),
-        claim.stage, claim.ceiling,
+        claim.theme, claim.ceiling,
     )  # fmt: skip

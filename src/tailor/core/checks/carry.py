@@ -12,7 +12,7 @@ from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_g
 from tailor.core.draft.body import Tab
 from tailor.core.draft.draft import Fitted, Hang
 from tailor.core.draft.hang import STEADY
-from tailor.core.keys import AUTO
+from tailor.core.measure import AUTO, Theme
 from tailor.core.settings import Settings
 
 EASY = 1.5  # mm of play with which a belt goes through
@@ -28,13 +28,13 @@ def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
     play = on.opening - belt
     yield Verdict(
         "Belt goes through the loop", at_least(play, EASY, 0.5), play, EASY, "mm",
-        "A belt wants a little play; without it, it must be forced.", "loop", mouth, let_go("loop.play"), "Carry",
+        "A belt wants a little play; without it, it must be forced.", "loop", mouth, let_go("loop.play"), Theme.BELT,
     )  # fmt: skip
     if on.free:
         yield Verdict(
             "Swings from its ring", Ruling.OK, abs(hang.rest), 0.0, "°",
             "Nothing holds it against its weight: it hangs as it balances, and gives way when it is sat on.",
-            "ring", mouth, (), "Carry",
+            "ring", mouth, (), Theme.BELT,
         )  # fmt: skip
         yield _feet(draft)
         yield from _weighed(settings, draft, hang)
@@ -43,7 +43,7 @@ def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
     yield Verdict(
         "Loop is wide enough not to tilt", at_least(on.foot, wide, wide / 2), on.foot, wide, "mm",
         "A narrow foot on the belt lets the case swing." + (" Make the loop wider." if on.foot < wide else ""),
-        "loop", mouth, (*let_go("loop.width"), ("loop.landing", "sewn"), ("loop.landing", "dangler")), "Carry",
+        "loop", mouth, (*let_go("loop.width"), ("loop.landing", "sewn"), ("loop.landing", "dangler")), Theme.BELT,
     )  # fmt: skip
     if "slots.length" in draft.reasons:
         yield from _slots(settings, draft)
@@ -66,7 +66,7 @@ def _hanging(settings: Settings, draft: Fitted, hang: Hang) -> Iterator[Verdict]
         "Hangs as it was drafted", at_most(off, STEADY, 3 * STEADY), off, STEADY, "°",
         f"It hangs at {hang.rest:.0f}°, drafted for {hang.drafted:.0f}°: as far as the belt lets its weight turn it."
         f"{wider}" if off > STEADY else "The loop holds it as it was drafted.",
-        "loop", y, (*let_go("loop.width", "loop.play"), ("loop.play", f"{EASY:g}mm")), "Carry", ceiling=True,
+        "loop", y, (*let_go("loop.width", "loop.play"), ("loop.play", f"{EASY:g}mm")), Theme.BELT, ceiling=True,
     )  # fmt: skip
     yield from _weighed(settings, draft, hang)
 
@@ -81,14 +81,14 @@ def _weighed(settings: Settings, draft: Fitted, hang: Hang) -> Iterator[Verdict]
         "What balances above the belt tips over until the belt stops it."
         + (" Raise the loop, or carry it by a back that reaches higher." if below < 0 else ""),
         f"balances at {hang.whole.y:.0f} mm", y, (*let_go("loop.drop", "loop.rise", "mouth.y"), *_raised(draft, below),
-            ("loop.landing", "handle"), ("loop.landing", "dangler")), "Carry",
+            ("loop.landing", "handle"), ("loop.landing", "dangler")), Theme.BELT,
     )  # fmt: skip
     guessed = [name for name in ("object.mass", "object.balance") if name not in settings]
     yield Verdict(
         "Object weighed and balanced", Ruling.OK, 2.0 - len(guessed), 2.0, "count",
         "Guessed from its shape; you may weigh it, and balance it on a finger and measure from the tip."
         if guessed else "Weight and balance are measured.",
-        "object", y, (), "Carry",
+        "object", y, (), Theme.BELT,
     )  # fmt: skip
 
 
@@ -112,19 +112,19 @@ def _slots(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
     yield Verdict(
         "Slots take the belt's thickness", at_least(wide - thick, 0.5, 0.0), wide - thick, 0.5, "mm",
         "The belt turns as it goes through: a slot as narrow as the belt is thick binds.", "slots", mouth,
-        let_go("slots.width"), "Carry",
+        let_go("slots.width"), Theme.BELT,
     )  # fmt: skip
     most = settings.number("slots.play")
     yield Verdict(
         "Slots hold the belt", at_most(long - belt, most, most + 3.0), long - belt, most, "mm",
         "A slot longer than that lets the case ride up and down the belt.", "slots", mouth, let_go("slots.length"),
-        "Carry", ceiling=True,
+        Theme.BELT, ceiling=True,
     )  # fmt: skip
     least = max(6.0, 2.5 * draft.shell.leather.thickness)
     yield Verdict(
         "Leather round the slots", at_least(web, least, least / 2), web, least, "mm",
         "The pull of the belt tears a narrow web. Punch both ends before you cut between them.", "slots", mouth,
-        let_go("slots.web"), "Carry",
+        let_go("slots.web"), Theme.BELT,
     )  # fmt: skip
 
 
@@ -141,7 +141,7 @@ def _feet(draft: Fitted) -> Verdict:
         "Loop lands on leather", at_least(float(apart[k]), margin - 0.05, margin / 2), float(apart[k]), margin, "mm",
         "The feet of the loop must lie on the back, a margin clear of its welt and its mouth."
         + (" Make it narrower, lower it, or cant it less." if apart[k] < margin - 0.05 else ""),
-        f"at {y:.0f} mm", y, let_go("loop.width", "loop.drop"), "Carry",
+        f"at {y:.0f} mm", y, let_go("loop.width", "loop.drop"), Theme.BELT,
     )  # fmt: skip
 
 
@@ -153,7 +153,7 @@ def _clear(draft: Fitted, mouth: float) -> Verdict:
     return Verdict(
         "Loop rows clear of the seam", at_least(apart, margin - 0.05, margin / 2), apart, margin, "mm",
         "Rows too near the seam leave no room for glue and awl." + (" Make it narrower." if apart < margin else ""),
-        "loop", mouth, let_go("loop.width", "loop.rise"), "Carry",
+        "loop", mouth, let_go("loop.width", "loop.rise"), Theme.BELT,
     )  # fmt: skip
 
 
@@ -165,7 +165,7 @@ def _rows(settings: Settings, draft: Fitted, tab: Tab, mouth: float) -> Iterator
         yield Verdict(
             "Loop rows clear of the seam", at_least(float(apart.min()), margin, margin / 2), float(apart.min()),
             margin, "mm", "Rows too near the seam leave no room for glue and awl.",
-            f"at {min(tab.back_rows):.0f} mm", min(tab.back_rows), let_go("loop.width", "loop.rise"), "Carry",
+            f"at {min(tab.back_rows):.0f} mm", min(tab.back_rows), let_go("loop.width", "loop.rise"), Theme.BELT,
         )  # fmt: skip
     yield _landing(settings, draft, mouth, margin)
 
@@ -183,6 +183,6 @@ def _landing(settings: Settings, draft: Fitted, mouth: float, margin: float) -> 
         "Loop lands on leather", ruling, spare, 0.0, "mm",
         "Both rows and the loop's end must lie on one piece of leather."
         + (" Change the rise, or use a narrower belt." if spare < 0 else ""),
-        f"at {low:.0f} to {high:.0f} mm", high, let_go("loop.rise"), "Carry",
+        f"at {low:.0f} to {high:.0f} mm", high, let_go("loop.rise"), Theme.BELT,
         together=((("loop.rise", AUTO), ("keeper.way", AUTO)),),  # a keeper may ask for the rise
     )  # fmt: skip

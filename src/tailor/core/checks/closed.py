@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, let_go
 from tailor.core.draft.draft import Fitted
+from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 
 OVERLAP = 20.0  # mm that the ends of a keeper lie on one another, for a button to hold
@@ -33,7 +34,7 @@ def _tab(settings: Settings, y: float) -> Verdict:
     return Verdict(
         "Finger's tab on the keeper", at_least(tab, TAB, 0.0), tab, TAB, "mm",
         "The strap goes on beyond its button, so that a gloved finger can pull it open."
-        + (" Leave more." if tab < TAB else ""), "keeper", y, let_go("keeper.tab"), "Carry",
+        + (" Leave more." if tab < TAB else ""), "keeper", y, let_go("keeper.tab"), Theme.BELT,
     )  # fmt: skip
 
 
@@ -41,7 +42,7 @@ def _lap(settings: Settings, y: float) -> Verdict:
     lap = settings.number("keeper.overlap")
     return Verdict(
         "Ends of the keeper overlap", at_least(lap, OVERLAP, OVERLAP / 2), lap, OVERLAP, "mm",
-        "The button wants leather round it on both ends.", "keeper", y, let_go("keeper.overlap"), "Carry",
+        "The button wants leather round it on both ends.", "keeper", y, let_go("keeper.overlap"), Theme.BELT,
     )  # fmt: skip
 
 
@@ -56,5 +57,5 @@ def _beside(
             f"Control clear of the {what}", Ruling.OK if apart >= keep else Ruling.LOOK, apart, keep, "mm",
             f"A {what} that lies on a button presses it; on a lens or an aerial, hides it."
             + (" See that it passes beside, or move it." if apart < keep else ""),
-            f"{zone.low:g} to {zone.high:g} mm", zone.high, let_go(key), "Carry",
+            f"{zone.low:g} to {zone.high:g} mm", zone.high, let_go(key), Theme.BELT,
         )  # fmt: skip

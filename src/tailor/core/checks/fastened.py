@@ -6,13 +6,12 @@ from collections.abc import Iterator
 
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft.draft import Draft, Hardware
-from tailor.core.keys import AUTO
+from tailor.core.keys import MEASURES
 from tailor.core.leather.fastenings import FASTENINGS, LONG
+from tailor.core.measure import AUTO, Theme
 
 FLAT = "Set it while its leather lies flat: later no anvil reaches inside."
 WHEN = {"seam.rivets": "Set it after the seam is sewn.", "seam.lanyard": "Set it after the seam is sewn."}
-AT_DRAFT = ("patch", "corner.", "roll.")
-AT_STITCH = ("seam.rivets", "seam.lanyard", "back.drain")
 
 
 def verdicts(draft: Draft) -> Iterator[Verdict]:
@@ -26,35 +25,34 @@ def verdicts(draft: Draft) -> Iterator[Verdict]:
 
 def _room(one: Hardware) -> Verdict:
     size = FASTENINGS[one.name]
-    when, stage = WHEN.get(one.key, FLAT), _stage(one)
+    when, theme = WHEN.get(one.key, FLAT), _theme(one)
     if not one.found:
         return Verdict(
             f"Room for the {size.kind}, {one.place}", Ruling.STOP, 0.0, size.edge, "mm",
             f"No room here: it wants {size.edge:g} mm to every edge and must not cut a thread hole. Widen its leather, "
-            "or take a smaller one.", one.place, one.y, ((one.key, AUTO),), stage,
+            "or take a smaller one.", one.place, one.y, ((one.key, AUTO),), theme,
         )  # fmt: skip
     moved = f"Moved {one.moved:.1f} mm to clear thread holes and edges. " if one.moved > 0.05 else ""
     return Verdict(
         f"Room for the {size.kind}, {one.place}", Ruling.OK, size.edge, size.edge, "mm", moved + when, one.place, one.y,
-        (), stage,
+        (), theme,
     )  # fmt: skip
 
 
-def _stage(one: Hardware) -> str:
-    if one.key in AT_STITCH:
-        return "Stitch"
-    return "Draft" if one.key.startswith(AT_DRAFT) else "Carry"
+def _theme(one: Hardware) -> Theme:
+    """What a fastening is about: as the measure that asks for it."""
+    return MEASURES[one.key].theme if one.key in MEASURES else Theme.BELT
 
 
 def _post(one: Hardware) -> Verdict:
     size = FASTENINGS[one.name]
-    wanted, stage = one.stack + size.setting, _stage(one)
+    wanted, theme = one.stack + size.setting, _theme(one)
     name = f"Post of the {size.kind}, {one.place}"
     if one.post is None:
         return Verdict(
             name, Ruling.STOP, max(size.posts), wanted, "mm",
             f"The longest there is does not go through {one.stack:.1f} mm of leather. Thin it, or take another.",
-            one.place, one.y, (), stage,
+            one.place, one.y, (), theme,
         )  # fmt: skip
     long_ = one.post - wanted > LONG
     return Verdict(
@@ -62,5 +60,5 @@ def _post(one: Hardware) -> Verdict:
         "The next post is longer than this stack wants and bends as it is set: put a washer under it, or another size."
         if long_ else f"{size.setting:g} mm stand out of {one.stack:.1f} mm of leather to be set."
         if size.setting else f"It screws home through {one.stack:.1f} mm of leather.",
-        one.place, one.y, (), stage,
+        one.place, one.y, (), theme,
     )  # fmt: skip

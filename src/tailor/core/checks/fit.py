@@ -14,6 +14,7 @@ from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_g
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.mouth import COVER, FINGER, FINGERS
 from tailor.core.draft.seam import BESIDE, MOST_WELTS, THREAD_ROOM
+from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 
 SLIGHT = 0.05  # mm that no knife keeps to
@@ -26,14 +27,14 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitte
             "Known what is sharp", Ruling.LOOK, 0, 1, "count",
             "Nothing tells whether it has an edge or a point, so all round it counts as an edge. Say that nothing is "
             "sharp, or mark what is.",
-            "object", loft.tip, (("object.sharp", "none"),), "Object",
+            "object", loft.tip, (("object.sharp", "none"),), Theme.FIT,
         )  # fmt: skip
     for zone in zones:
         if zone.low >= loft.top or zone.high <= loft.tip:
             yield Verdict(
                 f"The {zone.kind} lies on the object", Ruling.LOOK, zone.low, loft.top, "mm",
                 "It was marked on another object, perhaps; move it or remove it.",
-                f"at {zone.low:.0f} mm", loft.top, stage="Object", ceiling=True,
+                f"at {zone.low:.0f} mm", loft.top, theme=Theme.FIT, ceiling=True,
             )  # fmt: skip
     yield from _clear(settings, loft, zones, draft)
     yield _room(settings, draft)
@@ -117,7 +118,7 @@ def _pinch(draft: Fitted) -> Verdict:
     return Verdict(
         "No pinch at the welt", at_least(height, thick, bare), height, thick, "mm",
         "A welt thinner than the object beside it lets the seam pinch." + short,
-        f"at {y:.0f} mm", y, (*let_go("welt.thickness", "welt.layers"), *more), "Leather",
+        f"at {y:.0f} mm", y, (*let_go("welt.thickness", "welt.layers"), *more), Theme.LEATHER,
     )  # fmt: skip
 
 
@@ -130,7 +131,7 @@ def _approach(draft: Fitted) -> Verdict:
         "Leather comes down gently", at_most(steep[k], limit + 1.0, limit + 15.0), float(steep[k]), limit, "°",
         "Steeper than its temper likes, the leather bridges and the seam gapes."
         + (" Let the standoff go out, or add a welt." if steep[k] > limit + 1 else ""),
-        f"at {y:.0f} mm", y, let_go("seam.standoff", "welt.layers", "fit.approach"), "Leather", ceiling=True,
+        f"at {y:.0f} mm", y, let_go("seam.standoff", "welt.layers", "fit.approach"), Theme.LEATHER, ceiling=True,
     )  # fmt: skip
 
 
@@ -146,7 +147,7 @@ def _passes(draft: Fitted) -> Verdict:
         "The widest part comes out", at_least(spare[k], 0.0, -0.02 * widest[k]), float(room[k]), float(widest[k]), "mm",
         f"The part at {from_y:.0f} mm must pass here on its way out: girth inside against girth of the part."
         + (f" Too tight by {-spare[k]:.1f} mm; let the standoff go out." if spare[k] < 0 else ""),
-        f"at {y:.0f} mm", y, let_go("seam.standoff", "fit.clearance", "welt.layers"), "Object",
+        f"at {y:.0f} mm", y, let_go("seam.standoff", "fit.clearance", "welt.layers"), Theme.FIT,
     )  # fmt: skip
 
 
@@ -159,7 +160,7 @@ def _covered(zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
             "Edge and point covered", at_least(over, COVER / 2, 0.0), over, COVER / 2, "mm",
             "Every edge and point lies below the mouth, scoop and all."
             + (" Raise the mouth or lessen its scoop." if over < COVER / 2 else ""),
-            f"at {top:.0f} mm", top, let_go("mouth.y", "mouth.relief"), "Object",
+            f"at {top:.0f} mm", top, let_go("mouth.y", "mouth.relief"), Theme.FIT,
         )  # fmt: skip
 
 
@@ -173,7 +174,7 @@ def _guarded(settings: Settings, zones: Sequence[Zone], draft: Fitted) -> Iterat
             "Nothing may reach the trigger while it is carried. Fit with an inert dummy or an isolated tool, never a "
             "live one; a hand-made holster's hold is not certified; check your local law."
             + (" Raise the mouth or lessen its scoop." if over < wanted else ""),
-            f"at {top:.0f} mm", top, let_go("mouth.y", "mouth.relief"), "Object",
+            f"at {top:.0f} mm", top, let_go("mouth.y", "mouth.relief"), Theme.FIT,
         )  # fmt: skip
 
 
@@ -185,7 +186,7 @@ def _free(settings: Settings, zones: Sequence[Zone], draft: Fitted) -> Iterator[
             "Control left free", at_least(free, wanted, 0.0), free, wanted, "mm",
             "A button, aerial or lens must not lie under leather."
             + (" Lower the mouth below it, or choose a construction open there." if free < wanted else ""),
-            f"at {zone.low:.0f} mm", zone.low, let_go("mouth.y"), "Object",
+            f"at {zone.low:.0f} mm", zone.low, let_go("mouth.y"), Theme.FIT,
         )  # fmt: skip
 
 
@@ -198,5 +199,5 @@ def _grip(loft: Loft, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]
             "Grip free for the hand", at_least(fingers, FINGERS - 0.05, 2.0), fingers, FINGERS, "fingers",
             "Two to three fingers must close on the grip to draw."
             + (" Lower the mouth." if fingers < FINGERS - 0.05 else ""),
-            f"above {draft.value('mouth.y'):.0f} mm", draft.value("mouth.y"), let_go("mouth.y"), "Object",
+            f"above {draft.value('mouth.y'):.0f} mm", draft.value("mouth.y"), let_go("mouth.y"), Theme.FIT,
         )  # fmt: skip

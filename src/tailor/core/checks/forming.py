@@ -13,6 +13,7 @@ from tailor.core.draft.draft import Fitted
 from tailor.core.draft.hang import GRAVITY
 from tailor.core.draft.panels import panels
 from tailor.core.draft.stuff import bears
+from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
@@ -81,7 +82,7 @@ def _stretch(panel: Formed, found: Strain, taut: bool) -> Verdict:
         f"It must give most {along} the draw; beyond its limit it thins or tears."
         + ("" if value <= limit else " Mould it less deep or with a wider valley, use thinner leather, turn the piece"
            " on the hide, or part it into a front and a gusset; Ways out shows what each would give."),
-        where, y, _eases(taut), "Leather", ceiling=True,
+        where, y, _eases(taut), Theme.LEATHER, ceiling=True,
     )  # fmt: skip
 
 
@@ -94,7 +95,7 @@ def _wrinkles(panel: Formed, found: Strain, taut: bool, folded: bool) -> Verdict
         "More fullness than wet leather takes up lies in pleats."
         + ("" if value <= limit else f" {FOLDS}" if folded else " Work it in from the middle, cut a dart where it "
            "gathers, or part it into a front and a gusset."),
-        where, y, _eases(taut), "Leather", ceiling=True,
+        where, y, _eases(taut), Theme.LEATHER, ceiling=True,
     )  # fmt: skip
 
 
@@ -119,7 +120,7 @@ def _thickness(panel: Formed, found: Strain, draft: Fitted) -> Verdict:
         "Thickness left where it is drawn", at_least(left, THIN * thick, BARE * thick), left, THIN * thick, "mm",
         "What stretches grows thin, and thin leather wears through first in the valley and on the corners."
         + ("" if left >= THIN * thick else " Begin with thicker leather, or mould it less deep."),
-        where, y, _eases(False), "Leather",
+        where, y, _eases(False), Theme.LEATHER,
     )  # fmt: skip
 
 
@@ -133,7 +134,7 @@ def _touch_down(draft: Fitted) -> Verdict:
         "The valley must end before the welt begins, or the welt holds the leather off the object."
         + ("" if room[k] >= -0.5 else " Let the standoff go out, or mould with a tighter valley."),
         f"at {y:.0f} mm", y,
-        (*let_go("seam.standoff", "mould.valley", "mould.end", "seam.toe"), ("mould.method", "taut")), "Leather",
+        (*let_go("seam.standoff", "mould.valley", "mould.end", "seam.toe"), ("mould.method", "taut")), Theme.LEATHER,
     )  # fmt: skip
 
 
@@ -160,7 +161,7 @@ def _locks(zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
         yield Verdict(
             "Lock at the hollow", ruling, 100 * lack, 100 * CLICKS, "%",
             f"What lies below must push the leather that much longer to get past. {said}", f"at {y:.0f} mm", y,
-            let_go("fit.clearance", "mould.valley"), "Object", ceiling=True,
+            let_go("fit.clearance", "mould.valley"), Theme.FIT, ceiling=True,
         )  # fmt: skip
 
 
@@ -186,6 +187,6 @@ def _friction(loft: Loft, draft: Fitted) -> Verdict:
         f"An estimate from {touching / 100:.0f} cm² in contact, good to a factor of {UNSURE:g}: between"
         f" {hold / UNSURE:.1f} and {hold * UNSURE:.1f} N when new, less as it wears in."
         + ("" if hold >= wanted else f" {held}." if held else " Add a strap, or mould it."),
-        "all the way in", float(case.rows[len(case.rows) // 2]), HELD, "Object",
+        "all the way in", float(case.rows[len(case.rows) // 2]), HELD, Theme.FIT,
         together=tuple((("loop.landing", to), remedy) for to in ("sewn", "dangler") for remedy in HELD[:2]),
     )  # fmt: skip

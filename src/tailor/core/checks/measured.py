@@ -7,6 +7,7 @@ import math
 from tailor.core.carried.capture import Capture
 from tailor.core.carried.loft import Loft
 from tailor.core.checks.verdict import Verdict, at_most
+from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 
 
@@ -18,5 +19,5 @@ def verdict(settings: Settings, capture: Capture, loft: Loft) -> Verdict:
     return Verdict(
         "Measured finely enough", at_most(off, room, math.inf), off, room, "mm",
         f"Measured by {capture.way.value} to ± {off:.2f} mm; the room round it should be no less." + advice,
-        "object", loft.tip, (("fit.clearance", f"{wider:g}mm"),), "Object", ceiling=True,
+        "object", loft.tip, (("fit.clearance", f"{wider:g}mm"),), Theme.FIT, ceiling=True,
     )  # fmt: skip

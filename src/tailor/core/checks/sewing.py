@@ -13,6 +13,7 @@ from tailor.core.draft.body import GLUE_BACK
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.seam import LEAST_INSET
 from tailor.core.fairing import bumps
+from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
 
@@ -42,7 +43,7 @@ def _margin(draft: Fitted) -> Verdict:
         "Margin suits the stack", at_least(margin, stack.margin() - 0.5, stack.height / 2),
         margin, max(stack.margin(), stack.height / 2), "mm",
         f"Through {stack.height:.1f} mm of leather a stitch nearer the edge tears out.",
-        "seam", draft.value("mouth.y"), let_go("seam.margin", "welt.width", "seam.stitch_inset"), "Stitch",
+        "seam", draft.value("mouth.y"), let_go("seam.margin", "welt.width", "seam.stitch_inset"), Theme.STITCH,
     )  # fmt: skip
 
 
@@ -51,7 +52,7 @@ def _end_holes(draft: Fitted) -> Iterator[Verdict]:
     yield Verdict(
         "First hole in from the mouth", at_least(first, 0.8 * margin, 0.5 * margin), first, margin, "mm",
         "About one margin in from an end, so that the open edge does not tear.",
-        "mouth", draft.value("mouth.y"), let_go("seam.first_hole"), "Stitch",
+        "mouth", draft.value("mouth.y"), let_go("seam.first_hole"), Theme.STITCH,
     )  # fmt: skip
     if not isinstance(draft.shell, Panel):
         return
@@ -60,7 +61,7 @@ def _end_holes(draft: Fitted) -> Iterator[Verdict]:
     yield Verdict(
         "Last hole clear of the fold", at_least(last, bend, 0.6 * bend), last, bend, "mm",
         "On the bend of the fold a hole cannot be pierced square.",
-        "toe", foot, let_go("seam.fold_hole"), "Stitch",
+        "toe", foot, let_go("seam.fold_hole"), Theme.STITCH,
     )  # fmt: skip
 
 
@@ -73,7 +74,7 @@ def _on_the_flat(draft: Fitted) -> Verdict:
     return Verdict(
         "Stitch lies on the welt", at_least(float(flat[k]), 1.0, 0.0), float(flat[k]), 1.0, "mm",
         "The stitch must come after the leather is down on the welt.",
-        f"at {y:.0f} mm", y, let_go("seam.stitch_inset", "welt.width", "seam.standoff"), "Stitch",
+        f"at {y:.0f} mm", y, let_go("seam.stitch_inset", "welt.width", "seam.standoff"), Theme.STITCH,
     )  # fmt: skip
 
 
@@ -82,7 +83,7 @@ def _welt(draft: Fitted) -> Iterator[Verdict]:
     yield Verdict(
         "Welt reaches the cut edge", at_least(width, whole - 0.05, whole - 0.5), width, whole, "mm",
         "A welt that stops short leaves the edge gaping.",
-        "welt", draft.value("mouth.y"), let_go("welt.width", "seam.stitch_inset"), "Stitch",
+        "welt", draft.value("mouth.y"), let_go("welt.width", "seam.stitch_inset"), Theme.STITCH,
     )  # fmt: skip
     inner, stitch = LineString(draft.inner.points), draft.front.holes.points
     apart = np.asarray(shapely.distance(shapely.points(stitch), inner))
@@ -91,7 +92,7 @@ def _welt(draft: Fitted) -> Iterator[Verdict]:
     yield Verdict(
         "Welt holds the thread", at_least(float(apart[k]), least, least / 2), float(apart[k]), least, "mm",
         "Where the seam slants the welt is narrower than its inset.",
-        f"at {stitch[k, 1]:.0f} mm", float(stitch[k, 1]), let_go("seam.stitch_inset", "seam.standoff"), "Stitch",
+        f"at {stitch[k, 1]:.0f} mm", float(stitch[k, 1]), let_go("seam.stitch_inset", "seam.standoff"), Theme.STITCH,
     )  # fmt: skip
 
 
@@ -118,7 +119,7 @@ def _meet(draft: Fitted) -> Verdict:
         if drift > 0.05 else "Folded together, every hole lands on its fellow.",
         "seam", draft.value("mouth.y"),
         (*let_go("seam.fairing", "fold.uneven"), ("fit.toe", "12"), ("mould.method", "fingers")),
-        "Stitch", ceiling=True,
+        Theme.STITCH, ceiling=True,
     )  # fmt: skip
 
 
@@ -132,7 +133,7 @@ def _glued(settings: Settings, draft: Fitted) -> Verdict:
         "Glue clear of the object", at_least(clear, room + GLUE_ROOM, room), clear, room + GLUE_ROOM, "mm",
         "Glue from there outward, behind the trim: never where the object slides."
         + (" Let the standoff go out." if clear < room + GLUE_ROOM else ""),
-        f"at {stand.rows[k]:.0f} mm", float(stand.rows[k]), let_go("seam.standoff"), "Stitch",
+        f"at {stand.rows[k]:.0f} mm", float(stand.rows[k]), let_go("seam.standoff"), Theme.STITCH,
     )  # fmt: skip
 
 
@@ -140,7 +141,7 @@ def _first(draft: Fitted) -> Verdict:
     return Verdict(
         "Edges to finish first", Ruling.OK, float(len(draft.edges_first)), 0.0, "edges",
         f"Bevel and burnish them while the pieces lie flat. {'; '.join(draft.edges_first).capitalize()}.",
-        "pieces", draft.value("mouth.y"), (), "Stitch",
+        "pieces", draft.value("mouth.y"), (), Theme.STITCH,
     )  # fmt: skip
 
 
@@ -150,5 +151,5 @@ def _fold(settings: Settings, draft: Fitted) -> Verdict:
     return Verdict(
         "Fold is not too sharp", at_least(radius, GOOD_FOLD, SHARPEST_FOLD), radius, GOOD_FOLD, "×",
         "The grain cracks on a fold sharper than half the thickness, unless it is gouged or skived.",
-        "fold", float(rows[len(rows) // 2]), let_go("leather.fold_radius"), "Leather",
+        "fold", float(rows[len(rows) // 2]), let_go("leather.fold_radius"), Theme.LEATHER,
     )  # fmt: skip

@@ -10,6 +10,7 @@ from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_g
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.leather.machine import BEDS, Bed
 from tailor.core.leather.stitching import MAKINGS, METHODS, OVER, UNDER, Making, Method
+from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 
 EASY_HOLE = 1.25  # thicknesses of thread that two of them pass through without a fight
@@ -20,7 +21,7 @@ def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
     """Verdicts on stitch, thread, holes and machine of a case."""
     yield from seen_to(settings, draft)
     if METHODS[settings.word("stitch.method")].machine:
-        yield _taken(settings, BEDS[settings.word("stitch.bed")], draft)
+        yield _taken(settings, BEDS[draft.bed], draft)
 
 
 def seen_to(settings: Settings, draft: Draft) -> Iterator[Verdict]:
@@ -39,7 +40,7 @@ def _suits(method: Method, draft: Draft, mouth: float) -> Verdict:
         said = "It joins edges laid side by side, and here they lie on one another. Take another stitch."
     return Verdict(
         "Stitch suits the seam", ruling, draft.value("seam.count"), 3.0, "holes", said, "seam", mouth,
-        (("stitch.method", "saddle"),), "Stitch",
+        (("stitch.method", "saddle"),), Theme.STITCH,
     )  # fmt: skip
 
 
@@ -54,7 +55,7 @@ def _filled(draft: Draft, mouth: float) -> Verdict:
         "So thick a thread leaves too little leather between the holes. Take thinner thread or wider spacing." if heavy
         else "So thin a thread looks lost between its holes. Take thicker thread or finer spacing." if thread < thin
         else "A thread about a fifth of the spacing fills the line without crowding the leather.",
-        "seam", mouth, let_go("stitch.thread", "seam.pitch"), "Stitch", ceiling=heavy,
+        "seam", mouth, let_go("stitch.thread", "seam.pitch"), Theme.STITCH, ceiling=heavy,
     )  # fmt: skip
 
 
@@ -65,7 +66,7 @@ def _through(draft: Draft, mouth: float) -> Verdict:
         "Thread goes through the hole", at_least(hole, wanted, thread), hole, wanted, "mm",
         "The thread goes through every hole twice; a hole much wider than that shows."
         + (" Make larger holes, or take thinner thread." if hole < wanted else ""),
-        "seam", mouth, let_go("seam.hole", "stitch.thread"), "Stitch",
+        "seam", mouth, let_go("seam.hole", "stitch.thread"), Theme.STITCH,
     )  # fmt: skip
 
 
@@ -77,7 +78,7 @@ def _follows(making: Making, draft: Draft, mouth: float) -> Verdict:
         "Back follows the front", at_most(float(off), TRUE, CROOKED), float(off), TRUE, "mm",
         f"Through so thick a stack, {making.said} comes out that far off. Drill it, or hole each piece by itself."
         if crooked else f"Made with {making.said}.",
-        "seam", mouth, (("stitch.holes", "drill"),) if crooked else (), "Stitch", ceiling=True,
+        "seam", mouth, (("stitch.holes", "drill"),) if crooked else (), Theme.STITCH, ceiling=True,
     )  # fmt: skip
 
 
@@ -90,11 +91,11 @@ def _taken(settings: Settings, bed: Bed, draft: Fitted) -> Verdict:
         return Verdict(
             "Machine takes the seam", Ruling.STOP, stack, bed.lift, "mm",
             f"The foot of the {bed.name} machine does not lift over this stack. Sew it by hand, or thin the welt.",
-            "seam", y, (("stitch.method", "saddle"),), "Stitch", ceiling=True,
+            "seam", y, (("stitch.method", "saddle"),), Theme.STITCH, ceiling=True,
         )  # fmt: skip
     return Verdict(
         "Machine takes the seam", at_least(beside, bed.hook, bed.hook / 2), beside, bed.hook, "mm",
         f"The foot of the {bed.name} machine wants level leather beside the needle."
         + (" Let the welt be wider, or sew before it is moulded." if beside < bed.hook else ""),
-        f"at {y:.0f} mm", y, let_go("seam.stitch_inset", "welt.width"), "Stitch",
+        f"at {y:.0f} mm", y, let_go("seam.stitch_inset", "welt.width"), Theme.STITCH,
     )  # fmt: skip

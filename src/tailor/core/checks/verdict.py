@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from tailor.core.keys import AUTO
+from tailor.core.measure import AUTO, Theme
 
 
 class Ruling(StrEnum):
@@ -20,7 +20,7 @@ class Verdict:
 
     value is judged against limit, both in unit. reason says why it matters and, unless ok, what to do.
     where names the place in words. y: height on the object to show it at. remedies: settings that put it
-    right, key to typed value (`auto` lets a pinned one go). stage: which stage of the work it belongs to.
+    right, key to typed value (`auto` lets a pinned one go). theme: what it is about.
     ceiling: the limit is the most there may be, not the least. together: remedies that only help together.
     """
 
@@ -33,7 +33,7 @@ class Verdict:
     where: str
     y: float
     remedies: tuple[tuple[str, str], ...] = ()
-    stage: str = "Draft"
+    theme: Theme = Theme.SHAPE
     ceiling: bool = False
     together: tuple[tuple[tuple[str, str], ...], ...] = ()
 

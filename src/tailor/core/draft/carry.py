@@ -3,14 +3,51 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
+from tailor.core.leather.fastenings import of_kind
 from tailor.core.leather.leather import Leather
+from tailor.core.leather.trimmings import of_kind as trimmed
+from tailor.core.measure import Along, Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.wrap import HALF_PI, Chain, chain
+
+
+def _rides(job: Any, made: Any) -> bool:
+    return bool(made.rides)
+
+
+MEASURES = (
+    measure.length("belt.width", Theme.BELT, "belt", "width of the belt", 5, 150, usual=40.0, first=True,
+        at=(Along.LOOP_LEFT, 0.3), applies=_rides),
+    measure.length("belt.thickness", Theme.BELT, "belt thickness", "thickness of the belt", 0.5, 20, usual=4.0,
+        first=True, at=(Along.LOOP_LEFT, 0.5), applies=_rides),
+    measure.length("loop.width", Theme.BELT, "loop width", "width of the loop along the belt", 4, 200, first=True,
+        at=(Along.LOOP_RIGHT, 0.5)),
+    measure.length("loop.play", Theme.BELT, "loop play", "free play of the belt in the loop", 0, 60, usual=3.0,
+        first=True, at=(Along.LOOP_LEFT, 0.7)),
+    measure.length("loop.rise", Theme.BELT, "loop rise", "top of the loop above the mouth", 0, 400, first=True,
+        at=(Along.LOOP_LEFT, 0.97)),
+    measure.pick("loop.landing", Theme.BELT, "rides by",
+        "where a loop out of the back is sewn; or a loop of its own, a slotted plate, an ear, a dangler, a clip",
+        "back", ("back", "handle", "sewn", "slots", "ear", "dangler", "clip", "none"), first=True,
+        at=(Along.LOOP_LEFT, 0.9)),
+    measure.pick("loop.ring", Theme.BELT, "ring", "the ring a dangler hangs on", "d-ring 25", trimmed("ring"),
+        first=True, at=(Along.LOOP_LEFT, 0.8)),
+    measure.pick("loop.clip", Theme.BELT, "clip", "the clip on the back", "belt clip 45", trimmed("clip"), first=True,
+        at=(Along.LOOP_LEFT, 0.8)),
+    measure.pick("loop.foot", Theme.BELT, "lower foot", "lower foot of a loop of its own: sewn, or snapped", "sewn",
+        ("sewn", *of_kind("snap")), at=(Along.LOOP_RIGHT, 0.06)),
+    measure.length("loop.drop", Theme.BELT, "belt below mouth", "mouth down to the middle of the belt in a sewn loop",
+        0, 400, first=True),
+    measure.told("loop.tab", Theme.BELT, "ring tab"),
+    measure.told("loop.length", Theme.BELT, "loop length", first=True, at=(Along.LOOP_RIGHT, 0.75)),
+)  # fmt: skip
 
 ROW_GAP = 8.0  # mm between the two rows that hold the loop
 BELOW_MOUTH = 8.0  # mm from the mouth to the nearest row, whichever side it lands

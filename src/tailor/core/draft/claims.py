@@ -15,10 +15,12 @@ import shapely
 from shapely.affinity import affine_transform
 from shapely.geometry import MultiPolygon, Polygon, box
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.seam import FLOWS, LEAST_ROOM, MOST_SPARE, Standoff, Widths, easing
 from tailor.core.leather.leather import Leather
+from tailor.core.measure import Along, Theme
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.passage import Tube, let_out
@@ -37,6 +39,21 @@ from tailor.core.shell.region import (
     touch_down,
 )
 from tailor.core.shell.taut import Slope
+
+MEASURES = (
+    measure.length("fit.clearance", Theme.FIT, "clearance", "room between object and leather all round", 0, 20,
+        usual=0.5, first=True, at=(Along.INNER, 0.35)),
+    measure.length("seam.standoff", Theme.SHAPE, "standoff", "object to the welt's inner edge, straight across", 0.1,
+        150, first=True, at=(Along.INNER, 0.12)),
+    measure.ratio("fold.uneven", Theme.SHAPE, "uneven fold",
+        "how much nearer to the back the seam lies: at 1 the front goes over it all, at -1 the back", -1, 1, usual=0.0,
+        at=(Along.FOLD, 0.4)),
+    measure.length("seam.toe", Theme.SHAPE, "toe", "tip to the welt's inner edge along the fold", 1, 150, first=True,
+        at=(Along.INNER, 1.0)),
+    measure.length("seam.fairing", Theme.SHAPE, "fairing", "greatest distance fairing may move a line", 0, 3,
+        usual=0.25),
+    measure.told("seam.faired", Theme.STITCH, "faired by"),
+)  # fmt: skip
 
 DOWN = "the moulded leather is down on the welt"
 ROOM = "the welt keeps its room beside the object"

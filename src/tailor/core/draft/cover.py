@@ -6,9 +6,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.draft import paths
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.work import Work
+from tailor.core.measure import Theme
+
+MEASURES = (
+    measure.length("fold.space", Theme.SHAPE, "fold space", "room kept free of pockets in the fold of a cover", 0, 80),
+    measure.length("cover.edge", Theme.SHAPE, "beyond the book", "cover beyond the book all round", 0, 40),
+)
 
 CORNER = 5.0  # mm
 GLUED = 2.0  # mm beside the spine where the glue begins

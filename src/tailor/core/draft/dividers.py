@@ -7,9 +7,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.draft import paths
 from tailor.core.draft.work import Work
 from tailor.core.errors import InputError
+from tailor.core.measure import Theme
+
+MEASURES = (
+    measure.count("divider.count", Theme.SHAPE, "dividers", "how many dividers part the inside", 0, 8, first=True),
+    measure.length("divider.height", Theme.SHAPE, "divider height", "height of a divider", 10, 800),
+    measure.told("divider.room", Theme.SHAPE, "between dividers"),
+)
 
 CLEAR = 2.0  # mm of flat flange between its fold and the stitch
 SHARE = 0.85  # of the height inside

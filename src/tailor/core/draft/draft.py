@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import Body
 from tailor.core.draft.body import Side, Tab
@@ -18,10 +19,16 @@ from tailor.core.draft.piece import Piece, Seam
 from tailor.core.draft.seam import Standoff
 from tailor.core.fairing import Line
 from tailor.core.leather.stack import Profile, Stack
+from tailor.core.measure import Theme
 from tailor.core.reason import Reason
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
 from tailor.core.shell.two_sided import TwoSided
+
+MEASURES = (
+    measure.pick("hand", Theme.FIT, "hand", "the hand that draws; left mirrors every piece", "right", ("right", "left"),
+        first=True),
+)  # fmt: skip
 
 UNSEEN = 0.004  # mm that a line may be off where it only bounds a region
 ROUGH = 2  # how many times as wide the grids of a rough draft are
@@ -155,7 +162,7 @@ class Claim:
     """Something a construction answers for: a number against its limit, judged in checks.
 
     bare: the limit beyond which it cannot go on. holds, fails: why it matters, and what to do. keys: settings that put
-    it right when they are let go. ceiling: the limit is the most there may be. stage: where it belongs.
+    it right when they are let go. ceiling: the limit is the most there may be. theme: what it is about.
     """
 
     name: str
@@ -168,7 +175,7 @@ class Claim:
     keys: tuple[str, ...] = ()
     unit: str = "mm"
     ceiling: bool = False
-    stage: str = "Draft"
+    theme: Theme = Theme.SHAPE
     y: float = 0.0
 
 
@@ -179,7 +186,8 @@ class Draft:
     pieces are as cut, mirrored for a left hand; everything else is drawn for the right. hardware: its fastenings.
     lying: its parts as they are seen. edges_first: edges that are out of reach later. added: what is sewn on pieces, by
     its settings. rough: worked on wider grids, for a glance while a measure is in hand. claims: what its construction
-    answers for.
+    answers for. consulted: the settings it was drafted by, pinned or not. hang: how it
+    hangs, where it rides on a belt. bed: of the machine it is sewn on, if by one.
     """
 
     pieces: tuple[Piece, ...]
@@ -192,6 +200,25 @@ class Draft:
     added: Mapping[str, str] = field(default_factory=dict)
     rough: bool = False
     claims: tuple[Claim, ...] = ()
+    consulted: frozenset[str] = frozenset()
+
+    hang: Hang | None = None
+    bed: str = ""
+
+    @property
+    def folds(self) -> bool:
+        """Whether any of its leather is folded."""
+        return True
+
+    @property
+    def wet(self) -> bool:
+        """Whether its leather is moulded wet."""
+        return False
+
+    @property
+    def rides(self) -> bool:
+        """Whether a belt carries it."""
+        return True
 
     @property
     def span(self) -> tuple[float, float]:
@@ -225,9 +252,9 @@ class Fitted(Draft):
 
     shell is the leather round the object. standoffs: the seam side's, and then the spine side's where that is sewn
     too. front, back: how each is sewn, in the flat or, where it is pierced when dry, as seen from the front; inner: the
-    welt's inner edge there. profile: the main seam's layers at each of its holes. carriage, hang: what it rides on a
-    belt by, and how, if at all. ways: of the straps over its top. formed: the panels formed and flat, front first.
-    loop and tab are None where there is none.
+    welt's inner edge there. profile: the main seam's layers at each of its holes. carriage: what it rides on a belt by,
+    if anything. ways: of the straps over its top. formed: the panels formed and flat, front first. loop and tab are
+    None where there is none.
     """
 
     rows: tuple[Row, ...]
@@ -242,9 +269,20 @@ class Fitted(Draft):
     tab: Tab | None
     profile: Profile
     carriage: Carriage | None = None
-    hang: Hang | None = None
     ways: tuple[Way, ...] = ()
     formed: tuple[Formed, ...] = ()
+
+    @property
+    def folds(self) -> bool:
+        return self.plan.fold is not None
+
+    @property
+    def wet(self) -> bool:
+        return not self.shell.moulding.taut
+
+    @property
+    def rides(self) -> bool:
+        return self.carriage is not None
 
     @property
     def span(self) -> tuple[float, float]:

@@ -4,18 +4,35 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 from shapely.geometry import LineString, Polygon
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted, Hardware
 from tailor.core.draft.fastening import Placed, Wanted, placed
 from tailor.core.draft.piece import FLIP, Fitting, Piece
 from tailor.core.draft.sides import outline_of, outward, turned, way_out
-from tailor.core.leather.fastenings import FASTENINGS, Fastening
+from tailor.core.leather.fastenings import FASTENINGS, Fastening, of_kind
+from tailor.core.measure import Along, Theme
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
+
+
+def _flat_back(job: Any, made: Any) -> bool:
+    return not made.folds and made.shell.plane > 0
+
+
+MEASURES = (
+    measure.pick("seam.rivets", Theme.FASTENING, "rivets", "set at the open ends of the seam", "none",
+        ("none", *of_kind("rivet", "screw")), first=True, at=(Along.SEAM, 0.03)),
+    measure.pick("back.drain", Theme.FASTENING, "drain", "drain in a flat back, at the tip", "none",
+        ("none", *of_kind("grommet")), at=(Along.SEAM, 0.93), applies=_flat_back),
+    measure.pick("seam.lanyard", Theme.FASTENING, "lanyard", "a grommet at the toe of the seam, for a lanyard", "none",
+        ("none", *of_kind("grommet")), at=(Along.SEAM, 0.97)),
+)  # fmt: skip
 
 NONE = "none"
 GIVE = 16.0  # mm that a rivet at the end of a seam may be moved

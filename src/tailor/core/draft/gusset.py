@@ -11,12 +11,23 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.holes import Edge, laid_round
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 from tailor.core.leather.leather import Leather
+from tailor.core.measure import Theme
 from tailor.core.shell.wrap import HALF_PI
+
+MEASURES = (
+    measure.pick("gusset.flange", Theme.SHAPE, "flange", "whether the edges of a gusset are turned out or in", "out",
+        ("out", "in")),
+    measure.ratio("gusset.ease", Theme.SHAPE, "gusset shorter by",
+        "share by which a gusset is cut shorter than its panel", 0, 0.06, said=measure.percent),
+    measure.told("gusset.length", Theme.SHAPE, "gusset length", first=True),
+    measure.told("gusset.width", Theme.SHAPE, "gusset width", first=True),
+)  # fmt: skip
 
 CLEAR = 2.0  # mm of flat leather between the turn and the stitch
 OUT, IN = "out", "in"

@@ -4,10 +4,18 @@ from __future__ import annotations
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.straps import folded, wrapped_round
 from tailor.core.draft.strips import Strip
 from tailor.core.draft.work import Work
+from tailor.core.measure import Theme
+
+MEASURES = (
+    measure.pick("handle.kind", Theme.STRAP, "handle", "a handle over the top: a folded strap, or wrapped", "none",
+        ("none", "strap", "wrapped"), first=True),
+    measure.length("handle.reach", Theme.STRAP, "handle length", "length of the handle between its ends", 40, 800),
+)  # fmt: skip
 
 WIDE = 22.0  # mm
 CORE = 10.0  # mm: cord inside a wrapped handle
@@ -41,5 +49,5 @@ def handle(work: Work, on: str, at: tuple[float, float], span: float, name: str 
         work.fit(RIVET, f"{name}, rivet {k}", "handle.kind", {name: (x, v), on: (at[0] + out, at[1])})
     work.claim(
         "A hand goes through", reach, HAND - 20.0, 80.0, "A gloved hand goes through.", "Make the handle longer.",
-        keys=("handle.reach",), stage="Carry",
+        keys=("handle.reach",), theme=Theme.BELT,
     )  # fmt: skip

@@ -13,11 +13,25 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
+from tailor.core import measure
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.weight import Body, balanced, sheet_of, solid, together
 from tailor.core.draft.draft import Carriage, Fitted, Hang
+from tailor.core.measure import Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
+
+MEASURES = (
+    measure.pick("carry.side", Theme.HANG, "worn", "worn on the drawing hand's side, or across the body", "strong",
+        ("strong", "cross")),
+    measure.angle("carry.cant", Theme.HANG, "cant", "angle the case is to hang at, its tip towards the seam side", -60,
+        60, first=True),
+    measure.density("leather.density", Theme.HANG, "leather weighs", "weight of the leather", 0.3, 2, usual=0.95),
+    measure.told("hang.rest", Theme.HANG, "hangs at", first=True, said=measure.degrees),
+    measure.told("hang.slack", Theme.HANG, "turns on the belt", said=measure.degrees),
+    measure.told("hang.foot", Theme.HANG, "steady foot"),
+    measure.told("hang.away", Theme.HANG, "pulls away", said=measure.torque),
+)  # fmt: skip
 
 GUESSED = 2.5  # g/cm³: an object that was never weighed, somewhere between wood and steel
 GRAVITY = 9.81e-3  # N to the gram

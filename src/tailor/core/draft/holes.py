@@ -4,12 +4,36 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
+from tailor.core.measure import Along, Theme
+
+
+def _folds(job: Any, made: Any) -> bool:
+    return bool(made.folds)
+
+
+MEASURES = (
+    measure.length("seam.stitch_inset", Theme.SEAM, "stitch inset", "welt's inner edge to the stitch line", 1, 60,
+        at=(Along.INNER, 0.5)),
+    measure.length("seam.margin", Theme.SEAM, "margin", "stitch line to the cut line", 1, 40, first=True,
+        at=(Along.EDGE, 0.67)),
+    measure.pitch("seam.pitch", Theme.SEAM, "stitch spacing",
+        "stitch spacing aimed at; holes come out equal and near it", 1.5, 15, first=True, at=(Along.SEAM, 0.2)),
+    measure.length("seam.first_hole", Theme.SEAM, "first hole", "first hole to the mouth", 0.5, 60, first=True,
+        at=(Along.SEAM, 0.0)),
+    measure.length("seam.fold_hole", Theme.SEAM, "last hole", "last hole to the fold line", 0.5, 60,
+        at=(Along.SEAM, 1.0), applies=_folds),
+    measure.length("seam.hole", Theme.SEAM, "hole", "diameter of a stitch hole", 0.3, 6, at=(Along.SEAM, 0.33)),
+    measure.told("seam.stack", Theme.SEAM, "stack"),
+    measure.told("seam.chord", Theme.SEAM, "dividers", said=measure.finely, at=(Along.SEAM, 0.27)),
+)  # fmt: skip
 
 ROUNDS = 60
 CLOSE = 1e-7  # mm: how equal the chords are made

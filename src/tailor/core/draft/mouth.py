@@ -6,11 +6,20 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.errors import InputError
+from tailor.core.measure import Along, Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
+
+MEASURES = (
+    measure.length("mouth.y", Theme.MOUTH, "mouth", "height of the mouth on the object", -1e4, 1e4, first=True,
+        at=(Along.MOUTH, 0.0)),
+    measure.length("mouth.relief", Theme.MOUTH, "scoop", "depth of the scoop in the front of the mouth", 0, 60,
+        first=True, at=(Along.MOUTH, 0.5)),
+)  # fmt: skip
 
 FINGER = 19.0  # mm, the width of one finger
 FINGERS = 3.0  # how many a hand wants on the grip to draw

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -11,6 +11,7 @@ from shapely.geometry import Polygon
 from tailor.core.carried.loft import Array
 
 FLIP = np.array([-1.0, 1.0])
+OTHER_HAND = {"right hand": "left hand"}
 ROW = 8.0  # mm between lines of words
 NARROW = 45.0  # mm: on a narrower panel the words stand upright
 LOW, LONG = 30.0, 150.0  # mm: on a panel so low and so long they stand beside one another
@@ -76,7 +77,8 @@ class Piece:
 
     cut: (m, 2) closed outline as the knife goes (last point not repeated). trim: the outline it is trimmed to
     after gluing, or None where that is the cut line. folds: (2, 2) lines. stitch: (k, 2) polylines. openings: closed
-    outlines cut out of it, as slots are. mm.
+    outlines cut out of it, as slots are. mm. grain: how far the hide's backbone is turned from its height, degrees;
+    None where it does not matter.
     """
 
     name: str
@@ -93,6 +95,7 @@ class Piece:
     marks: tuple[Mark, ...] = ()
     fittings: tuple[Fitting, ...] = ()
     openings: tuple[Array, ...] = ()
+    grain: float | None = None
 
     @property
     def area(self) -> float:
@@ -103,29 +106,55 @@ class Piece:
         """The holes of one edge of a seam in order, (n, 2)."""
         return np.array([(h.x, h.y) for h in self.holes if h.seam == seam and h.edge == edge])
 
+    def mapped(self, by: Callable[[Array], Array], turn: float = 0.0, flips: bool = False) -> Piece:
+        """The piece with every line, hole, mark and fitting carried through a map of points (n, 2).
+
+        turn: degrees that the map turns what is written by. flips: it turns the piece over, so that rings run the other
+        way.
+        """
+
+        def ring(points: Array) -> Array:
+            carried = np.asarray(by(points))
+            return carried[::-1] if flips else carried
+
+        def spots(places: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
+            return [(float(x), float(y)) for x, y in by(np.array(places))] if places else []
+
+        def angle(was: float) -> float:
+            return (-was if flips else was) + turn
+
+        towards = iter(spots([m.toward for m in self.marks if m.toward is not None]))
+        holes, fittings = spots([(h.x, h.y) for h in self.holes]), spots([(f.x, f.y) for f in self.fittings])
+        marks = zip(self.marks, spots([(m.x, m.y) for m in self.marks]), strict=True)
+        return replace(
+            self, cut=ring(self.cut), trim=None if self.trim is None else ring(self.trim),
+            folds=tuple(map(by, self.folds)), stitch=tuple(map(by, self.stitch)),
+            holes=tuple(replace(h, x=x, y=y) for h, (x, y) in zip(self.holes, holes, strict=True)),
+            rules=tuple(replace(r, points=by(r.points)) for r in self.rules),
+            marks=tuple(
+                replace(m, x=x, y=y, toward=None if m.toward is None else next(towards), angle=angle(m.angle))
+                for m, (x, y) in marks
+            ),
+            fittings=tuple(replace(f, x=x, y=y) for f, (x, y) in zip(self.fittings, fittings, strict=True)),
+            openings=tuple(map(ring, self.openings)), grain=None if self.grain is None else angle(self.grain),
+        )  # fmt: skip
+
+    def moved(self, by: Array) -> Piece:
+        """The piece moved by (2,) mm."""
+        return self.mapped(lambda points: np.asarray(points + by))
+
     def mirrored(self) -> Piece:
         """The piece for the other hand."""
+        other = self.mapped(lambda points: np.asarray(points * FLIP), flips=True)
+        marks = tuple(replace(m, text=OTHER_HAND.get(m.text, m.text)) for m in other.marks)
+        return replace(other, marks=marks)
 
-        def flip(points: Array) -> Array:
-            return np.asarray(points * FLIP)
 
-        def turn(mark: Mark) -> Mark:
-            other = {"right hand": "left hand"}.get(mark.text, mark.text)
-            toward = (-mark.toward[0], mark.toward[1]) if mark.toward else None
-            return replace(mark, x=-mark.x, text=other, toward=toward, angle=-mark.angle)
-
-        return replace(
-            self,
-            cut=flip(self.cut)[::-1],
-            trim=None if self.trim is None else flip(self.trim)[::-1],
-            folds=tuple(map(flip, self.folds)),
-            stitch=tuple(map(flip, self.stitch)),
-            holes=tuple(replace(h, x=-h.x) for h in self.holes),
-            rules=tuple(replace(r, points=flip(r.points)) for r in self.rules),
-            marks=tuple(map(turn, self.marks)),
-            fittings=tuple(replace(f, x=-f.x) for f in self.fittings),
-            openings=tuple(flip(ring)[::-1] for ring in self.openings),
-        )
+def turned(piece: Piece, angle: float) -> Piece:
+    """A piece turned by an angle, degrees, to the left."""
+    c, s = np.cos(np.radians(angle)), np.sin(np.radians(angle))
+    way = np.array([[c, s], [-s, c]])
+    return piece.mapped(lambda points: np.asarray(points @ way), turn=angle)
 
 
 def title(name: str, count: int, thickness: float) -> str:

@@ -4,9 +4,19 @@ from __future__ import annotations
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.draft import paths
 from tailor.core.draft.work import Work
-from tailor.core.leather.fastenings import FASTENINGS
+from tailor.core.leather.fastenings import FASTENINGS, of_kind
+from tailor.core.measure import Theme
+
+MEASURES = (
+    measure.count("roll.turns", Theme.SHAPE, "rolled by", "half turns that a roll top is rolled down by; 0 for none", 0,
+        8, first=True),
+    measure.pick("roll.closing", Theme.SHAPE, "roll closes by", "what holds the ends of a roll top", "none",
+        ("none", *of_kind("snap"))),
+    measure.told("roll.length", Theme.SHAPE, "roll takes"),
+)  # fmt: skip
 
 NONE = "none"
 STAY = 28.0  # mm high

@@ -9,12 +9,16 @@ import numpy as np
 import shapely
 from scipy.optimize import brentq
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft.section import band
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
+from tailor.core.measure import Theme
 from tailor.core.shell.run import of_chain
 from tailor.core.shell.wrap import Chain, chain
+
+MEASURES = (measure.length("notch.radius", Theme.SHAPE, "thumb notch", "thumb notch at the mouth", 0, 60),)
 
 LOOSEST = 40.0  # mm of room all round that a loop of leather is looked through for
 

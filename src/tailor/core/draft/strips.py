@@ -7,10 +7,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.mouth import rounded
 from tailor.core.draft.piece import Fitting, Hole, Mark, Piece, Rule, punched, title
 from tailor.core.leather.fastenings import Fastening
+from tailor.core.measure import Theme
+
+MEASURES = (
+    measure.length("tie.width", Theme.STRAP, "tie width", "width of a tie", 3, 40, usual=10.0),
+    measure.length("tie.length", Theme.STRAP, "tie length", "length of a tie", 50, 2500, first=True),
+)
 
 NIPPED = 4.0  # mm: corners that would be sharp outside ones
 QUARTER = np.linspace(0.0, np.pi / 2, 25)

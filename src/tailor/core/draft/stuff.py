@@ -7,13 +7,40 @@ from dataclasses import replace
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import METHODS, TAUT, Method, Moulding
+from tailor.core.measure import Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.strain import PLEATS, TEARS, Bears, strain
+
+MEASURES = (
+    measure.length("inside.across", Theme.INSIDE, "inside across", "room inside, across", 5, 1500, first=True),
+    measure.length("inside.up", Theme.INSIDE, "inside up", "room inside, from the bottom up", 5, 1500, first=True),
+    measure.length("inside.through", Theme.INSIDE, "inside through", "room inside, through its thickness", 0.5, 1000,
+        first=True),
+    measure.length("panel.corner", Theme.INSIDE, "corner", "radius of a panel's corners at the stitch line", 0, 200,
+        first=True),
+    measure.pick("panel.traced", Theme.INSIDE, "traced along", "what was traced: its cut edge, or its stitch line",
+        "cut", ("cut", "stitch")),
+    measure.length("panel.loop", Theme.INSIDE, "loop of leather",
+        "loop of leather laid round it, once round from mark to mark where its seams fall; 0 for none", 0, 2000,
+        usual=0.0),
+    measure.ratio("panel.give", Theme.INSIDE, "gives in use",
+        "share that the leather gives in use, and is cut smaller by", 0, 0.15, said=measure.percent),
+    measure.pick("panel.lining", Theme.INSIDE, "lining", "whether the panels are lined", "none", ("none", "lined"),
+        first=True),
+    measure.length("lining.thickness", Theme.LINING, "lining thickness", "thickness of the lining", 0.2, 5, usual=0.8),
+    measure.length("lining.feather", Theme.LINING, "feather", "lining cut proud of its panel, trimmed after gluing", 0,
+        15, usual=3.0),
+    measure.length("foam.thickness", Theme.LINING, "foam", "padding between the panels and what is inside", 0, 40,
+        first=True),
+    measure.length("board.thickness", Theme.LINING, "board", "stiff board inside", 0.5, 12, usual=2.0),
+    measure.told("panel.room", Theme.INSIDE, "room it leaves"),
+)  # fmt: skip
 
 
 def moulding_of(

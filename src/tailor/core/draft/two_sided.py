@@ -9,10 +9,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from shapely.geometry import box
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.body import GLUE_BACK, Side
@@ -39,6 +41,7 @@ from tailor.core.fairing import Line, flowed, spaced
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE
 from tailor.core.leather.stack import Stack
+from tailor.core.measure import Along, Theme
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
@@ -47,6 +50,19 @@ from tailor.core.shell.passage import tube
 from tailor.core.shell.region import ROW, Edges
 from tailor.core.shell.taut import Slope
 from tailor.core.shell.two_sided import STEP, TwoSided, high_end, plane_of, ridge_of
+
+
+def _has_back(job: Any, made: Any) -> bool:
+    return any(piece.name == "back" for piece in made.pieces)
+
+
+MEASURES = (
+    measure.length("back.above", Theme.SHAPE, "back above", "how far the back stands above the front's mouth", 0, 80,
+        usual=0.0, first=True, at=(Along.MOUTH, 0.7)),
+    measure.length("back.tab", Theme.SHAPE, "thumb tab",
+        "height of a tab on the back above the mouth, for the thumb; 0 for none", 0, 60, usual=0.0,
+        at=(Along.MOUTH, 0.8), applies=_has_back),
+)  # fmt: skip
 
 MAIN = "main"
 HOLD = 5.0  # mm of form margin to hold a blank by, at the least

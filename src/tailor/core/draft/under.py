@@ -11,13 +11,22 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.draft import paths
 from tailor.core.draft.holes import Edge
 from tailor.core.draft.strips import Strip
 from tailor.core.draft.turned import half_round
 from tailor.core.draft.work import Work
 from tailor.core.leather.trimmings import TRIMMINGS
+from tailor.core.leather.trimmings import of_kind as trimmed
+from tailor.core.measure import Theme
 from tailor.core.shell.wrap import HALF_PI
+
+MEASURES = (
+    measure.pick("under.ring", Theme.SHAPE, "straps under", "straps under the body, by the rings in their ends", "none",
+        ("none", *trimmed("ring"))),
+    measure.told("under.length", Theme.SHAPE, "strap under"),
+)  # fmt: skip
 
 NONE = "none"
 BEFORE = 7.0  # mm from a row beside the bottom to where the body begins to turn

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 from shapely.geometry import LineString, Polygon, box
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.body import Side, level_off, register, stitched
 from tailor.core.draft.offset import offset
@@ -16,6 +17,20 @@ from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Profile
+from tailor.core.measure import Along, Theme
+
+MEASURES = (
+    measure.count("welt.layers", Theme.WELT, "welt layers", "layers in the welt", 1, 12, first=True,
+        at=(Along.WELT, 0.4)),
+    measure.length("welt.thickness", Theme.WELT, "welt layer", "thickness of one welt layer", 0.3, 15,
+        said=measure.weighed, at=(Along.WELT, 0.5)),
+    measure.length("welt.width", Theme.WELT, "welt width", "welt from its inner edge to the cut line", 3, 60,
+        first=True, at=(Along.WELT, 0.2)),
+    measure.length("welt.proud", Theme.WELT, "welt proud", "extra welt outside the cut line, trimmed after gluing", 0,
+        15, usual=3.0, at=(Along.WELT, 0.3)),
+    measure.ratio("welt.skive", Theme.WELT, "welt end", "share of its thickness left where the welt runs into the fold",
+        0.1, 1, usual=0.5, at=(Along.WELT, 1.0)),
+)  # fmt: skip
 
 SKIVED = 15.0  # mm of welt thinned where it runs into the fold
 

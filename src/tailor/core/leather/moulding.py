@@ -5,6 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
+from typing import Any
+
+from tailor.core import measure
+from tailor.core.measure import Along, Theme
 
 TAUT = "taut"
 
@@ -47,3 +51,24 @@ class Moulding:
     def shrink(self) -> float:
         """Flat length to cut for each mm of formed length over the object."""
         return 1 / (1 + self.stretch)
+
+
+def _wet(job: Any, made: Any) -> bool:
+    return bool(made.wet)
+
+
+MEASURES = (
+    measure.pick("mould.method", Theme.MOULD, "moulded with", "drawn taut, or moulded wet: with what it is pressed on",
+        "taut", ("taut", *METHODS), first=True),
+    measure.pick("mould.where", Theme.MOULD, "moulded where", "moulded all over, or only round the hollows marked",
+        EVERYWHERE, (EVERYWHERE, HOLLOWS), first=True, applies=_wet),
+    measure.ratio("mould.valley", Theme.MOULD, "valley", "grain-side radius of a moulded valley, in thicknesses", 0.25,
+        6, said=measure.times, applies=_wet),
+    measure.ratio("mould.stretch", Theme.MOULD, "wet stretch",
+        "share that the leather gives in moulding, and is cut shorter by", 0, 0.2, said=measure.percent, applies=_wet),
+    measure.length("mould.end", Theme.MOULD, "moulded from the end",
+        "how far from the end moulding passes to taut; 0 presses it over the end", 0, 150, at=(Along.INNER, 0.9),
+        applies=_wet),
+    measure.length("mould.margin", Theme.SHAPE, "form margin",
+        "form margin: leather outside the blank's cut line, trimmed when dry", 0, 80, at=(Along.BLANK, 0.5)),
+)  # fmt: skip

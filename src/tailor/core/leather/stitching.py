@@ -12,7 +12,10 @@ from types import MappingProxyType
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
+from tailor.core.leather.machine import BEDS
+from tailor.core.measure import Theme
 
 TAIL = 150.0  # mm of thread left at each end to hold and tie off
 WHIPS = 2  # whip stitches over each end of a running stitch
@@ -128,3 +131,24 @@ def thread_length(method: Method, holes: Array, chord: float, margin: float, bac
     one = own / (len(holes) - 1)
     ends = [holes[0], holes[-1]][:wrapped]
     return float(own + back * one + sum(2 * margin + 2 * end for end in ends) + method.tails * TAIL)
+
+
+MEASURES = (
+    measure.pick("stitch.method", Theme.STITCH, "stitch", "the school of stitch", "saddle", tuple(METHODS), first=True),
+    measure.pick("stitch.holes", Theme.STITCH, "holed with", "what the holes are made with", "awl", tuple(MAKINGS)),
+    measure.pick("stitch.marks", Theme.STITCH, "holes marked",
+        "holes on every piece, or on the front only, to pierce through", "all", ("all", "front")),
+    measure.length("stitch.thread", Theme.STITCH, "thread size", "thickness of the thread, or width of the lace", 0.2,
+        4, first=True),
+    measure.pick("stitch.count", Theme.STITCH, "holes odd", "whether the holes must be odd in number", "any",
+        ("any", "odd")),
+    measure.ratio("stitch.back", Theme.STITCH, "back-stitches",
+        "back-stitches at the end: 2 is usual, 1.5 gives matching ends", 0, 8, usual=2.0),
+    measure.pick("stitch.wrap", Theme.STITCH, "wrap the end", "whether a stitch wraps over each open end", "yes",
+        ("yes", "no")),
+    measure.pick("stitch.bed", Theme.STITCH, "machine", "the sewing machine, where one is used", "flat bed",
+        tuple(BEDS)),
+    measure.told("seam.thread", Theme.STITCH, "thread", first=True, said=measure.metres),
+    measure.told("seam.count", Theme.STITCH, "holes", first=True, said=measure.whole),
+    measure.told("seam.time", Theme.STITCH, "sewing", said=measure.minutes),
+)  # fmt: skip

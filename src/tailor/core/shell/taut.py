@@ -14,13 +14,30 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial import ConvexHull, cKDTree
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array, Sections
+from tailor.core.measure import Along, Theme
 from tailor.core.shell.run import APART, NUDGE, Run, interpolated
+
+
+def _drawn_taut(job: Any, made: Any) -> bool:
+    return not made.wet
+
+
+MEASURES = (
+    measure.angle("fit.approach", Theme.MOULD, "approach",
+        "steepest angle at which the leather may come down to the welt", 5, 85, at=(Along.INNER, 0.25),
+        applies=_drawn_taut),
+    measure.angle("fit.toe", Theme.MOULD, "approach over the end",
+        "steepest angle at which the leather may come down over the end", 5, 85, at=(Along.INNER, 0.97),
+        applies=_drawn_taut),
+)  # fmt: skip
 
 Indices = NDArray[np.intp]
 

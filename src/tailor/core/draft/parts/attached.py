@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import numpy as np
 import shapely
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft, Hardware
 from tailor.core.draft.holes import Edge, HoleLine, joined, straight_row
@@ -17,13 +18,72 @@ from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.stuff import leather_of
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
-from tailor.core.keys import PATCHES
-from tailor.core.leather.fastenings import FASTENINGS
+from tailor.core.leather.fastenings import FASTENINGS, of_kind
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
 from tailor.core.leather.trimmings import TRIMMINGS
+from tailor.core.leather.trimmings import of_kind as trimmed
+from tailor.core.measure import Measure, Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
+
+PATCHES = ("patch", "patch2", "patch3")  # what is sewn on pieces while they lie flat, one after another
+ORDINALS = dict(zip(PATCHES, ("", "2nd: ", "3rd: "), strict=True))
+POCKETS = ("pocket", "puckered pocket", "bellows pocket", "gusseted pocket")
+SEWN_ON = ("pocket", "puckered pocket", "bellows pocket", "gusseted pocket", "moulded pocket", "loop", "strap",
+           "ring tab", "reinforcement")  # fmt: skip
+
+
+def _next(slot: str) -> measure.Applies:
+    """Whether a thing may be sewn on: it is, or all before it are."""
+    upto = PATCHES[: PATCHES.index(slot)]
+
+    def applies(job: Any, made: Any) -> bool:
+        word = job.settings.word
+        return word(f"{slot}.on") != NONE or all(word(f"{other}.on") != NONE for other in upto)
+
+    return applies
+
+
+def _only(slot: str, *kinds: str) -> measure.Applies:
+    """Whether what is sewn on is of one of some kinds."""
+    return lambda job, made: job.settings.word(f"{slot}.kind") in kinds
+
+
+def _patched(slot: str) -> tuple[Measure, ...]:
+    """The measures of one thing that is sewn on a piece."""
+    theme, nth = Theme.SEWN_ON, ORDINALS[slot]
+    kept = _only(slot, *POCKETS, "strap", "reinforcement")
+    high = _only(slot, *POCKETS, "moulded pocket", "loop", "strap", "reinforcement")
+    return (
+        measure.named(f"{slot}.on", theme, f"{nth}added to", "the piece that a pocket or the like is sewn on", NONE,
+            first=True, applies=_next(slot)),
+        measure.pick(f"{slot}.kind", theme, f"{nth}what is added", "what is sewn on", "pocket", SEWN_ON, first=True),
+        measure.length(f"{slot}.width", theme, f"{nth}its width", "width of what is sewn on", 8, 600, first=True,
+            applies=kept),
+        measure.length(f"{slot}.height", theme, f"{nth}its height", "height of what is sewn on", 8, 1500, first=True,
+            applies=high),
+        measure.pick(f"{slot}.flap", theme, f"{nth}its flap", "a flap over a pocket: plain, or closed with a button",
+            NONE, (NONE, "plain", *of_kind("snap", "stud")), applies=_only(slot, *POCKETS)),
+        measure.ratio(f"{slot}.fullness", theme, f"{nth}its fullness",
+            "share by which a puckered pocket is wider at its top", 0.02, 1, usual=0.25,
+            applies=_only(slot, "puckered pocket")),
+        measure.length(f"{slot}.pleat", theme, f"{nth}its pleat", "depth of the pleats of a bellows pocket", 3, 80,
+            usual=12.0, applies=_only(slot, "bellows pocket")),
+        measure.length(f"{slot}.depth", theme, f"{nth}its depth", "room in a gusseted pocket, through its depth", 5,
+            150, usual=20.0, applies=_only(slot, "gusseted pocket")),
+        measure.length(f"{slot}.tool", theme, f"{nth}its tool",
+            "thickness of the small tool in a moulded pocket or a loop", 2, 80, usual=12.0,
+            applies=_only(slot, "moulded pocket", "loop")),
+        measure.pick(f"{slot}.ring", theme, f"{nth}its ring", "the ring in a tab", "d-ring 20", trimmed("ring"),
+            applies=_only(slot, "ring tab")),
+        measure.length(f"{slot}.across", theme, f"{nth}moved across", "how far it is moved across its piece", -500, 500,
+            usual=0.0),
+        measure.length(f"{slot}.up", theme, f"{nth}moved up", "how far it is moved up its piece", -500, 500, usual=0.0),
+    )  # fmt: skip
+
+
+MEASURES = tuple(each for slot in PATCHES for each in _patched(slot))
 
 BESIDE = 3.0  # mm of leather from an attached piece to whatever is near
 CELLS = 40  # to the longer side of a piece, where room is looked for

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 from shapely.geometry import Point
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.carry import ROW_GAP, row_places
 from tailor.core.draft.draft import Fitted, Hardware, Lying
@@ -18,9 +19,19 @@ from tailor.core.draft.piece import Fitting, Piece, Rule
 from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.strips import Strip, buttoned, crosswise
 from tailor.core.errors import InputError
-from tailor.core.leather.fastenings import FASTENINGS, Fastening
+from tailor.core.leather.fastenings import FASTENINGS, Fastening, of_kind
+from tailor.core.measure import Theme
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
+
+MEASURES = (
+    measure.pick("flap.closing", Theme.FLAP, "flap", "a flap over the mouth: plain, or closed with a button", "none",
+        ("none", "plain", *of_kind("snap", "stud")), first=True),
+    measure.length("flap.width", Theme.FLAP, "flap width", "width of the flap where it is sewn on", 8, 400, first=True),
+    measure.length("flap.reach", Theme.FLAP, "flap reach", "how far the flap comes down over the front", 4, 400,
+        first=True),
+    measure.told("flap.length", Theme.FLAP, "flap length"),
+)  # fmt: skip
 
 NONE, OVER, ROUND = "none", "over", "round"
 KEEPER, FLAP = "keeper", "flap"

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import together
 from tailor.core.draft.carry import ROW_GAP, SLACK, cant_of, row_places
@@ -24,8 +25,19 @@ from tailor.core.leather.fastenings import FASTENINGS
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
 from tailor.core.leather.trimmings import TRIMMINGS
+from tailor.core.measure import Along, Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
+
+MEASURES = (
+    measure.length("slots.play", Theme.BELT, "slot play", "how much longer than the belt is wide a slot is", 0, 10,
+        usual=1.5, first=True, at=(Along.LOOP_LEFT, 0.6)),
+    measure.length("slots.length", Theme.BELT, "slot length", "length of a belt slot", 5, 160, first=True,
+        at=(Along.LOOP_LEFT, 0.4)),
+    measure.length("slots.width", Theme.BELT, "slot width", "width of a belt slot: of the punch for its ends", 1, 25,
+        at=(Along.LOOP_RIGHT, 0.6)),
+    measure.length("slots.web", Theme.BELT, "web", "leather left round a belt slot", 4, 60, at=(Along.LOOP_RIGHT, 0.8)),
+)  # fmt: skip
 
 SLOTS, DANGLER, CLIP = "slots", "dangler", "clip"
 ROOM = 1.0  # mm that a slot is wider than the belt is thick

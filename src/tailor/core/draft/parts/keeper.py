@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.draft.carry import row_places
 from tailor.core.draft.draft import Fitted, Hardware, Lying
 from tailor.core.draft.faces import Face, face
@@ -15,9 +16,25 @@ from tailor.core.draft.piece import Fitting
 from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.strips import Strip, buttoned, crosswise
 from tailor.core.errors import InputError
-from tailor.core.leather.fastenings import FASTENINGS, Fastening
+from tailor.core.leather.fastenings import FASTENINGS, Fastening, of_kind
+from tailor.core.measure import Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
+
+MEASURES = (
+    measure.pick("keeper.way", Theme.KEEPER, "keeper", "a keeper strap: over the top, or round the object", "none",
+        ("none", "over", "round"), first=True),
+    measure.pick("keeper.button", Theme.KEEPER, "keeper closes by", "what the keeper closes with", "snap 10",
+        of_kind("snap", "stud")),
+    measure.length("keeper.width", Theme.KEEPER, "keeper width", "width of the keeper", 6, 80, first=True),
+    measure.length("keeper.at", Theme.KEEPER, "keeper height", "height of a keeper round the object", -1e4, 1e4),
+    measure.length("keeper.overlap", Theme.KEEPER, "overlap",
+        "how far the ends of a keeper round the object lie on one another", 8, 120, usual=30.0),
+    measure.length("keeper.tab", Theme.KEEPER, "finger's tab", "keeper beyond its button, for a finger to pull", 0, 60,
+        usual=14.0),
+    measure.told("keeper.length", Theme.KEEPER, "keeper length"),
+    measure.told("keeper.girth", Theme.KEEPER, "girth there"),
+)  # fmt: skip
 
 BORDER = 4.0  # mm of keeper on either side of its button
 ABOVE = 3.0  # mm that it stays above the mouth

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.carry import ROW_GAP, row_places
 from tailor.core.draft.draft import Fitted, Hardware
@@ -22,8 +23,20 @@ from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
 from tailor.core.leather.trimmings import TRIMMINGS, Trimming
+from tailor.core.leather.trimmings import of_kind as trimmed
+from tailor.core.measure import Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
+
+MEASURES = (
+    measure.pick("strap.buckle", Theme.STRAP, "shoulder strap", "a shoulder strap, by its buckle", "none",
+        ("none", *trimmed("buckle")), first=True),
+    measure.length("strap.length", Theme.STRAP, "ring to ring",
+        "shoulder strap from ring to ring, buckled in its first hole", 200, 2500, usual=1100.0, first=True),
+    measure.length("strap.reach", Theme.STRAP, "let out by", "how far the strap can be let out", 0, 600, usual=150.0),
+    measure.length("strap.pad", Theme.STRAP, "pad", "foam in a pad for the shoulder; 0 for none", 0, 20, usual=0.0),
+    measure.told("strap.cut", Theme.STRAP, "longer half"),
+)  # fmt: skip
 
 NONE = "none"
 BUCKLED = 0.3  # of the whole length, the part with the buckle

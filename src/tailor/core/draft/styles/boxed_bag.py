@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
@@ -14,6 +15,19 @@ from tailor.core.draft.piece import Rule
 from tailor.core.draft.roll import roll_top, stayed
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
+from tailor.core.measure import Theme
+
+MEASURES = (
+    measure.length("rim.bar", Theme.SHAPE, "frame bar", "bar of a frame in a tunnel at either rim; 0 for none", 0, 12,
+        usual=0.0),
+    measure.angle("corner.dart", Theme.SHAPE, "opens",
+        "angle that the corners of a bag are cut out at: a square, or a dart", 40, 90, usual=90.0),
+    measure.pick("corner.boxed", Theme.SHAPE, "squares",
+        "the squares of boxed corners: cut out, or left on and trimmed when they are sewn", "cut out",
+        ("cut out", "left")),
+    measure.told("rim.wire", Theme.SHAPE, "wire in the rim"),
+    measure.told("rim.length", Theme.SHAPE, "each bar"),
+)  # fmt: skip
 
 RIM = 25.0  # mm turned in at the top, for a wire or a cord
 WIRE, LAP = 3.0, 40.0  # mm: thickness of the rim's wire, and how far its ends lie side by side

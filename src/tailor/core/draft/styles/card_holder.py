@@ -4,12 +4,20 @@ from __future__ import annotations
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.carried.loft import Loft
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
+from tailor.core.measure import Theme
+
+MEASURES = (
+    measure.count("pocket.count", Theme.SHAPE, "pockets", "how many pockets", 0, 12, first=True),
+    measure.length("pocket.depth", Theme.SHAPE, "pocket depth", "depth of a pocket", 5, 800, first=True),
+    measure.length("pocket.step", Theme.SHAPE, "step", "from the top of one pocket to the next", 3, 80),
+)
 
 EASE = 2.0  # mm across, that a pocket is wider than what slides in it
 TUCK = 8.0  # mm of a stepped pocket below its own stitches
@@ -64,7 +72,7 @@ def draft(order: Order) -> Draft:
     )
     work.claim("Edges are not bulky", 3.0 * thick, 5.0, 7.0,
         "At the sides lie the back, one pocket and the front: no more.", "Take thinner leather.",
-        keys=("leather.thickness",), ceiling=True, stage="Stitch")  # fmt: skip
+        keys=("leather.thickness",), ceiling=True, theme=Theme.STITCH)  # fmt: skip
     work.tie("back", inside__across=(0.0, 0.2 * tall), inside__up=(0.5 * half, 0.5 * tall), pocket__step=(half, tall),
         pocket__count=(-half, 0.8 * tall), seam__margin=(out, 0.4 * tall))  # fmt: skip
     low = work.loft.tip

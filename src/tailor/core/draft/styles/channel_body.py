@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import shapely
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
@@ -16,6 +17,12 @@ from tailor.core.draft.style import Order, Style
 from tailor.core.draft.turned import half_round
 from tailor.core.draft.under import CLEAR, Body, straps_under
 from tailor.core.draft.work import Work
+from tailor.core.measure import Theme
+
+MEASURES = (
+    measure.pick("bottom.made", Theme.SHAPE, "bottom", "a board in the bottom, or leather glued in bent layers",
+        "board", ("board", "laminated")),
+)  # fmt: skip
 
 UP = 0.25  # of the height, that a laminated bottom goes up either side
 GAP = 2.0  # mm between the bottom board and the turns

@@ -19,6 +19,7 @@ from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line, spaced
+from tailor.core.measure import Theme
 
 STITCH = "stitch"
 ROUND = 3.0  # mm: radius that a stitch line goes round a sharp corner with
@@ -51,7 +52,7 @@ def draft(order: Order) -> Draft:
             EASED * max(lengths), 0.04 * max(lengths),
             "What is a little longer is eased in as it is sewn.",
             "One edge is longer than it can be eased in. Trace it again, or see which layer lies further out.",
-            where=" and ".join(seam.edges), ceiling=True, stage="Stitch",
+            where=" and ".join(seam.edges), ceiling=True, theme=Theme.STITCH,
         )  # fmt: skip
     return _made(work, order.traced, order.loft)
 

@@ -17,6 +17,7 @@ from tailor.core.draft.slung import slung
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
 from tailor.core.leather.fastenings import FASTENINGS
+from tailor.core.measure import Theme
 
 BESIDE_RIVET = 5.0  # mm from a rivet on the stitch line to the edge
 PLAY = 2.0  # mm of room over the top, for the flap
@@ -77,7 +78,7 @@ def draft(order: Order) -> Draft:
         closed_by(work, flap, "front", "back", top)
     work.claim("Corner turns with its gusset", corner + edge.neutral, 2.0 * thick, 0.0,
         "The gusset's wall goes round without a crease.", "So tight a corner creases: round it more.",
-        keys=("panel.corner",), stage="Draft")  # fmt: skip
+        keys=("panel.corner",), theme=Theme.SHAPE)  # fmt: skip
     work.tie("front", inside__across=(0.0, 0.15 * top), inside__up=(0.5 * stitch, 0.5 * top), panel__corner=(stitch,
         bottom), seam__margin=(stitch, 0.6 * top))  # fmt: skip
     work.tie(
@@ -107,7 +108,7 @@ def _padded(work: Work, wide: float, tall: float, deep: float, foam: float) -> N
         thick=foam)  # fmt: skip
     work.cut("side foam", np.array(paths.box(0.0, 0.0, deep + 2 * foam, tall)), stuff="foam", thick=foam, count=2)
     work.claim("Foam takes the knock", foam, 5.0, 2.0, "Foam so thick takes a knock.", "Thin foam only rattles less.",
-        keys=("foam.thickness",), stage="Leather")  # fmt: skip
+        keys=("foam.thickness",), theme=Theme.LEATHER)  # fmt: skip
 
 
 def _made(

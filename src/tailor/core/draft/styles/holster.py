@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from tailor.core import measure
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft import two_sided
@@ -11,6 +12,12 @@ from tailor.core.draft.draft import Fitted
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.styles import folded_sheath
 from tailor.core.errors import InputError
+from tailor.core.measure import Theme
+
+MEASURES = (
+    measure.pick("holster.made", Theme.SHAPE, "holster of", "of two panels, or of one folded", "two panels",
+        ("two panels", "folded"), first=True),
+)  # fmt: skip
 
 
 def draft(order: Order) -> Fitted:
@@ -19,7 +26,7 @@ def draft(order: Order) -> Fitted:
         raise InputError(
             "no trigger is marked on the object, and a holster must cover it fully",
             "zones",
-            "mark its trigger at the Object stage, or take another construction",
+            "mark its trigger on the object, or take another construction",
         )
     if order.settings.word("holster.made") == "folded":
         return folded_sheath.draft(order)

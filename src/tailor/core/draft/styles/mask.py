@@ -24,6 +24,7 @@ from tailor.core.draft.strips import Strip
 from tailor.core.draft.style import Order, Style
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
+from tailor.core.measure import Theme
 from tailor.core.reason import stated
 from tailor.core.settings import Settings
 
@@ -171,7 +172,7 @@ def _claims(made: Fitted, leather: Leather, neck: float, room: float, sharp: boo
         Claim("Head covered up to its neck", cover, neck - 3.0, tip + LEAST, "Nothing of the bit stands out.",
               "Cover it further up.", f"at {cover:.0f} mm", ("mouth.y",), y=cover),
         Claim("Tie goes through its tuck loop", room, 1.0, 0.0, "Its end goes under, and stays.",
-              "Make the tie narrower.", "tie", ("tie.width",), stage="Carry", y=cover),
+              "Make the tie narrower.", "tie", ("tie.width",), theme=Theme.BELT, y=cover),
     ]  # fmt: skip
     if sharp:
         found.append(Claim(

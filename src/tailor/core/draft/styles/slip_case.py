@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
@@ -16,6 +17,13 @@ from tailor.core.draft.sleeve import Sleeve, half_profile, half_section, left_by
 from tailor.core.draft.strips import Strip
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
+from tailor.core.measure import Theme
+
+MEASURES = (
+    measure.pick("pull.tab", Theme.SHAPE, "pull tab", "a strip under what is inside, to draw it out by", "none",
+        ("none", "under"), first=True),
+    measure.told("pull.length", Theme.SHAPE, "pull tab length"),
+)  # fmt: skip
 
 LEAST = 1.0  # mm: no room inside is less
 FLIPPED = np.array([1.0, -1.0])

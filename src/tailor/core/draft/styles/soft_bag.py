@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft import paths
 from tailor.core.draft.built import Cross, Layer
@@ -14,6 +15,11 @@ from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
+from tailor.core.measure import Theme
+
+MEASURES = (
+    measure.length("zip.width", Theme.SHAPE, "zip", "width of a zip between its strips", 6, 60, usual=20.0, first=True),
+)
 
 SHORTER = 0.01  # share that soft leather is cut shorter by, since it gives as it is sewn round
 ZIPPED = 0.25  # of the height, that the zip runs down either side
@@ -69,11 +75,12 @@ def draft(order: Order) -> Draft:
         work.cut(name, paths.closed(inner, max(corner - STAGGER, 2.0)), stuff="foam", thick=foam)
     work.claim(
         "Foam stays out of the turned seam", STAGGER, 0.5 * margin, 0.0, "Layers end one after another: no ridge.",
-        "Let the foam end further in.", stage="Stitch",
+        "Let the foam end further in.", theme=Theme.STITCH,
     )  # fmt: skip
     work.claim(
         "Gusset is eased, not bunched", ease, 0.03, 0.05, "It is stretched to the panel as it is sewn.",
-        "So short a gusset pulls the panel hollow.", keys=("gusset.ease",), unit="shares", ceiling=True, stage="Stitch",
+        "So short a gusset pulls the panel hollow.", keys=("gusset.ease",), unit="shares", ceiling=True,
+        theme=Theme.STITCH,
     )  # fmt: skip
     work.tie("front", inside__across=(0.0, 0.3 * high), inside__up=(0.4 * half, 0.0), panel__corner=(half, -high))
     return _made(work, (wide, tall, deep), foam, corner)

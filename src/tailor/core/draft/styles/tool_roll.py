@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft import paths
 from tailor.core.draft.bow import arch, bowed_over
@@ -12,6 +13,14 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.strips import Strip
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
+from tailor.core.measure import Theme
+
+MEASURES = (
+    measure.sizes("tools.sizes", Theme.SHAPE, "tools", "diameters of the tools, parted by ;", 2, 120,
+        usual="14;9;9;9;9", first=True),
+    measure.length("tools.apart", Theme.SHAPE, "between tools", "leather left flat between two tools", 0, 80,
+        usual=6.0),
+)  # fmt: skip
 
 SHARE = 0.62  # of a tool's length that its channel covers
 FLAP = 0.35  # of a tool's length that the top folds over

@@ -1,0 +1,111 @@
+"""Readings: how a measure stands in a job and its draft, how it is said, and why it is what it is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from tailor.core.draft.draft import Draft
+from tailor.core.job import Job
+from tailor.core.keys import KEYS, MEASURES
+from tailor.core.measure import Kind, Measure
+from tailor.core.reason import Reason
+from tailor.core.units import System, format_length, parse_length, retold
+
+
+@dataclass(frozen=True)
+class Reading:
+    """A measure as it stands: its value, how it is said, whether it is pinned, and why it is what it is."""
+
+    measure: Measure
+    value: float | str
+    said: str
+    pinned: bool
+    reason: Reason | None
+
+    @property
+    def key(self) -> str:
+        return self.measure.name
+
+    @property
+    def label(self) -> str:
+        return self.measure.label
+
+    @property
+    def setting(self) -> Measure | None:
+        """The measure, where it can be set; None for a number that only follows."""
+        return None if self.measure.told else self.measure
+
+
+def stands(job: Job, made: Draft, name: str) -> bool:
+    """Whether a measure has a value in a job, though the draft may be of another."""
+    return name in job.settings or name in made.reasons or (name in KEYS and job.settings.default(name) is not None)
+
+
+def reading(job: Job, made: Draft, name: str) -> Reading:
+    """How a measure stands in a job and its draft."""
+    measure, reason = MEASURES[name], made.reasons.get(name)
+    pinned = name in job.settings
+    if pinned:
+        value: float | str = job.settings.pinned[name]
+    elif reason is not None:
+        value = reason.value
+    else:
+        usual = job.settings.default(name)
+        assert usual is not None, name
+        value = usual
+    return Reading(measure, value, measure.said(value, job.units), pinned, reason)
+
+
+def told(text: str, units: System) -> str:
+    """A sentence of the core's as the maker reads it: tags by their names, lengths in the maker's unit."""
+    for name, measure in MEASURES.items():
+        text = text.replace(name, measure.label)
+    return retold(text, units)
+
+
+def why(reading: Reading, units: System) -> str:
+    """Why a measure is what it is, in a few lines."""
+    key, reason = reading.setting, reading.reason
+    lines = [f"{reading.label.capitalize()}: {reading.said}"]
+    if reason is None:
+        assert key is not None
+        lines.append(f"{key.meaning.capitalize()}.")
+        lines.append("Your own value." if reading.pinned else "The usual value; type your own to pin it.")
+        return "\n".join(lines)
+
+    def number(value: float) -> str:
+        return format_length(value, units) if reason.unit == "mm" else f"{value:g}{reason.unit.replace('count', '')}"
+
+    lines.append(f"Because {reason.rule}." if not reason.pinned else "Pinned: your own value.")
+    if reason.inputs:
+        fed = ", ".join(f"{k.replace('_', ' ')} {v:.4g}" for k, v in reason.inputs.items())
+        lines.append(f"From {fed} (lengths in mm).")
+    if reason.others:
+        lines.append("The computed value:" if reason.pinned else "What the other rules ask for:")
+    lines += [f"  {number(max(value, 0.0))}, {rule}" for rule, value in reason.others.items()]
+    return retold("\n".join(lines), units)
+
+
+def nudged(reading: Reading, job: Job, steps: int) -> str | None:
+    """What to type to move a measure by so many of the maker's units; None where it cannot be nudged."""
+    key = reading.setting
+    if key is None or key.kind in (Kind.SIZES, Kind.WORD):
+        return None
+    if key.kind is Kind.CHOICE:
+        return key.choices[(key.choices.index(str(reading.value)) + steps) % len(key.choices)]
+    assert not isinstance(reading.value, str)
+    step = {Kind.COUNT: 1.0, Kind.ANGLE: 1.0, Kind.RATIO: 0.05}.get(key.kind, job.units.nudge)
+    value = min(max(reading.value + steps * step, key.low), key.high)
+    return f"{value:.6g}" + ("mm" if key.kind in (Kind.LENGTH, Kind.PITCH) else "")
+
+
+def typed(reading: Reading, job: Job, text: str) -> str:
+    """What the maker typed, with a leading + or - taken as a change to the present value."""
+    key = reading.setting
+    plain = text.strip()
+    if key is None or key.kind not in (Kind.LENGTH, Kind.PITCH) or plain[:1] not in ("+", "-"):
+        return text
+    if key.low < 0 and plain[:1] == "-":
+        return text  # a place that may itself be below nought
+    change = parse_length(plain, job.units.bare, key.name)
+    return f"{float(reading.value) + change:.6f}mm"
