@@ -304,7 +304,7 @@ def test_readings_of_one_object_are_never_put_to_another(shown: Window, way, set
     caliper.hear("5.00")
     caliper.hear("1.30")
     assert caliper.session.count == 2
-    shown.begin_anew()
+    shown.begin_anew("Block")
     settle()
     shown.ways.turn_to("Caliper")
     assert caliper.session.count == 0

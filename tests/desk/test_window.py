@@ -355,7 +355,46 @@ def test_starting_shows_a_window_at_once_and_then_the_bench(qtbot: QtBot, tmp_pa
     qtbot.waitUntil(lambda: keeping.recent() == [path])
     begun.close()
     path.write_text("nonsense")
-    again = Start()  # the last job cannot be read: the demo, and a word about it
+    again = Start()  # nothing is opened unasked
     qtbot.waitUntil(lambda: again.bench is not None, timeout=20000)
+    assert again.bench.on_shelf
+    (card,) = [card for card in again.bench.shelf.cards if card.thing.name == "mine"]
+    assert card.thing.said == "cannot be read"
+    card.click()
     assert "mine.tailor" in again.bench.notice.said.text()
     again.close()
+
+
+def test_alike_verdicts_are_one_line_that_opens(shown: Window, settle: Callable[[], None]) -> None:
+    shown.bench.lay_down(demo.job("peg-tray"), None)
+    settle()
+    lines = shown.ledger.lines
+    posts = [v for v in shown.bench.outcome.said if v.alike == "Post of the rivet"]
+    (row,) = [row for row in lines.rows if row.verdict.alike == "Post of the rivet"]
+    assert set(row.folded) == set(posts)
+    assert row.verdict.spare == min(v.spare for v in posts)
+    assert f"{len(posts)} places" in row.said
+    shut = len(lines.rows)
+    lines.choose(lines.rows.index(row))
+    QTest.keyClick(lines, Key.Key_Right)
+    assert len(lines.rows) == shut + len(posts)
+    assert {r.verdict for r in lines.rows if r.within} == set(posts)
+    QTest.keyClick(lines, Key.Key_Down)
+    QTest.keyClick(lines, Key.Key_Left)  # from one within, too
+    assert len(lines.rows) == shut
+
+
+def test_what_a_change_made_another_is_marked_for_a_moment(
+    shown: Window, settle: Callable[[], None], qtbot: QtBot
+) -> None:
+    settle()
+    shown.ledger.lines.note_changes()
+    shown.bench.type("loop.play", "6mm", "loop play")
+    settle()
+    changed = shown.ledger.lines.changed
+    assert "Belt goes through the loop" in changed
+    assert "Welt clear of the edge" not in changed
+    qtbot.waitUntil(lambda: not shown.ledger.lines.changed, timeout=6000)
+    shown.bench.lay_down(demo.job("peg-tray"), None)
+    settle()
+    assert not shown.ledger.lines.changed  # another job is no change

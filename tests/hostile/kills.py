@@ -85,7 +85,7 @@ class Patterns:
         self.jobs = [demo.job("eaves-blade"), demo.job("delivery-notes")]
         made = {job.name: dict(pattern.made(job, "a4")) for job in self.jobs}
         self.hashes = [{n: sha256(c).hexdigest() for n, c in made[job.name].items()} for job in self.jobs]
-        pattern.made = lambda job, paper: made[job.name]
+        pattern.made = lambda job, paper, printer=None: made[job.name]
 
     def do(self, n: int) -> None:
         pattern.write(self.jobs[n % 2], self.folder)

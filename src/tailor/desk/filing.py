@@ -10,6 +10,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
 
+from tailor import demo
 from tailor.core import incoming
 from tailor.core.carried.block import block
 from tailor.core.carried.loft import Array
@@ -30,6 +31,12 @@ MEASURED = {
     **dict.fromkeys((".svg", ".dxf"), "Outline"), **dict.fromkeys((".stl", ".obj", ".ply"), "Mesh"),
 }  # fmt: skip
 OPENS = f"Jobs, tables and what to measure (*.tailor *.csv {' '.join('*' + kind for kind in MEASURED)})"
+
+
+def plain() -> Job:
+    """A job on a plain block, as a new one begins."""
+    table = block(*PLAIN)
+    return Job("New object", styles.FIRST, table.stations).measured(table)
 
 
 class Filing(QObject):
@@ -66,9 +73,7 @@ class Filing(QObject):
 
     def begin_plain(self) -> None:
         """A new job on a plain block."""
-        table = block(*PLAIN)
-        plain = Job("New object", styles.FIRST, table.stations, units=self.bench.job.units).measured(table)
-        self._lay(plain, None, clean=False)
+        self._lay(replace(plain(), units=self.bench.job.units), None, clean=False)
 
     def _lay_table(self, path: Path) -> None:
         table = read_csv(path)
@@ -93,16 +98,20 @@ class Filing(QObject):
         held = keeping.unsaved()
         if held:
             newest = held[0]
-
-            def take_up() -> None:
-                self._lay(newest.job, newest.path, clean=False, lying=newest.lying)
-                if self.bench.keep():  # there is another copy of it on the disk
-                    keeping.discard(newest)
-
             self.notice.say(
-                f"Unsaved work on {newest.job.name} was kept.", ("Take it up", take_up),
+                f"Unsaved work on {newest.job.name} was kept.", ("Take it up", lambda: self.take_up(newest)),
                 ("Throw it away", lambda: keeping.discard(newest)),
             )  # fmt: skip
+
+    def take_up(self, held: keeping.Unsaved) -> None:
+        """Go on with work that was kept and not saved."""
+        self._lay(held.job, held.path, clean=False, lying=held.lying)
+        if self.bench.keep():  # there is another copy of it on the disk
+            keeping.discard(held)
+
+    def show_demo(self, name: str) -> None:
+        """Lay a demo job on the bench."""
+        self._lay(demo.job(name), None)
 
     def save(self) -> None:
         """Save to the job's own file, or ask for one; ask, too, where another has changed that file meanwhile."""

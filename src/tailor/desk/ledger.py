@@ -7,15 +7,11 @@ from html import escape
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
-    QFontMetricsF,
-    QKeyEvent,
     QKeySequence,
-    QMouseEvent,
     QPainter,
     QPaintEvent,
     QPen,
     QShortcut,
-    QWheelEvent,
 )
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
@@ -24,124 +20,15 @@ from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.measure import AUTO
 from tailor.core.righting import Mended, PutRight
-from tailor.core.units import System, format_length
 from tailor.desk import theme
-from tailor.desk.drawing import ruling_mark
+from tailor.desk.lines import NARROW, Lines, limit
 from tailor.desk.proposing import ProposingRoom
 from tailor.desk.readings import told
-from tailor.desk.stages import STAGES
 from tailor.desk.stages.stage import Stage
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
-from tailor.files.dyes import GALL, INK, WALNUT
 
-NARROW = 340  # px below which only the numbers are told
-LEAST = 8.5  # pt that the name of a verdict may be written in to be whole
-LINE = 21
 EASED = ("Leather stretches that far", "Leather takes up the fullness", "Thickness left where it is drawn")
-
-
-def said(value: float, unit: str, units: System) -> str:
-    """A judged number in the maker's unit."""
-    if unit == "mm":
-        return format_length(value, units)
-    return f"{value:.1f}°" if unit == "°" else f"{value:.3g} {unit}".replace(" count", "")
-
-
-def _limit(verdict: Verdict, units: System) -> str:
-    return f"{'most' if verdict.ceiling else 'least'} {said(verdict.limit, verdict.unit, units)}"
-
-
-class Lines(QWidget):
-    """The verdicts, one to a line; those of the stage in hand, and every one that does not hold."""
-
-    chosen = pyqtSignal(object)
-    show_me = pyqtSignal(object)
-
-    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setObjectName("ledger lines")
-        self.setAccessibleName("Ledger")
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.bench = bench
-        self.stage = STAGES["Draft"]
-        self.at = 0
-        self._first = 0
-
-    @property
-    def shown(self) -> list[Verdict]:
-        """Verdicts on show, gravest first."""
-        return [v for v in self.bench.outcome.said if v.ruling is not Ruling.OK or v.theme in self.stage.themes]
-
-    @property
-    def verdict(self) -> Verdict | None:
-        return self.shown[self.at] if 0 <= self.at < len(self.shown) else None
-
-    def choose(self, at: int) -> None:
-        self.at = max(0, min(at, len(self.shown) - 1))
-        fits = max(self.height() // LINE, 1)
-        self._first = min(max(self._first, self.at - fits + 1), self.at)
-        self.setAccessibleDescription(self.verdict.name if self.verdict else "")
-        self.update()
-        self.chosen.emit(self.verdict)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        units = self.bench.job.units
-        narrow = self.width() < NARROW
-        limits = [QFontMetricsF(theme.text(10)).horizontalAdvance(_limit(v, units)) for v in self.shown]
-        ends = 10 if narrow else round(max(limits, default=0.0)) + 22
-        for k, verdict in enumerate(self.shown[self._first :]):
-            top = k * LINE
-            if top + LINE > self.height():
-                break
-            box = QRectF(0, top, self.width(), LINE)
-            if self._first + k == self.at:
-                painter.setPen(QPen(QColor(WALNUT if self.hasFocus() else theme.EDGE), 1.4))
-                painter.setBrush(QColor(theme.CARD))
-                painter.drawRoundedRect(box.adjusted(2, 1, -2, -1), 3, 3)
-            ruling_mark(painter, QRectF(8, top + 4, 13, 13), verdict.ruling)
-            painter.setPen(QColor(INK if self.bench.fresh else GALL))
-            painter.setFont(theme.text(10.5, bold=verdict.ruling is not Ruling.OK))
-            number = said(verdict.value, verdict.unit, units)
-            room = int(box.width()) - 28 - ends - painter.fontMetrics().horizontalAdvance(number) - 8
-            size = 10.5
-            while size > LEAST and painter.fontMetrics().horizontalAdvance(verdict.name) > room:
-                size -= 0.5
-                painter.setFont(theme.text(size, bold=verdict.ruling is not Ruling.OK))
-            name = painter.fontMetrics().elidedText(verdict.name, Qt.TextElideMode.ElideRight, room)
-            painter.drawText(box.adjusted(28, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, name)
-            painter.setFont(theme.text(10))
-            side = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
-            painter.drawText(box.adjusted(0, 0, -ends, 0), side, number)
-            if not narrow:  # there the limit is told with the reason
-                painter.setPen(QColor(GALL))
-                painter.drawText(box.adjusted(0, 0, -10, 0), side, _limit(verdict, units))
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        assert event is not None
-        self.setFocus()
-        k = self._first + int(event.position().y() // LINE)
-        if k < len(self.shown):
-            self.choose(k)
-
-    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if self.verdict is not None:
-            self.show_me.emit(self.verdict)
-
-    def wheelEvent(self, event: QWheelEvent | None) -> None:
-        assert event is not None
-        self.choose(self.at + (-1 if event.angleDelta().y() > 0 else 1))
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        assert event is not None
-        if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self.choose(self.at + (1 if event.key() == Qt.Key.Key_Down else -1))
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.verdict is not None:
-            self.show_me.emit(self.verdict)
-        else:
-            super().keyPressEvent(event)
 
 
 class Ledger(QWidget):
@@ -197,6 +84,7 @@ class Ledger(QWidget):
         self._stays: tuple[Job, tuple[str, ...]] = (bench.job, ())  # what nothing that can be set ends, of which job
         self.lines.chosen.connect(self._tell)
         self.lines.show_me.connect(self.show_me)
+        bench.drafted.connect(self.lines.note_changes)
         bench.drafted.connect(self.refresh)
         bench.staled.connect(self.lines.update)
         self.refresh()
@@ -217,7 +105,7 @@ class Ledger(QWidget):
         else:
             grave = [f"{counts[r]} {theme.SAID[r]}" for r in (Ruling.STOP, Ruling.LOOK) if counts[r]]
             self._head.setText("Ledger: " + (" · ".join(grave) if grave else "all holds"))
-            hidden = len(verdicts) - len(self.lines.shown)
+            hidden = self.lines.hidden
             said = f"{hidden} elsewhere" if self.width() < NARROW else f"{hidden} more hold elsewhere"
             self._rest.setText(said if hidden else "")
         self.lines.choose(self.lines.at)
@@ -243,10 +131,10 @@ class Ledger(QWidget):
             self._why.setText("")
             return
         units = self.bench.job.units
-        limit = _limit(verdict, units)
+        least = limit(verdict, units)
         stays = " Nothing that can be set ends it." if verdict.name in self._stays_now() else ""
         where, reason = (escape(told(said, units)) for said in (verdict.where, verdict.reason))
-        self._why.setText(f"<b>{escape(verdict.name)}</b> ({escape(limit)}), {where}. {reason}{stays}")
+        self._why.setText(f"<b>{escape(verdict.name)}</b> ({escape(least)}), {where}. {reason}{stays}")
 
     def _remedies(self, verdict: Verdict) -> bool:
         """Whether any remedy would change anything, and it is not known that none ends it."""

@@ -49,13 +49,22 @@ def application(dressed: bool = True) -> QApplication:
     return app
 
 
+def fit(window: QWidget) -> None:
+    """Open a window as large as it likes to be, but no larger than the screen, and all of it on it."""
+    screen = window.screen()
+    assert screen is not None
+    room = screen.availableGeometry()
+    window.resize(min(SIZE[0], room.width()), min(SIZE[1], room.height()))
+    window.move(room.center() - window.rect().center())
+
+
 class Opening(QWidget):
     """What is seen while the bench is laid out: the bench, and an empty card on it."""
 
     def __init__(self) -> None:
         super().__init__()
         self.setWindowTitle("Tailor")
-        self.resize(*SIZE)
+        fit(self)
         self.given_up = False
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -82,47 +91,43 @@ class _Fetching(QThread):
         self._wanted = demo_name, path
         self.job: Job | None = None
         self.path: Path | None = None
+        self.on_shelf = False
         self.trouble: InputError | None = None
 
     def run(self) -> None:
         import tailor.desk.window  # noqa: F401  loaded here so that laying it out is quick
 
         try:
-            self.job, self.path, self.trouble = first_job(*self._wanted)
+            self.job, self.path, self.on_shelf = first_job(*self._wanted)
         except InputError as error:
             self.trouble = error
 
 
-def first_job(demo_name: str | None, path: Path | None) -> tuple[Job, Path | None, InputError | None]:
-    """The job to begin with, its file, and what to tell of a last job that could not be read.
+def first_job(demo_name: str | None, path: Path | None) -> tuple[Job, Path | None, bool]:
+    """The job to begin with, its file, and whether the shelf lies over it.
 
-    A demo job, the file given, or the last job, and the first demo job where there is none. Raises InputError
-    when the demo job or the file given cannot be had.
+    A demo job, or the file given; where neither is, a plain block with the shelf over it. Raises InputError when the
+    demo job or the file given cannot be had.
     """
     from tailor import demo
-    from tailor.desk import keeping
+    from tailor.desk.filing import plain
     from tailor.files import job_file
 
     if demo_name is not None:
-        return demo.job(demo_name), None, None
+        return demo.job(demo_name), None, False
     if path is not None:
-        return job_file.load(path), path, None
-    for last in keeping.recent():
-        try:
-            return job_file.load(last), last, None
-        except InputError as error:
-            return demo.job(), None, error
-    return demo.job(), None, None
+        return job_file.load(path), path, False
+    return plain(), None, True
 
 
 def window(demo_name: str | None = None, path: Path | None = None) -> Window:
     """The window on its first job, laid out here and now."""
     from tailor.desk.window import Window
 
-    job, file, trouble = first_job(demo_name, path)
+    job, file, on_shelf = first_job(demo_name, path)
     made = Window(job, file)
-    if trouble is not None:
-        made.notice.say(str(trouble), grave=True)
+    if on_shelf:
+        made.show_shelf(can_leave=False)
     return made
 
 
@@ -168,12 +173,13 @@ class Start:
         theme.dress(self._app)
         self.bench = Window(got.job, got.path, outcome=outcome or Outcome(replace(got.job), None, (), LATE))
         self.bench.setGeometry(self.opening.geometry())
+        if got.on_shelf:
+            self.bench.show_shelf(can_leave=False)
         self.bench.show()
         self.opening.hide()
-        self.bench.filing.offer_unsaved()
+        if not got.on_shelf:  # where unsaved work lies too
+            self.bench.filing.offer_unsaved()
         QTimer.singleShot(WARM, self._warm)
-        if got.trouble is not None:
-            self.bench.notice.say(str(got.trouble), grave=True)
         self._tell_faults()
 
     def _tell_faults(self) -> None:

@@ -36,6 +36,7 @@ from tailor.desk.notice import Notice
 from tailor.desk.outs import WaysOut
 from tailor.desk.paperwork import Paperwork
 from tailor.desk.picker import Picker
+from tailor.desk.shelf import Shelf
 from tailor.desk.slice import Slice
 from tailor.desk.stages import STAGES, stage_of
 from tailor.desk.strap import Strap
@@ -65,6 +66,7 @@ class Window(QMainWindow):
         self.strap = Strap(self.bench)
         self.easel = Easel()
         self.picker = Picker(self.bench)
+        self.shelf = Shelf()
         self._new = False  # the job was begun anew, and is not measured yet
         self.ways = Ways(self.bench, self.easel)
         self.measurements = self.ways.measurements
@@ -113,11 +115,19 @@ class Window(QMainWindow):
         all_ = QVBoxLayout(bench)
         all_.setContentsMargins(0, 0, 0, 0)
         all_.setSpacing(0)
-        for widget in (self.masthead, self.notice):
-            all_.addWidget(widget)
+        all_.addWidget(self.masthead)
         all_.addLayout(middle, 1)
         all_.addWidget(self.strap)
-        self.setCentralWidget(bench)
+        self._pages = QStackedWidget()
+        self._pages.addWidget(bench)
+        self._pages.addWidget(self.shelf)
+        whole = QWidget()
+        both = QVBoxLayout(whole)
+        both.setContentsMargins(0, 0, 0, 0)
+        both.setSpacing(0)
+        both.addWidget(self.notice)
+        both.addWidget(self._pages, 1)
+        self.setCentralWidget(whole)
 
     def _act(self, key: str, text: str, shortcut: str, deed: Callable[[], object]) -> QAction:
         action = QAction(text, self)
@@ -130,7 +140,8 @@ class Window(QMainWindow):
 
     def _menu(self, paper: str) -> QMenu:
         menu = QMenu(self)
-        menu.addAction(self._act("measure", "New, to be measured", "Ctrl+Shift+N", self.begin_anew))
+        menu.addAction(self._act("shelf", "The shelf", "F2", self.show_shelf))
+        menu.addAction(self._act("measure", "New, to be measured", "Ctrl+Shift+N", lambda: self.begin_anew("Block")))
         menu.addAction(self._act("new", "New from a station table …", "Ctrl+N", self.filing.ask_new))
         menu.addAction(self._act("panels", "Panels of an old one …", "Ctrl+U", self.filing.ask_panels))
         menu.addAction(self._act("open", "Open …", "Ctrl+O", self.filing.ask_open))
@@ -202,6 +213,12 @@ class Window(QMainWindow):
         self.filing.laid.connect(self._settle_soon)
         self.filing.laid.connect(self._look)
         self.picker.done.connect(self._picked)
+        self.shelf.begun.connect(self.begin_anew)
+        self.shelf.opened.connect(self.open)
+        self.shelf.taken_up.connect(self.filing.take_up)
+        self.shelf.shown_demo.connect(self.filing.show_demo)
+        self.shelf.left.connect(self._leave_shelf)
+        self.bench.laid.connect(self._leave_shelf)
         self.bench.changed.connect(self._title)
         self.bench.changed.connect(self.notice.forgive)
         self.bench.saved.connect(self._title)
@@ -215,6 +232,9 @@ class Window(QMainWindow):
         self.acts["lay"].setText("Make up" if flat else "Lay flat")
 
     def _title(self) -> None:
+        if self.on_shelf:
+            self.setWindowTitle("Tailor")
+            return
         star = "*" if self.bench.dirty else ""
         self.setWindowTitle(f"{self.bench.job.name}{star} – Tailor")
 
@@ -277,12 +297,33 @@ class Window(QMainWindow):
         """Open a job, a station table, or what is to be measured; False where it cannot be."""
         return self.filing.open(path)
 
-    def begin_anew(self) -> None:
-        """A new job, begun with how its object is measured: by its sizes, or any other way; then a construction."""
+    def begin_anew(self, way: str) -> None:
+        """A new job, begun with how its object is measured; then a construction."""
         self.filing.begin_plain()
         self.show_stage("Object")
-        self.ways.turn_to("Block")
+        self.ways.turn_to(way)
         self._new = True
+
+    def show_shelf(self, can_leave: bool = True) -> None:
+        """Turn to the shelf; or back to the bench from it."""
+        if self.on_shelf:
+            if self.shelf.can_leave:
+                self._leave_shelf()
+            return
+        self._take_typing()
+        self._pages.setCurrentWidget(self.shelf)
+        self.shelf.fill(can_leave)
+        self._title()
+
+    @property
+    def on_shelf(self) -> bool:
+        return self._pages.currentWidget() is self.shelf
+
+    def _leave_shelf(self) -> None:
+        if self.on_shelf:
+            self._pages.setCurrentIndex(0)
+            self.board.setFocus()
+            self._title()
 
     def _measured(self) -> None:
         """What was measured is taken: of a new job, a construction is chosen next."""

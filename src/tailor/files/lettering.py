@@ -10,6 +10,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from tailor.core.carried.loft import Array
@@ -22,6 +23,7 @@ FINEST = 0.4  # mm: the smallest cell
 CLEAR = 0.8  # mm from words to whatever they must not lie on
 TITLE = 1.2  # of the size, that a title is written in
 LEADING = 1.3  # of the size, from line to line
+NEAREST = 60  # places beside a piece whose pointers are looked at
 FAR = 1e4  # mm that words would rather be off than lie on something
 STEPS = 13  # places along each side of a piece that are tried beside it
 BESIDE = 2.2  # mm from a piece to words that have no room on it
@@ -257,7 +259,8 @@ def _busy(piece: Piece, step: float) -> Array:
     holes = [(h.x, h.y, h.diameter / 2) for h in piece.holes]
     rounds = np.array(holes + [(f.x, f.y, f.cap / 2) for f in piece.fittings])
     if len(rounds):
-        spots += [rounds[:, :2], (rounds[:, None, :2] + rounds[:, None, 2:] * ROUND).reshape(-1, 2)]
+        spots += [rounds[:, :2]]
+        spots += [(rounds[:, None, :2] + share * rounds[:, None, 2:] * ROUND).reshape(-1, 2) for share in (0.4, 0.7, 1)]
     return np.vstack(spots)
 
 
@@ -339,6 +342,8 @@ def _beside(
     low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
     if within is not None:
         low, high = np.array(within[:2]), np.array(within[2:])
+    rim = _along(np.vstack([piece.cut, piece.cut[:1]]), FINEST)
+    strange = shapely.union_all(shapely.box(*boxes[1:].T))
     parts = [part for part in block.shorter() if len(part.lines) == 1]
     tried = [(part, share) for share in (1.0, 0.8, 0.65) for part in parts]
     for part, share in tried:
@@ -349,15 +354,17 @@ def _beside(
             hit = (boxes[None, :, :2] < box[:, None, 2:] + CLEAR) & (boxes[None, :, 2:] > box[:, None, :2] - CLEAR)
             free = np.logical_not(np.any(np.all(hit, axis=2), axis=1))
             free &= np.all(box[:, :2] >= low - edge, axis=1) & np.all(box[:, 2:] <= high + edge, axis=1)
-            if bool(free.any()) or (needed and (part, share) == tried[-1]):
-                far = np.hypot(*(spots - block.near).T) + np.where(free, 0.0, FAR)
-                at = int(far.argmin())
-                angle = 90.0 if halves[at, 1] > halves[at, 0] else 0.0
-                rim = _along(np.vstack([piece.cut, piece.cut[:1]]), FINEST)
+            last = needed and (part, share) == tried[-1]
+            cost = np.where(free, 0.0, FAR) + 0.2 * np.hypot(*(spots - block.near).T)
+            off = np.maximum(np.maximum(boxes[0, :2] - box[:, 2:], box[:, :2] - boxes[0, 2:]), 0.0)
+            for at in np.argsort(cost + np.hypot(*off.T), kind="stable")[:NEAREST]:
+                if not (free[at] or last):
+                    break
                 to = rim[int(((rim - spots[at]) ** 2).sum(axis=1).argmin())]
-                start = np.clip(to, spots[at] - halves[at], spots[at] + halves[at])
-                x, y = map(float, spots[at])
-                return part.words(x, y, angle, share * size), np.array([start, to])
+                pointer = np.array([np.clip(to, box[at, :2], box[at, 2:]), to])
+                if last or not shapely.LineString(pointer).intersects(strange):
+                    angle = 90.0 if halves[at, 1] > halves[at, 0] else 0.0
+                    return part.words(float(spots[at, 0]), float(spots[at, 1]), angle, share * size), pointer
     return None
 
 

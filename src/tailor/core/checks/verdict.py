@@ -18,10 +18,11 @@ class Ruling(StrEnum):
 class Verdict:
     """One line of the ledger.
 
-    value is judged against limit, both in unit. reason says why it matters and, unless ok, what to do.
-    where names the place in words. y: height on the object to show it at. remedies: settings that put it
-    right, key to typed value (`auto` lets a pinned one go). theme: what it is about.
-    ceiling: the limit is the most there may be, not the least. together: remedies that only help together.
+    name says what is judged, and after a comma where, if it is judged at several places. value is judged against limit,
+    both in unit. reason says why it matters and, unless ok, what to do. where names the place in words. y: height on
+    the object to show it at. remedies: settings that put it right, key to typed value (`auto` lets a pinned one go).
+    theme: what it is about. ceiling: the limit is the most there may be, not the least. together: remedies that only
+    help together.
     """
 
     name: str
@@ -36,6 +37,16 @@ class Verdict:
     theme: Theme = Theme.SHAPE
     ceiling: bool = False
     together: tuple[tuple[tuple[str, str], ...], ...] = ()
+
+    @property
+    def alike(self) -> str:
+        """What is judged, wherever."""
+        return self.name.split(", ")[0]
+
+    @property
+    def spare(self) -> float:
+        """How far it is from its limit, on the good side."""
+        return self.limit - self.value if self.ceiling else self.value - self.limit
 
 
 def at_least(value: float, good: float, bare: float) -> Ruling:

@@ -1,0 +1,277 @@
+"""The shelf, seen first: measure something new, go on with what was in hand, or try the thatching crew's things."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
+from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
+
+from tailor import demo
+from tailor.core.carried.loft import Array, outline
+from tailor.core.draft import styles
+from tailor.core.errors import InputError
+from tailor.core.job import Job
+from tailor.desk import keeping, theme
+from tailor.desk.capture.ways import STATIONS
+from tailor.desk.ways_drawn import DRAWN
+from tailor.desk.words import Words
+from tailor.files import job_file
+from tailor.files.dyes import GALL, INK, WALNUT
+
+SAID = {
+    "Block": "by its three sizes", "Caliper": "a caliper that talks", "Tape": "a tape, round it",
+    "Outline": "a drawing of it", "Photo": "a photo on the mat", "Scan": "on a scanner's glass",
+    "Mesh": "from a solid scan", STATIONS: "a table of widths",
+}  # fmt: skip
+FIRST = ("Block", "Caliper", "Tape", "Photo", "Outline", "Scan", "Mesh", STATIONS)
+ARROWS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
+HIGH, LOW = 140, 88  # px: of a card, and of one where room is short
+NARROWEST, WIDEST = 94, 190  # px
+BETWEEN, EDGE = 10, 26  # px
+WRITTEN, BELOW = 58.0, 26.0  # px of a card for its words, and for what is said below its name
+MIDDLE = Qt.AlignmentFlag.AlignCenter.value | Qt.TextFlag.TextWordWrap.value
+
+
+@dataclass(frozen=True)
+class Thing:
+    """What lies on the shelf: what is written on it, how it is drawn, and what taking it does."""
+
+    name: str
+    said: str
+    draw: Callable[[QPainter, QRectF], None]
+    take: Callable[[], object]
+
+
+class Card(QAbstractButton):
+    """One thing on the shelf."""
+
+    def __init__(self, thing: Thing, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.thing = thing
+        self.setObjectName(f"card {thing.name}")
+        self.setAccessibleName(f"{thing.name}, {thing.said}")
+        self.setToolTip(f"{thing.name}: {thing.said}")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAttribute(Qt.WidgetAttribute.WA_Hover)
+        self.clicked.connect(lambda: thing.take())
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
+        held = self.hasFocus() or self.underMouse()
+        painter.setPen(QPen(QColor(WALNUT if held else theme.EDGE), 2.2 if self.hasFocus() else 1.2))
+        painter.setBrush(QColor(theme.PAPER if held else theme.CARD))
+        painter.drawRoundedRect(box, 5, 5)
+        painter.setPen(QPen(QColor(theme.EDGE), 1))
+        painter.setBrush(QColor(theme.BENCH))
+        painter.drawEllipse(QPointF(box.center().x(), box.top() + 7), 2.4, 2.4)
+        painter.save()
+        self.thing.draw(painter, box.adjusted(10, 14, -10, -WRITTEN - 2))
+        painter.restore()
+        below = QRectF(box.left() + 4, box.bottom() - WRITTEN, box.width() - 8, WRITTEN - 3)
+        name, said = below.adjusted(0, 0, 0, -BELOW), below.adjusted(0, WRITTEN - 3 - BELOW, 0, 0)
+        texts = (name, self.thing.name, 10.5, True, INK), (said, self.thing.said, 9.0, False, GALL)
+        for room, text, size, bold, ink in texts:
+            painter.setFont(theme.text(size, bold))
+            while size > 7.5 and not room.contains(painter.boundingRect(room, MIDDLE, text)):
+                size -= 0.5
+                painter.setFont(theme.text(size, bold))
+            painter.setPen(QColor(ink))
+            painter.drawText(room, MIDDLE, text)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
+        elif event.key() in ARROWS:
+            event.ignore()  # the shelf goes on to the next
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        self.update()
+
+
+class Shelf(QWidget):
+    """Cards in rows under their headings; arrows go from one to the next.
+
+    begun: something new is to be measured in a way. opened: the file of a job. taken_up: work that was not saved.
+    shown_demo: the name of a demo job. left: back to the bench.
+    """
+
+    begun = pyqtSignal(str)
+    opened = pyqtSignal(object)
+    taken_up = pyqtSignal(object)
+    shown_demo = pyqtSignal(str)
+    left = pyqtSignal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("shelf")
+        self.setAccessibleName("Shelf")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._rows: list[tuple[Words, list[Card]]] = []
+        self._title = Words("Tailor", self)
+        self._title.setFont(theme.heading(22))
+        self._hint = Words("", self)
+        self._hint.setFont(theme.text(10.5))
+        self.can_leave = False
+        QVBoxLayout(self)  # its children stand where they are put
+
+    def fill(self, can_leave: bool) -> None:
+        """Put on the shelf what there is now. can_leave: a job lies on the bench, to go back to."""
+        self.can_leave = can_leave
+        for head, cards in self._rows:
+            for widget in (head, *cards):
+                widget.setParent(None)
+                widget.deleteLater()
+        self._rows = []
+        self._row("Measure something new", [
+            Thing(name, SAID[name], DRAWN[name], lambda n=name: self.begun.emit(n)) for name in FIRST
+        ])  # fmt: skip
+        if lying := [*self._unsaved(), *self._recent()]:
+            self._row("Go on with", lying)
+        self._row("Try the thatching crew’s things", [self._demo(name) for name in demo.names()])
+        back = " Esc goes back to the bench." if can_leave else ""
+        self._hint.setText(f"Arrows and Enter choose; a station table, a drawing or a photo can be dropped here.{back}")
+        self._lay()
+        self.first.setFocus()
+
+    @property
+    def first(self) -> Card:
+        """What a hand is on first: the work in hand, else the first way of measuring."""
+        return self._rows[1 if len(self._rows) > 2 else 0][1][0]
+
+    @property
+    def cards(self) -> list[Card]:
+        return [card for _, cards in self._rows for card in cards]
+
+    def _row(self, said: str, things: Sequence[Thing]) -> None:
+        head = Words(said, self)
+        head.setFont(theme.heading(12.5))
+        head.show()
+        cards = [Card(thing, self) for thing in things]
+        for card in cards:
+            card.show()
+        self._rows.append((head, cards))
+
+    def _unsaved(self) -> list[Thing]:
+        return [
+            Thing(held.job.name, "not saved yet", _drawn(held.job), lambda h=held: self.taken_up.emit(h))
+            for held in keeping.unsaved()
+        ]
+
+    def _recent(self) -> list[Thing]:
+        return [self._filed(path) for path in keeping.recent()]
+
+    def _filed(self, path: Path) -> Thing:
+        """A job in a file; one that cannot be read is there to be told of."""
+        take = lambda: self.opened.emit(path)  # noqa: E731
+        try:
+            job = job_file.load(path)
+        except InputError:
+            return Thing(path.stem, "cannot be read", _nothing, take)
+        return Thing(job.name, styles.style(job.style).said.lower(), _drawn(job), take)
+
+    def _demo(self, name: str) -> Thing:
+        job = demo.job(name)
+        return Thing(job.name, styles.style(job.style).said.lower(), _drawn(job), lambda: self.shown_demo.emit(name))
+
+    def _lay(self) -> None:
+        """Stand everything in its place; lower cards where there is not room for high ones."""
+        wide, high = self.width() - 2 * EDGE, self.height()
+        self._title.adjustSize()
+        self._title.move(EDGE, 18)
+        self._hint.adjustSize()
+        self._hint.move(EDGE, high - self._hint.height() - 12)
+        most = max(len(FIRST), -(-len(demo.names()) // 2))
+        columns = min(max((wide + BETWEEN) // (NARROWEST + BETWEEN), 3), most)
+        card_wide = min((wide + BETWEEN) // columns - BETWEEN, WIDEST)
+        lines = sum(-(-len(cards) // columns) for _, cards in self._rows)
+        room = high - 60 - 34 - 34 * len(self._rows)
+        card_high = int(np.clip(room / max(lines, 1) - BETWEEN, LOW, HIGH))
+        y = 60
+        for head, cards in self._rows:
+            head.adjustSize()
+            head.move(EDGE, y)
+            y += 27
+            for k, card in enumerate(cards):
+                line, column = divmod(k, columns)
+                card.setGeometry(EDGE + column * (card_wide + BETWEEN), y + line * (card_high + BETWEEN), card_wide,
+                                 card_high)  # fmt: skip
+            y += (-(-len(cards) // columns)) * (card_high + BETWEEN) + 7
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._lay()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() == Qt.Key.Key_Escape and self.can_leave:
+            self.left.emit()
+        elif event.key() in ARROWS:
+            self._go(*ARROWS[Qt.Key(event.key())])
+        else:
+            super().keyPressEvent(event)
+
+    def _go(self, across: int, down: int) -> None:
+        """From the card in hand to the nearest one in a direction."""
+        hand = self.focusWidget()
+        if not isinstance(hand, Card):
+            self.first.setFocus()
+            return
+        at, best = hand.geometry().center(), (float("inf"), hand)
+        for card in self.cards:
+            off = card.geometry().center() - at
+            ahead, aside = off.x() * across + off.y() * down, abs(off.x() * down) + abs(off.y() * across)
+            if ahead > 4:
+                best = min(best, (ahead + 3 * aside, card), key=lambda each: each[0])
+        best[1].setFocus()
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(1280, 752)
+
+
+def _nothing(painter: QPainter, box: QRectF) -> None:
+    """What cannot be drawn: an empty outline."""
+    painter.setPen(QPen(QColor(theme.EDGE), 1.4, Qt.PenStyle.DashLine))
+    painter.drawRect(box.adjusted(box.width() / 3, 4, -box.width() / 3, -4))
+
+
+def _drawn(job: Job) -> Callable[[QPainter, QRectF], None]:
+    """How a job is drawn: the object it is for, or the panels that were traced of an old carrier."""
+    panels = [np.array(panel.outline) for panel in job.traced.panels[:3]]
+
+    def draw(painter: QPainter, box: QRectF) -> None:
+        shapes: list[Array] = panels or [outline(job.loft)]
+        x, laid = 0.0, list[Array]()
+        for shape in shapes:
+            laid.append(shape - shape.min(axis=0) + [x, 0.0])
+            x = float(laid[-1][:, 0].max()) + 8.0
+        every = np.vstack(laid)
+        lies = np.ptp(every[:, 1]) > 1.6 * np.ptp(every[:, 0]) and box.width() > box.height()
+        if lies:  # a long thing is seen better lying
+            laid = [np.column_stack([points[:, 1], -points[:, 0]]) for points in laid]
+            every = np.vstack(laid)
+        low, size = every.min(axis=0), np.maximum(np.ptp(every, axis=0), 1.0)
+        scale = min(box.width() / size[0], box.height() / size[1])
+        painter.setPen(QPen(QColor(GALL), 1.3))
+        painter.setBrush(QColor(theme.LEATHER if panels else theme.STEEL))
+        for points in laid:
+            px = (points - low - size / 2) * scale * [1.0, -1.0] + [box.center().x(), box.center().y()]
+            painter.drawPolygon(QPolygonF([QPointF(float(a), float(b)) for a, b in px]))
+
+    return draw

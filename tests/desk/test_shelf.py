@@ -1,0 +1,121 @@
+"""The shelf: what a maker sees first, and goes on from."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from tailor import demo
+from tailor.desk import keeping
+from tailor.desk.capture.told import BlockWay
+from tailor.desk.capture.ways import WAYS
+from tailor.desk.shelf import Card
+from tailor.desk.start import window
+from tailor.desk.window import Window
+from tailor.files import job_file
+
+Key = Qt.Key
+
+
+@pytest.fixture
+def begun(qtbot: QtBot, tmp_path: Path) -> Iterator[Window]:
+    """A window as it is begun with nothing asked for, after one job was saved and another was not."""
+    job_file.save(demo.job("whetstone"), tmp_path / "stone.tailor")
+    keeping.remember(tmp_path / "stone.tailor")
+    shown = window()
+    qtbot.addWidget(shown)
+    shown.resize(1280, 800)
+    shown.show()
+    yield shown
+    shown.bench.clean = shown.bench.job
+    shown.close()
+
+
+def card(shown: Window, name: str) -> Card:
+    return next(card for card in shown.shelf.cards if card.thing.name == name)
+
+
+def test_everything_to_begin_with_lies_on_the_shelf(begun: Window) -> None:
+    assert begun.on_shelf
+    names = [each.thing.name for each in begun.shelf.cards]
+    assert {*WAYS, "Stations", "Whetstone"} <= set(names)
+    assert names.count("Whetstone") == 2  # saved, and the crew's
+    assert {demo.job(name).name for name in demo.names()} <= set(names)
+    for size in ((1280, 800), (1000, 700)):
+        begun.resize(*size)
+        boxes = [each.geometry() for each in begun.shelf.cards]
+        assert all(begun.shelf.rect().contains(box) for box in boxes)
+        assert not any(a.intersects(b) for k, a in enumerate(boxes) for b in boxes[:k])
+    QTest.keyClick(begun.shelf, Key.Key_Escape)
+    assert begun.on_shelf  # there is nothing to go back to yet
+
+
+def test_a_hand_goes_along_it_with_arrows_and_takes_with_enter(begun: Window, qtbot: QtBot) -> None:
+    assert QApplication.focusWidget() is begun.shelf.first
+    assert begun.shelf.first.thing.name == "Whetstone"
+    QTest.keyClick(QApplication.focusWidget(), Key.Key_Up)
+    assert QApplication.focusWidget() is card(begun, "Block")
+    QTest.keyClick(QApplication.focusWidget(), Key.Key_Right)
+    assert QApplication.focusWidget() is card(begun, "Caliper")
+    QTest.keyClick(QApplication.focusWidget(), Key.Key_Down)
+    QTest.keyClick(QApplication.focusWidget(), Key.Key_Left)
+    QTest.keyClick(QApplication.focusWidget(), Key.Key_Return)
+    qtbot.waitUntil(lambda: begun.bench.fresh, timeout=15000)
+    assert not begun.on_shelf
+    assert begun.bench.job.name in ("Whetstone", "Eaves blade")
+    QTest.keyClick(begun, Key.Key_F2)
+    assert begun.on_shelf
+    QTest.keyClick(begun.shelf, Key.Key_Escape)
+    assert not begun.on_shelf
+
+
+def test_work_that_was_not_saved_is_gone_on_with(begun: Window, qtbot: QtBot, tmp_path: Path) -> None:
+    place = keeping.Place()
+    place.keep(demo.job("radio").typed("hand", "left"), None)
+    place.let_go()
+    begun.shelf.fill(can_leave=False)
+    left = begun.shelf.first
+    assert (left.thing.name, left.thing.said) == ("Two-way radio", "not saved yet")
+    QTest.mouseClick(left, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: begun.bench.fresh, timeout=15000)
+    assert begun.bench.job.settings.pinned["hand"] == "left"
+    assert begun.bench.dirty
+
+
+def test_from_the_shelf_to_the_pattern_of_a_block_by_keys_alone(
+    begun: Window, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    done = 0
+
+    def press(key: Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+        nonlocal done
+        done += 1
+        QTest.keyClick(QApplication.focusWidget() or begun, key, modifier)
+
+    press(Key.Key_Up)
+    press(Key.Key_Return)  # the block
+    panel = begun.ways.panel("Block")
+    assert isinstance(panel, BlockWay)
+    qtbot.waitUntil(panel.isVisible)
+    assert QApplication.focusWidget() is panel.long
+    for text in ("105", "62", "24"):
+        QTest.keyClicks(QApplication.focusWidget(), text)
+        press(Key.Key_Tab)
+    press(Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+    qtbot.waitUntil(lambda: begun.picker.isVisible(), timeout=15000)
+    qtbot.waitUntil(lambda: len(begun.picker.choices) > 1 and not begun.picker.room.busy, timeout=40000)
+    press(Key.Key_1)
+    qtbot.waitUntil(lambda: begun.bench.fresh and not begun.picker.isVisible(), timeout=20000)
+    assert begun.bench.outcome.error is None
+    assert not [v for v in begun.bench.outcome.said if v.ruling.value == "stop"]
+    monkeypatch.setattr("tailor.desk.window.QFileDialog.getExistingDirectory", lambda *_: str(tmp_path / "out"))
+    with qtbot.waitSignal(begun.written, timeout=20000) as written:
+        press(Key.Key_E, Qt.KeyboardModifier.ControlModifier)
+    assert {path.name for path in written.args[0]} >= {"pattern.pdf", "report.json"}
+    assert done <= 10
