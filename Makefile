@@ -9,7 +9,7 @@ SYSTEM := python3-venv libegl1 libgl1 libglib2.0-0 libdbus-1-3 libfontconfig1 li
           libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 \
           libxcb-shape0 libxcb-xinerama0 libxcb-xkb1 libxcb-util1 xvfb xauth
 
-.PHONY: setup system demo test lint hostile bench screenshots clean
+.PHONY: setup system demo test lint hostile bench screenshots install uninstall clean
 
 setup: system $(STAMP)
 
@@ -37,8 +37,8 @@ test: setup
 	QT_QPA_PLATFORM=offscreen OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2
 
 lint: setup
-	$(BIN)/ruff check src tests bench
-	$(BIN)/ruff format --check src tests bench
+	$(BIN)/ruff check src tests bench packaging
+	$(BIN)/ruff format --check src tests bench packaging
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 
@@ -52,6 +52,13 @@ bench: setup
 
 screenshots: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tailor.desk.screenshots docs/screenshots
+
+# For one user: an environment of its own, a menu entry, the file type of jobs, a manual page.
+install:
+	$(PYTHON) packaging/install.py
+
+uninstall:
+	$(PYTHON) packaging/install.py --uninstall
 
 clean:
 	rm -rf $(VENV) build dist src/*.egg-info

@@ -8,12 +8,14 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QProcess, QRunnable, QThreadPool, QTimer, pyqtSignal
 
-from tailor.core.errors import InputError
+from tailor.core.errors import DiskError, InputError
 from tailor.core.job import Job, mocked
 from tailor.desk.notice import Notice
 from tailor.desk.workbench import Workbench
-from tailor.files import job_file, state
+from tailor.files import atomic, job_file, printer, state
+from tailor.files.printer import Printer
 
+TRUE = Printer()  # what is written to a file is not corrected
 PATIENCE = 30_000  # ms that the printer is waited for
 
 
@@ -25,15 +27,15 @@ class _Written(QObject):
 
 
 class _Writing(QRunnable):
-    def __init__(self, job: Job, folder: Path, paper: str, tell: _Written) -> None:
+    def __init__(self, job: Job, folder: Path, paper: str, tell: _Written, on: Printer) -> None:
         super().__init__()
-        self._job, self._folder, self._paper, self._tell = job, folder, paper, tell
+        self._job, self._folder, self._paper, self._tell, self._on = job, folder, paper, tell, on
 
     def run(self) -> None:
         from tailor.files import pattern  # the paper and drawing libraries are slow to load, so only when wanted
 
         try:
-            self._tell.done.emit(pattern.write(self._job, self._folder, self._paper))
+            self._tell.done.emit(pattern.write(self._job, self._folder, self._paper, self._on))
         except InputError as error:
             self._tell.failed.emit(str(error))
         except Exception as fault:  # a fault of ours is told, and written down
@@ -62,7 +64,7 @@ class Paperwork(QObject):
 
     def print_(self) -> None:
         """Send the pattern to the printer at true scale; where there is none, say where the PDF lies."""
-        self._write(state.folder() / "print", lambda paths: self._send(paths[0]))
+        self._write(state.folder() / "print", lambda paths: self._send(paths[0]), on=printer.known())
 
     def print_strip(self) -> None:
         """Send the strip that stitches are marked by to the printer."""
@@ -73,13 +75,25 @@ class Paperwork(QObject):
             else:
                 self.notice.say("Nothing is sewn here, so there is no marking strip.")
 
-        self._write(state.folder() / "print", send)
+        self._write(state.folder() / "print", send, on=printer.known())
+
+    def print_calibration(self) -> None:
+        """Send the sheet that the printer is measured by to it."""
+        from tailor.files import pdf
+
+        path = state.folder() / "calibration.pdf"
+        try:
+            atomic.write(path, pdf.calibration(self.paper))
+        except DiskError as error:
+            self.notice.say(str(error), grave=True)
+            return
+        self._send(path)
 
     def print_mock_up(self, material: str) -> None:
         """Send the pattern for a mock-up to the printer: the same lines, in card or foam."""
         made = self.bench.made
         job = self.bench.job if made is None else mocked(self.bench.job, made, material)
-        self._write(state.folder() / f"mock-up-{material}", lambda paths: self._send(paths[0]), job)
+        self._write(state.folder() / f"mock-up-{material}", lambda paths: self._send(paths[0]), job, on=printer.known())
 
     def _send(self, path: Path) -> None:
         """Hand a file to the printer, without waiting for it; it can be cancelled until the printer has it."""
@@ -131,7 +145,10 @@ class Paperwork(QObject):
         """The window closes."""
         self._let_go()
 
-    def _write(self, folder: Path, then: Callable[[list[Path]], None], job: Job | None = None) -> None:
+    def _write(
+        self, folder: Path, then: Callable[[list[Path]], None], job: Job | None = None, on: Printer = TRUE
+    ) -> None:
+        """Write a pattern, its pages corrected for the printer they go on."""
         if self.bench.error is not None:
             self.notice.say(f"The pattern cannot be written: {self.bench.error}", grave=True)
             return
@@ -140,4 +157,4 @@ class Paperwork(QObject):
         tell.done.connect(then)
         tell.done.connect(self.written)
         tell.failed.connect(lambda said: self.notice.say(said, grave=True))
-        QThreadPool.globalInstance().start(_Writing(job or self.bench.job, folder, self.paper, tell))
+        QThreadPool.globalInstance().start(_Writing(job or self.bench.job, folder, self.paper, tell, on))

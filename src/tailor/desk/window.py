@@ -24,10 +24,12 @@ from tailor.core.draft.seen import Eye
 from tailor.core.job import MOCK_UPS, Job
 from tailor.core.leather import tables
 from tailor.desk.board import Board
+from tailor.desk.calibrating import Calibrating
 from tailor.desk.capture.easel import Easel
 from tailor.desk.capture.ways import Ways
 from tailor.desk.constructions import Constructions
 from tailor.desk.filing import MEASURED, Filing
+from tailor.desk.guide import BEGINNING, Guide
 from tailor.desk.held import Held
 from tailor.desk.ledger import Ledger
 from tailor.desk.masthead import Masthead
@@ -41,6 +43,8 @@ from tailor.desk.slice import Slice
 from tailor.desk.stages import STAGES, stage_of
 from tailor.desk.strap import Strap
 from tailor.desk.workbench import Outcome, Workbench
+
+PICKING = "Choosing a construction"  # heading of the guide
 
 
 class Window(QMainWindow):
@@ -67,6 +71,9 @@ class Window(QMainWindow):
         self.easel = Easel()
         self.picker = Picker(self.bench)
         self.shelf = Shelf()
+        self.guide = Guide()
+        self.calibrating = Calibrating()
+        self._came_from = 0  # which page the guide was opened over
         self._new = False  # the job was begun anew, and is not measured yet
         self.ways = Ways(self.bench, self.easel)
         self.measurements = self.ways.measurements
@@ -99,7 +106,7 @@ class Window(QMainWindow):
         over = QVBoxLayout(tried)
         over.setContentsMargins(0, 0, 0, 0)
         over.setSpacing(0)
-        for strip in (self.notes, self.held, self.ways_out):
+        for strip in (self.notes, self.held, self.ways_out, self.calibrating):
             over.addWidget(strip)
         over.addWidget(self.board, 1)
         self._tried = tried
@@ -121,6 +128,7 @@ class Window(QMainWindow):
         self._pages = QStackedWidget()
         self._pages.addWidget(bench)
         self._pages.addWidget(self.shelf)
+        self._pages.addWidget(self.guide)
         whole = QWidget()
         both = QVBoxLayout(whole)
         both.setContentsMargins(0, 0, 0, 0)
@@ -158,6 +166,7 @@ class Window(QMainWindow):
         for material in MOCK_UPS:
             said = "Foam as thick as the leather" if material == "foam" else material.capitalize()
             mock_up.addAction(said, lambda m=material: self.paperwork.print_mock_up(m))
+        menu.addAction(self._act("printer", "Printer …", "Ctrl+Shift+P", self.calibrating.ask))
         menu.addAction(self._act("note", "Note a correction", "Ctrl+T", lambda: self.board.note_here()))
         menu.addAction(self._act("pick", "Choose a construction", "Ctrl+G", self.pick))
         menu.addAction(self._act("right", "Put all right", "Ctrl+Shift+R", lambda: self.ledger.put_all_right()))
@@ -171,6 +180,7 @@ class Window(QMainWindow):
             papers.addAction(action)
             self._papers[name] = action
         menu.addSeparator()
+        menu.addAction(self._act("guide", "The maker’s guide", "F1", self.read_guide))
         menu.addAction(self._act("close", "Close the window", "Ctrl+Q", self.close))
         self._act("undo", "Undo", "Ctrl+Z", self.bench.undo)
         self._act("redo", "Redo", "Ctrl+Shift+Z", self.bench.redo)
@@ -213,6 +223,10 @@ class Window(QMainWindow):
         self.filing.laid.connect(self._settle_soon)
         self.filing.laid.connect(self._look)
         self.picker.done.connect(self._picked)
+        self.calibrating.told.connect(self.notice.say)
+        self.calibrating.refused.connect(self._refuse)
+        self.calibrating.wanted.connect(self.paperwork.print_calibration)
+        self.guide.left.connect(self.read_guide)
         self.shelf.begun.connect(self.begin_anew)
         self.shelf.opened.connect(self.open)
         self.shelf.taken_up.connect(self.filing.take_up)
@@ -314,6 +328,19 @@ class Window(QMainWindow):
         self._pages.setCurrentWidget(self.shelf)
         self.shelf.fill(can_leave)
         self._title()
+
+    def read_guide(self) -> None:
+        """Read the guide at what is in hand; or go back to that."""
+        if self._pages.currentWidget() is self.guide:
+            self._pages.setCurrentIndex(self._came_from)
+            (self.shelf.first if self.on_shelf else self.board).setFocus()
+            return
+        self._take_typing()
+        self._came_from = self._pages.currentIndex()
+        picking = self._looked_at.currentWidget() is self.picker
+        heading = BEGINNING if self.on_shelf else PICKING if picking else self.board.stage.guide
+        self._pages.setCurrentWidget(self.guide)
+        self.guide.open(heading)
 
     @property
     def on_shelf(self) -> bool:

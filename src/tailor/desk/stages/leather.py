@@ -6,6 +6,7 @@ from tailor.core.measure import Theme
 from tailor.desk.stages.stage import Stage
 
 STAGE = Stage(
+    guide="Leather that is moulded",
     name="Leather", doing="choose it", themes=(Theme.LEATHER, Theme.MOULD, Theme.LINING, Theme.WELT),
     besides=("fit.clearance",), strong=("welt", "fold"),
     empty="There is no leather to show before something is drafted. What stops it stands in the ledger.",
