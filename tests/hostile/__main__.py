@@ -1,4 +1,4 @@
-"""For long: python -m tests.hostile MINUTES. Kills, mutated files and monkeys by turns, each with another seed."""
+"""For long: python -m tests.hostile MINUTES. Kills, mutated files, starts and monkeys by turns, other seeds each."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ import tempfile
 import time
 from pathlib import Path
 
+from tests.hostile import traced
 from tests.hostile.kills import DEEDS
 
 KILLS, FILES, APART, MONKEY = 500, 5000, 60, 420  # a round
@@ -24,8 +25,14 @@ def main(minutes: float) -> int:
                 failed += subprocess.run(words, check=False).returncode != 0
             for where, count in (("here", FILES), ("apart", APART)):
                 (own := Path(folder) / where).mkdir()
+                (watched := Path(folder) / f"{where} watched").mkdir()
                 words = [sys.executable, "-m", "tests.hostile.fuzz", where, str(count), str(seed), str(own)]
-                failed += subprocess.run(words, check=False).returncode != 0
+                failed += subprocess.run(words, env=traced.environment(watched), check=False).returncode != 0
+                if strays := traced.strays(watched, own, Path(__file__).parent):
+                    print("opened besides:", *strays)
+                    failed += 1
+            words = [sys.executable, "-m", "tests.hostile.starts", str(Path(folder) / "starts")]
+            failed += subprocess.run(words, check=False).returncode != 0
         left = max(min(MONKEY, end - time.monotonic()), 20)
         words = [sys.executable, "-m", "tests.hostile.monkey", f"{left:.0f}", str(seed)]
         failed += subprocess.run(words, check=False).returncode != 0
