@@ -28,7 +28,7 @@ def main(minutes: float) -> int:
                 (watched := Path(folder) / f"{where} watched").mkdir()
                 words = [sys.executable, "-m", "tests.hostile.fuzz", where, str(count), str(seed), str(own)]
                 failed += subprocess.run(words, env=traced.environment(watched), check=False).returncode != 0
-                if strays := traced.strays(watched, own, Path(__file__).parent):
+                if strays := traced.strays(watched, own, Path(__file__).parents[1]):
                     print("opened besides:", *strays)
                     failed += 1
             words = [sys.executable, "-m", "tests.hostile.starts", str(Path(folder) / "starts")]
