@@ -29,9 +29,7 @@ def top_heading(shown: Window) -> str:
     return at.text()
 
 
-def test_the_guide_opens_at_the_stage_and_gives_the_bench_back(
-    shown: Window, settle: Callable[[], None]
-) -> None:
+def test_the_guide_opens_at_the_stage_and_gives_the_bench_back(shown: Window, settle: Callable[[], None]) -> None:
     headings = re.findall(r"^## (.+)$", guide.TEXT.read_text(), re.MULTILINE)
     assert {stage.guide for stage in STAGES.values()} | {guide.BEGINNING, PICKING} <= set(headings)
     for stage in STAGES.values():
