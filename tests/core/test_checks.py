@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import pytest
 
+from tailor import demo
 from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.checks.verdict import Ruling
 from tailor.core.job import Job, draft, judge
@@ -74,3 +75,15 @@ def test_an_unmarked_object_is_treated_as_sharp_and_said_so(eaves: Job) -> None:
     assert ruling(bare, "Welt clear of the edge") is Ruling.OK
     dull = replace(eaves, zones=(Zone(ZoneKind.GRIP, 156, 240), Zone(ZoneKind.EDGE, 0, 148)))
     assert "Known what is sharp" not in {v.name for v in judge(dull, draft(dull))}
+
+
+@pytest.mark.parametrize("name", ["eaves-blade", "shears", "laser-level", "site-book"])
+def test_what_is_marked_and_for_which_hand_changes_no_verdict(name: str) -> None:
+    job = demo.job(name)
+    said = {v.name: v for v in judge(job, draft(job))}
+    for key, text in (("stitch.marks", "front"), ("hand", "left")):
+        other = job.typed(key, text)
+        made = draft(other)
+        assert {v.name: v for v in judge(other, made)} == said
+        holes = [sum(len(piece.holes) for piece in pieces) for pieces in (made.pieces, made.whole)]
+        assert holes[0] < holes[1] if key == "stitch.marks" else made.mirrored

@@ -15,7 +15,7 @@ from tailor.core import incoming
 from tailor.core.errors import DiskError, InputError
 from tailor.core.job import Job
 from tailor.demo import captures
-from tailor.files import atomic, guarded, job_file, pattern, photos, state
+from tailor.files import atomic, job_file, kinds, pattern, photos, state
 
 
 def test_a_saved_file_keeps_its_mode_and_a_link_its_place(eaves: Job, tmp_path: Path) -> None:
@@ -97,10 +97,9 @@ def test_a_huge_picture_is_refused_apart(tmp_path: Path) -> None:
     Image.MAX_IMAGE_PIXELS = None
     path = tmp_path / "huge.png"
     Image.new("L", (11_000, 11_000)).save(path, compress_level=1)
-    before = guarded.SECONDS["picture"]
     with pytest.raises(InputError, match=r"megapixels; save it smaller|far too many pixels"):
         photos.read(path)
-    assert before <= 12
+    assert kinds.KINDS["photo"].seconds <= 12
 
 
 def test_a_pattern_is_of_one_job_and_leaves_what_is_not_its_own(eaves: Job, tmp_path: Path) -> None:

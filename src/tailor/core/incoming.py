@@ -1,6 +1,6 @@
 """What comes from outside is let in here: regular files only, and nothing larger, longer or deeper than a maker's.
 
-Every limit on what a job, a table, a drawing or a picture may hold stands in this file.
+The limits on what a job and a table may hold stand in this file; those of other files with their kinds.
 """
 
 from __future__ import annotations
@@ -19,7 +19,6 @@ from tailor.core.errors import DiskError, InputError, plain, shown
 JOB = 20_000_000  # bytes
 TABLE = 5_000_000
 STATE = 1_000_000
-FOREIGN = {"svg": 20_000_000, "dxf": 40_000_000, "mesh": 150_000_000, "picture": 200_000_000}
 LINE = 10_000  # characters in a line of a table
 NAME = 120  # characters of a name
 DIGITS = 40  # in a number

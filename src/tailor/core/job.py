@@ -153,8 +153,8 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     if isinstance(made, Fitted):
         made = hung(settings, made)
     turn = settings.number("leather.turn")
-    pieces = tuple(replace(p, grain=turn) if p.leather == "body" else p for p in made.pieces)
-    made = _handed(settings, replace(made, pieces=as_marked(settings, pieces, made.seams)))
+    whole = tuple(replace(p, grain=turn) if p.leather == "body" else p for p in made.pieces)
+    made = _handed(settings, replace(made, pieces=as_marked(settings, whole, made.seams), whole=whole))
     machine = METHODS[settings.word("stitch.method")].machine
     made = replace(made, bed=settings.word("stitch.bed") if machine else "")
     return replace(made, consulted=frozenset(settings.asked))
@@ -169,7 +169,7 @@ def _handed(settings: Settings, made: Draft) -> Draft:
 
 def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
     """What an experienced maker would say of a draft, gravest first."""
-    settings = job.settings
+    settings, made = job.settings, made.unmarked()
     said = [
         *fastened.verdicts(made),
         *added.verdicts(settings, made),

@@ -22,15 +22,11 @@ from tailor.desk import keeping
 from tailor.desk.capture.labour import Labour, Tell
 from tailor.desk.notice import Notice
 from tailor.desk.workbench import Workbench, hashed
-from tailor.files import job_file
+from tailor.files import job_file, kinds
 
 JOBS = "Tailor jobs (*.tailor)"
 PLAIN = 150.0, 40.0, 20.0, 3.0  # mm: the block that a new job begins with
-MEASURED = {
-    **dict.fromkeys((".jpg", ".jpeg", ".png", ".webp"), "Photo"), **dict.fromkeys((".tif", ".tiff"), "Scan"),
-    **dict.fromkeys((".svg", ".dxf"), "Outline"), **dict.fromkeys((".stl", ".obj", ".ply"), "Mesh"),
-}  # fmt: skip
-OPENS = f"Jobs, tables and what to measure (*.tailor *.csv {' '.join('*' + kind for kind in MEASURED)})"
+OPENS = f"Jobs, tables and what to measure ({kinds.patterns()})"
 
 
 def plain() -> Job:
@@ -59,9 +55,10 @@ class Filing(QObject):
     def open(self, path: Path) -> bool:
         """Open a job or a station table; False, with the reason on the notice, where it cannot be."""
         try:
-            if path.suffix.lower() in MEASURED:
-                self._measure(MEASURED[path.suffix.lower()], path)
-            elif path.suffix.lower() == ".csv":
+            kind = kinds.kind_of(path)
+            if kind is not None and kind.way:
+                self._measure(kind.way, path)
+            elif kind is not None and kind.name == "table":
                 self._lay_table(path)
             else:
                 job, content = job_file.read(path)
@@ -179,11 +176,12 @@ class Filing(QObject):
 
     def ask_panels(self) -> None:
         """Ask for drawings or pictures of an old carrier's panels, and take them over into the job."""
-        from tailor.files import panels  # not wanted until it is asked for
 
-        kinds = " ".join(f"*{kind}" for kind in (*panels.DRAWN, *panels.PICTURED, *panels.SCANNED))
         found, _ = QFileDialog.getOpenFileNames(
-            self._window, "Panels of an old one", str(self.folder()), f"Drawings, photos on the mat, scans ({kinds})"
+            self._window,
+            "Panels of an old one",
+            str(self.folder()),
+            f"Drawings, photos on the mat, scans ({kinds.patterns(panels=True)})",
         )
         if found:
             self.take_panels(*map(Path, found))

@@ -28,7 +28,7 @@ from tailor.desk.calibrating import Calibrating
 from tailor.desk.capture.easel import Easel
 from tailor.desk.capture.ways import Ways
 from tailor.desk.constructions import Constructions
-from tailor.desk.filing import MEASURED, Filing
+from tailor.desk.filing import Filing
 from tailor.desk.guide import BEGINNING, Guide
 from tailor.desk.held import Held
 from tailor.desk.ledger import Ledger
@@ -43,6 +43,7 @@ from tailor.desk.slice import Slice
 from tailor.desk.stages import STAGES, stage_of
 from tailor.desk.strap import Strap
 from tailor.desk.workbench import Outcome, Workbench
+from tailor.files.kinds import kind_of
 
 PICKING = "Choosing a construction"  # heading of the guide
 
@@ -425,5 +426,5 @@ class Window(QMainWindow):
 def _dropped(event: QDropEvent) -> Path | None:
     data = event.mimeData()
     files = [Path(u.toLocalFile()) for u in data.urls() if u.isLocalFile()] if data is not None else []
-    wanted = [p for p in files if p.suffix.lower() in (".csv", ".tailor", *MEASURED)]
+    wanted = [path for path in files if kind_of(path) is not None]
     return wanted[0] if wanted else None

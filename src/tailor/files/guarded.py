@@ -22,8 +22,8 @@ from numpy.typing import NDArray
 
 from tailor.core import apart, incoming
 from tailor.core.errors import InputError
+from tailor.files import kinds
 
-SECONDS = {"svg": 8, "dxf": 12, "mesh": 30, "picture": 12}
 MEMORY = 3_000_000_000  # bytes
 REFUSED = 3  # exit status of a child that says why
 
@@ -36,14 +36,14 @@ def read(kind: str, path: Path, still: Callable[[], object] = bool) -> Arrays:
     still: called time and again meanwhile; what it raises ends the reading.
     """
     path = Path(path)
-    incoming.looked_at(path, incoming.FOREIGN[kind])
+    incoming.looked_at(path, kinds.read_by(kind).most)
     command = apart.command(__name__, kind, str(path.absolute()))
     pipe = subprocess.PIPE
     with subprocess.Popen(
         command, env=apart.environment(), stdin=subprocess.DEVNULL, stdout=pipe, stderr=pipe
     ) as child:  # fmt: skip
         try:
-            out, err = _waited(child, SECONDS[kind], still)
+            out, err = _waited(child, kinds.read_by(kind).seconds, still)
         finally:
             child.kill()
     if child.returncode == REFUSED:
@@ -75,8 +75,8 @@ def _too_much(path: Path) -> InputError:
 
 def main(kind: str, path: str) -> int:
     """What the child does: the arrays to standard output, or a refusal to standard error."""
-    apart.settle_in(MEMORY, SECONDS[kind])
-    threading.Timer(SECONDS[kind] + 1, lambda: os._exit(1)).start()
+    apart.settle_in(MEMORY, kinds.read_by(kind).seconds)
+    threading.Timer(kinds.read_by(kind).seconds + 1, lambda: os._exit(1)).start()
     from tailor.files import foreign
 
     try:

@@ -9,12 +9,10 @@ import shapely
 
 from tailor.core.carried.loft import Array
 from tailor.core.errors import InputError
-from tailor.files import outlines
+from tailor.files import kinds, outlines
 
 Tell = Callable[[str, float], None]
 
-DRAWN, SCANNED = (".svg", ".dxf"), (".tif", ".tiff")
-PICTURED = (".jpg", ".jpeg", ".png", ".webp")
 ROUGH = 0.1  # mm that a pictured outline may be off, since no photo is finer
 
 
@@ -26,13 +24,13 @@ def read(
     thickness: of the leather that lies on the mat, mm. unit: of a drawing that does not say. A picture shows one panel.
     Raises InputError naming the file.
     """
-    kind = path.suffix.lower()
-    if kind in DRAWN:
-        return outlines.read(path, unit)
-    if kind not in (*SCANNED, *PICTURED):
+    kind = kinds.kind_of(path)
+    if kind is None or not kind.panels:
         raise InputError("it is neither a drawing nor a picture", path.name, "give SVG, DXF, JPEG, PNG, WebP or TIFF")
+    if kind.way == "Outline":
+        return outlines.read(path, unit)
     try:
-        outline = _scanned(path) if kind in SCANNED else _pictured(path, thickness, tell)
+        outline = _scanned(path) if kind.way == "Scan" else _pictured(path, thickness, tell)
     except InputError as error:
         raise error if error.where == path.name else error.within(path.name) from None
     return [shapely.get_coordinates(shapely.simplify(shapely.Polygon(outline), ROUGH))[:-1]]

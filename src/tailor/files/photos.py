@@ -16,7 +16,7 @@ from tailor.core import incoming
 from tailor.core.carried.photo.view import NOMINAL, Lens
 from tailor.core.errors import InputError
 from tailor.core.units import INCH
-from tailor.files import guarded
+from tailor.files import guarded, kinds
 
 MOST_PIXELS = 60_000_000
 FOCAL_35MM, EXIF_BLOCK = 41989, 0x8769  # where EXIF notes the equivalent focal length
@@ -52,7 +52,7 @@ def read(path: Path | str) -> Picture:
 def decoded(path: Path) -> guarded.Arrays:
     """What a picture holds: its pixels, and `focal` and `dpi` as noted, 0 where they are not. Raises InputError."""
     where = path.name
-    bytes_ = incoming.read_bytes(path, incoming.FOREIGN["picture"])
+    bytes_ = incoming.read_bytes(path, kinds.read_by("picture").most)
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")  # its own limits are stricter told below

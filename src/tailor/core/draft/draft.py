@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Self
 
 import numpy as np
 import shapely
@@ -183,11 +184,12 @@ class Claim:
 class Draft:
     """Pieces, seams and the numbers behind them, of whatever construction.
 
-    pieces are as cut, mirrored for a left hand; everything else is drawn for the right. hardware: its fastenings.
-    lying: its parts as they are seen. edges_first: edges that are out of reach later. added: what is sewn on pieces, by
-    its settings. rough: worked on wider grids, for a glance while a measure is in hand. claims: what its construction
-    answers for. consulted: the settings it was drafted by, pinned or not. hang: how it
-    hangs, where it rides on a belt. bed: of the machine it is sewn on, if by one.
+    pieces are as they are given out: with the holes that are to be marked, mirrored for a left hand; everything else is
+    drawn for the right. whole: the pieces with every hole, for the right hand, by which all is judged. hardware: its
+    fastenings. lying: its parts as they are seen. edges_first: edges that are out of reach later. added: what is sewn
+    on pieces, by its settings. rough: worked on wider grids, for a glance while a measure is in hand. claims: what its
+    construction answers for. consulted: the settings it was drafted by, pinned or not. hang: how it hangs, where it
+    rides on a belt. bed: of the machine it is sewn on, if by one.
     """
 
     pieces: tuple[Piece, ...]
@@ -204,6 +206,11 @@ class Draft:
 
     hang: Hang | None = None
     bed: str = ""
+    whole: tuple[Piece, ...] = ()
+
+    def unmarked(self) -> Self:
+        """The draft with every hole, for the right hand."""
+        return replace(self, pieces=self.whole, mirrored=False) if self.whole else self
 
     @property
     def folds(self) -> bool:
