@@ -25,8 +25,8 @@ from tailor.core.draft.styles import FIRST
 from tailor.core.errors import DiskError, InputError
 from tailor.core.incoming import said, shown
 from tailor.core.keys import KEYS
-from tailor.core.leather import tables
 from tailor.core.measure import Measure
+from tailor.files import makers
 from tailor.files.paper import PAPERS
 
 if TYPE_CHECKING:
@@ -76,7 +76,8 @@ def main(argv: Sequence[str] | None = None) -> int:
 def _run(words: Sequence[str], alone: bool) -> int:
     """alone: in a process of its own, which is held to its share of memory."""
     arguments = _parser().parse_args(words)
-    for complaint in tables.COMPLAINTS:
+    arguments.maker, complaints = makers.load()
+    for complaint in complaints:
         print(complaint, file=sys.stderr)
     if alone and arguments.run is not _window:
         apart.limit()
@@ -191,9 +192,12 @@ def _folder(text: str) -> Path:
 
 
 def _keys() -> str:
+    maker, _ = makers.load()
+
     def line(key: Measure) -> str:
         default = "auto" if key.usual is None else key.say(key.usual)
-        meaning = key.meaning + (f" ({', '.join(key.choices)})" if key.choices else "")
+        words = maker.words(key)
+        meaning = key.meaning + (f" ({', '.join(words)})" if words else "")
         return f"  {key.name:<24}{default:<10}{meaning}"
 
     head = "keys (values take units: 9.5mm, 3/8, 1 1/8in, 7-8oz, 38+1.5; auto for the computed value):"
@@ -223,8 +227,8 @@ def _new(arguments: argparse.Namespace) -> int:
             )
         job = _measured(name, arguments.style, table)
     else:
-        job = _picked(_measured(name, FIRST, table), arguments.pick, arguments.style)
-    job_file.save(_with_settings(job, arguments.settings), out)
+        job = _picked(_measured(name, FIRST, table).by(arguments.maker), arguments.pick, arguments.style)
+    job_file.save(_with_settings(job.by(arguments.maker), arguments.settings), out)
     return 0
 
 
@@ -257,7 +261,7 @@ def _pick(arguments: argparse.Namespace) -> int:
 
     path: Path = arguments.file
     job = job_file.load(path) if path.suffix == ".tailor" else _measured(_name(path), FIRST, read_csv(path))
-    offered, refused = picks(job)
+    offered, refused = picks(job.by(arguments.maker))
     if arguments.json:
         print(json.dumps(picked.plain(offered, refused), indent=1, ensure_ascii=False))
         return 0
@@ -273,7 +277,7 @@ def _right(arguments: argparse.Namespace) -> int:
     from tailor.core.righting import put_right
     from tailor.files import job_file
 
-    before = job_file.load(arguments.job)
+    before = job_file.load(arguments.job).by(arguments.maker)
     found = put_right(before)  # which takes seconds: nobody is kept waiting for it
 
     def righted(now: Job) -> Job:
@@ -292,7 +296,7 @@ def _right(arguments: argparse.Namespace) -> int:
 def _set(arguments: argparse.Namespace) -> int:
     from tailor.files import job_file
 
-    job_file.changed(arguments.job, lambda job: _with_settings(job, arguments.settings))
+    job_file.changed(arguments.job, lambda job: _with_settings(job.by(arguments.maker), arguments.settings))
     return 0
 
 
@@ -319,7 +323,7 @@ def _draft(arguments: argparse.Namespace) -> int:
     from tailor.core.job import draft, mocked
     from tailor.files import job_file, pattern
 
-    job = job_file.load(arguments.job)
+    job = job_file.load(arguments.job).by(arguments.maker)
     if arguments.mockup:
         job = mocked(job, draft(job), arguments.mockup)
     pattern.write(job, arguments.folder, arguments.paper)
@@ -330,7 +334,7 @@ def _check(arguments: argparse.Namespace) -> int:
     from tailor.core.job import draft, judge
     from tailor.files import job_file, report
 
-    job = job_file.load(arguments.job)
+    job = job_file.load(arguments.job).by(arguments.maker)
     said = judge(job, draft(job))
     if arguments.json:
         print(json.dumps(report.checks(said), indent=1, ensure_ascii=False))
@@ -347,7 +351,7 @@ def _line(verdict: Verdict) -> str:
 
 
 def _tables(arguments: argparse.Namespace) -> int:
-    for path in tables.take_out():
+    for path in makers.take_out():
         print(path)
     return 0
 

@@ -16,10 +16,12 @@ from tailor import demo
 from tailor.core.draft.fastening import THREAD_ROOM, Wanted, placed
 from tailor.core.errors import InputError
 from tailor.core.job import draft, judge
-from tailor.core.leather.fastenings import FASTENINGS, Fastening, read
+from tailor.core.leather.fastenings import Fastening, read
+from tailor.core.maker import usual
 from tests.lofts import CASES, case
 
 HOLE = 1.2
+FASTENINGS = usual().fastenings
 
 
 def test_500_layouts_leave_none_in_a_thread_hole_or_too_near() -> None:
@@ -195,7 +197,13 @@ def test_a_makers_own_table_is_used_over_the_shipped_one(tmp_path: Path) -> None
     assert told(tmp_path, *made, "keeper.button=big press 20").returncode == 0
     checked = json.loads(told(tmp_path, "check", str(job), "--json").stdout)
     assert any(c["name"].startswith("Post of the snap, keeper") for c in checked)
-    assert "grommet 5" in told(tmp_path, "new", "--help").stdout  # those that are not in it stay
+    helped = told(tmp_path, "new", "--help").stdout
+    assert "grommet 5" in helped  # those that are not in it stay
+    assert "big press 20" in helped
+    elsewhere = subprocess.run([sys.executable, "-m", "tailor.cli", "check", str(job)], capture_output=True, text=True)
+    assert elsewhere.returncode == 2  # another maker has none: it is read, and told of where it is wanted
+    assert elsewhere.stderr.startswith("keeper.button: there is no fastening called 'big press 20'")
+    assert told(tmp_path, "set", str(job), "keeper.button=small press").returncode == 2
     assert told(tmp_path, "tables").returncode == 0
     assert "big press 20" in own.read_text()  # what is there already is never written over
 

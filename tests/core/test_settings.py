@@ -8,6 +8,7 @@ from tailor.core.errors import InputError
 from tailor.core.keys import KEYS, key
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack, thread_rule
+from tailor.core.maker import usual
 from tailor.core.measure import Kind
 from tailor.core.reason import greatest, stated
 from tailor.core.settings import Settings
@@ -32,10 +33,11 @@ def test_every_number_has_limits_and_says_so_beyond_them(name: str) -> None:
 
 @pytest.mark.parametrize("name", [n for n, k in KEYS.items() if k.kind is Kind.CHOICE])
 def test_every_choice_takes_its_words_and_no_other(name: str) -> None:
-    setting = key(name)
-    for word in setting.choices:
+    words = usual().words(key(name))
+    assert key(name).usual in words
+    for word in words:
         assert Settings().typed(name, f" {word.upper()} ").word(name) == word
-    with pytest.raises(InputError, match=" or ".join(setting.choices)):
+    with pytest.raises(InputError, match=" or ".join(words)):
         Settings().typed(name, "neither")
 
 

@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from tailor.core.errors import InputError
 from tailor.core.keys import KEYS
+from tailor.core.maker import usual
 from tailor.core.measure import Kind
 from tailor.core.settings import Settings
 from tailor.core.units import System, format_length, format_weight, parse_length, parse_pitch
@@ -59,7 +60,8 @@ def test_every_setting_takes_back_what_it_shows_and_auto_lets_it_go() -> None:
     for name, key in KEYS.items():
         if key.kind in (Kind.SIZES, Kind.WORD):
             continue
-        value = key.choices[-1] if key.choices else max(key.low, min(key.high, 3.0 if key.unit else 0.5))
+        words = usual().words(key)
+        value = words[-1] if words else max(key.low, min(key.high, 3.0 if key.unit else 0.5))
         pinned = Settings().typed(name, key.say(value, System.MM))
         assert pinned.pinned[name] == value or pinned.pinned[name] == pytest.approx(value, abs=0.06)
         assert name not in pinned.typed(name, " Auto ")

@@ -30,6 +30,7 @@ from tailor.core.draft.style import Order
 from tailor.core.errors import InputError
 from tailor.core.keys import KEYS
 from tailor.core.leather.stitching import METHODS
+from tailor.core.maker import Maker
 from tailor.core.measure import Kind
 from tailor.core.settings import Settings
 from tailor.core.units import System
@@ -66,6 +67,10 @@ class Job:
     @property
     def loft(self) -> Loft:
         return _loft(self.stations)
+
+    def by(self, maker: Maker) -> Job:
+        """The job as one maker works it."""
+        return replace(self, settings=replace(self.settings, maker=maker))
 
     def typed(self, key: str, text: str) -> Job:
         """With what the maker typed for a setting, or `auto`. Raises InputError naming the key."""
@@ -171,7 +176,7 @@ def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
     """What an experienced maker would say of a draft, gravest first."""
     settings, made = job.settings, made.unmarked()
     said = [
-        *fastened.verdicts(made),
+        *fastened.verdicts(settings, made),
         *added.verdicts(settings, made),
         measured.verdict(settings, job.capture, job.loft),
     ]

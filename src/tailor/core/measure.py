@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import Enum
 from functools import partial
@@ -101,7 +101,8 @@ class Measure:
     """One measure.
 
     name: its key in a job. label: what is written on its tag. usual: its value where it is not pinned; None where the
-    draft works it out, with a reason. low, high: limits. choices: the words it may be. first: among what a maker sets
+    draft works it out, with a reason. low, high: limits. choices: the words it may be. stock: the kinds of
+    fastening or trimming that it may be chosen from besides. first: among what a maker sets
     first. at: the line it is tied along, and how far down it as a share of its length. told: it only follows from
     others, and cannot be set. says: how its value is said, where not as its kind is. applies: whether it matters in a
     job and its draft, which consulted it.
@@ -116,6 +117,7 @@ class Measure:
     low: float = -math.inf
     high: float = math.inf
     choices: tuple[str, ...] = ()
+    stock: tuple[str, ...] = ()
     first: bool = False
     at: tuple[Along, float] | None = None
     told: bool = False
@@ -126,14 +128,20 @@ class Measure:
     def unit(self) -> str:
         return UNITS.get(self.kind, "")
 
-    def parse(self, text: str, system: System = System.MM) -> Value:
-        """The value typed for this measure. Raises InputError naming it."""
+    def parse(self, text: str, system: System = System.MM, words: Sequence[str] | None = None) -> Value:
+        """The value typed for this measure. Raises InputError naming it.
+
+        words: all that it may be chosen from; where they are not known, any name may be of something in stock.
+        """
         text = text.strip()
         if len(text) > TYPED:
             raise InputError(f"{quoted(text)} is too long", self.name, f"give {self.example}")
         if self.kind is Kind.CHOICE:
-            if text.lower() not in self.choices:
-                raise InputError(f"{quoted(text)} is not a choice", self.name, f"give {' or '.join(self.choices)}")
+            if words is None and self.stock:
+                return self._named(text.lower())
+            words = self.choices if words is None else words
+            if text.lower() not in words:
+                raise InputError(f"{quoted(text)} is not a choice", self.name, f"give {' or '.join(words)}")
             return text.lower()
         if self.kind is Kind.WORD:
             return self.checked(text.lower())
@@ -167,9 +175,7 @@ class Measure:
         if self.kind is Kind.SIZES:
             return self._sizes(str(value))
         if self.kind is Kind.WORD:
-            if not isinstance(value, str) or not 1 <= len(value) <= 40 or not value.isprintable():
-                raise InputError(f"{quoted(value)} is no name", self.name, "give the name of a piece, or none")
-            return value
+            return self._named(value)
         if self.kind is Kind.CHOICE:
             return self.parse(value) if isinstance(value, str) else self.parse(str(value))
         if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
@@ -185,6 +191,11 @@ class Measure:
                 raise InputError(f"{value:g} is not a whole number", self.name, f"give {self.example}")
             return int(value)
         return float(value)
+
+    def _named(self, value: Value) -> str:
+        if not isinstance(value, str) or not 1 <= len(value) <= 40 or not value.isprintable():
+            raise InputError(f"{quoted(value)} is no name", self.name, "give the name of one, or none")
+        return value
 
     def _sizes(self, text: str) -> str:
         """A row of lengths, each within the limits."""
@@ -249,13 +260,13 @@ sizes = partial(_number, Kind.SIZES)
 
 
 def pick(
-    name: str, theme: Theme, label: str, meaning: str, usual: str, choices: tuple[str, ...], first: bool = False,
-    at: tuple[Along, float] | None = None, applies: Applies = always,
+    name: str, theme: Theme, label: str, meaning: str, usual: str, choices: tuple[str, ...],
+    stock: tuple[str, ...] = (), first: bool = False, at: tuple[Along, float] | None = None, applies: Applies = always,
 ) -> Measure:  # fmt: skip
     """A choice of one of a few words."""
     return Measure(
         name=name, theme=theme, label=label, meaning=meaning, kind=Kind.CHOICE, usual=usual, choices=choices,
-        first=first, at=at, applies=applies,
+        stock=stock,        first=first, at=at, applies=applies,
     )  # fmt: skip
 
 

@@ -9,6 +9,10 @@ from types import MappingProxyType
 from tailor.core.corrections import Correction
 from tailor.core.errors import InputError
 from tailor.core.keys import KEYS, key
+from tailor.core.leather.fastenings import Fastening
+from tailor.core.leather.trimmings import Trimming
+from tailor.core.maker import Maker
+from tailor.core.maker import usual as usual_maker
 from tailor.core.measure import AUTO, Kind, Measure, Value
 from tailor.core.reason import Reason
 from tailor.core.units import System
@@ -25,12 +29,14 @@ class Settings:
     """The pinned values of a job, and its corrections; everything else is worked out or default.
 
     usual: those of the job's construction that are not those of its measures. asked: the measures asked after so far.
+    maker: who works by them.
     """
 
     pinned: Mapping[str, Value] = field(default_factory=dict)
     corrections: tuple[Correction, ...] = ()
     usual: Mapping[str, Value] = field(default_factory=dict)
     asked: set[str] = field(default_factory=set, compare=False, repr=False)
+    maker: Maker = field(default_factory=usual_maker, compare=False, repr=False)
 
     def __post_init__(self) -> None:
         checked = {name: key(name).checked(value) for name, value in self.pinned.items()}
@@ -41,9 +47,9 @@ class Settings:
 
     def __reduce__(
         self,
-    ) -> tuple[type[Settings], tuple[dict[str, Value], tuple[Correction, ...], dict[str, Value]]]:
+    ) -> tuple[type[Settings], tuple[dict[str, Value], tuple[Correction, ...], dict[str, Value], set[str], Maker]]:
         """To be sent to another process."""
-        return Settings, (dict(self.pinned), self.corrections, dict(self.usual))
+        return Settings, (dict(self.pinned), self.corrections, dict(self.usual), set(), self.maker)
 
     def afresh(self) -> Settings:
         """The same settings, of which nothing has been asked yet."""
@@ -77,7 +83,7 @@ class Settings:
         """With what the maker typed for a key: a value in any unit, or `auto`."""
         if text.strip().lower() == AUTO:
             return self.release(name)
-        return self.pin(name, key(name).parse(text, system))
+        return self.pin(name, key(name).parse(text, system, self.maker.words(key(name))))
 
     def number(self, name: str) -> float:
         """The number of a measure that has a usual value: the pinned one, or the usual as it was corrected."""
@@ -99,6 +105,19 @@ class Settings:
         because = "; ".join(c.because for c in mine)
         value = _within(KEYS[reason.name], reason.value, sum(c.by for c in mine))
         return reason.corrected(value, f"corrected after the mock-up: {because}")
+
+    def fastening_if(self, name: str) -> Fastening | None:
+        """The fastening chosen; None where it is a word of the measure's own. Raises InputError for none there is."""
+        word = self.word(name)
+        return None if word in key(name).choices else self.maker.fastening(word, name)
+
+    def fastening(self, name: str) -> Fastening:
+        """The fastening chosen. Raises InputError when it is none there is."""
+        return self.maker.fastening(self.word(name), name)
+
+    def trimming(self, name: str) -> Trimming:
+        """The trimming chosen. Raises InputError when it is none there is."""
+        return self.maker.trimming(self.word(name), name)
 
     def word(self, name: str) -> str:
         """The word chosen, or the usual one."""

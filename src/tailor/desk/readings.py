@@ -92,7 +92,9 @@ def nudged(reading: Reading, job: Job, steps: int) -> str | None:
     if key is None or key.kind in (Kind.SIZES, Kind.WORD):
         return None
     if key.kind is Kind.CHOICE:
-        return key.choices[(key.choices.index(str(reading.value)) + steps) % len(key.choices)]
+        words = job.settings.maker.words(key)
+        at = words.index(str(reading.value)) if str(reading.value) in words else -1
+        return words[(at + steps) % len(words)]
     assert not isinstance(reading.value, str)
     step = {Kind.COUNT: 1.0, Kind.ANGLE: 1.0, Kind.RATIO: 0.05}.get(key.kind, job.units.nudge)
     value = min(max(reading.value + steps * step, key.low), key.high)

@@ -92,40 +92,44 @@ class _Fetching(QThread):
         self.job: Job | None = None
         self.path: Path | None = None
         self.on_shelf = False
+        self.told: tuple[str, ...] = ()
         self.trouble: InputError | None = None
 
     def run(self) -> None:
         import tailor.desk.window  # noqa: F401  loaded here so that laying it out is quick
 
         try:
-            self.job, self.path, self.on_shelf = first_job(*self._wanted)
+            self.job, self.path, self.on_shelf, self.told = first_job(*self._wanted)
         except InputError as error:
             self.trouble = error
 
 
-def first_job(demo_name: str | None, path: Path | None) -> tuple[Job, Path | None, bool]:
-    """The job to begin with, its file, and whether the shelf lies over it.
+def first_job(demo_name: str | None, path: Path | None) -> tuple[Job, Path | None, bool, tuple[str, ...]]:
+    """The job to begin with, its file, whether the shelf lies over it, and what to tell of the maker's own tables.
 
     A demo job, or the file given; where neither is, a plain block with the shelf over it. Raises InputError when the
     demo job or the file given cannot be had.
     """
     from tailor import demo
     from tailor.desk.filing import plain
-    from tailor.files import job_file
+    from tailor.files import job_file, makers
 
+    maker, told = makers.load()
     if demo_name is not None:
-        return demo.job(demo_name), None, False
+        return demo.job(demo_name).by(maker), None, False, told
     if path is not None:
-        return job_file.load(path), path, False
-    return plain(), None, True
+        return job_file.load(path).by(maker), path, False, told
+    return plain().by(maker), None, True, told
 
 
 def window(demo_name: str | None = None, path: Path | None = None) -> Window:
     """The window on its first job, laid out here and now."""
     from tailor.desk.window import Window
 
-    job, file, on_shelf = first_job(demo_name, path)
+    job, file, on_shelf, told = first_job(demo_name, path)
     made = Window(job, file)
+    for complaint in told:
+        made.notice.say(complaint, grave=True)
     if on_shelf:
         made.show_shelf(can_leave=False)
     return made
@@ -177,6 +181,8 @@ class Start:
             self.bench.show_shelf(can_leave=False)
         self.bench.show()
         self.opening.hide()
+        for complaint in got.told:
+            self.bench.notice.say(complaint, grave=True)
         if not got.on_shelf:  # where unsaved work lies too
             self.bench.filing.offer_unsaved()
         QTimer.singleShot(WARM, self._warm)

@@ -22,7 +22,6 @@ from tailor.core.carried.zones import ZoneKind
 from tailor.core.checks.verdict import Verdict
 from tailor.core.draft.seen import Eye
 from tailor.core.job import MOCK_UPS, Job
-from tailor.core.leather import tables
 from tailor.desk.board import Board
 from tailor.desk.calibrating import Calibrating
 from tailor.desk.capture.easel import Easel
@@ -84,8 +83,6 @@ class Window(QMainWindow):
         self._lay_out()
         self._wire()
         self.show_stage("Draft")
-        for complaint in tables.COMPLAINTS:
-            self.notice.say(complaint, grave=True)
         self._title()
         self.board.setFocus()
 

@@ -57,6 +57,7 @@ class Workbench(QObject):
         """outcome: what was worked out of the job already; where it is not the job's own, that is worked out now."""
         super().__init__(parent)
         self.job = job
+        self.maker = job.settings.maker
         self.path = path
         self.outcome = outcome or work_out(job)
         self.made: Draft | None = self.outcome.made
@@ -102,6 +103,7 @@ class Workbench(QObject):
 
     def change(self, name: str, job: Job, joins: str = "") -> None:
         """Take a changed job as one undoable step; steps in a row that join each other become one."""
+        job = self._mine(job)
         if job == self.job:
             return
         top = self._undo[-1] if self._undo else None
@@ -111,6 +113,10 @@ class Workbench(QObject):
         self._redo.clear()
         self._in_hand = bool(joins)
         self._set(job)
+
+    def _mine(self, job: Job) -> Job:
+        """A job as the bench's maker works it."""
+        return job if job.settings.maker is self.maker else job.by(self.maker)
 
     def settle(self) -> None:
         """End a run of joining steps, as when a drag is let go."""
@@ -147,6 +153,7 @@ class Workbench(QObject):
 
         lying: SHA-256 of its file as it was read.
         """
+        job = self._mine(job)
         if self.dirty:
             self.keep()
             self.place.let_go()

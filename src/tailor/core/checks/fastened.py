@@ -7,24 +7,25 @@ from collections.abc import Iterator
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft.draft import Draft, Hardware
 from tailor.core.keys import MEASURES
-from tailor.core.leather.fastenings import FASTENINGS, LONG
+from tailor.core.leather.fastenings import LONG, Fastening
 from tailor.core.measure import AUTO, Theme
+from tailor.core.settings import Settings
 
 FLAT = "Set it while its leather lies flat: later no anvil reaches inside."
 WHEN = {"seam.rivets": "Set it after the seam is sewn.", "seam.lanyard": "Set it after the seam is sewn."}
 
 
-def verdicts(draft: Draft) -> Iterator[Verdict]:
+def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
     """Verdicts on each fastening."""
     for fitting in draft.hardware:
-        if fitting.name not in FASTENINGS:
+        if fitting.name not in settings.maker.fastenings:
             continue  # a ring, which nothing is punched for
-        yield _room(fitting)
-        yield _post(fitting)
+        size = settings.maker.fastenings[fitting.name]
+        yield _room(fitting, size)
+        yield _post(fitting, size)
 
 
-def _room(one: Hardware) -> Verdict:
-    size = FASTENINGS[one.name]
+def _room(one: Hardware, size: Fastening) -> Verdict:
     when, theme = WHEN.get(one.key, FLAT), _theme(one)
     if not one.found:
         return Verdict(
@@ -44,8 +45,7 @@ def _theme(one: Hardware) -> Theme:
     return MEASURES[one.key].theme if one.key in MEASURES else Theme.BELT
 
 
-def _post(one: Hardware) -> Verdict:
-    size = FASTENINGS[one.name]
+def _post(one: Hardware, size: Fastening) -> Verdict:
     wanted, theme = one.stack + size.setting, _theme(one)
     name = f"Post of the {size.kind}, {one.place}"
     if one.post is None:

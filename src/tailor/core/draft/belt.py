@@ -24,7 +24,7 @@ from tailor.core.draft.piece import FLIP, Fitting, Mark, Piece, punched, title
 from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.sleeve import drawn_over
 from tailor.core.errors import InputError
-from tailor.core.leather.fastenings import FASTENINGS, Fastening
+from tailor.core.leather.fastenings import Fastening
 from tailor.core.leather.leather import Leather
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
@@ -110,7 +110,7 @@ def sewn_loop(
     cant = cant_of(settings)
     flat = opening / 2 + thick / np.tan(np.radians(leather.approach))
     reach = flat + margin + ROW_GAP  # from the belt's middle to the further row
-    snap = FASTENINGS.get(settings.word("loop.foot"))
+    snap = settings.fastening_if("loop.foot")
     below = reach + margin if snap is None else flat + 2 * snap.edge
     drop = settings.settled(
         stated("loop.drop", reach + margin + taken, "mm", "as high as both feet of the loop lie on the back",

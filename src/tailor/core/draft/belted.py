@@ -11,7 +11,6 @@ from tailor.core.draft.belt import FOOT, over_belt
 from tailor.core.draft.carry import ROW_GAP, SLACK, Loop
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.section import band
-from tailor.core.leather.fastenings import FASTENINGS
 from tailor.core.leather.leather import Leather
 from tailor.core.settings import Settings
 from tailor.core.shell.wrap import HALF_PI
@@ -49,7 +48,7 @@ def belted(settings: Settings, draft: Fitted) -> Belted | None:
     else:
         top, sheet = on.pivot[1] + on.opening / 2, leather
         sewn = 2 * draft.value("seam.margin") + ROW_GAP
-        snap = next((FASTENINGS[h.name] for h in draft.hardware if h.place.startswith(FOOT)), None)
+        snap = next((settings.maker.fastening(h.name, h.key) for h in draft.hardware if h.place.startswith(FOOT)), None)
         line = over_belt(leather, on.opening, thick + SLACK, sewn, sewn if snap is None else 2 * snap.edge)
         neutral = np.column_stack([line[:, 1], on.pivot[1] - line[:, 0]])
         low, high = float(neutral[:, 1].min()), float(neutral[:, 1].max()) + BELOW

@@ -9,9 +9,7 @@ import numpy as np
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array
-from tailor.core.leather.fastenings import of_kind
 from tailor.core.leather.leather import Leather
-from tailor.core.leather.trimmings import of_kind as trimmed
 from tailor.core.measure import Along, Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
@@ -37,12 +35,12 @@ MEASURES = (
         "where a loop out of the back is sewn; or a loop of its own, a slotted plate, an ear, a dangler, a clip",
         "back", ("back", "handle", "sewn", "slots", "ear", "dangler", "clip", "none"), first=True,
         at=(Along.LOOP_LEFT, 0.9)),
-    measure.pick("loop.ring", Theme.BELT, "ring", "the ring a dangler hangs on", "d-ring 25", trimmed("ring"),
+    measure.pick("loop.ring", Theme.BELT, "ring", "the ring a dangler hangs on", "d-ring 25", (), stock=("ring",),
         first=True, at=(Along.LOOP_LEFT, 0.8)),
-    measure.pick("loop.clip", Theme.BELT, "clip", "the clip on the back", "belt clip 45", trimmed("clip"), first=True,
-        at=(Along.LOOP_LEFT, 0.8)),
+    measure.pick("loop.clip", Theme.BELT, "clip", "the clip on the back", "belt clip 45", (), stock=("clip",),
+        first=True, at=(Along.LOOP_LEFT, 0.8)),
     measure.pick("loop.foot", Theme.BELT, "lower foot", "lower foot of a loop of its own: sewn, or snapped", "sewn",
-        ("sewn", *of_kind("snap")), at=(Along.LOOP_RIGHT, 0.06)),
+        ("sewn",), stock=("snap",), at=(Along.LOOP_RIGHT, 0.06)),
     measure.length("loop.drop", Theme.BELT, "belt below mouth", "mouth down to the middle of the belt in a sewn loop",
         0, 400, first=True),
     measure.told("loop.tab", Theme.BELT, "ring tab"),

@@ -15,7 +15,7 @@ from tailor.core.draft.draft import Fitted, Hardware
 from tailor.core.draft.fastening import Placed, Wanted, placed
 from tailor.core.draft.piece import FLIP, Fitting, Piece
 from tailor.core.draft.sides import outline_of, outward, turned, way_out
-from tailor.core.leather.fastenings import FASTENINGS, Fastening, of_kind
+from tailor.core.leather.fastenings import Fastening
 from tailor.core.measure import Along, Theme
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
@@ -26,12 +26,12 @@ def _flat_back(job: Any, made: Any) -> bool:
 
 
 MEASURES = (
-    measure.pick("seam.rivets", Theme.FASTENING, "rivets", "set at the open ends of the seam", "none",
-        ("none", *of_kind("rivet", "screw")), first=True, at=(Along.SEAM, 0.03)),
-    measure.pick("back.drain", Theme.FASTENING, "drain", "drain in a flat back, at the tip", "none",
-        ("none", *of_kind("grommet")), at=(Along.SEAM, 0.93), applies=_flat_back),
+    measure.pick("seam.rivets", Theme.FASTENING, "rivets", "set at the open ends of the seam", "none", ("none",),
+        stock=("rivet", "screw"), first=True, at=(Along.SEAM, 0.03)),
+    measure.pick("back.drain", Theme.FASTENING, "drain", "drain in a flat back, at the tip", "none", ("none",),
+        stock=("grommet",), at=(Along.SEAM, 0.93), applies=_flat_back),
     measure.pick("seam.lanyard", Theme.FASTENING, "lanyard", "a grommet at the toe of the seam, for a lanyard", "none",
-        ("none", *of_kind("grommet")), at=(Along.SEAM, 0.97)),
+        ("none",), stock=("grommet",), at=(Along.SEAM, 0.97)),
 )  # fmt: skip
 
 NONE = "none"
@@ -47,11 +47,11 @@ def fitted(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with the fastenings its settings ask for."""
     pieces, hardware = list(draft.pieces), list[Hardware]()
     for key, ends in (("seam.rivets", _mouths), ("seam.lanyard", _toe)):
-        if (name := settings.word(key)) != NONE:
-            pieces, more = _riveted(pieces, draft, FASTENINGS[name], key, ends)
+        if settings.word(key) != NONE:
+            pieces, more = _riveted(pieces, draft, settings.fastening(key), key, ends)
             hardware += more
-    if (name := settings.word("back.drain")) != NONE and not isinstance(draft.shell, Panel) and draft.shell.flat_back:
-        pieces, more = _drained(pieces, draft, FASTENINGS[name])
+    if settings.word("back.drain") != NONE and not isinstance(draft.shell, Panel) and draft.shell.flat_back:
+        pieces, more = _drained(pieces, draft, settings.fastening("back.drain"))
         hardware += more
     return replace(draft, pieces=tuple(pieces), hardware=(*draft.hardware, *hardware)) if hardware else draft
 

@@ -12,7 +12,6 @@ import numpy as np
 from tailor.core.carried.loft import Array
 from tailor.core.draft import paths
 from tailor.core.draft.work import Work
-from tailor.core.leather.fastenings import FASTENINGS
 from tailor.core.leather.leather import Leather
 from tailor.core.shell.wrap import HALF_PI
 
@@ -63,11 +62,11 @@ def flapped(work: Work, back: Array, out: float, top: float, through: float) -> 
 
 def closed_by(work: Work, flap: Flap, front: str, back: str, top: float) -> None:
     """The button of a flap, on the front and near the flap's end, where they meet when it is shut."""
-    word = work.word("flap.closing")
-    if word in FASTENINGS:
-        up = FASTENINGS[word].edge + FROM_END
-        work.fit(word, f"{front}, for the flap", "flap.closing", {front: (0.0, top - flap.reach + up)})
-        work.fit(word, "flap, its button", "flap.closing", {back: (0.0, top + flap.over + flap.reach - up)})
+    button = work.settings.fastening_if("flap.closing")
+    if button is not None:
+        up = button.edge + FROM_END
+        work.fit(button.name, f"{front}, for the flap", "flap.closing", {front: (0.0, top - flap.reach + up)})
+        work.fit(button.name, "flap, its button", "flap.closing", {back: (0.0, top + flap.over + flap.reach - up)})
 
 
 def lying(out: float, end: float, top: float, reach: float) -> Array:

@@ -7,14 +7,13 @@ import numpy as np
 from tailor.core import measure
 from tailor.core.draft import paths
 from tailor.core.draft.work import Work
-from tailor.core.leather.fastenings import FASTENINGS, of_kind
 from tailor.core.measure import Theme
 
 MEASURES = (
     measure.count("roll.turns", Theme.SHAPE, "rolled by", "half turns that a roll top is rolled down by; 0 for none", 0,
         8, first=True),
-    measure.pick("roll.closing", Theme.SHAPE, "roll closes by", "what holds the ends of a roll top", "none",
-        ("none", *of_kind("snap"))),
+    measure.pick("roll.closing", Theme.SHAPE, "roll closes by", "what holds the ends of a roll top", "none", ("none",),
+        stock=("snap",)),
     measure.told("roll.length", Theme.SHAPE, "roll takes"),
 )  # fmt: skip
 
@@ -61,7 +60,7 @@ def stayed(work: Work, panels: tuple[str, ...], half: float, top: float) -> None
         work.join(name, (name, "stay", edge), (panel, f"under the {name}", edge), margin=margin)
         work.finish_first(name, "all round, before it is sewn on")
     if word != NONE:
-        x, y = inner - margin - FASTENINGS[word].edge - FROM_END, top - STAY / 2
+        x, y = inner - margin - work.settings.fastening("roll.closing").edge - FROM_END, top - STAY / 2
         for side, way in (("right", 1.0), ("left", -1.0)):
             on = {name: (way * x, y) for panel in panels for name in (panel, f"{panel} stay")}
             work.fit(word, f"roll, {side} end", "roll.closing", on)

@@ -8,7 +8,6 @@ from tailor.core.draft.parts.hanger import ring_tab
 from tailor.core.draft.parts.sling import NONE, ring_for, strap_of
 from tailor.core.draft.turned import half_round
 from tailor.core.draft.work import Work
-from tailor.core.leather.trimmings import TRIMMINGS
 
 RIVET = "rapid rivet 9"
 OVER = 10.0  # mm from the rings' tabs' fold to their rivet, at the least
@@ -25,8 +24,8 @@ def slung(work: Work, on: str, *places: tuple[float, float]) -> None:
         ("pad", "foam for the shoulder"),
     ):
         work.given(f"strap.{key}", rule)
-    buckle = TRIMMINGS[word]
-    ring = ring_for(buckle)
+    buckle = work.settings.trimming("strap.buckle")
+    ring = ring_for(work.settings.maker, buckle)
     pieces, seams, why = strap_of(work.settings, work.leather, buckle, ring, work.how)
     for piece in pieces:
         work.pieces[piece.name] = piece

@@ -17,14 +17,12 @@ from tailor.core.draft.holes import Edge
 from tailor.core.draft.strips import Strip
 from tailor.core.draft.turned import half_round
 from tailor.core.draft.work import Work
-from tailor.core.leather.trimmings import TRIMMINGS
-from tailor.core.leather.trimmings import of_kind as trimmed
 from tailor.core.measure import Theme
 from tailor.core.shell.wrap import HALF_PI
 
 MEASURES = (
     measure.pick("under.ring", Theme.SHAPE, "straps under", "straps under the body, by the rings in their ends", "none",
-        ("none", *trimmed("ring"))),
+        ("none",), stock=("ring",)),
     measure.told("under.length", Theme.SHAPE, "strap under"),
 )  # fmt: skip
 
@@ -60,7 +58,7 @@ def straps_under(work: Work, body: Body, places: Sequence[tuple[str, float]], be
     word = work.word("under.ring")
     if word == NONE:
         return
-    ring, margin = TRIMMINGS[word], work.reasons["seam.margin"].value
+    ring, margin = work.settings.trimming("under.ring"), work.reasons["seam.margin"].value
     wide, thick = ring.inside - 1.0, work.leather.thickness
     turned, _ = half_round(work.leather, ring.wire, ring.wire)
     first = below + margin + (CLEAR if below else 0.0)

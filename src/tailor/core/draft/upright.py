@@ -15,7 +15,6 @@ from tailor.core.draft.faces import face
 from tailor.core.draft.over import brim_at, neutral
 from tailor.core.draft.parts.hanger import PLATE
 from tailor.core.draft.section import band
-from tailor.core.leather.fastenings import FASTENINGS
 from tailor.core.settings import Settings
 
 BEYOND = 22.0  # mm that is shown below what it is about
@@ -70,7 +69,7 @@ def upright(settings: Settings, draft: Fitted) -> Upright | None:
         dashed.append(line)
         leather.append(band(line[::-1], case.leather))
         end = way.inner[-1]
-        if any(h.name in FASTENINGS and h.key in ("keeper.button", "flap.closing") for h in draft.hardware):
+        if any(h.post is not None and h.key in ("keeper.button", "flap.closing") for h in draft.hardware):
             posts.append(_through(-end[0] - thick, -end[0] + thick, end[1]))
     belt = None
     cut = belted(settings, draft) if plate is None else None

@@ -21,7 +21,6 @@ from tailor.core.draft.stuff import leather_of
 from tailor.core.draft.style import Order
 from tailor.core.errors import InputError
 from tailor.core.keys import KEYS
-from tailor.core.leather.fastenings import FASTENINGS
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer as Ply
 from tailor.core.leather.stack import Stack
@@ -159,7 +158,7 @@ class Work:
 
     def fit(self, fastening: str, place: str, key: str, at: Mapping[str, tuple[float, float]]) -> None:
         """A fastening through pieces, at a place on each; told with the post it wants, and whether it has room."""
-        size = FASTENINGS[fastening]
+        size = self.settings.maker.fastening(fastening, key)
         stack = sum(self.pieces[name].thickness for name in at)
         room = True
         for name, (x, y) in at.items():

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import csv
-from collections.abc import Mapping
 from dataclasses import dataclass
 
 from tailor.core.errors import InputError
-from tailor.core.leather.tables import table
 
 SHORT = 0.3  # mm that a post may be short of its stack, since leather gives
 LONG = 3.0  # mm more than wanted, beyond which a post bends as it is set
@@ -58,11 +56,3 @@ def read(text: str, name: str) -> dict[str, Fastening]:
             raise InputError("its sizes cannot be", where, "the cap is wider than the hole, and all are over nought")
         found[cells["name"]] = Fastening(cells["name"], cells["kind"], **sizes, posts=posts)
     return found
-
-
-FASTENINGS: Mapping[str, Fastening] = table("fastenings.csv", read)
-
-
-def of_kind(*kinds: str) -> tuple[str, ...]:
-    """The names of the fastenings of some kinds, in the table's order."""
-    return tuple(f.name for f in FASTENINGS.values() if f.kind in kinds)

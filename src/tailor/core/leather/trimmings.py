@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import csv
-from collections.abc import Mapping
 from dataclasses import dataclass
 
 from tailor.core.errors import InputError
-from tailor.core.leather.tables import table
 
 SIZES = ("inside", "wire", "wide", "rivets")
 
@@ -44,11 +42,3 @@ def read(text: str, name: str) -> dict[str, Trimming]:
             raise InputError("its sizes cannot be, or its name is there twice", where, "measure it again")
         found[one.name] = one
     return found
-
-
-TRIMMINGS: Mapping[str, Trimming] = table("trimmings.csv", read)
-
-
-def of_kind(*kinds: str) -> tuple[str, ...]:
-    """The names of the trimmings of some kinds, in the table's order."""
-    return tuple(t.name for t in TRIMMINGS.values() if t.kind in kinds)

@@ -23,9 +23,8 @@ from tailor.core.draft.piece import Fitting, Piece, Rule, panel
 from tailor.core.draft.straps import hole_row
 from tailor.core.draft.strips import Strip, buttoned, crosswise
 from tailor.core.draft.turned import half_round
-from tailor.core.leather.fastenings import FASTENINGS
 from tailor.core.leather.leather import Leather
-from tailor.core.leather.trimmings import TRIMMINGS
+from tailor.core.maker import Maker
 
 NONE, PLAIN = "none", "plain"
 SEAT = ""  # stands for the piece that something is sewn on
@@ -52,6 +51,7 @@ class Wanted:
     hole: float
     number: Callable[[str], float]
     word: Callable[[str], str]
+    maker: Maker
 
 
 @dataclass(frozen=True)
@@ -239,7 +239,7 @@ def _strap(w: Wanted) -> Addition:
 
 def _ring_tab(w: Wanted) -> Addition:
     """A ring in a tab, its two legs sewn on together."""
-    ring = TRIMMINGS[w.word("ring")]
+    ring = w.maker.trimming(w.word("ring"), f"{w.name}, its ring")
     turned, _ = half_round(w.leather, ring.wire, ring.wire)
     places = row_places(ring.inside - 1.0, w.margin / 2, w.pitch)
     names = (f"{w.name} row 1", f"{w.name} row 2")
@@ -283,7 +283,7 @@ def _with_flap(w: Wanted, pocket: Addition, through: float) -> Addition:
     sewing = Sewing(name, ((name, "root", root), (SEAT, f"under the {name}", seat)))
     buttons, cuts = tuple[Button, ...](), tuple[Rule, ...]()
     if word != PLAIN:
-        button = FASTENINGS[word]
+        button = w.maker.fastening(word, f"{w.name}, its flap")
         up = button.edge + 4.0
         closing, cuts = buttoned(button, 0.0, up - down)
         under = Fitting(word, 0.0, w.tall - reach + up, button.hole, button.cap)

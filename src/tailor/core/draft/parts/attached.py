@@ -18,11 +18,8 @@ from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.stuff import leather_of
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
-from tailor.core.leather.fastenings import FASTENINGS, of_kind
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
-from tailor.core.leather.trimmings import TRIMMINGS
-from tailor.core.leather.trimmings import of_kind as trimmed
 from tailor.core.measure import Measure, Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
@@ -64,7 +61,7 @@ def _patched(slot: str) -> tuple[Measure, ...]:
         measure.length(f"{slot}.height", theme, f"{nth}its height", "height of what is sewn on", 8, 1500, first=True,
             applies=high),
         measure.pick(f"{slot}.flap", theme, f"{nth}its flap", "a flap over a pocket: plain, or closed with a button",
-            NONE, (NONE, "plain", *of_kind("snap", "stud")), applies=_only(slot, *POCKETS)),
+            NONE, (NONE, "plain"), stock=("snap", "stud"), applies=_only(slot, *POCKETS)),
         measure.ratio(f"{slot}.fullness", theme, f"{nth}its fullness",
             "share by which a puckered pocket is wider at its top", 0.02, 1, usual=0.25,
             applies=_only(slot, "puckered pocket")),
@@ -75,7 +72,7 @@ def _patched(slot: str) -> tuple[Measure, ...]:
         measure.length(f"{slot}.tool", theme, f"{nth}its tool",
             "thickness of the small tool in a moulded pocket or a loop", 2, 80, usual=12.0,
             applies=_only(slot, "moulded pocket", "loop")),
-        measure.pick(f"{slot}.ring", theme, f"{nth}its ring", "the ring in a tab", "d-ring 20", trimmed("ring"),
+        measure.pick(f"{slot}.ring", theme, f"{nth}its ring", "the ring in a tab", "d-ring 20", (), stock=("ring",),
             applies=_only(slot, "ring tab")),
         measure.length(f"{slot}.across", theme, f"{nth}moved across", "how far it is moved across its piece", -500, 500,
             usual=0.0),
@@ -163,14 +160,14 @@ class _Slot:
         wide, tall = self.settings.settled(wide), self.settings.settled(tall)
         wanted = Wanted(
             name, wide.value, tall.value, margin, self.leather, how.pitch.value, how.hole.value, self._number,
-            lambda last: self.settings.word(f"{self.slot}.{last}"),
+            lambda last: self.settings.word(f"{self.slot}.{last}"), self.settings.maker,
         )  # fmt: skip
         if kind in ("moulded pocket", "loop"):
             flat, over = tool_rows(wanted, kind)
             wide = stated(wide.name, flat + 2 * margin, "mm", "between its rows, so that the leather bows over",
                 over=over, flat=flat)  # fmt: skip
         if kind == "ring tab":
-            inside = TRIMMINGS[wanted.word("ring")].inside
+            inside = self.settings.trimming(f"{self.slot}.ring").inside
             return wanted, (stated(wide.name, inside - 1.0, "mm", "as wide as its ring takes", ring=inside),)
         return wanted, (wide, tall)
 
@@ -190,7 +187,7 @@ class _Slot:
         """Fastenings put on their pieces; and rings, which nothing is punched for."""
         told = []
         for button in made.buttons:
-            of, size = button.fitting, FASTENINGS[button.fitting.name]
+            of, size = button.fitting, self.settings.fastening(f"{self.slot}.flap")
             piece = pieces[button.piece]
             apart = shapely.Polygon(piece.cut).exterior.distance(shapely.Point(of.x, of.y))
             pieces[button.piece] = replace(piece, fittings=(*piece.fittings, of))

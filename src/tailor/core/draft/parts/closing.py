@@ -19,14 +19,14 @@ from tailor.core.draft.piece import Fitting, Piece, Rule
 from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.strips import Strip, buttoned, crosswise
 from tailor.core.errors import InputError
-from tailor.core.leather.fastenings import FASTENINGS, Fastening, of_kind
+from tailor.core.leather.fastenings import Fastening
 from tailor.core.measure import Theme
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 
 MEASURES = (
     measure.pick("flap.closing", Theme.FLAP, "flap", "a flap over the mouth: plain, or closed with a button", "none",
-        ("none", "plain", *of_kind("snap", "stud")), first=True),
+        ("none", "plain"), stock=("snap", "stud"), first=True),
     measure.length("flap.width", Theme.FLAP, "flap width", "width of the flap where it is sewn on", 8, 400, first=True),
     measure.length("flap.reach", Theme.FLAP, "flap reach", "how far the flap comes down over the front", 4, 400,
         first=True),
@@ -59,7 +59,7 @@ def closing(settings: Settings, draft: Fitted) -> Fitted:
 
 
 def _keeper(settings: Settings, draft: Fitted) -> Fitted:
-    button = FASTENINGS[settings.word("keeper.button")]
+    button = settings.fastening("keeper.button")
     wide = settings.settled(stated("keeper.width", button.cap + 8.0, "mm",
         "the button and a border of leather beside it", button=button.cap))  # fmt: skip
     x = middle_of(draft)
@@ -70,8 +70,7 @@ def _keeper(settings: Settings, draft: Fitted) -> Fitted:
 
 
 def _flap(settings: Settings, draft: Fitted) -> Fitted:
-    word = settings.word("flap.closing")
-    button = FASTENINGS.get(word)
+    button = settings.fastening_if("flap.closing")
     mouth, tip = draft.value("mouth.y"), draft.shell.loft.tip
     left, right = across(draft, mouth - 0.5)
     cut = draft.value("seam.stitch_inset") + draft.value("seam.margin")

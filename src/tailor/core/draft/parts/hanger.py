@@ -21,10 +21,8 @@ from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.strips import Strip, crosswise, stadium
 from tailor.core.draft.turned import half_round
 from tailor.core.errors import InputError
-from tailor.core.leather.fastenings import FASTENINGS
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
-from tailor.core.leather.trimmings import TRIMMINGS
 from tailor.core.measure import Along, Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
@@ -154,7 +152,7 @@ def _slotted(settings: Settings, draft: Fitted) -> Fitted:
 def _dangled(settings: Settings, draft: Fitted) -> Fitted:
     """A ring in a tab on the back, and a strap that goes from the ring round the belt."""
     number, leather = settings.number, draft.shell.leather
-    ring, how = TRIMMINGS[settings.word("loop.ring")], stitching_of(settings, leather, ends=0)
+    ring, how = settings.trimming("loop.ring"), stitching_of(settings, leather, ends=0)
     margin = draft.value("seam.margin")
     opening = number("belt.width") + number("loop.play")
     round_belt, _ = half_round(leather, number("belt.thickness") + SLACK, opening)
@@ -223,7 +221,7 @@ def ring_tab(
 
 def _clipped(settings: Settings, draft: Fitted) -> Fitted:
     """A bought clip, held to the back by two rivets one above the other."""
-    clip, rivet = TRIMMINGS[settings.word("loop.clip")], FASTENINGS[RIVET]
+    clip, rivet = settings.trimming("loop.clip"), settings.maker.fastening(RIVET, "loop.clip")
     y, thick, back = top_of(draft) - draft.value("seam.margin"), draft.shell.leather.thickness, face(draft, "back")
     belt = settings.number("belt.width")
     if clip.inside < belt:

@@ -16,7 +16,7 @@ from tailor.core.draft.piece import Fitting
 from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.strips import Strip, buttoned, crosswise
 from tailor.core.errors import InputError
-from tailor.core.leather.fastenings import FASTENINGS, Fastening, of_kind
+from tailor.core.leather.fastenings import Fastening
 from tailor.core.measure import Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
@@ -24,8 +24,8 @@ from tailor.core.settings import Settings
 MEASURES = (
     measure.pick("keeper.way", Theme.KEEPER, "keeper", "a keeper strap: over the top, or round the object", "none",
         ("none", "over", "round"), first=True),
-    measure.pick("keeper.button", Theme.KEEPER, "keeper closes by", "what the keeper closes with", "snap 10",
-        of_kind("snap", "stud")),
+    measure.pick("keeper.button", Theme.KEEPER, "keeper closes by", "what the keeper closes with", "snap 10", (),
+        stock=("snap", "stud")),
     measure.length("keeper.width", Theme.KEEPER, "keeper width", "width of the keeper", 6, 80, first=True),
     measure.length("keeper.at", Theme.KEEPER, "keeper height", "height of a keeper round the object", -1e4, 1e4),
     measure.length("keeper.overlap", Theme.KEEPER, "overlap",
@@ -50,7 +50,7 @@ def keeper_width(settings: Settings, button: Fastening) -> Reason:
 def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with its keeper, at the narrowest place in reach. Raises InputError where nothing holds one there."""
     tab, loft, leather = draft.tab, draft.shell.loft, draft.shell.leather
-    button, mouth = FASTENINGS[settings.word("keeper.button")], draft.value("mouth.y")
+    button, mouth = settings.fastening("keeper.button"), draft.value("mouth.y")
     middle, top = _standing(draft)
     wide = keeper_width(settings, button)
     half = wide.value / 2

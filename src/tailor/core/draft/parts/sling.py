@@ -22,15 +22,15 @@ from tailor.core.draft.turned import half_round
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
-from tailor.core.leather.trimmings import TRIMMINGS, Trimming
-from tailor.core.leather.trimmings import of_kind as trimmed
+from tailor.core.leather.trimmings import Trimming
+from tailor.core.maker import Maker
 from tailor.core.measure import Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
 MEASURES = (
-    measure.pick("strap.buckle", Theme.STRAP, "shoulder strap", "a shoulder strap, by its buckle", "none",
-        ("none", *trimmed("buckle")), first=True),
+    measure.pick("strap.buckle", Theme.STRAP, "shoulder strap", "a shoulder strap, by its buckle", "none", ("none",),
+        stock=("buckle",), first=True),
     measure.length("strap.length", Theme.STRAP, "ring to ring",
         "shoulder strap from ring to ring, buckled in its first hole", 200, 2500, usual=1100.0, first=True),
     measure.length("strap.reach", Theme.STRAP, "let out by", "how far the strap can be let out", 0, 600, usual=150.0),
@@ -50,8 +50,8 @@ def sling(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with its shoulder strap and the two tabs that hold it. Raises InputError where there is no room."""
     if settings.word("strap.buckle") == NONE:
         return draft
-    buckle = TRIMMINGS[settings.word("strap.buckle")]
-    ring = ring_for(buckle)
+    buckle = settings.trimming("strap.buckle")
+    ring = ring_for(settings.maker, buckle)
     leather, how = draft.shell.leather, stitching_of(settings, draft.shell.leather, ends=0)
     draft = _tabs(draft, ring, leather, how)
     pieces, seams, why = strap_of(settings, leather, buckle, ring, how)
@@ -66,9 +66,9 @@ def sling(settings: Settings, draft: Fitted) -> Fitted:
     )  # fmt: skip
 
 
-def ring_for(buckle: Trimming) -> Trimming:
+def ring_for(maker: Maker, buckle: Trimming) -> Trimming:
     """The smallest ring that takes a strap as wide as a buckle's."""
-    return next(t for t in TRIMMINGS.values() if t.kind == "ring" and t.inside >= buckle.inside)
+    return next(t for t in maker.trimmings.values() if t.kind == "ring" and t.inside >= buckle.inside)
 
 
 def strap_of(

@@ -12,7 +12,6 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.strips import Strip, buttoned
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
-from tailor.core.leather.fastenings import FASTENINGS
 
 BOARD = 2.5  # mm thick, the boards of a book
 BEYOND = 3.0  # mm of cover beyond the book at the least
@@ -70,10 +69,9 @@ def draft(order: Order) -> Draft:
 
 def _strap(work: Work, deep: float, wide: float, beyond: float, thick: float) -> None:
     """A strap riveted to the back that comes round the fore edge and closes on the front."""
-    word = work.word("flap.closing")
-    if word not in FASTENINGS:
+    button = work.settings.fastening_if("flap.closing")
+    if button is None:
         return
-    button = FASTENINGS[word]
     bend = np.pi * work.leather.offset
     hold, lap = 2 * button.edge + 16.0, 0.28 * wide
     free = 2 * beyond + deep + 2 * thick + bend + lap

@@ -16,7 +16,6 @@ from tailor.core.draft.holes import from_the_middle
 from tailor.core.draft.slung import slung
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
-from tailor.core.leather.fastenings import FASTENINGS
 from tailor.core.measure import Theme
 
 BESIDE_RIVET = 5.0  # mm from a rivet on the stitch line to the edge
@@ -38,7 +37,7 @@ def draft(order: Order) -> Draft:
     first = margin = work.margin(2 * thick)
     if rivet != NONE:  # in place of the first stitches, on their line
         margin = max(margin, BESIDE_RIVET)
-        first = 2 * FASTENINGS[rivet].edge
+        first = 2 * work.settings.fastening("corner.rivet").edge
     stitch = wide / 2 + foam - edge.wall  # from the middle out to the stitch line, so that the wall leaves the room
     corner = work.say("panel.corner", max(12.0, 1.5 * abs(edge.wall) + leather.inside_radius + 3.0),
         "round enough for its gusset to turn", wall=abs(edge.wall))  # fmt: skip
@@ -93,7 +92,7 @@ def draft(order: Order) -> Draft:
 
 def _riveted(work: Work, rivet: str, stitch: float, top: float, strip: Gusset) -> None:
     """A rivet in place of the first stitches at each end of both seams, where a box is pulled open most."""
-    down, half = FASTENINGS[rivet].edge, strip.width / 2
+    down, half = work.settings.fastening("corner.rivet").edge, strip.width / 2
     for panel, x in (("front", -half), ("back", half)):
         for side, way, y in (("right", 1.0, -down), ("left", -1.0, down - strip.length)):
             on = {panel: (way * stitch, top - down), "gusset": (x, y)}

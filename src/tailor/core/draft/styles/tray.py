@@ -12,7 +12,6 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.work import Work
-from tailor.core.leather.fastenings import of_kind
 from tailor.core.measure import Theme
 from tailor.core.shell.wrap import HALF_PI
 
@@ -20,8 +19,8 @@ MEASURES = (
     measure.length("wall.height", Theme.SHAPE, "wall", "height of the walls", 5, 300, first=True),
     measure.pick("corner.made", Theme.SHAPE, "corners", "how the corners of a tray are made", "pinched",
         ("pinched", "slit"), first=True),
-    measure.pick("corner.rivet", Theme.SHAPE, "corner held by", "what holds a corner", "none",
-        ("none", *of_kind("rivet", "snap", "screw"))),
+    measure.pick("corner.rivet", Theme.SHAPE, "corner held by", "what holds a corner", "none", ("none",),
+        stock=("rivet", "snap", "screw")),
 )  # fmt: skip
 
 GAP = 1.0  # mm between the floor and the turn of the walls

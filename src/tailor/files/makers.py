@@ -1,0 +1,68 @@
+"""A maker's own tables: over the sizes that are shipped, those that lie in the folder of his settings.
+
+One that cannot be read is not used, and is told of, so that a slip in it never keeps the bench shut.
+"""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Mapping
+from pathlib import Path
+from types import MappingProxyType
+from typing import TypeVar
+
+from platformdirs import user_config_path
+
+from tailor.core import incoming
+from tailor.core.errors import DiskError, InputError
+from tailor.core.leather import fastenings, trimmings
+from tailor.core.leather.tables import NAMES, shipped
+from tailor.core.maker import Maker, usual
+
+Size = TypeVar("Size")
+
+
+def folder() -> Path:
+    """Where a maker's own tables lie."""
+    return Path(user_config_path("tailor", appauthor=False))
+
+
+def load() -> tuple[Maker, tuple[str, ...]]:
+    """The maker whose tables lie here, and what is to be told of those that could not be used."""
+    told = list[str]()
+    plain = usual()
+    return (
+        Maker(
+            _own("fastenings.csv", plain.fastenings, fastenings.read, told),
+            _own("trimmings.csv", plain.trimmings, trimmings.read, told),
+        ),
+        tuple(told),
+    )
+
+
+def _own(
+    name: str, plain: Mapping[str, Size], read: Callable[[str, str], dict[str, Size]], told: list[str]
+) -> Mapping[str, Size]:
+    """Sizes by name, the maker's own over the shipped ones."""
+    own = folder() / name
+    try:
+        if os.path.lexists(own):
+            return MappingProxyType({**plain, **read(incoming.read_text(own), str(own))})
+    except InputError as error:
+        told.append(f"{error} Until then the shipped sizes are used.")
+    return plain
+
+
+def take_out() -> list[Path]:
+    """Lay the shipped tables in the maker's folder, to be changed there; those that are there already stay."""
+    laid = []
+    for name in NAMES:
+        own = folder() / name
+        try:
+            own.parent.mkdir(parents=True, exist_ok=True)
+            if not own.exists():
+                own.write_text(shipped(name), encoding="utf-8")
+        except OSError as error:
+            raise DiskError(f"it cannot be written ({incoming.said(error)})", str(own), "see to the folder") from None
+        laid.append(own)
+    return laid
