@@ -2,6 +2,7 @@
 
 import sys
 import time
+from dataclasses import replace
 
 import ezdxf
 import numpy as np
