@@ -7,13 +7,14 @@ from dataclasses import replace
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.belt import clear_of, of_tab
 from tailor.core.draft.body import FILLET, TAB_CORNER, Tab
 from tailor.core.draft.carry import Loop, belt_loop, row_places
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.faces import Face, face
 from tailor.core.draft.outgrown import outgrown, strip_up
 from tailor.core.draft.over import across
+from tailor.core.draft.part import Part
+from tailor.core.draft.parts.own_loop import clear_of, of_tab
 from tailor.core.draft.piece import Piece, punched
 from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.errors import InputError
@@ -103,3 +104,6 @@ def _outline(plain: Array, tab: Tab) -> Array:
     top = float(plain[:, 1].max())
     strip = strip_up(tab.left, top - OVERLAP, tab.right, tab.end, min(TAB_CORNER, tab.width / 3))
     return outgrown(plain, strip, (tab.left - 2 * FILLET, top - 0.5, tab.right + 2 * FILLET, top + 2 * FILLET))
+
+
+PART = Part(10, back_loop)

@@ -14,6 +14,7 @@ from tailor.core.draft.draft import Fitted, Hardware, Lying
 from tailor.core.draft.faces import face
 from tailor.core.draft.holes import straight_row
 from tailor.core.draft.over import across, brim_at, middle_of, over
+from tailor.core.draft.part import Part
 from tailor.core.draft.parts.keeper import keeper_round
 from tailor.core.draft.piece import Fitting, Piece, Rule
 from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
@@ -163,3 +164,6 @@ def _closed(
     if button.kind == "snap":
         halves.append(Hardware(button.name, f"{name}, on its strap", at[1], thick, button.post(thick), True, 0.0, key))
     return pieces, halves
+
+
+PART = Part(20, closing)

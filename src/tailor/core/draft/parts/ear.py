@@ -19,6 +19,7 @@ from tailor.core.draft.body import FILLET, TAB_CORNER
 from tailor.core.draft.draft import Carriage, Fitted
 from tailor.core.draft.holes import joined
 from tailor.core.draft.outgrown import outgrown
+from tailor.core.draft.part import Part
 from tailor.core.draft.parts.hanger import slot_sizes
 from tailor.core.draft.piece import FLIP, Piece, punched
 from tailor.core.draft.sewn import even_stack, sewn, stitching_of
@@ -145,3 +146,6 @@ def _filled(piece: Piece, on: _Drawn, proud: float, hole: float) -> Piece:
         openings=(*piece.openings, on.slot), holes=(*piece.holes, *punched(EAR, "welt", on.holes, hole)),
         stitch=(*piece.stitch, on.holes),
     )  # fmt: skip
+
+
+PART = Part(70, ear)

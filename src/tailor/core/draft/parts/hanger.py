@@ -16,6 +16,7 @@ from tailor.core.draft.faces import face, top_of
 from tailor.core.draft.hang import made_up, thing
 from tailor.core.draft.holes import straight_row
 from tailor.core.draft.over import across
+from tailor.core.draft.part import Part
 from tailor.core.draft.piece import Fitting, Piece
 from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.strips import Strip, crosswise, stadium
@@ -264,3 +265,6 @@ def _hung_by(
         draft, pieces=(*own, piece), seams=(*draft.seams, *seams), carriage=carriage,
         reasons={**draft.reasons, **{r.name: r for r in why}},
     )  # fmt: skip
+
+
+PART = Part(60, hanger)

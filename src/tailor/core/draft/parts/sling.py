@@ -13,6 +13,7 @@ from tailor.core.draft.draft import Fitted, Hardware
 from tailor.core.draft.faces import face, top_of
 from tailor.core.draft.holes import straight_row
 from tailor.core.draft.over import across
+from tailor.core.draft.part import Part
 from tailor.core.draft.parts.hanger import ring_tab
 from tailor.core.draft.piece import Fitting, Hole, Piece, Rule, Seam, punched
 from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
@@ -175,3 +176,6 @@ def _tabs(draft: Fitted, ring: Trimming, leather: Leather, how: Stitching) -> Fi
     foot = stated("strap.foot", 2 * margin + ROW_GAP, "mm", "the rows of its tabs, and a margin", rows=ROW_GAP)
     reasons = {**draft.reasons, foot.name: foot}
     return replace(draft, pieces=tuple(pieces), seams=tuple(seams), reasons=reasons)
+
+
+PART = Part(40, sling)

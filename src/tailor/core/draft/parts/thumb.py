@@ -11,6 +11,7 @@ from tailor.core.draft.draft import Fitted, Lying
 from tailor.core.draft.faces import face
 from tailor.core.draft.outgrown import outgrown, strip_up
 from tailor.core.draft.over import across
+from tailor.core.draft.part import Part
 from tailor.core.errors import InputError
 from tailor.core.reason import stated
 from tailor.core.settings import Settings
@@ -53,3 +54,6 @@ def thumb_tab(settings: Settings, draft: Fitted) -> Fitted:
         draft, pieces=pieces, lying=(*draft.lying, Lying("thumb tab", seen, True)),
         reasons={**draft.reasons, said.name: said},
     )  # fmt: skip
+
+
+PART = Part(30, thumb_tab)

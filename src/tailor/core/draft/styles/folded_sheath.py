@@ -9,7 +9,6 @@ import numpy as np
 from tailor.core.carried.loft import Lifted, Loft
 from tailor.core.carried.zones import ZoneKind, of_kind
 from tailor.core.draft import body as bodies
-from tailor.core.draft.belt import of_tab
 from tailor.core.draft.carry import Loop, belt_loop
 from tailor.core.draft.claims import Laid, angles, seam_of
 from tailor.core.draft.draft import ROUGH, Fitted, Row
@@ -17,6 +16,7 @@ from tailor.core.draft.flat import LaidFlat, end_holes, hollow
 from tailor.core.draft.hang import thing
 from tailor.core.draft.holes import matched
 from tailor.core.draft.mouth import front_edge, mouth_height, relief_depth
+from tailor.core.draft.parts.own_loop import of_tab
 from tailor.core.draft.piece import Seam
 from tailor.core.draft.plan import plan
 from tailor.core.draft.seam import (

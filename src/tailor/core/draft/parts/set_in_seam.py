@@ -13,6 +13,7 @@ from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted, Hardware
 from tailor.core.draft.fastening import Placed, Wanted, placed
+from tailor.core.draft.part import Part
 from tailor.core.draft.piece import FLIP, Fitting, Piece
 from tailor.core.draft.sides import outline_of, outward, turned, way_out
 from tailor.core.leather.fastenings import Fastening
@@ -143,3 +144,6 @@ def _spot(holes: Array, way: float, at: float, out: float) -> tuple[float, float
     k = min(int(at), len(line) - 2)
     place = line[k] + (at - k) * (line[k + 1] - line[k]) + out * outward(line, way)[round(at)]
     return float(place[0]), float(place[1])
+
+
+PART = Part(80, fitted)

@@ -20,6 +20,7 @@ from tailor.core.draft.faces import Face, face, top_of
 from tailor.core.draft.hang import made_up, thing
 from tailor.core.draft.holes import straight_row
 from tailor.core.draft.mouth import rounded
+from tailor.core.draft.part import Part
 from tailor.core.draft.piece import FLIP, Fitting, Mark, Piece, punched, title
 from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.sleeve import drawn_over
@@ -251,3 +252,6 @@ def _snapped(loop: SewnLoop, snap: Fastening, plan: Plan, stack: float) -> tuple
                  wide and bool(back.contains(shapely.Point(x, y))), 0.0, "loop.foot")
         for k, (x, y) in enumerate(loop.on_back, 1)
     )  # fmt: skip
+
+
+PART = Part(50, with_loop)
