@@ -287,3 +287,11 @@ def test_wherever_its_neutral_line_lies_the_loop_goes_round_the_belt_and_lies_on
     low = made.carriage.pivot[1]  # beside the belt's middle the leather is just as thick as it is
     over = LineString([(0, low), (99, low)]).intersection(loop)
     assert over.length == pytest.approx(thick, abs=0.05)
+
+
+def test_a_loop_of_its_own_is_cut_to_the_corners_asked_for(eaves: Job) -> None:
+    sewn = eaves.typed("loop.landing", "sewn")
+    for radius in (0.0, 4.0, 9.0):
+        piece = draft(sewn.typed("loop.corner", f"{radius}mm")).piece("loop")
+        box_ = box(*piece.cut.min(axis=0), *piece.cut.max(axis=0))
+        assert box_.area - Polygon(piece.cut).area == pytest.approx((4 - np.pi) * radius**2, rel=0.02, abs=1e-9)

@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.keys import KEYS
-from tailor.files import atomic, job_file
+from tailor.files import atomic, described, job_file
 from tests.lofts import jobs
 
 
@@ -72,7 +72,7 @@ SAVER = """
 import os, sys
 from pathlib import Path
 from tailor import demo
-from tailor.files import job_file
+from tailor.files import described, job_file
 stop_at, path, seen = int(sys.argv[1]), Path(sys.argv[2]), 0
 def trace(event, args):
     global seen
@@ -120,3 +120,4 @@ def test_the_documented_schema_and_keys_are_the_real_ones() -> None:
     assert schema == job_file.JobEntry.model_json_schema()
     jsonschema.validate(json.loads(job_file.to_text(_demo())), schema)
     assert [name for name in KEYS if f"`{name}`" not in text] == []
+    assert described.up_to_date(text) == text, "run: python -m tailor.files.described docs/format.md"

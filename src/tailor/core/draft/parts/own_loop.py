@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import shapely
 
+from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import together
 from tailor.core.draft.body import Tab
@@ -27,6 +28,7 @@ from tailor.core.draft.sleeve import drawn_over
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.leather.leather import Leather
+from tailor.core.measure import Along, Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.run import of_chain
@@ -35,7 +37,11 @@ from tailor.core.shell.wrap import Chain
 ROWS = ("loop row 1", "loop row 2", "loop row 3", "loop row 4")
 FOOT = "loop foot"  # where its snaps are
 WORDS = 6.0  # mm between a row of stitches and the words below it
-CORNER = 4.0  # mm: the corners of the strap, nipped
+SHARP = 0.2  # mm: a corner that is not rounded
+MEASURES = (
+    measure.length("loop.corner", Theme.BELT, "loop's corners", "radius of the corners of a loop of its own", 0, 40,
+        usual=4.0, at=(Along.LOOP_LEFT, 0.02)),
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -170,12 +176,12 @@ def _room(region: shapely.Geometry, low: float, high: float) -> tuple[float, flo
     return max(part.bounds[0] for part in cut), min(part.bounds[2] for part in cut)
 
 
-def strap(loop: SewnLoop, leather: Leather, hole: float) -> Piece:
-    """The loop as it is cut, grain side up, its length upright."""
+def strap(loop: SewnLoop, leather: Leather, hole: float, corner: float) -> Piece:
+    """The loop as it is cut, grain side up, its length upright. corner: radius of its corners, mm."""
     half = loop.carriage.foot / 2
     corners = np.array([(-half, loop.low), (half, loop.low), (half, loop.high), (-half, loop.high)])
-    radius = min(CORNER, half / 2)
-    cut = np.vstack([
+    radius = min(corner, half - 0.1)
+    cut = corners if radius < SHARP else np.vstack([
         rounded(corners[k], corners[k - 1], corners[(k + 1) % 4], radius) for k in range(4)
     ])  # fmt: skip
     rows = [np.column_stack([loop.across, np.full(len(loop.across), v)]) for v in loop.rows]
@@ -239,8 +245,9 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
     seams = tuple(sewn(name, (back.piece, "loop"), ("tab", "back"), row, two, how, margin) for name in names)
     hardware = () if loop.snap is None else _snapped(loop, loop.snap, draft.plan, 2 * leather.thickness)
     return replace(
-        draft, pieces=(*own, strap(loop, leather, hole)), seams=(*draft.seams, *seams), carriage=loop.carriage,
-        hardware=(*draft.hardware, *hardware), reasons={**draft.reasons, **{r.name: r for r in loop.reasons}},
+        draft, pieces=(*own, strap(loop, leather, hole, settings.number("loop.corner"))),
+        seams=(*draft.seams, *seams), carriage=loop.carriage, hardware=(*draft.hardware, *hardware),
+        reasons={**draft.reasons, **{r.name: r for r in loop.reasons}},
     )  # fmt: skip
 
 
