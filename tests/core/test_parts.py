@@ -24,7 +24,7 @@ from tailor.core.leather.leather import Leather
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
 from tailor.core.shell.region import Edges
-from tests.lofts import STEEP, between, jobs, sizes
+from tests.lofts import CASES, STEEP, between, case, jobs, sizes
 
 
 def typed(job: Job, **values: str) -> Job:
@@ -281,3 +281,17 @@ def test_whatever_is_typed_makes_a_whole_pattern_or_one_clear_sentence(job: Job)
         assert np.ptp(np.hypot(*np.diff(side.holes.points, axis=0).T)) < 0.02
     assert all(np.isfinite(list(vars(row).values())).all() for row in made.rows)
     assert all(np.isfinite(r.value) for r in made.reasons.values())
+
+
+@pytest.mark.parametrize("name", CASES)
+def test_a_stamp_lies_on_the_front_clear_of_all_else(name: str) -> None:
+    job = case(name).typed("stamp.width", "12mm").typed("stamp.height", "8mm")
+    made = draft(job)
+    ((piece, rule),) = [(p, r) for p in made.pieces for r in p.rules if r.kind == "stamp"]
+    spot = Polygon(rule.points)
+    assert spot.area == pytest.approx(96.0, rel=0.12)  # laid flat it is a little stretched
+    assert Polygon(piece.cut).contains(spot.buffer(3.0))
+    assert all(Point(h.x, h.y).distance(spot) > 3.0 for h in piece.holes)
+    assert all(LineString(f).distance(spot) > 0 for f in piece.folds)
+    with pytest.raises(InputError, match="no room on the front for a stamp of 80 by 80 mm"):
+        draft(job.typed("stamp.width", "80mm").typed("stamp.height", "80mm"))

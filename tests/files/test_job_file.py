@@ -72,7 +72,7 @@ SAVER = """
 import os, sys
 from pathlib import Path
 from tailor import demo
-from tailor.files import described, job_file
+from tailor.files import job_file
 stop_at, path, seen = int(sys.argv[1]), Path(sys.argv[2]), 0
 def trace(event, args):
     global seen

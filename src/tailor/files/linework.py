@@ -42,6 +42,7 @@ LINES: Mapping[str, LineStyle] = MappingProxyType({
         LineStyle("mouth", GALL, 0.25, (3, 1.2, 1, 1.2)),
         LineStyle("finish", MADDER, 0.42, (1, 1.4)),
         LineStyle("break", GALL, 0.2),
+        LineStyle("stamp", GALL, 0.3, (1.5, 1)),
         LineStyle("backbone", WALNUT, 0.3),
         LineStyle("pointer", GALL, 0.15),
         LineStyle("plumb", LOGWOOD, 0.35, (3, 1)),

@@ -64,7 +64,7 @@ class Fitting:
 @dataclass(frozen=True)
 class Rule:
     """A line marked on a piece that is neither its outline, a fold nor stitched: kind is "welt", "glue",
-    "skive", "trim", "mouth" or "finish"; "slit", which is cut; "break", where a strap is shown shortened.
+    "skive", "trim", "mouth", "stamp" or "finish"; "slit", which is cut; "break", where a strap is shown shortened.
     """
 
     kind: str
