@@ -9,6 +9,7 @@ from PyQt6.QtGui import QKeyEvent, QTextBlock
 from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
 from tailor.desk import theme
+from tailor.files.dyes import INK, WALNUT
 
 TEXT = Path(__file__).with_suffix(".md")
 BEGINNING = "What lies on the bench"
@@ -28,13 +29,20 @@ class Guide(QWidget):
         self.headings.setAccessibleName("Headings")
         self.headings.setFont(theme.text(10.5))
         self.headings.setFixedWidth(230)
+        self.headings.setStyleSheet(
+            f"QListWidget {{ background: {theme.CARD}; border: 1px solid {theme.EDGE}; padding: 4px; outline: none; }}"
+            f"QListWidget::item {{ padding: 5px 6px; color: {INK}; }}"
+            f"QListWidget::item:selected {{ background: {theme.PAPER}; border: 1px solid {WALNUT}; color: {INK}; }}"
+        )
         self.headings.currentTextChanged.connect(self._turn_to)
         self.text = QTextBrowser()
         self.text.setAccessibleName("Guide")
         self.text.setOpenLinks(False)
         self.text.setFont(theme.text(11.5))
         self.text.setStyleSheet(f"QTextBrowser {{ background: {theme.PAPER}; padding: 14px 26px; }}")
+        self.text.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         back = QPushButton("Back  (Esc)")
+        back.setProperty("plain", "false")
         back.clicked.connect(self.left)
         side = QVBoxLayout()
         side.addWidget(self.headings, 1)

@@ -30,6 +30,12 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
         app.processEvents()
         shown.grab().save(str(folder / f"{name}.png"))
 
+    shown.show_shelf()
+    shoot("shelf")
+    shown.read_guide()
+    shoot("guide")
+    shown.read_guide()
+    shown.show_shelf()
     for stage in STAGES:
         shown.show_stage(stage)
         shoot(stage.lower())
@@ -93,23 +99,15 @@ def looks(folder: Path, width: int, height: int) -> None:
         while shown.ways_out.labour.busy:
             QTest.qWait(50)
 
-    def canted(shown: Window) -> None:
-        for key, text in (("loop.width", "22mm"), ("carry.cant", "15"), ("loop.play", "1.5mm")):
-            shown.bench.type(key, text, key)
-        drawn(shown)
-        shown.show_stage("Carry")
-
     def picked(shown: Window) -> None:
         shown.pick()
         while shown.picker.room.busy:
             QTest.qWait(50)
 
-    shoot("shears", "carry-canted", canted)
     shoot("radio", "relief", relieved)
     shoot("radio", "ways-out", ways_out)
     shoot("radio", "strain", lambda shown: shown.acts["strain"].trigger())
     shoot("shears", "compared", compared)
-    shoot("spar-hook", "two-panels", lambda shown: shown.board.move_bar(100.0))
     shoot("stapler", "picker", picked)
     shoot("laser-level", "gusseted-box", lambda shown: shown.show_stage("Draft"))
     shoot("leggett", "mask", lambda shown: shown.show_stage("Draft"))
