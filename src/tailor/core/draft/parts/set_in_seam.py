@@ -38,6 +38,7 @@ MEASURES = (
 NONE = "none"
 GIVE = 16.0  # mm that a rivet at the end of a seam may be moved
 DRAIN_GIVE = 25.0  # mm that a drain may be moved from the tip
+LEVEL = 0.5  # mm within which holes at the foot lie as low as each other
 INSIDE = 1.5  # mm of welt kept inside a rivet's hole
 EIGHTH = 8  # points of a stitch line that are enough to tell its sides by
 BEYOND = 8  # stitches that a seam is thought to go on past its ends
@@ -63,8 +64,11 @@ def _mouths(draft: Fitted, holes: Array) -> dict[str, int]:
 
 
 def _toe(draft: Fitted, holes: Array) -> dict[str, int]:
-    """The foot of the main seam."""
-    return {"toe": int(holes[:, 1].argmin()) if draft.plan.fold is None else max(len(holes) - 4, 0)}
+    """The foot of the main seam: where it is level, the middle of that."""
+    if draft.plan.fold is not None:
+        return {"toe": max(len(holes) - 4, 0)}
+    level = np.nonzero(holes[:, 1] < holes[:, 1].min() + LEVEL)[0]
+    return {"toe": int(level[len(level) // 2])}
 
 
 def _riveted(
