@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import shapely
-from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QKeyEvent,
@@ -91,6 +91,7 @@ class Board(QWidget):
         self.tagged = Tags(bench, self)
         self.tagged.refused.connect(self.refused)
         self.tagged.wanted_all.connect(self.more)
+        self._placing = QTimer(self, interval=0, singleShot=True, timeout=self._place_tags)
         self.zoning = Zoning(self)
         self.jaws: Place | None = None
         bench.staled.connect(self.tagged.grow_stale)
@@ -159,8 +160,7 @@ class Board(QWidget):
         found = self.bench.outcome.looked if self.bench.outcome.made is made else None
         before = self.scene
         self.scene = self.looks.scene(job, made, self.laid_flat, self.stage, found, self._aspect)
-        if self.bench.outcome.rough:
-            self.scene.borrow(before)
+        self.scene.borrow(before, self.bench.outcome.rough)
         if self.bench.outcome.made is made and not self.looks.looked_at(made, self.laid_flat, found):
             self.bench.look_again()
         self.tagged.show(wanted, job)
@@ -203,6 +203,7 @@ class Board(QWidget):
         return self.view.inverted()[0].map(at)
 
     def _place_tags(self) -> None:
+        self._placing.stop()
         if self.scene is None:
             return
         scene, view = self.scene, self.view
@@ -432,4 +433,4 @@ class Board(QWidget):
             super().keyPressEvent(event)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self._place_tags()
+        self._placing.start()  # once, however many sizes it goes through

@@ -64,9 +64,12 @@ class Scene:
             self._lettered[size] = lettered(self.pieces, size, wide, COARSE, needed=False, within=within)
         return self._lettered[size]
 
-    def borrow(self, other: Scene | None) -> None:
-        """Take over what is written from a scene of the same pieces a moment ago, while a hand is on a measure."""
-        if other is not None and [p.name for p in other.pieces] == [p.name for p in self.pieces]:
+    def borrow(self, other: Scene | None, rough: bool) -> None:
+        """Take over what is written from a scene of the same pieces; rough: or of the same names, a moment ago."""
+        if other is None or [p.name for p in other.pieces] != [p.name for p in self.pieces]:
+            return
+        pairs = zip(other.pieces, self.pieces, strict=True)
+        if rough or all(np.array_equal(one.cut, same.cut) and one.marks == same.marks for one, same in pairs):
             self._lettered.update(other._lettered)
 
     @cached_property

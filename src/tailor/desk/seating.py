@@ -71,7 +71,8 @@ def seated(
             strange = np.array([shapely.intersects(piece, covered) for piece in others]).any(axis=0) * STRANGE
         if not free.any():
             continue
-        cost = strange + reach + BUSY * _within(dots, tried).sum(axis=1) + CROSSED * _within(ends, tried).sum(axis=1)
+        near = dots[(np.abs(dots - np.array(at)) < FURTHEST + np.array(size)).all(axis=1)]
+        cost = strange + reach + BUSY * _within(near, tried).sum(axis=1) + CROSSED * _within(ends, tried).sum(axis=1)
         best = int(np.where(free, cost, np.inf).argmin())
         left, top, right, bottom = map(float, tried[best])
         tip = (float(tips[best, 0]), float(tips[best, 1]))

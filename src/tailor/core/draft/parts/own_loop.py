@@ -180,7 +180,7 @@ def strap(loop: SewnLoop, leather: Leather, hole: float, corner: float) -> Piece
     """The loop as it is cut, grain side up, its length upright. corner: radius of its corners, mm."""
     half = loop.carriage.foot / 2
     corners = np.array([(-half, loop.low), (half, loop.low), (half, loop.high), (-half, loop.high)])
-    radius = min(corner, half - 0.1)
+    radius = min(corner, half / 2)
     cut = corners if radius < SHARP else np.vstack([
         rounded(corners[k], corners[k - 1], corners[(k + 1) % 4], radius) for k in range(4)
     ])  # fmt: skip
