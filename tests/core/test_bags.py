@@ -8,8 +8,8 @@ import shapely
 from shapely.geometry import LineString, Polygon, box
 
 from tailor import demo
-from tailor.core.draft.built import Built
-from tailor.core.draft.roll import rolled
+from tailor.core.draft.flat_goods.built import Built
+from tailor.core.draft.flat_goods.roll import rolled
 from tailor.core.errors import InputError
 from tailor.core.job import draft, judge
 

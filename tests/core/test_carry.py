@@ -16,10 +16,10 @@ from tailor import demo
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.stations import Shape, Station
 from tailor.core.carried.weight import Body, balanced, sheet_of, solid, together
-from tailor.core.draft.belted import belted
 from tailor.core.draft.draft import Carriage, Draft
-from tailor.core.draft.hang import foot_for, hang, rests, slack_of
 from tailor.core.draft.parts.own_loop import bridge, over_belt
+from tailor.core.draft.views.belted import belted
+from tailor.core.draft.worn.hang import foot_for, hang, rests, slack_of
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.leather.leather import Leather

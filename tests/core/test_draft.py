@@ -12,9 +12,9 @@ from shapely.geometry import LineString, Polygon, box
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.holes import equal_chords
-from tailor.core.draft.offset import offset
-from tailor.core.draft.seam import FLOWS
+from tailor.core.draft.fitted.seam import FLOWS
+from tailor.core.draft.stitch.holes import equal_chords
+from tailor.core.draft.stitch.offset import offset
 from tailor.core.draft.styles.folded_sheath import LOOP_ROWS, MAIN
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line, bumps, fair

@@ -13,7 +13,7 @@ import pytest
 from shapely.geometry import Point, Polygon, box
 
 from tailor import demo
-from tailor.core.draft.fastening import THREAD_ROOM, Wanted, placed
+from tailor.core.draft.stitch.fastening import THREAD_ROOM, Wanted, placed
 from tailor.core.errors import InputError
 from tailor.core.job import draft, judge
 from tailor.core.leather.fastenings import Fastening, read

@@ -13,15 +13,15 @@ from tailor import demo
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.stations import Shape, Station
 from tailor.core.checks.built import verdicts
-from tailor.core.draft import paths
-from tailor.core.draft.bow import arch, bowed_over
-from tailor.core.draft.built import Built, Joint
-from tailor.core.draft.gusset import gusset, turned
-from tailor.core.draft.holes import laid_round
-from tailor.core.draft.sleeve import Sleeve, half_section, left_by_a_loop
+from tailor.core.draft.flat_goods import paths
+from tailor.core.draft.flat_goods.bow import arch, bowed_over
+from tailor.core.draft.flat_goods.built import Built, Joint
+from tailor.core.draft.flat_goods.gusset import gusset, turned
+from tailor.core.draft.flat_goods.sleeve import Sleeve, half_section, left_by_a_loop
+from tailor.core.draft.flat_goods.work import Work
+from tailor.core.draft.stitch.holes import laid_round
 from tailor.core.draft.style import Order
-from tailor.core.draft.upright import upright
-from tailor.core.draft.work import Work
+from tailor.core.draft.views.upright import upright
 from tailor.core.errors import InputError
 from tailor.core.job import draft, judge
 from tailor.core.leather.leather import Leather

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from tailor import demo
 from tailor.core.draft import two_sided as drafting
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.panels import as_cut, panels
+from tailor.core.draft.fitted.panels import as_cut, panels
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft
 from tailor.core.shell import formed as forming

@@ -14,8 +14,8 @@ from tailor import demo
 from tailor.core.carried.calipers import parse_line
 from tailor.core.carried.stations import Shape, Station
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.marking import marking_strips
-from tailor.core.draft.section import section
+from tailor.core.draft.stitch.marking import marking_strips
+from tailor.core.draft.views.section import section
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.demo import captures

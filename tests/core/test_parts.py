@@ -15,9 +15,9 @@ from tailor.core.carried.loft import Loft
 from tailor.core.carried.stations import Shape, Station
 from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.mouth import front_edge, rounded
-from tailor.core.draft.section import section
+from tailor.core.draft.fitted.mouth import front_edge, rounded
 from tailor.core.draft.styles.folded_sheath import LOOP_ROWS, MAIN
+from tailor.core.draft.views.section import section
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft
 from tailor.core.leather.leather import Leather

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from shapely.geometry import LineString, Polygon
 
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.section import Section, section
+from tailor.core.draft.views.section import Section, section
 from tailor.core.job import Job, draft
 from tests.lofts import jobs
 

@@ -12,7 +12,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.holes import Edge, cornered, from_the_middle, joined, laid_round, turning
+from tailor.core.draft.stitch.holes import Edge, cornered, from_the_middle, joined, laid_round, turning
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 from tailor.core.job import Job, draft, judge

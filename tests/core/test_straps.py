@@ -13,10 +13,10 @@ from shapely.geometry import LineString, MultiPoint, Point, Polygon, box
 
 from tailor.core.checks.verdict import Ruling
 from tailor.core.draft.draft import Draft, Way
-from tailor.core.draft.over import neutral, taut
-from tailor.core.draft.straps import folded, hole_row, wrapped_round
-from tailor.core.draft.strips import stadium
-from tailor.core.draft.turned import half_round
+from tailor.core.draft.worn.over import neutral, taut
+from tailor.core.draft.worn.straps import folded, hole_row, wrapped_round
+from tailor.core.draft.worn.strips import stadium
+from tailor.core.draft.worn.turned import half_round
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.leather.leather import Leather

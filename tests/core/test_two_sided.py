@@ -19,8 +19,8 @@ from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.checks.verdict import Ruling
 from tailor.core.compared import differences
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.section import section
-from tailor.core.draft.seen import Eye, seen
+from tailor.core.draft.views.section import section
+from tailor.core.draft.views.seen import Eye, seen
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.settings import Settings

@@ -15,7 +15,7 @@ from pytestqt.qtbot import QtBot
 
 from tailor import demo
 from tailor.core.carried.traced import runs
-from tailor.core.draft.seen import Eye
+from tailor.core.draft.views.seen import Eye
 from tailor.desk.stages import STAGES
 from tailor.desk.window import Window
 from tailor.files import outlines

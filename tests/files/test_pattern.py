@@ -17,7 +17,7 @@ import svgelements
 from shapely.geometry import LineString, MultiPoint, Polygon
 
 from tailor import demo
-from tailor.core.draft.marking import marking_strips
+from tailor.core.draft.stitch.marking import marking_strips
 from tailor.core.job import Job, draft, mocked
 from tailor.files import pattern
 from tailor.files.linework import LINES

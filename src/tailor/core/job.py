@@ -19,14 +19,14 @@ from tailor.core.checks import added, built, carry, closed, fastened, fit, formi
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.corrections import Correction
 from tailor.core.draft import styles
-from tailor.core.draft.built import Built
 from tailor.core.draft.draft import Draft, Fitted
-from tailor.core.draft.edges import edges_first
-from tailor.core.draft.hang import hung
+from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.parts import with_parts
 from tailor.core.draft.parts.attached import attached
-from tailor.core.draft.sewn import as_marked
+from tailor.core.draft.stitch.edges import edges_first
+from tailor.core.draft.stitch.sewn import as_marked
 from tailor.core.draft.style import Order
+from tailor.core.draft.worn.hang import hung
 from tailor.core.errors import InputError
 from tailor.core.keys import KEYS
 from tailor.core.leather.stitching import METHODS

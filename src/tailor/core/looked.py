@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 
 from tailor.core.checks import forming
 from tailor.core.draft.draft import Draft, Fitted
-from tailor.core.draft.panels import panels
-from tailor.core.draft.seen import Eye, seen
+from tailor.core.draft.fitted.panels import panels
+from tailor.core.draft.views.seen import Eye, seen
 from tailor.core.job import Job
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.strain import Strain

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from tailor.core import apart
 from tailor.core.checks.verdict import Verdict
 from tailor.core.draft.draft import Draft, Fitted
-from tailor.core.draft.section import section
+from tailor.core.draft.views.section import section
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.looked import Look, Looked, looked

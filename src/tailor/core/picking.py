@@ -17,8 +17,8 @@ from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft import styles
 from tailor.core.draft.draft import Draft, Fitted
-from tailor.core.draft.hang import GUESSED
 from tailor.core.draft.style import Asked, Suited, suited
+from tailor.core.draft.worn.hang import GUESSED
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.keys import Value

@@ -7,10 +7,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QTransform
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.belted import Belted
-from tailor.core.draft.built import Cross
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.upright import Upright
+from tailor.core.draft.flat_goods.built import Cross
+from tailor.core.draft.views.belted import Belted
+from tailor.core.draft.views.upright import Upright
 from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.drawing import path

@@ -23,7 +23,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.carried.traced import runs
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.parts.attached import PATCHES
-from tailor.core.draft.seen import Eye
+from tailor.core.draft.views.seen import Eye
 from tailor.core.errors import InputError
 from tailor.core.units import format_length
 from tailor.desk import theme

@@ -8,7 +8,7 @@ import numpy as np
 
 from tailor.core.carried.loft import Array, outline
 from tailor.core.draft.draft import Carriage, Fitted, Hang
-from tailor.core.draft.hang import thing
+from tailor.core.draft.worn.hang import thing
 from tailor.core.job import Job
 from tailor.desk import theme
 from tailor.desk.scene import Scene, made_up, mirrored, places_carried

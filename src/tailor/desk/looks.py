@@ -9,11 +9,11 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF, QTransform
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.built import Built
 from tailor.core.draft.draft import Draft, Fitted
-from tailor.core.draft.panels import as_cut
+from tailor.core.draft.fitted.panels import as_cut
+from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.piece import FLIP
-from tailor.core.draft.seen import Eye
+from tailor.core.draft.views.seen import Eye
 from tailor.core.job import Job
 from tailor.core.looked import Look, Looked, Picture, Rgb
 from tailor.core.shell.formed import Formed

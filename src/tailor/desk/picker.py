@@ -19,8 +19,8 @@ from PyQt6.QtWidgets import (
 )
 
 from tailor.core.draft import styles
-from tailor.core.draft.built import Built
 from tailor.core.draft.draft import Fitted
+from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.style import MOULDED, WHAT, WORN, Asked
 from tailor.core.picking import Offer, Refusal, best_first, guessed
 from tailor.core.units import format_length

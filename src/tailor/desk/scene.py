@@ -13,10 +13,10 @@ from functools import cached_property
 import numpy as np
 
 from tailor.core.carried.loft import Array, outline
-from tailor.core.draft.built import Built
 from tailor.core.draft.draft import Carriage, Draft, Fitted
+from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.piece import FLIP, Piece
-from tailor.core.draft.seen import Eye
+from tailor.core.draft.views.seen import Eye
 from tailor.core.job import Job
 from tailor.core.keys import MEASURES
 from tailor.core.measure import Along

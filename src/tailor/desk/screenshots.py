@@ -10,7 +10,7 @@ from pathlib import Path
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton
 
-from tailor.core.draft.seen import Eye
+from tailor.core.draft.views.seen import Eye
 from tailor.desk.capture.wired import CaliperWay
 from tailor.desk.stages import STAGES
 from tailor.desk.start import application, window

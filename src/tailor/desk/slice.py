@@ -7,11 +7,11 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QTransform
 from PyQt6.QtWidgets import QWidget
 
-from tailor.core.draft.belted import Belted, belted
-from tailor.core.draft.built import Built, Cross
 from tailor.core.draft.draft import Draft, Fitted
-from tailor.core.draft.section import Section, section
-from tailor.core.draft.upright import Upright, upright
+from tailor.core.draft.flat_goods.built import Built, Cross
+from tailor.core.draft.views.belted import Belted, belted
+from tailor.core.draft.views.section import Section, section
+from tailor.core.draft.views.upright import Upright, upright
 from tailor.core.units import format_length, retold
 from tailor.desk import theme
 from tailor.desk.alongside import draw_belted, draw_cross, draw_profile, draw_upright

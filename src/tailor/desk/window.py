@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.checks.verdict import Verdict
-from tailor.core.draft.seen import Eye
+from tailor.core.draft.views.seen import Eye
 from tailor.core.job import MOCK_UPS, Job
 from tailor.desk.board import Board
 from tailor.desk.calibrating import Calibrating

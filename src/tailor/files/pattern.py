@@ -6,7 +6,7 @@ import hashlib
 from collections.abc import Mapping
 from pathlib import Path
 
-from tailor.core.draft.marking import marking_strips
+from tailor.core.draft.stitch.marking import marking_strips
 from tailor.core.errors import DiskError
 from tailor.core.incoming import said
 from tailor.core.job import Job, draft, judge

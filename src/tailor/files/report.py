@@ -11,8 +11,8 @@ import numpy as np
 
 from tailor.core.carried.loft import Array
 from tailor.core.checks.verdict import Verdict
-from tailor.core.draft.built import Built
 from tailor.core.draft.draft import Draft, Fitted, Hang
+from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.piece import Piece
 from tailor.core.job import Job
 from tailor.core.keys import KEYS

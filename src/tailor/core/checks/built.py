@@ -9,8 +9,8 @@ import shapely
 
 from tailor.core.checks.stitching import seen_to
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
-from tailor.core.draft.built import Built
 from tailor.core.draft.draft import Claim, Draft
+from tailor.core.draft.flat_goods.built import Built
 from tailor.core.leather.machine import BEDS, Bed
 from tailor.core.leather.stitching import METHODS
 from tailor.core.measure import Theme

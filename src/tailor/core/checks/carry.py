@@ -9,9 +9,9 @@ import shapely
 from shapely.geometry import LineString
 
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
-from tailor.core.draft.body import Tab
 from tailor.core.draft.draft import Fitted, Hang
-from tailor.core.draft.hang import STEADY
+from tailor.core.draft.folded.body import Tab
+from tailor.core.draft.worn.hang import STEADY
 from tailor.core.measure import AUTO, Theme
 from tailor.core.settings import Settings
 

@@ -12,8 +12,8 @@ from tailor.core.carried.loft import Array, Loft, outline
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.mouth import COVER, FINGER, FINGERS
-from tailor.core.draft.seam import BESIDE, MOST_WELTS, THREAD_ROOM
+from tailor.core.draft.fitted.mouth import COVER, FINGER, FINGERS
+from tailor.core.draft.fitted.seam import BESIDE, MOST_WELTS, THREAD_ROOM
 from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 

@@ -10,9 +10,9 @@ from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.hang import GRAVITY
-from tailor.core.draft.panels import panels
+from tailor.core.draft.fitted.panels import panels
 from tailor.core.draft.stuff import bears
+from tailor.core.draft.worn.hang import GRAVITY
 from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed

@@ -9,9 +9,9 @@ import shapely
 from shapely.geometry import LineString
 
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
-from tailor.core.draft.body import GLUE_BACK
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.seam import LEAST_INSET
+from tailor.core.draft.fitted.seam import LEAST_INSET
+from tailor.core.draft.folded.body import GLUE_BACK
 from tailor.core.fairing import bumps
 from tailor.core.measure import Theme
 from tailor.core.settings import Settings

@@ -14,10 +14,10 @@ from shapely.geometry import Polygon
 from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import Body
-from tailor.core.draft.body import Side, Tab
-from tailor.core.draft.carry import Loop
+from tailor.core.draft.fitted.seam import Standoff
+from tailor.core.draft.folded.body import Side, Tab
 from tailor.core.draft.piece import Piece, Seam
-from tailor.core.draft.seam import Standoff
+from tailor.core.draft.worn.carry import Loop
 from tailor.core.fairing import Line
 from tailor.core.leather.stack import Profile, Stack
 from tailor.core.measure import Theme

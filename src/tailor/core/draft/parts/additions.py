@@ -13,16 +13,16 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft import paths
-from tailor.core.draft.bow import STEEP, bowed_over
-from tailor.core.draft.carry import ROW_GAP, row_places
-from tailor.core.draft.gusset import OUT, gusset
-from tailor.core.draft.holes import Edge
+from tailor.core.draft.flat_goods import paths
+from tailor.core.draft.flat_goods.bow import STEEP, bowed_over
+from tailor.core.draft.flat_goods.gusset import OUT, gusset
 from tailor.core.draft.parts.hanger import ring_tab
 from tailor.core.draft.piece import Fitting, Piece, Rule, panel
-from tailor.core.draft.straps import hole_row
-from tailor.core.draft.strips import Strip, buttoned, crosswise
-from tailor.core.draft.turned import half_round
+from tailor.core.draft.stitch.holes import Edge
+from tailor.core.draft.worn.carry import ROW_GAP, row_places
+from tailor.core.draft.worn.straps import hole_row
+from tailor.core.draft.worn.strips import Strip, buttoned, crosswise
+from tailor.core.draft.worn.turned import half_round
 from tailor.core.leather.leather import Leather
 from tailor.core.maker import Maker
 

@@ -11,10 +11,10 @@ import shapely
 from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft, Hardware
-from tailor.core.draft.holes import Edge, HoleLine, joined, straight_row
 from tailor.core.draft.parts.additions import MAKES, NONE, SEAT, Addition, Sewing, Wanted, tool_rows
 from tailor.core.draft.piece import Piece, Seam, punched
-from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
+from tailor.core.draft.stitch.holes import Edge, HoleLine, joined, straight_row
+from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.stuff import leather_of
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line

@@ -7,16 +7,16 @@ from dataclasses import replace
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.body import FILLET, TAB_CORNER, Tab
-from tailor.core.draft.carry import Loop, belt_loop, row_places
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.faces import Face, face
-from tailor.core.draft.outgrown import outgrown, strip_up
-from tailor.core.draft.over import across
+from tailor.core.draft.fitted.faces import Face, face
+from tailor.core.draft.folded.body import FILLET, TAB_CORNER, Tab
 from tailor.core.draft.part import Part
 from tailor.core.draft.parts.own_loop import clear_of, of_tab
 from tailor.core.draft.piece import Piece, punched
-from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
+from tailor.core.draft.stitch.outgrown import outgrown, strip_up
+from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
+from tailor.core.draft.worn.carry import Loop, belt_loop, row_places
+from tailor.core.draft.worn.over import across
 from tailor.core.errors import InputError
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel

@@ -9,16 +9,16 @@ from shapely.geometry import Point
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array
-from tailor.core.draft.carry import ROW_GAP, row_places
 from tailor.core.draft.draft import Fitted, Hardware, Lying
-from tailor.core.draft.faces import face
-from tailor.core.draft.holes import straight_row
-from tailor.core.draft.over import across, brim_at, middle_of, over
+from tailor.core.draft.fitted.faces import face
 from tailor.core.draft.part import Part
 from tailor.core.draft.parts.keeper import keeper_round
 from tailor.core.draft.piece import Fitting, Piece, Rule
-from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
-from tailor.core.draft.strips import Strip, buttoned, crosswise
+from tailor.core.draft.stitch.holes import straight_row
+from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
+from tailor.core.draft.worn.carry import ROW_GAP, row_places
+from tailor.core.draft.worn.over import across, brim_at, middle_of, over
+from tailor.core.draft.worn.strips import Strip, buttoned, crosswise
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.measure import Theme

@@ -14,16 +14,16 @@ import numpy as np
 import shapely
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft import paths
-from tailor.core.draft.body import FILLET, TAB_CORNER
 from tailor.core.draft.draft import Carriage, Fitted
-from tailor.core.draft.holes import joined
-from tailor.core.draft.outgrown import outgrown
+from tailor.core.draft.flat_goods import paths
+from tailor.core.draft.folded.body import FILLET, TAB_CORNER
 from tailor.core.draft.part import Part
 from tailor.core.draft.parts.hanger import slot_sizes
 from tailor.core.draft.piece import FLIP, Piece, punched
-from tailor.core.draft.sewn import even_stack, sewn, stitching_of
-from tailor.core.draft.strips import stadium
+from tailor.core.draft.stitch.holes import joined
+from tailor.core.draft.stitch.outgrown import outgrown
+from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of
+from tailor.core.draft.worn.strips import stadium
 from tailor.core.errors import InputError
 from tailor.core.reason import Reason
 from tailor.core.settings import Settings

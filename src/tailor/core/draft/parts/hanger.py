@@ -10,17 +10,17 @@ import shapely
 from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import together
-from tailor.core.draft.carry import ROW_GAP, SLACK, cant_of, row_places
 from tailor.core.draft.draft import Carriage, Fitted, Hardware
-from tailor.core.draft.faces import face, top_of
-from tailor.core.draft.hang import made_up, thing
-from tailor.core.draft.holes import straight_row
-from tailor.core.draft.over import across
+from tailor.core.draft.fitted.faces import face, top_of
 from tailor.core.draft.part import Part
 from tailor.core.draft.piece import Fitting, Piece
-from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
-from tailor.core.draft.strips import Strip, crosswise, stadium
-from tailor.core.draft.turned import half_round
+from tailor.core.draft.stitch.holes import straight_row
+from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
+from tailor.core.draft.worn.carry import ROW_GAP, SLACK, cant_of, row_places
+from tailor.core.draft.worn.hang import made_up, thing
+from tailor.core.draft.worn.over import across
+from tailor.core.draft.worn.strips import Strip, crosswise, stadium
+from tailor.core.draft.worn.turned import half_round
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack

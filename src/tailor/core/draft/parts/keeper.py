@@ -7,14 +7,14 @@ from dataclasses import replace
 import numpy as np
 
 from tailor.core import measure
-from tailor.core.draft.carry import row_places
 from tailor.core.draft.draft import Fitted, Hardware, Lying
-from tailor.core.draft.faces import Face, face
-from tailor.core.draft.holes import straight_row
-from tailor.core.draft.over import middle_of
+from tailor.core.draft.fitted.faces import Face, face
 from tailor.core.draft.piece import Fitting
-from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
-from tailor.core.draft.strips import Strip, buttoned, crosswise
+from tailor.core.draft.stitch.holes import straight_row
+from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
+from tailor.core.draft.worn.carry import row_places
+from tailor.core.draft.worn.over import middle_of
+from tailor.core.draft.worn.strips import Strip, buttoned, crosswise
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.measure import Theme

@@ -14,17 +14,17 @@ import shapely
 from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import together
-from tailor.core.draft.body import Tab
-from tailor.core.draft.carry import FOOT_SHARE, ROW_GAP, SLACK, Loop, cant_of, loop_width, row_places
 from tailor.core.draft.draft import Carriage, Fitted, Hardware, Plan
-from tailor.core.draft.faces import Face, face, top_of
-from tailor.core.draft.hang import made_up, thing
-from tailor.core.draft.holes import straight_row
-from tailor.core.draft.mouth import rounded
+from tailor.core.draft.fitted.faces import Face, face, top_of
+from tailor.core.draft.fitted.mouth import rounded
+from tailor.core.draft.flat_goods.sleeve import drawn_over
+from tailor.core.draft.folded.body import Tab
 from tailor.core.draft.part import Part
 from tailor.core.draft.piece import FLIP, Fitting, Mark, Piece, punched, title
-from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
-from tailor.core.draft.sleeve import drawn_over
+from tailor.core.draft.stitch.holes import straight_row
+from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
+from tailor.core.draft.worn.carry import FOOT_SHARE, ROW_GAP, SLACK, Loop, cant_of, loop_width, row_places
+from tailor.core.draft.worn.hang import made_up, thing
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.leather.leather import Leather

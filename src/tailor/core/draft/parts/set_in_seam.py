@@ -12,10 +12,10 @@ from shapely.geometry import LineString, Polygon
 from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted, Hardware
-from tailor.core.draft.fastening import Placed, Wanted, placed
 from tailor.core.draft.part import Part
 from tailor.core.draft.piece import FLIP, Fitting, Piece
-from tailor.core.draft.sides import outline_of, outward, turned, way_out
+from tailor.core.draft.stitch.fastening import Placed, Wanted, placed
+from tailor.core.draft.stitch.sides import outline_of, outward, turned, way_out
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.measure import Along, Theme
 from tailor.core.settings import Settings

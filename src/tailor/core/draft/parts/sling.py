@@ -8,18 +8,18 @@ import numpy as np
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array
-from tailor.core.draft.carry import ROW_GAP, row_places
 from tailor.core.draft.draft import Fitted, Hardware
-from tailor.core.draft.faces import face, top_of
-from tailor.core.draft.holes import straight_row
-from tailor.core.draft.over import across
+from tailor.core.draft.fitted.faces import face, top_of
 from tailor.core.draft.part import Part
 from tailor.core.draft.parts.hanger import ring_tab
 from tailor.core.draft.piece import Fitting, Hole, Piece, Rule, Seam, punched
-from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
-from tailor.core.draft.straps import folded, hole_row
-from tailor.core.draft.strips import Strip
-from tailor.core.draft.turned import half_round
+from tailor.core.draft.stitch.holes import straight_row
+from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
+from tailor.core.draft.worn.carry import ROW_GAP, row_places
+from tailor.core.draft.worn.over import across
+from tailor.core.draft.worn.straps import folded, hole_row
+from tailor.core.draft.worn.strips import Strip
+from tailor.core.draft.worn.turned import half_round
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack

@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 
 from tailor.core import measure
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.faces import face
+from tailor.core.draft.fitted.faces import face
 from tailor.core.draft.part import Part
 from tailor.core.draft.piece import Rule
 from tailor.core.errors import InputError

@@ -6,12 +6,12 @@ from dataclasses import replace
 
 import numpy as np
 
-from tailor.core.draft.body import FILLET
 from tailor.core.draft.draft import Fitted, Lying
-from tailor.core.draft.faces import face
-from tailor.core.draft.outgrown import outgrown, strip_up
-from tailor.core.draft.over import across
+from tailor.core.draft.fitted.faces import face
+from tailor.core.draft.folded.body import FILLET
 from tailor.core.draft.part import Part
+from tailor.core.draft.stitch.outgrown import outgrown, strip_up
+from tailor.core.draft.worn.over import across
 from tailor.core.errors import InputError
 from tailor.core.reason import stated
 from tailor.core.settings import Settings

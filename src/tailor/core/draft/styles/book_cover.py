@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from tailor.core.carried.loft import Loft
-from tailor.core.draft import paths
-from tailor.core.draft.built import Cross, Layer
-from tailor.core.draft.cover import CORNER, cover, lining, pocketed
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.strips import Strip, buttoned
+from tailor.core.draft.flat_goods import paths
+from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.cover import CORNER, cover, lining, pocketed
+from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.work import Work
+from tailor.core.draft.worn.strips import Strip, buttoned
 
 BOARD = 2.5  # mm thick, the boards of a book
 BEYOND = 3.0  # mm of cover beyond the book at the least

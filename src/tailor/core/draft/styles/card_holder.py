@@ -6,11 +6,11 @@ import numpy as np
 
 from tailor.core import measure
 from tailor.core.carried.loft import Loft
-from tailor.core.draft import paths
-from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.flat_goods import paths
+from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.work import Work
 from tailor.core.measure import Theme
 
 MEASURES = (

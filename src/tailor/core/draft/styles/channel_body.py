@@ -7,16 +7,16 @@ import shapely
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array
-from tailor.core.draft import paths
-from tailor.core.draft.built import Cross, Layer
-from tailor.core.draft.dividers import Wall, divided
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.gusset import Gusset, gusset, turned
-from tailor.core.draft.holes import from_the_middle
+from tailor.core.draft.flat_goods import paths
+from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.dividers import Wall, divided
+from tailor.core.draft.flat_goods.gusset import Gusset, gusset, turned
+from tailor.core.draft.flat_goods.under import CLEAR, Body, straps_under
+from tailor.core.draft.flat_goods.work import Work
+from tailor.core.draft.stitch.holes import from_the_middle
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.turned import half_round
-from tailor.core.draft.under import CLEAR, Body, straps_under
-from tailor.core.draft.work import Work
+from tailor.core.draft.worn.turned import half_round
 from tailor.core.measure import Theme
 
 MEASURES = (

@@ -5,12 +5,12 @@ from __future__ import annotations
 import numpy as np
 
 from tailor.core.carried.loft import Loft
-from tailor.core.draft import paths
-from tailor.core.draft.built import Cross, Layer
-from tailor.core.draft.cover import CORNER, cover, lining, pocketed
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.flat_goods import paths
+from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.cover import CORNER, cover, lining, pocketed
+from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.work import Work
 
 LEAST = 6.0  # mm of room in the fold
 EASE = 3.0  # mm, more than the papers across and up

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from tailor.core.draft import two_sided
 from tailor.core.draft.draft import Fitted
+from tailor.core.draft.fitted import two_sided
 from tailor.core.draft.style import Order, Style
 
 

@@ -8,27 +8,27 @@ import numpy as np
 
 from tailor.core.carried.loft import Lifted, Loft
 from tailor.core.carried.zones import ZoneKind, of_kind
-from tailor.core.draft import body as bodies
-from tailor.core.draft.carry import Loop, belt_loop
-from tailor.core.draft.claims import Laid, angles, seam_of
 from tailor.core.draft.draft import ROUGH, Fitted, Row
-from tailor.core.draft.flat import LaidFlat, end_holes, hollow
-from tailor.core.draft.hang import thing
-from tailor.core.draft.holes import matched
-from tailor.core.draft.mouth import front_edge, mouth_height, relief_depth
-from tailor.core.draft.parts.own_loop import of_tab
-from tailor.core.draft.piece import Seam
-from tailor.core.draft.plan import plan
-from tailor.core.draft.seam import (
+from tailor.core.draft.fitted.claims import Laid, angles, seam_of
+from tailor.core.draft.fitted.mouth import front_edge, mouth_height, relief_depth
+from tailor.core.draft.fitted.plan import plan
+from tailor.core.draft.fitted.seam import (
     seam_half,
     seam_stack,
     welt_layers,
     widths,
 )  # fmt: skip
-from tailor.core.draft.sewn import Stitching, even_stack, seam_said, sewn, stitching_of, two_layers
+from tailor.core.draft.fitted.welt import thinned, welt
+from tailor.core.draft.folded import body as bodies
+from tailor.core.draft.folded.flat import LaidFlat, end_holes, hollow
+from tailor.core.draft.parts.own_loop import of_tab
+from tailor.core.draft.piece import Seam
+from tailor.core.draft.stitch.holes import matched
+from tailor.core.draft.stitch.sewn import Stitching, even_stack, seam_said, sewn, stitching_of, two_layers
 from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.welt import thinned, welt
+from tailor.core.draft.worn.carry import Loop, belt_loop
+from tailor.core.draft.worn.hang import thing
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE, TAUT
 from tailor.core.leather.stack import Profile

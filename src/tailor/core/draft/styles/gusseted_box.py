@@ -5,17 +5,17 @@ from __future__ import annotations
 import numpy as np
 
 from tailor.core.carried.loft import Loft
-from tailor.core.draft import paths
-from tailor.core.draft.built import Cross, Layer
-from tailor.core.draft.dividers import Wall, divided
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.flap import NARROWS, closed_by, flapped, lying
-from tailor.core.draft.gusset import IN, Gusset, gusset, turned
-from tailor.core.draft.handle import handle
-from tailor.core.draft.holes import from_the_middle
-from tailor.core.draft.slung import slung
+from tailor.core.draft.flat_goods import paths
+from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.dividers import Wall, divided
+from tailor.core.draft.flat_goods.flap import NARROWS, closed_by, flapped, lying
+from tailor.core.draft.flat_goods.gusset import IN, Gusset, gusset, turned
+from tailor.core.draft.flat_goods.handle import handle
+from tailor.core.draft.flat_goods.slung import slung
+from tailor.core.draft.flat_goods.work import Work
+from tailor.core.draft.stitch.holes import from_the_middle
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.work import Work
 from tailor.core.measure import Theme
 
 BESIDE_RIVET = 5.0  # mm from a rivet on the stitch line to the edge

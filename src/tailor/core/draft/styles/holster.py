@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from tailor.core import measure
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
-from tailor.core.draft import two_sided
 from tailor.core.draft.draft import Fitted
+from tailor.core.draft.fitted import two_sided
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.styles import folded_sheath
 from tailor.core.errors import InputError

@@ -13,15 +13,15 @@ import numpy as np
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
-from tailor.core.draft import two_sided
 from tailor.core.draft.draft import Claim, Fitted, Lying
-from tailor.core.draft.faces import face
-from tailor.core.draft.holes import straight_row
-from tailor.core.draft.over import across
+from tailor.core.draft.fitted import two_sided
+from tailor.core.draft.fitted.faces import face
 from tailor.core.draft.piece import Piece, punched
-from tailor.core.draft.sewn import even_stack, sewn, stitching_of, two_layers
-from tailor.core.draft.strips import Strip
+from tailor.core.draft.stitch.holes import straight_row
+from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.style import Order, Style
+from tailor.core.draft.worn.over import across
+from tailor.core.draft.worn.strips import Strip
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Theme

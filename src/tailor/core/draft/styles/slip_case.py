@@ -8,15 +8,15 @@ import numpy as np
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
-from tailor.core.draft import paths
-from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.flap import NARROWS, closed_by, flapped, lying
+from tailor.core.draft.flat_goods import paths
+from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.flap import NARROWS, closed_by, flapped, lying
+from tailor.core.draft.flat_goods.sleeve import Sleeve, half_profile, half_section, left_by_a_loop, stretched
+from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Rule
-from tailor.core.draft.sleeve import Sleeve, half_profile, half_section, left_by_a_loop, stretched
-from tailor.core.draft.strips import Strip
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.work import Work
+from tailor.core.draft.worn.strips import Strip
 from tailor.core.measure import Theme
 
 MEASURES = (

@@ -6,13 +6,13 @@ import numpy as np
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array
-from tailor.core.draft import paths
-from tailor.core.draft.built import Cross, Layer
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.holes import Edge
+from tailor.core.draft.flat_goods import paths
+from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Rule
+from tailor.core.draft.stitch.holes import Edge
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.work import Work
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 from tailor.core.measure import Theme

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.carry import ROW_GAP, SLACK, Loop
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.parts.own_loop import FOOT, over_belt
-from tailor.core.draft.section import band
+from tailor.core.draft.views.section import band
+from tailor.core.draft.worn.carry import ROW_GAP, SLACK, Loop
 from tailor.core.leather.leather import Leather
 from tailor.core.settings import Settings
 from tailor.core.shell.wrap import HALF_PI

@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tailor.core.draft.holes import HoleLine
 from tailor.core.draft.piece import Piece, Seam
+from tailor.core.draft.stitch.holes import HoleLine
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Profile, Stack, thread_rule
 from tailor.core.leather.stitching import MAKINGS, METHODS, Making, Method, thread_for, thread_length

@@ -12,11 +12,11 @@ import numpy as np
 import shapely
 
 from tailor.core.carried.loft import Array, Loft
-from tailor.core.draft.built import Built, Claim, Cross, Joint, Layer
 from tailor.core.draft.draft import Hardware
-from tailor.core.draft.holes import Edge, joined, turning
+from tailor.core.draft.flat_goods.built import Built, Claim, Cross, Joint, Layer
 from tailor.core.draft.piece import Fitting, Mark, Piece, Rule, Seam, panel, punched
-from tailor.core.draft.sewn import Stitching, even_stack, sewn, stitching_of
+from tailor.core.draft.stitch.holes import Edge, joined, turning
+from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.stuff import leather_of
 from tailor.core.draft.style import Order
 from tailor.core.errors import InputError

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
+from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.parts.hanger import ring_tab
 from tailor.core.draft.parts.sling import NONE, ring_for, strap_of
-from tailor.core.draft.turned import half_round
-from tailor.core.draft.work import Work
+from tailor.core.draft.worn.turned import half_round
 
 RIVET = "rapid rivet 9"
 OVER = 10.0  # mm from the rings' tabs' fold to their rivet, at the least

@@ -13,7 +13,7 @@ import numpy as np
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array
-from tailor.core.draft.holes import Edge, laid_round
+from tailor.core.draft.stitch.holes import Edge, laid_round
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 from tailor.core.leather.leather import Leather

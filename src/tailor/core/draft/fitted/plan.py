@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.body import Tab
 from tailor.core.draft.draft import Plan
-from tailor.core.draft.flat import LaidFlat
+from tailor.core.draft.folded.body import Tab
+from tailor.core.draft.folded.flat import LaidFlat
 from tailor.core.shell.panel import Panel
 
 

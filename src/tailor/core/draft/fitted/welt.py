@@ -9,10 +9,10 @@ from shapely.geometry import LineString, Polygon, box
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array
-from tailor.core.draft.body import Side, level_off, register, stitched
-from tailor.core.draft.offset import offset
+from tailor.core.draft.fitted.seam import Widths
+from tailor.core.draft.folded.body import Side, level_off, register, stitched
 from tailor.core.draft.piece import Mark, Piece, Rule, punched, title
-from tailor.core.draft.seam import Widths
+from tailor.core.draft.stitch.offset import offset
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 from tailor.core.leather.leather import Leather

@@ -13,12 +13,12 @@ from shapely.geometry import LineString, Polygon
 from shapely.ops import split
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.body import stitched
-from tailor.core.draft.holes import Edge as SewnEdge
-from tailor.core.draft.holes import HoleLine, joined
-from tailor.core.draft.mouth import front_edge
+from tailor.core.draft.fitted.mouth import front_edge
+from tailor.core.draft.fitted.seam import Widths
+from tailor.core.draft.folded.body import stitched
 from tailor.core.draft.piece import FLIP, Hole, Mark, Piece, Rule, punched, title
-from tailor.core.draft.seam import Widths
+from tailor.core.draft.stitch.holes import Edge as SewnEdge
+from tailor.core.draft.stitch.holes import HoleLine, joined
 from tailor.core.errors import InputError
 from tailor.core.fairing import STEP, Line, flowed
 from tailor.core.shell.region import Edges, evenly, moved_out, outline

@@ -12,7 +12,7 @@ import shapely
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted, Way
-from tailor.core.draft.faces import Face, face
+from tailor.core.draft.fitted.faces import Face, face
 
 STEP = 1.0  # mm between the places that are looked at
 TILT = 1.0  # mm over which the lean of a face is measured

@@ -9,7 +9,7 @@ import numpy as np
 from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.claims import WIDEST_HOLLOW
+from tailor.core.draft.fitted.claims import WIDEST_HOLLOW
 from tailor.core.errors import InputError
 from tailor.core.fairing import STEP, Line, fair
 from tailor.core.leather.leather import Leather

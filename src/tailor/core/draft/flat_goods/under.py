@@ -12,11 +12,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from tailor.core import measure
-from tailor.core.draft import paths
-from tailor.core.draft.holes import Edge
-from tailor.core.draft.strips import Strip
-from tailor.core.draft.turned import half_round
-from tailor.core.draft.work import Work
+from tailor.core.draft.flat_goods import paths
+from tailor.core.draft.flat_goods.work import Work
+from tailor.core.draft.stitch.holes import Edge
+from tailor.core.draft.worn.strips import Strip
+from tailor.core.draft.worn.turned import half_round
 from tailor.core.measure import Theme
 from tailor.core.shell.wrap import HALF_PI
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array
-from tailor.core.draft.mouth import rounded
+from tailor.core.draft.fitted.mouth import rounded
 from tailor.core.draft.piece import Fitting, Hole, Mark, Piece, Rule, punched, title
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.measure import Theme

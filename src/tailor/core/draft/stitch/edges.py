@@ -17,7 +17,7 @@ from shapely.geometry import LineString, Polygon
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.piece import Piece, Rule
-from tailor.core.draft.sides import outline_of, outward, turned, way_out
+from tailor.core.draft.stitch.sides import outline_of, outward, turned, way_out
 
 NOT_LEATHER = ("card", "webbing", "foam")
 EIGHTH = 8  # points of a stitch line that are enough to tell its sides by

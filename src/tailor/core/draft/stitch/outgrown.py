@@ -5,7 +5,7 @@ from __future__ import annotations
 import shapely
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.body import FILLET
+from tailor.core.draft.folded.body import FILLET
 
 ROUND = 16  # chords to a quarter turn
 UNSEEN = 1e-4  # mm

@@ -8,13 +8,13 @@ import numpy as np
 import shapely
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.belted import belted
-from tailor.core.draft.carry import ROW_GAP
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.faces import face
-from tailor.core.draft.over import brim_at, neutral
+from tailor.core.draft.fitted.faces import face
 from tailor.core.draft.parts.hanger import PLATE
-from tailor.core.draft.section import band
+from tailor.core.draft.views.belted import belted
+from tailor.core.draft.views.section import band
+from tailor.core.draft.worn.carry import ROW_GAP
+from tailor.core.draft.worn.over import brim_at, neutral
 from tailor.core.settings import Settings
 
 BEYOND = 22.0  # mm that is shown below what it is about

@@ -17,16 +17,11 @@ from shapely.geometry import box
 from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
-from tailor.core.draft.body import GLUE_BACK, Side
-from tailor.core.draft.claims import Laid, angles, seam_of
 from tailor.core.draft.draft import ROUGH, Fitted, Lying, Plan, Row
-from tailor.core.draft.hang import thing
-from tailor.core.draft.holes import Edge, holed
-from tailor.core.draft.mouth import mouth_height, relief_depth
-from tailor.core.draft.offset import offset
-from tailor.core.draft.piece import Piece, Rule, punched, title
-from tailor.core.draft.ring import Ring, anchors, below, brim, ring, sheet, strip
-from tailor.core.draft.seam import (
+from tailor.core.draft.fitted.claims import Laid, angles, seam_of
+from tailor.core.draft.fitted.mouth import mouth_height, relief_depth
+from tailor.core.draft.fitted.ring import Ring, anchors, below, brim, ring, sheet, strip
+from tailor.core.draft.fitted.seam import (
     Standoff,
     Widths,
     seam_half,
@@ -34,9 +29,14 @@ from tailor.core.draft.seam import (
     welt_layers,
     widths,
 )
-from tailor.core.draft.sewn import even_stack, seam_said, sewn, stitching_of
+from tailor.core.draft.folded.body import GLUE_BACK, Side
+from tailor.core.draft.piece import Piece, Rule, punched, title
+from tailor.core.draft.stitch.holes import Edge, holed
+from tailor.core.draft.stitch.offset import offset
+from tailor.core.draft.stitch.sewn import even_stack, seam_said, sewn, stitching_of
 from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order
+from tailor.core.draft.worn.hang import thing
 from tailor.core.fairing import Line, flowed, spaced
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE

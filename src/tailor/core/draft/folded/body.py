@@ -8,11 +8,11 @@ import numpy as np
 from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.carry import Loop, row_places
-from tailor.core.draft.holes import HoleLine, straight_row
-from tailor.core.draft.mouth import front_edge, rounded
-from tailor.core.draft.offset import offset
+from tailor.core.draft.fitted.mouth import front_edge, rounded
 from tailor.core.draft.piece import FLIP, Mark, Piece, Rule, punched, title
+from tailor.core.draft.stitch.holes import HoleLine, straight_row
+from tailor.core.draft.stitch.offset import offset
+from tailor.core.draft.worn.carry import Loop, row_places
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 from tailor.core.leather.leather import Leather

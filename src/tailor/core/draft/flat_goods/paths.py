@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.holes import Edge
+from tailor.core.draft.stitch.holes import Edge
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from tailor.core import measure
-from tailor.core.draft import paths
+from tailor.core.draft.flat_goods import paths
+from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Rule
-from tailor.core.draft.work import Work
 from tailor.core.measure import Theme
 
 MEASURES = (

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft import paths
-from tailor.core.draft.work import Work
+from tailor.core.draft.flat_goods import paths
+from tailor.core.draft.flat_goods.work import Work
 from tailor.core.leather.leather import Leather
 from tailor.core.shell.wrap import HALF_PI
 

@@ -11,7 +11,7 @@ from scipy.optimize import brentq
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
-from tailor.core.draft.section import band
+from tailor.core.draft.views.section import band
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Theme

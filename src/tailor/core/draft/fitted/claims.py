@@ -18,7 +18,7 @@ from shapely.geometry import MultiPolygon, Polygon, box
 from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
-from tailor.core.draft.seam import FLOWS, LEAST_ROOM, MOST_SPARE, Standoff, Widths, easing
+from tailor.core.draft.fitted.seam import FLOWS, LEAST_ROOM, MOST_SPARE, Standoff, Widths, easing
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Along, Theme
 from tailor.core.reason import Reason, greatest, stated

@@ -5,10 +5,10 @@ from __future__ import annotations
 import numpy as np
 
 from tailor.core import measure
+from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Rule
-from tailor.core.draft.straps import folded, wrapped_round
-from tailor.core.draft.strips import Strip
-from tailor.core.draft.work import Work
+from tailor.core.draft.worn.straps import folded, wrapped_round
+from tailor.core.draft.worn.strips import Strip
 from tailor.core.measure import Theme
 
 MEASURES = (

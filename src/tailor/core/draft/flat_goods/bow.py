@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.section import band
+from tailor.core.draft.views.section import band
 from tailor.core.leather.leather import Leather
 from tailor.core.shell.run import of_chain
 from tailor.core.shell.wrap import Chain, chain

@@ -1,0 +1,1 @@
+"""Cases formed round their object: the claims on their seam, their mouth, their two sides."""

@@ -1,0 +1,1 @@
+"""The folded sheath: its body in one piece, its flat lines."""

@@ -1,0 +1,1 @@
+"""Stitching: holes, seams, fastenings and what is told of them."""

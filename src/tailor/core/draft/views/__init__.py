@@ -1,0 +1,1 @@
+"""Seen: slices through a draft, and its relief."""

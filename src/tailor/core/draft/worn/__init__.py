@@ -1,0 +1,1 @@
+"""Worn: on the belt and from the shoulder, and how it hangs."""
