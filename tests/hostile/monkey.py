@@ -14,7 +14,7 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PyQt6.QtCore import QPoint, Qt, QTimer
+from PyQt6.QtCore import QCoreApplication, QEvent, QPoint, Qt, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QWidget
 
@@ -65,6 +65,7 @@ class Monkey:
         deed = self.rng.choices(deeds, (4, 4, 4, 4, 4, 2, 4, 2, 1))[0]
         self._timed(lambda: self.did.append(deed()))
         self._timed(self.app.processEvents)
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)  # as the window's own loop does
 
     def _timed(self, deed: Callable[[], object]) -> None:
         """Do one thing, and note how long the window's thread was at it, but for the events within."""
