@@ -10,8 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tailor import demo
-from tailor.core.draft.fitted import two_sided as drafting
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.fitted import all_round as drafting
 from tailor.core.draft.fitted.panels import as_cut, panels
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft

@@ -25,7 +25,8 @@ from tailor.core.shell.mould import Flank, moulded
 from tailor.core.shell.panel import Panel
 from tailor.core.shell.pressed import Pressed
 from tailor.core.shell.region import touch_down
-from tailor.core.shell.two_sided import TwoSided, ridge_of
+from tailor.core.shell.ridge import ridge_of
+from tailor.core.shell.two_sided import TwoSided
 from tests.core.test_wrap import FINE, true_outline
 from tests.lofts import STEEP, between, sections, sizes
 

@@ -10,7 +10,7 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from tailor import demo
-from tailor.desk.capture.way import Panel
+from tailor.desk.capture.way import Form
 from tailor.desk.start import application
 from tailor.desk.window import Window
 
@@ -37,10 +37,10 @@ def settle(qtbot: QtBot, shown: Window) -> Callable[[], None]:
 
 
 @pytest.fixture
-def way(shown: Window, qtbot: QtBot) -> Callable[[str], Panel]:
+def way(shown: Window, qtbot: QtBot) -> Callable[[str], Form]:
     shown.show_stage("Object")
 
-    def turn(name: str) -> Panel:
+    def turn(name: str) -> Form:
         QTest.mouseClick(shown.ways.buttons[name], Qt.MouseButton.LeftButton)
         panel = shown.ways.panel(name)
         qtbot.waitUntil(panel.isVisible)

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
 from tailor.desk.capture.easel import Hand
-from tailor.desk.capture.way import Panel
+from tailor.desk.capture.way import Form
 from tailor.desk.window import Window
 
 Key, Button = Qt.Key, Qt.MouseButton
@@ -18,7 +18,7 @@ def named(panel: QWidget, name: str) -> QPushButton:
     return next(b for b in panel.findChildren(QPushButton) if name in (b.accessibleName(), b.text()))
 
 
-def demo(panel: Panel, label: str, qtbot: QtBot) -> None:
+def demo(panel: Form, label: str, qtbot: QtBot) -> None:
     """Take the demo's, and wait until it is measured."""
     QTest.mouseClick(named(panel, f"Demo {label}"), Button.LeftButton)
     qtbot.waitUntil(lambda: panel.table is not None and not panel.labour.busy, timeout=30000)

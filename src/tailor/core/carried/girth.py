@@ -19,7 +19,7 @@ SMALL = 1e-6
 
 
 @dataclass(frozen=True)
-class Section:
+class Girdled:
     """Width and thickness of a section, mm, its girth, and by how much a third reading missed it (0: none taken)."""
 
     width: float
@@ -55,7 +55,7 @@ def section(
     girth: float | None = None,
     corner: float = 0.0,
     where: str = "section",
-) -> Section:
+) -> Girdled:
     """The section from any two of its readings, or all three. corner: of a slab; inf for fully rounded sides.
 
     Raises InputError where readings are missing, or no section of that shape can have them.
@@ -68,12 +68,12 @@ def section(
             raise InputError(f"{name} is {value:g}", where, "give a length above 0")
     if width is not None and thickness is not None:
         worked = round_(shape, width, thickness, corner)
-        return Section(width, thickness, worked, 0.0 if girth is None else girth - worked)
+        return Girdled(width, thickness, worked, 0.0 if girth is None else girth - worked)
     assert girth is not None
     if width is not None:
-        return Section(width, _other(shape, width, girth, corner, where, "width"), girth)
+        return Girdled(width, _other(shape, width, girth, corner, where, "width"), girth)
     assert thickness is not None
-    return Section(_other(shape, thickness, girth, corner, where, "thickness"), thickness, girth)
+    return Girdled(_other(shape, thickness, girth, corner, where, "thickness"), thickness, girth)
 
 
 def _other(shape: Shape, known: float, girth: float, corner: float, where: str, name: str) -> float:

@@ -15,7 +15,7 @@ from pathlib import Path
 
 from tailor.core import incoming
 from tailor.core.carried.capture import USUAL, Capture, Way
-from tailor.core.carried.girth import Section, rolled, section, stripped
+from tailor.core.carried.girth import Girdled, rolled, section, stripped
 from tailor.core.carried.stations import Shape, Station, Table, checked, neat, unit_of
 from tailor.core.errors import InputError
 from tailor.core.units import parse_length
@@ -47,7 +47,7 @@ class Reading:
             return Way.ROLL
         return Way.TAPE if self.girth is not None else Way.CALIPER
 
-    def section(self, where: str) -> Section:
+    def section(self, where: str) -> Girdled:
         """The section it tells of. Raises InputError where it is told too little, or what cannot be."""
         girth, thickness = self.girth, self.thickness
         if self.strip is not None:

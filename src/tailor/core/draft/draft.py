@@ -36,7 +36,7 @@ ROUGH = 2  # how many times as wide the grids of a rough draft are
 
 
 @dataclass(frozen=True)
-class Row:
+class AtStation:
     """What the wrap gives at one station of the measured table, mm."""
 
     y: float
@@ -114,7 +114,7 @@ class Hang:
 
 
 @dataclass(frozen=True)
-class Way:
+class OverTop:
     """A strap over the top at x, in the upright plane there. inner: (n, 2) the places it touches, out from the middle
     plane and height, from its root on the back to its end on the front. turns: the angle it turns through, radians.
     offset: its flesh face to its neutral line. mm.
@@ -264,7 +264,7 @@ class Fitted(Draft):
     None where there is none.
     """
 
-    rows: tuple[Row, ...]
+    rows: tuple[AtStation, ...]
     shell: Panel | TwoSided
     stack: Stack
     standoffs: tuple[Standoff, ...]
@@ -276,7 +276,7 @@ class Fitted(Draft):
     tab: Tab | None
     profile: Profile
     carriage: Carriage | None = None
-    ways: tuple[Way, ...] = ()
+    ways: tuple[OverTop, ...] = ()
     formed: tuple[Formed, ...] = ()
 
     @property

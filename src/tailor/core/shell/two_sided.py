@@ -13,7 +13,6 @@ from functools import cached_property
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter1d
 from shapely.geometry import Polygon, box
 
 from tailor.core.carried.loft import Array, Loft, Sections, Turned
@@ -25,6 +24,7 @@ from tailor.core.shell.mould import Flank, moulded, rests_before
 from tailor.core.shell.panel import covered_rows
 from tailor.core.shell.pressed import HIDDEN, moulded_share
 from tailor.core.shell.region import Edges, outline, sampled
+from tailor.core.shell.ridge import Ridge
 from tailor.core.shell.run import Run, blended, joined, level, of_chain, reversed_to
 from tailor.core.shell.taut import AIR, LATTICE, Drawn, Slope, followed
 from tailor.core.shell.wrap import HALF_PI, chain
@@ -33,8 +33,6 @@ END_TURNS = 3  # rows round the edge of a blunt end, and again round the valley 
 STEP = 3.0  # mm between rows on the object
 JUST = 0.02  # mm: to either side of a wall
 TIDY = 1e-4  # mm: places of a section that lie nearer together than this are one
-INSIDE = 0.2  # share of its width that a bent ridge keeps within the object's sides
-BENDS = 12.0  # mm over which a bent ridge is smoothed
 BLUNT = 3.0  # mm from the tip within which an end that has its whole height is blunt
 PRISM = 40.0  # mm that the section at the mouth is carried on
 STEEPLY = 0.4  # how far a profile may rise as it goes outward, where the ball is rolled over it
@@ -42,45 +40,7 @@ BEND_ROW = 0.5  # mm between rows where leather bends over an end
 
 
 @dataclass(frozen=True)
-class Ridge:
-    """The line panels are measured from: x at heights y, (n,) each, mm; straight where its two ends are all."""
-
-    y: Array
-    x: Array
-
-    def __call__(self, rows: Array) -> Array:
-        return np.asarray(np.interp(rows, self.y, self.x))
-
-    @property
-    def straight(self) -> bool:
-        return bool(np.ptp(self.x) < 1e-9)
-
-    def turned(self) -> Ridge:
-        """As it is seen from behind."""
-        return Ridge(self.y, -self.x)
-
-
-def ridge_of(loft: Loft, rows: Array) -> Ridge:
-    """The straight line along the draw that keeps furthest from both sides of the object at rows (n,).
-
-    Where the object bends so far aside that none stays on it, its own middle line, smoothed.
-    """
-    size = loft.sizes(rows)
-    left, right = float(size[:, 0].max()), float((size[:, 0] + size[:, 1]).min())
-    if right - left >= 0.2:
-        return Ridge(rows[[0, -1]], np.full(2, (left + right) / 2))
-    even = np.linspace(rows[0], rows[-1], max(int(rows[-1] - rows[0]), 8) + 1)
-    size = loft.sizes(even)
-    step = even[1] - even[0]
-    low, high = size[:, 0] + INSIDE * size[:, 1], size[:, 0] + (1 - INSIDE) * size[:, 1]
-    x = gaussian_filter1d((low + high) / 2, BENDS / step, mode="nearest")
-    for _ in range(20):
-        x = gaussian_filter1d(np.clip(x, low, high), 2.0 / step, mode="nearest")
-    return Ridge(even, np.clip(x, low, high))
-
-
-@dataclass(frozen=True)
-class Face:
+class Halves:
     """One formed panel at the rows of its case; right and left are both measured outward, left as if mirrored."""
 
     right: Run
@@ -109,7 +69,7 @@ class TwoSided:
     slope: Slope
     hollows: tuple[tuple[float, float], ...]
     flat_back: bool
-    pressed: tuple[Face, ...] = ()
+    pressed: tuple[Halves, ...] = ()
     coarse: int = 1
 
     @cached_property
@@ -187,7 +147,7 @@ class TwoSided:
 
         return at
 
-    def press(self) -> tuple[Face, ...]:
+    def press(self) -> tuple[Halves, ...]:
         """The formed sides, front first, pressed all over at the rows they are worked at, wherever the welt will be."""
         return tuple(self._pressed(side, self.formed_rows) for side in self.sides[: 1 if self.alike else 2])
 
@@ -202,7 +162,7 @@ class TwoSided:
             inside = inside + face.right.rows(on).length_to(right) + face.left.rows(on).length_to(-left)
         return np.asarray(inside)
 
-    def face(self, side: str, at: Array | None = None) -> Face:
+    def face(self, side: str, at: Array | None = None) -> Halves:
         """The formed panel of one side at rows (n,), or at those it is worked at."""
         rows = self.formed_rows if at is None else at
         share = moulded_share(self.moulding, self.hollows, rows, self.loft.tip)
@@ -213,15 +173,15 @@ class TwoSided:
         if share.all():
             return pressed
         taut = self._taut(side, rows)
-        return Face(blended(taut.right, pressed.right, share), blended(taut.left, pressed.left, share))
+        return Halves(blended(taut.right, pressed.right, share), blended(taut.left, pressed.left, share))
 
-    def near(self, side: str, y: float) -> Face:
+    def near(self, side: str, y: float) -> Halves:
         """The formed panel of one side at y, between the rows it is worked at: for looking at, and at no cost."""
         face, rows = self.front if side == "front" else self.back, self.formed_rows
         y = float(np.clip(y, rows[0], rows[-1]))
         k = int(np.clip(np.searchsorted(rows, y, side="right") - 1, 0, len(rows) - 2))
         share = (y - rows[k]) / (rows[k + 1] - rows[k])
-        return Face(face.right.between(k, share), face.left.between(k, share))
+        return Halves(face.right.between(k, share), face.left.between(k, share))
 
     @property
     def _even(self) -> bool:
@@ -269,29 +229,29 @@ class TwoSided:
         return flesh, grain
 
     @cached_property
-    def front(self) -> Face:
+    def front(self) -> Halves:
         return self.face("front")
 
     @cached_property
-    def back(self) -> Face:
+    def back(self) -> Halves:
         """The formed back; of a flat back, leather that is level all over."""
         if not self.flat_back:
             return self.front if self.alike else self.face("back")
         ridge = self.ridge(self.formed_rows)
         floor = np.full(len(ridge), self.leather.offset)
-        return Face(level(ridge, floor), level(-ridge, floor))
+        return Halves(level(ridge, floor), level(-ridge, floor))
 
     @cached_property
     def alike(self) -> bool:
         """Whether the object is the same behind as in front."""
         return all(s.front == s.back for s in self.loft.stations)
 
-    def _pressed(self, side: str, rows: Array) -> Face:
+    def _pressed(self, side: str, rows: Array) -> Halves:
         """Pressed all over, wherever the welt will be."""
         right = self._flank(self.loft, side, rows, self.ridge)
         if self._even:
-            return Face(right, right.moved(-2 * float(self.ridge.x[0])))
-        return Face(right, self._flank(self.turned, side, rows, self.ridge.turned()))
+            return Halves(right, right.moved(-2 * float(self.ridge.x[0])))
+        return Halves(right, self._flank(self.turned, side, rows, self.ridge.turned()))
 
     def _flank(self, loft: Loft, side: str, rows: Array, ridge: Ridge) -> Run:
         """Outward from the ridge; where that bends, the object is seen with it made straight."""
@@ -334,12 +294,12 @@ class TwoSided:
             self.floor, self.leather.offset, self.slope, self.coarse,
         )  # fmt: skip
 
-    def _taut(self, side: str, rows: Array) -> Face:
+    def _taut(self, side: str, rows: Array) -> Halves:
         """Drawn over the object to the seam on either side, seen from the ridge outward."""
         drawn, ridge = self.drawn(side), self.ridge(rows)
         right, left = self.seam(rows)
         over = drawn.over(rows, left, right, self.seam.foot, self._followed(side, rows, drawn))
-        return Face(over.run(ridge, 1.0), over.run(ridge, -1.0))
+        return Halves(over.run(ridge, 1.0), over.run(ridge, -1.0))
 
     def _followed(self, side: str, rows: Array, drawn: Drawn) -> tuple[Array, Array] | None:
         """Where the object is hollow along the draw, the leather that lies over each row by itself."""

@@ -13,7 +13,7 @@ from tailor.core.errors import InputError
 from tailor.demo import captures
 from tailor.desk.capture.easel import of_table
 from tailor.desk.capture.labour import Tell
-from tailor.desk.capture.way import Outlined, Panel, kept
+from tailor.desk.capture.way import Form, Outlined, kept
 from tailor.files import outlines
 
 Made = tuple[Table, Array, tuple[str, ...], int]
@@ -94,7 +94,7 @@ class OutlineWay(Outlined):
         self.easel.show_sketch(of_table(self.table, self.bench.job.units, teeth))
 
 
-class MeshWay(Panel):
+class MeshWay(Form):
     """A scanned or drawn solid."""
 
     way = Way.MESH

@@ -21,7 +21,7 @@ from tailor.core.errors import InputError
 from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.capture.easel import of_table
-from tailor.desk.capture.way import Panel
+from tailor.desk.capture.way import Form
 from tailor.desk.words import Words
 
 COLUMNS = ("y", "shape", "width", "thickness", "girth", "rolled", "strip", "leather", "corner")
@@ -39,7 +39,7 @@ HINTS = (
 HEADS = ("up", "shape", "wide", "thick", "girth", "rolled", "strip", "of", "corner")
 
 
-class TapeWay(Panel):
+class TapeWay(Form):
     """What tape, roll or strip say at places up the object."""
 
     way = Way.TAPE
@@ -144,7 +144,7 @@ class TapeWay(Panel):
             self.easel.show_sketch(of_table(table, self.bench.job.units))
 
 
-class BlockWay(Panel):
+class BlockWay(Form):
     """A box, a round bar, a book or a stack of cards."""
 
     way = Way.BLOCK

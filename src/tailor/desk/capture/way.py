@@ -35,7 +35,7 @@ from tailor.desk.workbench import Workbench
 from tailor.files import outlines
 
 
-class Panel(QWidget):
+class Form(QWidget):
     """What all ways share. taken: a table was taken into the job. refused: what was given cannot be used, and why.
 
     table: what would be taken, or None while there is nothing, or nothing fresh.
@@ -239,7 +239,7 @@ class Panel(QWidget):
         self.take_it.setEnabled(self.table is not None)
 
 
-class Outlined(Panel):
+class Outlined(Form):
     """A way that ends in an outline with a thickness: the fields that say how it is finished, and writing it out.
 
     straight: the outline as it was finished, or None while there is none.

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QScrollArea,
 
 from tailor.desk import theme
 from tailor.desk.capture.easel import Easel
-from tailor.desk.capture.way import Panel
+from tailor.desk.capture.way import Form
 from tailor.desk.measurements import Measurements
 from tailor.desk.workbench import Workbench
 
@@ -45,7 +45,7 @@ class Ways(QWidget):
         self.measurements = Measurements(bench)
         self.measurements.refused.connect(self.refused)
         self.measurements.sizes_wanted.connect(lambda: self.turn_to("Block"))
-        self.panels: dict[str, Panel] = {}
+        self.panels: dict[str, Form] = {}
         self.way = STATIONS
         self.stack = QStackedWidget()
         self.stack.addWidget(self.measurements)
@@ -76,11 +76,11 @@ class Ways(QWidget):
         """Whether the way chosen looks at the easel instead of the board."""
         return self.way not in ON_BOARD
 
-    def panel(self, name: str) -> Panel:
+    def panel(self, name: str) -> Form:
         """The panel of a way, laid out now if it was not before."""
         if name not in self.panels:
             module, kind = WAYS[name]
-            made: Panel = getattr(import_module(f"tailor.desk.capture.{module}"), kind)(self.bench, self.easel)
+            made: Form = getattr(import_module(f"tailor.desk.capture.{module}"), kind)(self.bench, self.easel)
             made.refused.connect(self.refused)
             made.taken.connect(lambda: self.turn_to(STATIONS))
             made.taken.connect(self.taken)

@@ -24,7 +24,7 @@ from tailor.core.errors import InputError
 from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.capture.easel import Easel
-from tailor.desk.capture.way import Panel
+from tailor.desk.capture.way import Form
 from tailor.desk.workbench import Workbench
 from tailor.standins.caliper import Caliper
 
@@ -34,7 +34,7 @@ HEADS = ("up", "across", "readings", "mean", "±")
 LONGEST = 4096  # bytes of a line that never ends
 
 
-class CaliperWay(Panel):
+class CaliperWay(Form):
     """Guided capture. jaws: where they go next, or None; the board draws them there."""
 
     jaws = pyqtSignal(object)

@@ -11,7 +11,7 @@ from tailor.core.leather.leather import Leather
 
 
 @dataclass(frozen=True)
-class Layer:
+class Slab:
     """One thing cut through: kind is "leather", "lining", "foam", "board", "belt" or "thing".
 
     outline: closed, (n, 2), across and out towards the front, mm.
@@ -27,7 +27,7 @@ class Cross:
 
     low: float
     high: float
-    layers: tuple[Layer, ...]
+    layers: tuple[Slab, ...]
 
 
 @dataclass(frozen=True)
@@ -59,7 +59,7 @@ class Built(Draft):
 
     inside: the room it has, across, up and through, mm, None where its panels do not tell; asked: what was asked for.
     crosses: slices, from below up. tied: where a measure is tied: the piece and the place on it. words: settings that
-    are words and matter here. shown: the made-up thing from the front, back to front: kind as of a Layer, and outline.
+    are words and matter here. shown: the made-up thing from the front, back to front: kind as of a Slab, and outline.
     stiff: seams sewn with a board in already, and how far beside the needle it lies, mm.
     """
 
@@ -70,7 +70,7 @@ class Built(Draft):
     tied: Mapping[str, tuple[str, float, float]]
     words: tuple[str, ...]
     joints: tuple[Joint, ...]
-    shown: tuple[Layer, ...] = field(default=())
+    shown: tuple[Slab, ...] = field(default=())
     stiff: tuple[tuple[str, float], ...] = ()
 
     @property
@@ -86,4 +86,4 @@ class Built(Draft):
         return next((c for c in self.crosses if y <= c.high), self.crosses[-1])
 
 
-__all__ = ["Built", "Claim", "Cross", "Joint", "Layer"]
+__all__ = ["Built", "Claim", "Cross", "Joint", "Slab"]

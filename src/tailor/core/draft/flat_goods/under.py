@@ -32,7 +32,7 @@ CLEAR = 8.0  # mm from a row to stitches that are there already
 
 
 @dataclass(frozen=True)
-class Body:
+class Trough:
     """A body that lies flat: its name, its length from rim to rim, where its turns begin and end. mm.
 
     taken: along it, from where to where stitches of a pocket lie.
@@ -53,7 +53,7 @@ class Body:
         return self.taken is None or not self.taken[0] - CLEAR < along < self.taken[1] + CLEAR
 
 
-def straps_under(work: Work, body: Body, places: Sequence[tuple[str, float]], below: float) -> None:
+def straps_under(work: Work, body: Trough, places: Sequence[tuple[str, float]], below: float) -> None:
     """Straps under a body at places across it, if rings are asked for. below: so far below the rim to begin, mm."""
     word = work.word("under.ring")
     if word == NONE:

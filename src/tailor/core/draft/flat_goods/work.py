@@ -13,7 +13,7 @@ import shapely
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft.draft import Hardware
-from tailor.core.draft.flat_goods.built import Built, Claim, Cross, Joint, Layer
+from tailor.core.draft.flat_goods.built import Built, Claim, Cross, Joint, Slab
 from tailor.core.draft.piece import Fitting, Mark, Piece, Rule, Seam, panel, punched
 from tailor.core.draft.stitch.holes import Edge, joined, turning
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
@@ -191,12 +191,12 @@ class Work:
 
     def built(
         self, inside: tuple[float, float, float] | None, asked: tuple[float, float, float], crosses: Sequence[Cross],
-        shown: Sequence[Layer], centred: bool = True,
+        shown: Sequence[Slab], centred: bool = True,
     ) -> Built:  # fmt: skip
         """The draft. centred: what is shown lies about the middle of the object, not where its table has it."""
         rows = self.loft.sizes(np.array([s.y for s in self.loft.stations]))
         aside = (float(rows[:, 0].min()) + self.size[0] / 2 if centred else 0.0), 0.0
-        shown = [Layer(layer.kind, layer.outline + np.array(aside)) for layer in shown]
+        shown = [Slab(layer.kind, layer.outline + np.array(aside)) for layer in shown]
         main = max(self.sewn, key=lambda s: s.length, default=None)
         if main is not None:
             self.say("seam.count", float(main.count), f"in the longest seam, {main.name}", "count")

@@ -63,7 +63,7 @@ class Sewing:
 
 
 @dataclass(frozen=True)
-class Row:
+class SewnRow:
     """A straight row of stitches on the seat, through edges of a piece whose holes are there already."""
 
     seam: str
@@ -95,7 +95,7 @@ class Addition:
     high: float
     low: float = 0.0
     sewings: tuple[Sewing, ...] = ()
-    rows: tuple[Row, ...] = ()
+    rows: tuple[SewnRow, ...] = ()
     buttons: tuple[Button, ...] = ()
     rings: tuple[str, ...] = ()
     fullness: float | None = None
@@ -233,7 +233,7 @@ def _strap(w: Wanted) -> Addition:
     made = Strip(w.wide / 2, 0.0, w.tall, tongue=0.6 * w.wide).piece(
         w.name, w.leather.thickness, rows, holes, tongued, at=0.45 * w.tall
     )
-    on = tuple(Row(n, w.name, ("tab",), row) for n, row in zip(names, rows, strict=True))
+    on = tuple(SewnRow(n, w.name, ("tab",), row) for n, row in zip(names, rows, strict=True))
     return Addition((_finished(made, whole=True),), f"{w.name}: all round", w.wide / 2, heights[1] + w.margin, rows=on)
 
 
@@ -246,7 +246,7 @@ def _ring_tab(w: Wanted) -> Addition:
     made = ring_tab(w.name, names, w.leather, places, ring.inside - 1.0, (turned, w.margin), w.hole)
     high = 2 * w.margin + ROW_GAP
     on = tuple(
-        Row(n, w.name, ("tab", "turned"), np.column_stack([places, np.full(len(places), y)]))
+        SewnRow(n, w.name, ("tab", "turned"), np.column_stack([places, np.full(len(places), y)]))
         for n, y in zip(names, (high - w.margin, w.margin), strict=True)
     )
     half = (ring.inside - 1.0) / 2

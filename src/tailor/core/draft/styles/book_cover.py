@@ -7,7 +7,7 @@ import numpy as np
 from tailor.core.carried.loft import Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
-from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.cover import CORNER, cover, lining, pocketed
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
@@ -53,18 +53,18 @@ def draft(order: Order) -> Draft:
     work.tie("front pocket", pocket__depth=(stitch[0] - deepest / 2, 0.0))
     low = work.loft.tip - PLAY
     at = np.array([-wide / 2, -deep / 2])
-    ring = [Layer("leather", np.array(paths.box(at[0] - thick, s * deep / 2 + min(0, s) * thick, wide / 2 + beyond,
+    ring = [Slab("leather", np.array(paths.box(at[0] - thick, s * deep / 2 + min(0, s) * thick, wide / 2 + beyond,
         s * deep / 2 + max(0, s) * thick))) for s in (-1, 1)]  # fmt: skip
-    ring.append(Layer("leather", np.array(paths.box(at[0] - thick, -deep / 2, at[0], deep / 2))))
-    inside = [Layer("leather", np.array(paths.box(wide / 2 - deepest, y, wide / 2 + beyond,
+    ring.append(Slab("leather", np.array(paths.box(at[0] - thick, -deep / 2, at[0], deep / 2))))
+    inside = [Slab("leather", np.array(paths.box(wide / 2 - deepest, y, wide / 2 + beyond,
         y + thick))) for y in (-deep / 2 + BOARD, deep / 2 - BOARD - thick)]  # fmt: skip
-    thing = Layer("thing", np.array(paths.box(-book[0] / 2, -book[2] / 2, book[0] / 2, book[2] / 2)))
+    thing = Slab("thing", np.array(paths.box(-book[0] / 2, -book[2] / 2, book[0] / 2, book[2] / 2)))
     body = paths.closed(
         paths.box(-wide / 2 - thick, low - beyond, wide / 2 + beyond, low + tall + beyond), (2.0, CORNER, CORNER, 2.0)
     )
     pages = np.array(paths.box(-book[0] / 2, work.loft.tip, book[0] / 2, work.loft.top))
-    return work.built((wide, tall, deep), book, [Cross(low, low + tall, (thing, *ring, *inside))], [Layer("leather",
-        body), Layer("thing", pages), Layer("leather", body)])  # fmt: skip
+    return work.built((wide, tall, deep), book, [Cross(low, low + tall, (thing, *ring, *inside))], [Slab("leather",
+        body), Slab("thing", pages), Slab("leather", body)])  # fmt: skip
 
 
 def _strap(work: Work, deep: float, wide: float, beyond: float, thick: float) -> None:

@@ -8,7 +8,7 @@ from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
-from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.dividers import Wall, divided
 from tailor.core.draft.flat_goods.handle import handle
 from tailor.core.draft.flat_goods.roll import roll_top, stayed
@@ -132,11 +132,11 @@ def _made(work: Work, inside: tuple[float, float, float], parted: tuple[float, .
     wide, tall, deep = inside
     thick, low = work.leather.thickness, work.loft.tip
     across, through = wide / 2, deep / 2
-    shell = Layer("leather", np.array(paths.box(-across - thick, -through - thick, across + thick, through + thick)))
-    room = Layer("thing", np.array(paths.box(-across, -through, across, through)))
-    panels = [Layer("leather", np.array(paths.box(x - thick / 2, -through, x + thick / 2, through))) for x in parted]
+    shell = Slab("leather", np.array(paths.box(-across - thick, -through - thick, across + thick, through + thick)))
+    room = Slab("thing", np.array(paths.box(-across, -through, across, through)))
+    panels = [Slab("leather", np.array(paths.box(x - thick / 2, -through, x + thick / 2, through))) for x in parted]
     seen = paths.closed(paths.box(-across - thick, low - thick, across + thick, low + tall), 3.0)
-    return work.built(inside, work.size, [Cross(low, low + tall, (shell, room, *panels))], [Layer("leather", seen)])
+    return work.built(inside, work.size, [Cross(low, low + tall, (shell, room, *panels))], [Slab("leather", seen)])
 
 
 STYLE = Style(

@@ -8,7 +8,7 @@ from tailor.core import measure
 from tailor.core.carried.loft import Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
-from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
 from tailor.core.measure import Theme
@@ -76,14 +76,14 @@ def draft(order: Order) -> Draft:
     work.tie("back", inside__across=(0.0, 0.2 * tall), inside__up=(0.5 * half, 0.5 * tall), pocket__step=(half, tall),
         pocket__count=(-half, 0.8 * tall), seam__margin=(out, 0.4 * tall))  # fmt: skip
     low = work.loft.tip
-    layers = [Layer("leather", np.array(paths.box(-out, -thick, out, 0.0))), Layer("thing",
-        np.array(paths.box(-card[0] / 2, 0.0, card[0] / 2, card[2]))), Layer("leather", np.array(paths.box(-out,
+    layers = [Slab("leather", np.array(paths.box(-out, -thick, out, 0.0))), Slab("thing",
+        np.array(paths.box(-card[0] / 2, 0.0, card[0] / 2, card[2]))), Slab("leather", np.array(paths.box(-out,
         card[2], out, card[2] + thick)))]  # fmt: skip
-    shown = [Layer("leather", base + np.array([0.0, low]))]
-    shown.append(Layer("thing", np.array(paths.box(-card[0] / 2, low, card[0] / 2, low + card[1]))))
+    shown = [Slab("leather", base + np.array([0.0, low]))]
+    shown.append(Slab("thing", np.array(paths.box(-card[0] / 2, low, card[0] / 2, low + card[1]))))
     for k in range(1, count + 1):
         lies = paths.box(-out, low - margin, out, low + tall - step * k)
-        shown.append(Layer("leather", paths.closed(lies, (corner, corner, 2.0, 2.0))))
+        shown.append(Slab("leather", paths.closed(lies, (corner, corner, 2.0, 2.0))))
     return work.built((wide, tall, card[2]), card, [Cross(low, low + top, tuple(layers))], shown)
 
 

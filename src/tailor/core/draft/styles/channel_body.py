@@ -9,10 +9,10 @@ from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
-from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.dividers import Wall, divided
 from tailor.core.draft.flat_goods.gusset import Gusset, gusset, turned
-from tailor.core.draft.flat_goods.under import CLEAR, Body, straps_under
+from tailor.core.draft.flat_goods.under import CLEAR, Trough, straps_under
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.stitch.holes import from_the_middle
 from tailor.core.draft.style import Order, Style
@@ -60,7 +60,7 @@ def draft(order: Order) -> Draft:
     rows = int(work.say("pocket.count", 0.0, "none unless asked for", "count"))
     taken = _pockets(work, rows, wide, tall, body.length, margin, tunnel) if rows else None
     *_, first, second, _, third, fourth, _ = body.left.anchors
-    flat = Body("body", body.length, (first, second, third, fourth), taken)
+    flat = Trough("body", body.length, (first, second, third, fourth), taken)
     straps_under(work, flat, (("right", wide / 4), ("left", -wide / 4)), tunnel)
     fore_and_aft = Wall("body", "front", -tunnel, -first), Wall("body", "back", tunnel - body.length, -fourth)
     parted = divided(work, fore_and_aft, deep, wide, "a row of pockets is sewn" if rows else "")
@@ -80,12 +80,12 @@ def draft(order: Order) -> Draft:
     work.tie("left cap", inside__through=(0.0, 0.3 * tall), inside__up=(0.6 * stitch, 0.6 * tall),
         panel__corner=(stitch, bottom), seam__margin=(stitch, 0.5 * tall))  # fmt: skip
     low, half_wide = work.loft.tip, wide / 2
-    caps = [Layer("leather", np.array(paths.box(x, -stitch - beyond, x + thick,
+    caps = [Slab("leather", np.array(paths.box(x, -stitch - beyond, x + thick,
         stitch + beyond))) for x in (half_wide, -half_wide - thick)]  # fmt: skip
     at = stitch + edge.wall
-    walls = [Layer("leather", np.array(paths.box(-half_wide, z, half_wide, z + thick))) for z in (at, -at - thick)]
-    thing = Layer("thing", np.array(paths.box(-half_wide + 3, -deep / 2 + 3, half_wide - 3, deep / 2 - 3)))
-    panels = [Layer("leather", np.array(paths.box(x - thick / 2, -deep / 2, x + thick / 2, deep / 2))) for x in parted]
+    walls = [Slab("leather", np.array(paths.box(-half_wide, z, half_wide, z + thick))) for z in (at, -at - thick)]
+    thing = Slab("thing", np.array(paths.box(-half_wide + 3, -deep / 2 + 3, half_wide - 3, deep / 2 - 3)))
+    panels = [Slab("leather", np.array(paths.box(x - thick / 2, -deep / 2, x + thick / 2, deep / 2))) for x in parted]
     shown = paths.closed(
         paths.box(-half_wide - thick, low - thick, half_wide + thick, low + tall), (6.0, 6.0, 1.0, 1.0)
     )
@@ -93,7 +93,7 @@ def draft(order: Order) -> Draft:
         (wide, tall, deep),
         work.size,
         [Cross(low, low + tall, (*caps, *walls, thing, *panels))],
-        [Layer("leather", shown)],
+        [Slab("leather", shown)],
     )
 
 

@@ -7,7 +7,7 @@ import numpy as np
 from tailor.core.carried.loft import Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
-from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.cover import CORNER, cover, lining, pocketed
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
@@ -56,16 +56,16 @@ def _made(work: Work, inside: tuple[float, float, float], margin: float, depth: 
     for side in (-1.0, 1.0):
         for z, from_x in ((half + thick, left - thick), (half - deep, right - depth)):  # the cover, and its pocket
             low, high = sorted((side * (z - thick), side * z))
-            layers.append(Layer("leather", np.array(paths.box(from_x, low, right + margin, high))))
+            layers.append(Slab("leather", np.array(paths.box(from_x, low, right + margin, high))))
         low, high = sorted((side * thick, side * half))
-        layers.append(Layer("thing", np.array(paths.box(left, low, left + papers[0], high))))
+        layers.append(Slab("thing", np.array(paths.box(left, low, left + papers[0], high))))
     spine = paths.box(left - thick, -half - thick, left, half + thick)
-    layers.append(Layer("leather", np.array(spine)))
+    layers.append(Slab("leather", np.array(spine)))
     low = work.loft.tip
     radii = (2.0, CORNER, CORNER, 2.0)
     body = paths.closed(paths.box(left - thick, low - margin, right + margin, low + tall + margin), radii)
     sheets = np.array(paths.box(-papers[0] / 2, low, papers[0] / 2, work.loft.top))
-    seen = [Layer("leather", body), Layer("thing", sheets), Layer("leather", body)]
+    seen = [Slab("leather", body), Slab("thing", sheets), Slab("leather", body)]
     return work.built((wide, tall, deep), papers, [Cross(low, low + tall, tuple(layers))], seen)
 
 

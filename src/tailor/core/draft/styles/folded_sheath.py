@@ -8,7 +8,7 @@ import numpy as np
 
 from tailor.core.carried.loft import Lifted, Loft
 from tailor.core.carried.zones import ZoneKind, of_kind
-from tailor.core.draft.draft import ROUGH, Fitted, Row
+from tailor.core.draft.draft import ROUGH, AtStation, Fitted
 from tailor.core.draft.fitted.claims import Laid, angles, seam_of
 from tailor.core.draft.fitted.mouth import front_edge, mouth_height, relief_depth
 from tailor.core.draft.fitted.plan import plan
@@ -146,7 +146,7 @@ def draft(order: Order) -> Fitted:
         pieces=(body_piece, welt_piece),
         seams=seams,
         carriage=carriage,
-        rows=tuple(Row(*map(float, row)) for row in columns[known]),
+        rows=tuple(AtStation(*map(float, row)) for row in columns[known]),
         reasons={r.name: r for r in reasons},
         shell=panel,
         stack=stack,

@@ -12,7 +12,7 @@ from tailor.core.carried.traced import Panel, Traced, runs
 from tailor.core.carried.zones import Zone
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
-from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Mark
 from tailor.core.draft.stitch.holes import Edge
@@ -88,14 +88,14 @@ def _edge(run: Array, inset: float, margin: float, said: str) -> Edge:
 
 def _made(work: Work, traced: Traced, loft: Loft) -> Draft:
     thick, (wide, tall, deep) = work.leather.thickness, work.size
-    room = Layer("thing", np.array(paths.box(-wide / 2, -deep / 2, wide / 2, deep / 2)))
+    room = Slab("thing", np.array(paths.box(-wide / 2, -deep / 2, wide / 2, deep / 2)))
     out = [
-        Layer("leather", np.array(paths.box(-wide / 2, y, wide / 2, y + thick))) for y in (deep / 2, -deep / 2 - thick)
+        Slab("leather", np.array(paths.box(-wide / 2, y, wide / 2, y + thick))) for y in (deep / 2, -deep / 2 - thick)
     ]
     first = np.array(traced.panels[0].outline)
     seen = first - [first[:, 0].mean(), first[:, 1].min() - loft.tip]
     # How it stands made up is not known from its panels: what it holds is shown beside the first of them.
-    return work.built(None, work.size, [Cross(loft.tip, loft.tip + tall, (*out, room))], [Layer("leather", seen)])
+    return work.built(None, work.size, [Cross(loft.tip, loft.tip + tall, (*out, room))], [Slab("leather", seen)])
 
 
 def _never(loft: Loft, zones: Sequence[Zone]) -> str | None:

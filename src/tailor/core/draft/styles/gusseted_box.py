@@ -7,7 +7,7 @@ import numpy as np
 from tailor.core.carried.loft import Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
-from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.dividers import Wall, divided
 from tailor.core.draft.flat_goods.flap import NARROWS, closed_by, flapped, lying
 from tailor.core.draft.flat_goods.gusset import IN, Gusset, gusset, turned
@@ -123,30 +123,26 @@ def _made(
 ) -> Draft:
     thick, (wide, tall, deep) = work.leather.thickness, inside
     half, low = through / 2, loft.tip - work.settings.number("fit.clearance")
-    panels = [Layer("leather", np.array(paths.box(-stitch - beyond, y, stitch + beyond, y + thick))) for y in (half,
+    panels = [Slab("leather", np.array(paths.box(-stitch - beyond, y, stitch + beyond, y + thick))) for y in (half,
         -half - thick)]  # fmt: skip
     at = stitch + wall
-    walls = [Layer("leather", np.array(paths.box(x, -half, x + thick, half))) for x in (at, -at - thick)]
-    padding = list[Layer]()
+    walls = [Slab("leather", np.array(paths.box(x, -half, x + thick, half))) for x in (at, -at - thick)]
+    padding = list[Slab]()
     if foam > 0:
         ring = [(-wide / 2 - foam, -half), (wide / 2 + foam, -half), (wide / 2 + foam, half), (-wide / 2 - foam, half)]
-        padding = [Layer("foam", np.array(ring))]
-    thing = Layer(
-        "thing", np.array(paths.box(-work.size[0] / 2, -work.size[2] / 2, work.size[0] / 2, work.size[2] / 2))
-    )
-    dividers = [
-        Layer("leather", np.array(paths.box(-wide / 2, z - thick / 2, wide / 2, z + thick / 2))) for z in parted
-    ]
+        padding = [Slab("foam", np.array(ring))]
+    thing = Slab("thing", np.array(paths.box(-work.size[0] / 2, -work.size[2] / 2, work.size[0] / 2, work.size[2] / 2)))
+    dividers = [Slab("leather", np.array(paths.box(-wide / 2, z - thick / 2, wide / 2, z + thick / 2))) for z in parted]
     bottom = low - foam + wall - beyond
     corner = work.reasons["panel.corner"].value + beyond
     body = paths.closed(
         paths.box(-stitch - beyond, bottom, stitch + beyond, low + tall + foam + PLAY), (corner, corner, 2.0, 2.0)
     )
     pages = np.array(paths.box(-work.size[0] / 2, loft.tip, work.size[0] / 2, loft.top))
-    seen = [Layer("leather", body), Layer("thing", pages), Layer("leather", body)]
+    seen = [Slab("leather", body), Slab("thing", pages), Slab("leather", body)]
     if "flap.reach" in work.reasons:
         out, up = stitch + beyond, low + tall + foam + PLAY + thick
-        seen.append(Layer("leather", lying(out, out * (1 - 2 * NARROWS), up, work.reasons["flap.reach"].value + thick)))
+        seen.append(Slab("leather", lying(out, out * (1 - 2 * NARROWS), up, work.reasons["flap.reach"].value + thick)))
     crosses = [Cross(low - foam, low + tall + foam, (*panels, *walls, *padding, thing, *dividers))]
     return work.built((wide, tall, deep), work.size, crosses, seen)
 

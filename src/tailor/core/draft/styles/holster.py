@@ -8,7 +8,7 @@ from tailor.core import measure
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.fitted import two_sided
+from tailor.core.draft.fitted import all_round
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.styles import folded_sheath
 from tailor.core.errors import InputError
@@ -30,7 +30,7 @@ def draft(order: Order) -> Fitted:
         )
     if order.settings.word("holster.made") == "folded":
         return folded_sheath.draft(order)
-    return two_sided.draft(order, flat_back=False)
+    return all_round.draft(order, flat_back=False)
 
 
 def _triggerless(loft: Loft, zones: Sequence[Zone]) -> str | None:

@@ -14,7 +14,7 @@ import numpy as np
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.draft import Claim, Fitted, Lying
-from tailor.core.draft.fitted import two_sided
+from tailor.core.draft.fitted import all_round
 from tailor.core.draft.fitted.faces import face
 from tailor.core.draft.piece import Piece, punched
 from tailor.core.draft.stitch.holes import straight_row
@@ -51,7 +51,7 @@ def draft(order: Order) -> Fitted:
             f"give a height between {loft.tip + LEAST:.0f} and {loft.top:.0f} mm",
         )  # fmt: skip
     sharp = bool(of_kind(order.zones, ZoneKind.EDGE, ZoneKind.POINT))
-    made = two_sided.draft(order, False, mouth, TO_THREAD if sharp else 0.0)
+    made = all_round.draft(order, False, mouth, TO_THREAD if sharp else 0.0)
     return _tied(settings, made, neck, sharp)
 
 

@@ -10,7 +10,7 @@ from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
-from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.flap import NARROWS, closed_by, flapped, lying
 from tailor.core.draft.flat_goods.sleeve import Sleeve, half_profile, half_section, left_by_a_loop, stretched
 from tailor.core.draft.flat_goods.work import Work
@@ -87,23 +87,23 @@ def draft(order: Order) -> Draft:
              panel__corner=(flat, -down), notch__radius=(0.0, up - notch), seam__chord=(flat, 0.3 * up))  # fmt: skip
     skins = across.skin(stitch + margin)
     slab = np.vstack([section, (section * FLIPPED)[::-1]])
-    layers = [Layer("leather", skins), Layer("leather", skins * FLIPPED)]
+    layers = [Slab("leather", skins), Slab("leather", skins * FLIPPED)]
     if lined:
         room = replace(across, room=clear, leather=replace(leather, thickness=lining)).skin(stitch)
-        layers += [Layer("lining", room), Layer("lining", room * FLIPPED)]
+        layers += [Slab("lining", room), Slab("lining", room * FLIPPED)]
     middle = work.loft.tip + tall / 2 - clear
     body = paths.closed(
         paths.box(-stitch - margin, middle - foot - margin, stitch + margin, middle + up), (corner, corner, 2.0, 2.0)
     )
     thing = np.array(paths.box(-work.size[0] / 2, work.loft.tip, work.size[0] / 2, work.loft.top))
-    seen = [Layer("leather", body), Layer("thing", thing), Layer("leather", _mouth(body, middle + up, notch))]
+    seen = [Slab("leather", body), Slab("thing", thing), Slab("leather", _mouth(body, middle + up, notch))]
     if flap is not None:
         out = stitch + margin
-        seen.append(Layer("leather", lying(out, out * (1 - 2 * NARROWS), middle + up + thick, flap.reach + thick)))
+        seen.append(Slab("leather", lying(out, out * (1 - 2 * NARROWS), middle + up + thick, flap.reach + thick)))
     return work.built(
         (wide, tall, deep),
         work.size,
-        [Cross(middle - foot, middle + up, (*layers, Layer("thing", slab)))],
+        [Cross(middle - foot, middle + up, (*layers, Slab("thing", slab)))],
         seen,
     )
 

@@ -8,7 +8,7 @@ from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
-from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.stitch.holes import Edge
@@ -111,11 +111,11 @@ def _made(work: Work, inside: tuple[float, float, float], foam: float, corner: f
     wide, tall, deep = inside
     thick, low = work.leather.thickness, work.loft.tip
     a, b = wide / 2, deep / 2 + foam
-    layers = [Layer("leather", np.array(paths.box(-a - thick, -b - thick, a + thick, b + thick)))]
-    layers += [Layer("foam", np.array(paths.box(-a, z, a, z + foam))) for z in (-b, b - foam)]
-    layers.append(Layer("thing", np.array(paths.box(-a, -deep / 2, a, deep / 2))))
+    layers = [Slab("leather", np.array(paths.box(-a - thick, -b - thick, a + thick, b + thick)))]
+    layers += [Slab("foam", np.array(paths.box(-a, z, a, z + foam))) for z in (-b, b - foam)]
+    layers.append(Slab("thing", np.array(paths.box(-a, -deep / 2, a, deep / 2))))
     seen = paths.closed(paths.box(-a - thick, low - thick, a + thick, low + tall + thick), corner)
-    return work.built(inside, work.size, [Cross(low, low + tall, tuple(layers))], [Layer("leather", seen)])
+    return work.built(inside, work.size, [Cross(low, low + tall, tuple(layers))], [Slab("leather", seen)])
 
 
 STYLE = Style(

@@ -9,7 +9,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.bow import arch, bowed_over
-from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.strips import Strip
@@ -74,13 +74,13 @@ def _tie(work: Work, tools: Array, right: float, tall: float) -> None:
 def _made(work: Work, tools: Array, middles: Array, base: Array, depth: float) -> Draft:
     thick, low, tall = work.leather.thickness, work.loft.tip, work.size[1]
     left, right = float(base[:, 0].min()), float(base[:, 0].max())
-    layers = [Layer("leather", np.array(paths.box(left, -thick, right, 0.0)))]
-    held = [Layer("leather", base + np.array([0.0, low]))]
+    layers = [Slab("leather", np.array(paths.box(left, -thick, right, 0.0)))]
+    held = [Slab("leather", base + np.array([0.0, low]))]
     for x, size in zip(middles, tools, strict=True):
-        layers.append(Layer("leather", arch(work.leather, size + EASE) + np.array([x, 0.0])))
-        layers.append(Layer("thing", paths.circle(float(x), (size + EASE) / 2, size / 2)))
-        held.append(Layer("thing", np.array(paths.box(x - size / 2, low + 2, x + size / 2, low + tall))))
-    held.append(Layer("leather", np.array(paths.box(left, low + left, right, low + depth))))
+        layers.append(Slab("leather", arch(work.leather, size + EASE) + np.array([x, 0.0])))
+        layers.append(Slab("thing", paths.circle(float(x), (size + EASE) / 2, size / 2)))
+        held.append(Slab("thing", np.array(paths.box(x - size / 2, low + 2, x + size / 2, low + tall))))
+    held.append(Slab("leather", np.array(paths.box(left, low + left, right, low + depth))))
     most = float(tools.max())
     room = (most + EASE, work.reasons["inside.up"].value, most + EASE)
     return work.built(room, (most, tall, most), [Cross(low, low + tall, tuple(layers))], held)

@@ -8,7 +8,7 @@ from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
-from tailor.core.draft.flat_goods.built import Cross, Layer
+from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.style import Order, Style
@@ -75,11 +75,11 @@ def draft(order: Order) -> Draft:
     work.tie("floor", board__thickness=(0.0, 0.0))
     low = work.loft.tip
     shell = _u(wide / 2, wall + board, thick)
-    lying = Layer("board", np.array(paths.box(-inner[0], 0.0, inner[0], board)))
-    thing = Layer("thing", np.array(paths.box(-wide / 2 + 2, board, wide / 2 - 2, board + min(work.size[2], wall))))
+    lying = Slab("board", np.array(paths.box(-inner[0], 0.0, inner[0], board)))
+    thing = Slab("thing", np.array(paths.box(-wide / 2 + 2, board, wide / 2 - 2, board + min(work.size[2], wall))))
     seen = paths.closed(paths.box(-wide / 2 - thick, low - thick, wide / 2 + thick, low + long + thick), 4.0)
     return work.built((wide, long, wall), (work.size[0], work.size[1], min(wall, work.size[2])), [Cross(low,
-        low + long, (Layer("leather", shell), lying, thing))], [Layer("leather", seen), Layer("board",
+        low + long, (Slab("leather", shell), lying, thing))], [Slab("leather", seen), Slab("board",
         floor + np.array([0.0, low + long / 2]))])  # fmt: skip
 
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.fitted import two_sided
+from tailor.core.draft.fitted import all_round
 from tailor.core.draft.style import Order, Style
 
 
 def draft(order: Order) -> Fitted:
     """A two-panel case for the loft. Raises InputError where the measures cannot make one."""
-    return two_sided.draft(order, flat_back=False)
+    return all_round.draft(order, flat_back=False)
 
 
 STYLE = Style(

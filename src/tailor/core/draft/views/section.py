@@ -13,7 +13,7 @@ from tailor.core.draft.draft import Fitted
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE
 from tailor.core.reason import Reason
-from tailor.core.shell.two_sided import Face, TwoSided
+from tailor.core.shell.two_sided import Halves, TwoSided
 
 UNSEEN = 0.003  # mm a line may be off in a slice, which is looked at
 
@@ -96,7 +96,7 @@ def _two_sided(draft: Fitted, case: TwoSided, y: float, thing: Array | None, roo
     pressed = case.moulding.where == EVERYWHERE and not case.moulding.taut
     faces = {s: case.near(s, y) if pressed else case.face(s, row) for s in case.sides[: 1 + (not case.alike)]}
 
-    def line(side: str, of: Face | None = None) -> Array:
+    def line(side: str, of: Halves | None = None) -> Array:
         face = of or faces.get(side, faces["front"])
         half = face.left.points(0, -cut[1])[::-1] * mirror
         return np.vstack([half[:-1], face.right.points(0, cut[0])])

@@ -11,14 +11,14 @@ import numpy as np
 import shapely
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Fitted, Way
+from tailor.core.draft.draft import Fitted, OverTop
 from tailor.core.draft.fitted.faces import Face, face
 
 STEP = 1.0  # mm between the places that are looked at
 TILT = 1.0  # mm over which the lean of a face is measured
 
 
-def neutral(way: Way) -> Array:
+def neutral(way: OverTop) -> Array:
     """The neutral line of a way, (n, 2), for drawing."""
     line = shapely.LineString(way.inner).simplify(1e-3)
     return np.asarray(shapely.offset_curve(line, way.offset, quad_segs=16).coords)
@@ -38,7 +38,7 @@ def taut(points: Array, start: Array, end: Array) -> Array:
     return ring[: (last - first) % len(ring) + 1]
 
 
-def over(draft: Fitted, x: float, root: float, end: float) -> Way:
+def over(draft: Fitted, x: float, root: float, end: float) -> OverTop:
     """The way at x from height `root` on the back to height `end` on the front, flesh side inward."""
     loft, mouth, clear = draft.shell.loft, draft.value("mouth.y"), draft.shell.clearance
     back, front = face(draft, "back"), face(draft, "front")
@@ -63,7 +63,7 @@ def over(draft: Fitted, x: float, root: float, end: float) -> Way:
         np.column_stack([before, down]),
     ])  # fmt: skip
     inner = taut(points, np.array([behind[0], root]), np.array([before[0], end]))
-    return Way(x, inner, float(np.pi + lean_back + lean_front), draft.shell.leather.offset)
+    return OverTop(x, inner, float(np.pi + lean_back + lean_front), draft.shell.leather.offset)
 
 
 def _steps(low: float, high: float) -> Array:

@@ -17,7 +17,7 @@ from shapely.geometry import box
 from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
-from tailor.core.draft.draft import ROUGH, Fitted, Lying, Plan, Row
+from tailor.core.draft.draft import ROUGH, AtStation, Fitted, Lying, Plan
 from tailor.core.draft.fitted.claims import Laid, angles, seam_of
 from tailor.core.draft.fitted.mouth import mouth_height, relief_depth
 from tailor.core.draft.fitted.ring import Ring, anchors, below, brim, ring, sheet, strip
@@ -48,8 +48,9 @@ from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import covered_rows
 from tailor.core.shell.passage import tube
 from tailor.core.shell.region import ROW, Edges
+from tailor.core.shell.ridge import ridge_of
 from tailor.core.shell.taut import Slope
-from tailor.core.shell.two_sided import STEP, TwoSided, high_end, plane_of, ridge_of
+from tailor.core.shell.two_sided import STEP, TwoSided, high_end, plane_of
 
 
 def _has_back(job: Any, made: Any) -> bool:
@@ -158,7 +159,7 @@ def _welt_layers(
     return layer, settings.settled(stated("welt.layers", 1.0, "count", f"one is enough: {rule}"))
 
 
-def _rows(case: TwoSided, stand: Standoff, inset: float, mouth: float) -> tuple[Row, ...]:
+def _rows(case: TwoSided, stand: Standoff, inset: float, mouth: float) -> tuple[AtStation, ...]:
     """What the wrap gives at the measured stations, on the seam side."""
     known = case.loft.at_stations(high=mouth)
     at = np.searchsorted(stand.rows, known)
@@ -169,7 +170,7 @@ def _rows(case: TwoSided, stand: Standoff, inset: float, mouth: float) -> tuple[
         face = case.front if side == "front" else case.back
         paths.append(face.right.rows(on).length_to(x_stitch))
     columns = np.column_stack([known, stand.distance[at], stand.x_welt[at], x_stitch, *paths])
-    return tuple(Row(*map(float, row)) for row in columns)
+    return tuple(AtStation(*map(float, row)) for row in columns)
 
 
 def _plan(lines: Ring, relief: float) -> Plan:
