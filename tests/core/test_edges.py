@@ -44,7 +44,7 @@ def test_a_folded_sheath_by_hand(hand: str) -> None:
     found, wanted = shares(marked(made, "welt"), edge)
     assert found > 0.97
     assert wanted > 0.9  # what is more is the end at the mouth
-    assert [said.split(":")[0] for said in made.edges_first] == ["body", "welt"]
+    assert [said.piece for said in made.edges_first] == ["body", "welt"]
     assert isinstance(made.shell, Panel)
 
 
@@ -62,7 +62,7 @@ def test_two_taut_panels_by_hand() -> None:
 
 def test_a_moulded_front_over_a_flat_back_by_hand() -> None:
     made = draft(demo.job("shears"))
-    names = [said.split(":")[0] for said in made.edges_first]
+    names = [said.piece for said in made.edges_first]
     assert names == ["front blank", "welt", "back", "loop"]  # never the template, which is card
     back = made.piece("back")
     holes = back.holes_of("main", "back")

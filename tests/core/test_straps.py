@@ -79,7 +79,7 @@ def test_a_keeper_over_a_slab_by_hand() -> None:
     assert socket.y - rows[0, 1] == pytest.approx(way.length)
     assert len(rows) == len(made.piece("back").holes_of("keeper row 1", "back")) >= 2
     assert all(v.ruling is Ruling.OK for v in judge(job, made) if "keeper" in v.name.lower())
-    assert "keeper: all round, before it is sewn on" in made.edges_first
+    assert "keeper: all round, before it is sewn on" in map(str, made.edges_first)
 
 
 def test_a_keeper_goes_over_a_back_that_stands_higher() -> None:

@@ -47,7 +47,7 @@ def report(job: Job, made: Draft, said: Sequence[Verdict], files: Mapping[str, s
         ],
         "parts": [part.name for part in made.lying],
         "inside": list(made.inside) if isinstance(made, Built) and made.inside is not None else None,
-        "edges_first": list(made.edges_first),
+        "edges_first": list(map(str, made.edges_first)),
         "hardware": [vars(h) for h in made.hardware],
         "hang": _hang(made.hang) if isinstance(made, Fitted) and made.hang is not None else None,
         "checks": checks(said),

@@ -140,7 +140,7 @@ def _glued(settings: Settings, draft: Fitted) -> Verdict:
 def _first(draft: Fitted) -> Verdict:
     return Verdict(
         "Edges to finish first", Ruling.OK, float(len(draft.edges_first)), 0.0, "edges",
-        f"Bevel and burnish them while the pieces lie flat. {'; '.join(draft.edges_first).capitalize()}.",
+        f"Bevel and burnish them while the pieces lie flat. {'; '.join(map(str, draft.edges_first)).capitalize()}.",
         "pieces", draft.value("mouth.y"), (), Theme.STITCH,
     )  # fmt: skip
 

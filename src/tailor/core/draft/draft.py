@@ -16,7 +16,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import Body
 from tailor.core.draft.fitted.seam import Standoff
 from tailor.core.draft.folded.body import Side, Tab
-from tailor.core.draft.piece import Piece, Seam
+from tailor.core.draft.piece import Finish, Piece, Seam
 from tailor.core.draft.worn.carry import Loop
 from tailor.core.fairing import Line
 from tailor.core.leather.stack import Profile, Stack
@@ -198,7 +198,7 @@ class Draft:
     mirrored: bool = False
     hardware: tuple[Hardware, ...] = ()
     lying: tuple[Lying, ...] = ()
-    edges_first: tuple[str, ...] = ()
+    edges_first: tuple[Finish, ...] = ()
     added: Mapping[str, str] = field(default_factory=dict)
     rough: bool = False
     claims: tuple[Claim, ...] = ()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from enum import StrEnum
 
 import numpy as np
 from shapely.geometry import Polygon
@@ -71,6 +72,28 @@ class Rule:
     points: Array
 
 
+class Role(StrEnum):
+    """What a piece is in its case."""
+
+    BODY = "body"  # the folded sheet, front and back in one
+    PANEL = "panel"  # a side of it, or any panel of what is built of panels
+    BLANK = "blank"  # a panel as it is cut to be moulded
+    TEMPLATE = "template"  # card that a moulded panel is trimmed and holed by
+    WELT = "welt"
+    PART = "part"  # what is put on: a strap, a pocket, a loop
+
+
+@dataclass(frozen=True)
+class Finish:
+    """An edge that is finished before it is buried or out of reach: its piece, and where on it and when, in words."""
+
+    piece: str
+    where: str
+
+    def __str__(self) -> str:
+        return f"{self.piece}: {self.where}"
+
+
 @dataclass(frozen=True)
 class Piece:
     """One pattern piece, flat, seen from the side named by face.
@@ -78,7 +101,7 @@ class Piece:
     cut: (m, 2) closed outline as the knife goes (last point not repeated). trim: the outline it is trimmed to
     after gluing, or None where that is the cut line. folds: (2, 2) lines. stitch: (k, 2) polylines. openings: closed
     outlines cut out of it, as slots are. mm. grain: how far the hide's backbone is turned from its height, degrees;
-    None where it does not matter.
+    None where it does not matter. role: what it is in its case.
     """
 
     name: str
@@ -96,6 +119,7 @@ class Piece:
     fittings: tuple[Fitting, ...] = ()
     openings: tuple[Array, ...] = ()
     grain: float | None = None
+    role: Role = Role.PANEL
 
     @property
     def area(self) -> float:

@@ -30,7 +30,7 @@ from tailor.core.draft.fitted.seam import (
     widths,
 )
 from tailor.core.draft.folded.body import GLUE_BACK, Side
-from tailor.core.draft.piece import Piece, Rule, punched, title
+from tailor.core.draft.piece import Piece, Role, Rule, punched, title
 from tailor.core.draft.stitch.holes import Edge, holed
 from tailor.core.draft.stitch.offset import offset
 from tailor.core.draft.stitch.sewn import even_stack, seam_said, sewn, stitching_of
@@ -316,7 +316,7 @@ class _Cut:
         return sheet(
             f"{panel.side} blank", ("cut before moulding", "trim by the template", "when it is dry"),
             self.leather.thickness, cut, None, None, MAIN, panel.side, 0.0,
-            (Rule("welt", known), Rule("trim", after), Rule("mouth", mouth)), turned,
+            (Rule("welt", known), Rule("trim", after), Rule("mouth", mouth)), turned, Role.BLANK,
         )  # fmt: skip
 
     def _blank_lines(self, panel: Formed, form: float) -> tuple[Array, Array, Array]:

@@ -16,7 +16,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.fitted.mouth import front_edge
 from tailor.core.draft.fitted.seam import Widths
 from tailor.core.draft.folded.body import stitched
-from tailor.core.draft.piece import FLIP, Hole, Mark, Piece, Rule, punched, title
+from tailor.core.draft.piece import FLIP, Hole, Mark, Piece, Role, Rule, punched, title
 from tailor.core.draft.stitch.holes import Edge as SewnEdge
 from tailor.core.draft.stitch.holes import HoleLine, joined
 from tailor.core.errors import InputError
@@ -139,6 +139,7 @@ def strip(
     )
     return Piece(
         name, count, stuff, thickness, "grain", cut_at(outer), None if trim is None else cut_at(trim),
+        role=Role.TEMPLATE if stuff == "card" else Role.WELT,
         stitch=(stitched(of.stitch, of.holes),), holes=holes, marks=marks,
     )  # fmt: skip
 
@@ -155,6 +156,7 @@ def _register(of: Ring) -> list[Mark]:
 def sheet(
     name: str, said: tuple[str, ...], thickness: float, cut: Array, line: Line | None, holes: HoleLine | None,
     seam: str, edge: str, diameter: float, rules: tuple[Rule, ...] = (), turned: bool = False,
+    role: Role = Role.PANEL,
 ) -> Piece:  # fmt: skip
     """A whole panel seen from its grain side. line, holes: where it is sewn, if it is pierced flat.
 
@@ -175,5 +177,5 @@ def sheet(
     outline = cut * way
     return Piece(
         name, 1, "body", thickness, "grain", outline if not turned else outline[::-1], stitch=stitch, holes=pierced,
-        rules=tuple(Rule(r.kind, r.points * way) for r in rules), marks=tuple(words),
+        rules=tuple(Rule(r.kind, r.points * way) for r in rules), marks=tuple(words), role=role,
     )  # fmt: skip

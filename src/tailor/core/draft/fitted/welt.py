@@ -11,7 +11,7 @@ from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.fitted.seam import Widths
 from tailor.core.draft.folded.body import Side, level_off, register, stitched
-from tailor.core.draft.piece import Mark, Piece, Rule, punched, title
+from tailor.core.draft.piece import Mark, Piece, Role, Rule, punched, title
 from tailor.core.draft.stitch.offset import offset
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
@@ -61,7 +61,7 @@ def welt(
     ]
     skived = np.array([[ends_at + SKIVED, -1e4], [ends_at + SKIVED, 1e4]])
     return Piece(
-        "welt", layers, "welt", layer, "grain", cut, trim,
+        "welt", layers, "welt", layer, "grain", cut, trim, role=Role.WELT,
         stitch=(stitched(front.line, front.holes),), holes=holes,
         rules=tuple(Rule("skive", r) for r in _across(skived, cut, front.line.points[-1, 1] + 40)),
         marks=tuple(marks),

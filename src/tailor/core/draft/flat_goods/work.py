@@ -14,7 +14,7 @@ import shapely
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft.draft import Hardware
 from tailor.core.draft.flat_goods.built import Built, Claim, Cross, Joint, Slab
-from tailor.core.draft.piece import Fitting, Mark, Piece, Rule, Seam, panel, punched
+from tailor.core.draft.piece import Finish, Fitting, Mark, Piece, Rule, Seam, panel, punched
 from tailor.core.draft.stitch.holes import Edge, joined, turning
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.stuff import leather_of
@@ -45,7 +45,7 @@ class Work:
     claims: list[Claim] = field(default_factory=list)
     joints: list[Joint] = field(default_factory=list)
     hardware: list[Hardware] = field(default_factory=list)
-    first: list[str] = field(default_factory=list)
+    first: list[Finish] = field(default_factory=list)
     tied: dict[str, tuple[str, float, float]] = field(default_factory=dict)
     words: list[str] = field(default_factory=list)
     stiff: list[tuple[str, float]] = field(default_factory=list)
@@ -183,7 +183,7 @@ class Work:
         piece = self.pieces[name]
         ring = np.vstack([piece.cut, piece.cut[:1]]) if line is None else line
         self.mark(name, Rule("finish", ring))
-        self.first.append(f"{name}: {where}")
+        self.first.append(Finish(name, where))
 
     def tie(self, piece: str, **places: tuple[float, float]) -> None:
         """Where measures are tied on a piece. Keys are written with __ for the point."""

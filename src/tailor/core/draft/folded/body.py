@@ -9,7 +9,7 @@ from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.fitted.mouth import front_edge, rounded
-from tailor.core.draft.piece import FLIP, Mark, Piece, Rule, punched, title
+from tailor.core.draft.piece import FLIP, Mark, Piece, Role, Rule, punched, title
 from tailor.core.draft.stitch.holes import HoleLine, straight_row
 from tailor.core.draft.stitch.offset import offset
 from tailor.core.draft.worn.carry import Loop, row_places
@@ -199,7 +199,7 @@ def body(
         rules.append(Rule("welt", edge_of.dense(0, edge_of.length, 1.0) * turn))
         rules.append(Rule("glue", _glue(edge_of, half.line) * turn))
     return Piece(
-        "body", 1, "body", leather.thickness, "grain", cut,
+        "body", 1, "body", leather.thickness, "grain", cut, role=Role.BODY,
         folds=tuple(folds), stitch=tuple(stitch), holes=tuple(holes), rules=tuple(rules), marks=tuple(marks),
     )  # fmt: skip
 

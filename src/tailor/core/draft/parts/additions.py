@@ -129,7 +129,7 @@ def _pocket(
     """A pocket sewn on by three sides, with its flap where it is asked for. through: how far its brim stands out."""
     made = _finished(panel(w.name, outline, w.leather.thickness, folds=folds))
     sewing = Sewing(w.name, ((w.name, w.name, own), (SEAT, _under(w), seat)))
-    plain = Addition((made,), f"{w.name}: upper edge", w.wide / 2, w.tall, sewings=(sewing,))
+    plain = Addition((made,), "upper edge", w.wide / 2, w.tall, sewings=(sewing,))
     return _with_flap(w, plain, through)
 
 
@@ -179,7 +179,7 @@ def _gusseted(w: Wanted) -> Addition:
         Sewing(f"{w.name} front", ((w.name, w.name, edge), (name, "front", strip.left))),
         Sewing(w.name, ((name, "back", strip.right), (SEAT, _under(w), edge))),
     )
-    plain = Addition((front, side), f"{w.name}: upper edges", half, w.tall, sewings=sewings)
+    plain = Addition((front, side), "upper edges", half, w.tall, sewings=sewings)
     return _with_flap(w, plain, depth + w.leather.thickness)
 
 
@@ -203,7 +203,7 @@ def _moulded(w: Wanted) -> Addition:
     made = _finished(panel(w.name, outline, w.leather.thickness, said=" · mould before sewing"))
     sewing = Sewing(w.name, ((w.name, w.name, own), (SEAT, _under(w), seat)))
     return Addition(
-        (made,), f"{w.name}: upper edge", flat / 2 + w.margin, w.tall, sewings=(sewing,), fullness=more / (toe + more)
+        (made,), "upper edge", flat / 2 + w.margin, w.tall, sewings=(sewing,), fullness=more / (toe + more)
     )
 
 
@@ -219,7 +219,7 @@ def _loop(w: Wanted) -> Addition:
         runs = [paths.edge(paths.straight((way * x, 0.0), (way * x, w.tall)), first) for x in (over / 2, flat / 2)]
         seam = f"{w.name} {side}"
         sewings.append(Sewing(seam, ((w.name, side, runs[0]), (SEAT, f"{_under(w)}, {side}", runs[1]))))
-    return Addition((made,), f"{w.name}: all round", flat / 2 + w.margin, w.tall, sewings=tuple(sewings))
+    return Addition((made,), "all round", flat / 2 + w.margin, w.tall, sewings=tuple(sewings))
 
 
 def _strap(w: Wanted) -> Addition:
@@ -234,7 +234,7 @@ def _strap(w: Wanted) -> Addition:
         w.name, w.leather.thickness, rows, holes, tongued, at=0.45 * w.tall
     )
     on = tuple(SewnRow(n, w.name, ("tab",), row) for n, row in zip(names, rows, strict=True))
-    return Addition((_finished(made, whole=True),), f"{w.name}: all round", w.wide / 2, heights[1] + w.margin, rows=on)
+    return Addition((_finished(made, whole=True),), "all round", w.wide / 2, heights[1] + w.margin, rows=on)
 
 
 def _ring_tab(w: Wanted) -> Addition:
@@ -250,7 +250,7 @@ def _ring_tab(w: Wanted) -> Addition:
         for n, y in zip(names, (high - w.margin, w.margin), strict=True)
     )
     half = (ring.inside - 1.0) / 2
-    return Addition((made,), f"{w.name}: all round", half, high, rows=on, rings=(ring.name,))
+    return Addition((made,), "all round", half, high, rows=on, rings=(ring.name,))
 
 
 def _reinforcement(w: Wanted) -> Addition:
@@ -262,7 +262,7 @@ def _reinforcement(w: Wanted) -> Addition:
     outline = paths.closed(paths.box(-half, 0.0, half, w.tall), corner)
     made = _finished(panel(w.name, outline, w.leather.thickness), whole=True)
     sewing = Sewing(w.name, ((w.name, w.name, seat), (SEAT, _under(w), seat)))
-    return Addition((made,), f"{w.name}: all round", half, w.tall, sewings=(sewing,))
+    return Addition((made,), "all round", half, w.tall, sewings=(sewing,))
 
 
 def _with_flap(w: Wanted, pocket: Addition, through: float) -> Addition:

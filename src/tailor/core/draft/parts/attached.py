@@ -12,7 +12,7 @@ from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft, Hardware
 from tailor.core.draft.parts.additions import MAKES, NONE, SEAT, Addition, Sewing, Wanted, tool_rows
-from tailor.core.draft.piece import Piece, Seam, punched
+from tailor.core.draft.piece import Finish, Piece, Seam, punched
 from tailor.core.draft.stitch.holes import Edge, HoleLine, joined, straight_row
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.stuff import leather_of
@@ -137,7 +137,7 @@ class _Slot:
         return replace(
             draft, pieces=tuple(whole.values()), seams=(*draft.seams, *seams),
             reasons={**draft.reasons, **{r.name: r for r in why}}, hardware=(*draft.hardware, *hardware),
-            edges_first=(*draft.edges_first, f"{made.first}, before it is sewn on"),
+            edges_first=(*draft.edges_first, Finish(wanted.name, f"{made.first}, before it is sewn on")),
             added={**draft.added, self.slot: wanted.name},
         )  # fmt: skip
 

@@ -19,7 +19,7 @@ from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.folded.body import FILLET, TAB_CORNER
 from tailor.core.draft.part import Part
 from tailor.core.draft.parts.hanger import slot_sizes
-from tailor.core.draft.piece import FLIP, Piece, punched
+from tailor.core.draft.piece import FLIP, Piece, Role, punched
 from tailor.core.draft.stitch.holes import joined
 from tailor.core.draft.stitch.outgrown import outgrown
 from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of
@@ -80,8 +80,8 @@ def ear(settings: Settings, draft: Fitted) -> Fitted:
     seen = front.laid(lambda points: points + aside)
     proud, hole = settings.number("welt.proud"), how.hole.value
     pieces = tuple(
-        _bodied(p, {"front": front, "back": back}, hole) if p.name == "body"
-        else _filled(p, front, proud, hole) if p.name == "welt" else p
+        _bodied(p, {"front": front, "back": back}, hole) if p.role is Role.BODY
+        else _filled(p, front, proud, hole) if p.role is Role.WELT else p
         for p in draft.pieces
     )  # fmt: skip
     ring = _grown(draft.plan.outline, seen.outline)

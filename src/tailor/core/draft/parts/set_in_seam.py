@@ -13,7 +13,7 @@ from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted, Hardware
 from tailor.core.draft.part import Part
-from tailor.core.draft.piece import FLIP, Fitting, Piece
+from tailor.core.draft.piece import FLIP, Fitting, Piece, Role
 from tailor.core.draft.stitch.fastening import Placed, Wanted, placed
 from tailor.core.draft.stitch.sides import outline_of, outward, turned, way_out
 from tailor.core.leather.fastenings import Fastening
@@ -93,7 +93,7 @@ def _riveted(
         for n, piece in enumerate(pieces):
             for edge in EDGES:
                 own = piece.holes_of("main", edge)
-                if len(own) and not (edge == "back" and piece.name == "template"):  # one hole serves for both
+                if len(own) and not (edge == "back" and piece.role is Role.TEMPLATE):  # one hole serves for both
                     pieces[n] = _with(pieces[n], rivet, _spot(own, way * turned(holes, own), along, beyond))
     return pieces, [_told(rivet, name, spot, stack, key) for name, spot in zip(at, found, strict=True)]
 

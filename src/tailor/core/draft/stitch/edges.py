@@ -16,7 +16,7 @@ from shapely.geometry import LineString, Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.piece import Piece, Rule
+from tailor.core.draft.piece import Finish, Piece, Role, Rule
 from tailor.core.draft.stitch.sides import outline_of, outward, turned, way_out
 
 NOT_LEATHER = ("card", "webbing", "foam")
@@ -34,12 +34,12 @@ def edges_first(draft: Fitted) -> Fitted:
     seam = draft.seams[0]
     lead = next(p for p in draft.pieces if p.name in seam.pieces and p.stitch)
     way = way_out(lead.stitch[0][::EIGHTH], outline_of(lead, draft))
-    pieces, named = [], list[str]()
+    pieces, named = [], list[Finish]()
     for piece in draft.pieces:
         runs = _runs(piece, draft, lead.stitch[0], way)
         pieces.append(replace(piece, rules=(*piece.rules, *(Rule("finish", run) for run in runs))))
         if runs:
-            named.append(f"{piece.name}: {_name(piece, draft)}")
+            named.append(Finish(piece.name, _name(piece, draft)))
     return replace(draft, pieces=tuple(pieces), edges_first=tuple(named))
 
 
@@ -47,18 +47,14 @@ def _runs(piece: Piece, draft: Fitted, lead: Array, way: float) -> list[Array]:
     """The runs of a piece's edge that are finished first, (n, 2) each."""
     if piece.leather in NOT_LEATHER:
         return []
-    if _blank(piece):  # its mouth is cut when it is dry, and finished then
+    if piece.role is Role.BLANK:  # its mouth is cut when it is dry, and finished then
         return [rule.points for rule in piece.rules if rule.kind == "mouth"]
     if piece.name not in draft.seams[0].pieces:  # a strap that is sewn on
         return [np.vstack([piece.cut, piece.cut[:1]])]
-    lines = piece.stitch[:2] if draft.plan.fold is not None and piece.name == "body" else piece.stitch[:1]
+    lines = piece.stitch[:2] if piece.role is Role.BODY else piece.stitch[:1]
     ring = shapely.get_coordinates(shapely.segmentize(shapely.linearrings(piece.cut), STEP))[:-1]
     inside = np.logical_and.reduce([_inside(ring, line, way * turned(lead, line)) for line in lines])
     return _parts(ring, inside)
-
-
-def _blank(piece: Piece) -> bool:
-    return piece.name.endswith("blank")
 
 
 def _inside(points: Array, line: Array, way: float) -> NDArray[np.bool_]:
@@ -91,10 +87,10 @@ def _parts(ring: Array, inside: NDArray[np.bool_]) -> list[Array]:
 
 
 def _name(piece: Piece, draft: Fitted) -> str:
-    if piece.name == "welt":
+    if piece.role is Role.WELT:
         return "inner edge, buried between front and back"
-    if piece.name not in draft.seams[0].pieces and not _blank(piece):
-        return "all round, before it is sewn on"
-    if _blank(piece):
+    if piece.role is Role.BLANK:
         return "mouth, when it is dry and cut, before it is sewn"
+    if piece.name not in draft.seams[0].pieces:
+        return "all round, before it is sewn on"
     return "mouth and loop, out of reach once it is sewn" if draft.tab is not None else "mouth, out of reach once sewn"

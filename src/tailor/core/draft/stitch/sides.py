@@ -8,14 +8,14 @@ from shapely.geometry import LinearRing, Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.piece import Piece
+from tailor.core.draft.piece import Piece, Role
 
 ROUGHLY = 0.3  # mm: near enough to tell which edge is the nearer
 
 
 def outline_of(piece: Piece, draft: Fitted) -> Polygon:
     """The leather that a piece stands for: a template is but a strip to mark it by."""
-    if piece.name == "template":
+    if piece.role is Role.TEMPLATE:
         return Polygon(draft.plan.outline).buffer(0)
     return Polygon(piece.cut)
 
