@@ -202,9 +202,7 @@ def _moulded(w: Wanted) -> Addition:
     outline = paths.closed(paths.box(-out, -more, out, w.tall), (turn, turn, 1.0, 1.0))
     made = _finished(panel(w.name, outline, w.leather.thickness, said=" · mould before sewing"))
     sewing = Sewing(w.name, ((w.name, w.name, own), (SEAT, _under(w), seat)))
-    return Addition(
-        (made,), "upper edge", flat / 2 + w.margin, w.tall, sewings=(sewing,), fullness=more / (toe + more)
-    )
+    return Addition((made,), "upper edge", flat / 2 + w.margin, w.tall, sewings=(sewing,), fullness=more / (toe + more))
 
 
 def _loop(w: Wanted) -> Addition:

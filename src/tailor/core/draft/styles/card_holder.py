@@ -5,12 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from tailor.core import measure
-from tailor.core.carried.loft import Loft
+from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
+from tailor.core.errors import InputError
 from tailor.core.measure import Theme
 
 MEASURES = (
@@ -19,12 +20,17 @@ MEASURES = (
     measure.length("pocket.step", Theme.SHAPE, "step", "from the top of one pocket to the next", 3, 80),
 )
 
-EASE = 2.0  # mm across, that a pocket is wider than what slides in it
-TUCK = 8.0  # mm of a stepped pocket below its own stitches
+EASE = 2.0  # mm across and up, that a pocket is larger than what slides in it
+SHOWN = 8.0  # mm of a card that a finger draws it by
+TUCK = 8.0  # mm of a stepped pocket below its own stitches, where there is room for it
 
 
 def draft(order: Order) -> Draft:
-    """A holder for cards. Raises InputError where the measures cannot make one."""
+    """A holder for cards. Raises InputError where the measures cannot make one.
+
+    Every card stands on a seam of its own, a step lower than the one behind it; so the back is as high as a card and a
+    step for every pocket but one.
+    """
     work = Work(order)
     thick = work.leather.thickness
     card = work.size
@@ -33,71 +39,85 @@ def draft(order: Order) -> Draft:
     # A pocket over so many cards stands off by their thickness, half on either side.
     wide = work.say("inside.across", card[0] + EASE + card[2], "the card, ease, and what its thickness takes up",
         card=card[0], ease=EASE, thickness=card[2])  # fmt: skip
-    tall = work.say("inside.up", card[1] + EASE, "the card and ease", card=card[1], ease=EASE)
-    step = work.say(
-        "pocket.step", min(12.0, 0.5 * tall / max(count, 1)), "enough of each card shows to be drawn", height=tall
-    )
+    least = work.how.pitch.value + margin  # one stitch, and half a margin above and below it
+    step = work.say("pocket.step", max(min(12.0, 0.5 * card[1] / max(count, 1)), SHOWN, least),
+        "so much of each card shows above its pocket, and its arms are sewn on", height=card[1],
+        stitched=least)  # fmt: skip
+    tall = work.say("inside.up", card[1] + EASE + step * max(count - 1, 0),
+        "the card, ease, and a step for every pocket but one", card=card[1], ease=EASE, step=step)  # fmt: skip
+    if count > 1 and step < least:
+        raise InputError(
+            f"a step of {step:.1f} mm leaves no room to sew a pocket's arms", "pocket.step",
+            f"give {np.ceil(least):.0f} mm or more, or closer stitches",
+        )  # fmt: skip
     half, top = wide / 2, tall
     out = half + margin
     corner = min(6.0, margin + 1.0)
+    feet = [tall - EASE - step * k - card[1] for k in range(count)]  # where each card stands, the hindmost first
+    brims = [foot + card[1] - step for foot in feet]  # the upper edge of each pocket
     base = paths.closed(paths.box(-out, -margin, out, top), (corner, corner, 3.0, 3.0))
-    for name in ("back", *(["front"] if count else [])):
-        high = top if name == "back" else tall - step * (count - 1) - step
-        panel = (
-            base if name == "back" else paths.closed(paths.box(-out, -margin, out, high), (corner, corner, 2.0, 2.0))
-        )
-        work.cut(name, panel)
-    high = tall - step * count if count else top
-    shorter, bends = paths.bent([(half, high), (half, 0.0), (-half, 0.0), (-half, high)], corner)
-    for k in range(1, count):
-        _stepped(work, k, half, out, tall - step * k, margin)
+    work.cut("back", base)
+    for k in range(count - 1):
+        _stepped(work, k + 1, half, out, (feet[k], brims[k], step), margin)
     if count:
-        edge = paths.edge(shorter, 0.7 * margin, corners=bends)
+        high = brims[-1]
+        work.cut("front", paths.closed(paths.box(-out, -margin, out, high), (corner, corner, 2.0, 2.0)))
+        line, bends = paths.bent([(half, high), (half, 0.0), (-half, 0.0), (-half, high)], corner)
+        edge = paths.edge(line, 0.7 * margin, corners=bends)
         work.join("main", ("front", "front", edge), ("back", "back", edge), margin=margin)
         work.finish_first("front", "upper edge, before it is sewn on", np.array([(-out, high), (out, high)]))
-        for side, way in (("right", 1.0), ("left", -1.0)):
-            run = paths.straight((way * half, top), (way * half, high))
-            if run.length > 3 * margin:
-                up = paths.edge(run, 0.7 * margin, 0.7 * margin)
-                names = [f"pocket {k}" for k in range(1, count)]
-                work.join(f"{side} edge", ("back", f"{side} edge", up), margin=margin, more=names)
-    work.claim(
-        "Card can be drawn",
-        step,
-        8.0,
-        5.0,
-        "So much of each card shows that a finger draws it.",
-        "So little shows that the card is hard to draw: fewer pockets, or a larger step.",
-        keys=("pocket.step",),
-    )
+    tops = [foot + card[1] for foot in feet]
+    if count:
+        work.claim("Cards lie below the upper edge", top - max(tops), 0.5, 0.0, "No card stands out to be bent.",
+            "The hindmost card stands out above the back: make it higher, or the steps smaller.",
+            keys=("inside.up", "pocket.step"))  # fmt: skip
+        work.claim("Card can be drawn", min(t - b for t, b in zip(tops, brims, strict=True)), SHOWN, 5.0,
+            "So much of each card shows that a finger draws it.",
+            "So little shows that the card is hard to draw: fewer pockets, or a larger step.",
+            keys=("pocket.step",))  # fmt: skip
+        work.claim("Front card stands on its seam", feet[-1], -0.1, -2.0, "It goes all the way down.",
+            "It hangs above the seam: it would stand out higher than it is drawn.", keys=("inside.up",))  # fmt: skip
     work.claim("Edges are not bulky", 3.0 * thick, 5.0, 7.0,
-        "At the sides lie the back, one pocket and the front: no more.", "Take thinner leather.",
+        "At the sides lie the back and one pocket or the front: no more.", "Take thinner leather.",
         keys=("leather.thickness",), ceiling=True, theme=Theme.STITCH)  # fmt: skip
     work.tie("back", inside__across=(0.0, 0.2 * tall), inside__up=(0.5 * half, 0.5 * tall), pocket__step=(half, tall),
         pocket__count=(-half, 0.8 * tall), seam__margin=(out, 0.4 * tall))  # fmt: skip
-    low = work.loft.tip
+    return _made(work, base, feet, brims, (wide, tall, out))
+
+
+def _made(work: Work, base: Array, feet: list[float], brims: list[float], size: tuple[float, float, float]) -> Draft:
+    """What is shown of it: the cards in their pockets, the hindmost first; and a slice through one."""
+    thick, card, low, (wide, tall, out) = work.leather.thickness, work.size, work.loft.tip, size
     layers = [Slab("leather", np.array(paths.box(-out, -thick, out, 0.0))), Slab("thing",
         np.array(paths.box(-card[0] / 2, 0.0, card[0] / 2, card[2]))), Slab("leather", np.array(paths.box(-out,
         card[2], out, card[2] + thick)))]  # fmt: skip
     shown = [Slab("leather", base + np.array([0.0, low]))]
-    shown.append(Slab("thing", np.array(paths.box(-card[0] / 2, low, card[0] / 2, low + card[1]))))
-    for k in range(1, count + 1):
-        lies = paths.box(-out, low - margin, out, low + tall - step * k)
-        shown.append(Slab("leather", paths.closed(lies, (corner, corner, 2.0, 2.0))))
-    return work.built((wide, tall, card[2]), card, [Cross(low, low + top, tuple(layers))], shown)
+    for foot, brim in zip(feet or [0.0], brims or [0.0], strict=True):
+        shown.append(Slab("thing", np.array(paths.box(-card[0] / 2, low + foot, card[0] / 2, low + foot + card[1]))))
+        if brims:
+            lies = paths.box(-out, low + float(base[:, 1].min()), out, low + brim)
+            shown.append(Slab("leather", paths.closed(lies, (3.0, 3.0, 2.0, 2.0))))
+    return work.built((wide, tall, card[2]), card, [Cross(low, low + tall, tuple(layers))], shown)
 
 
-def _stepped(work: Work, k: int, half: float, out: float, high: float, margin: float) -> None:
-    """A pocket like a T: its arms reach the side seams, its tongue hangs inside and is sewn along its foot, hidden."""
-    arm = 2.2 * margin
-    foot = max(high - 0.55 * high, TUCK)
-    ring = [(-half + 1.5, foot - TUCK), (half - 1.5, foot - TUCK), (half - 1.5, high - arm), (out, high - arm), (out,
+def _stepped(work: Work, k: int, half: float, out: float, at: tuple[float, float, float], margin: float) -> None:
+    """A pocket like a T: its arms are sewn to the sides, its tongue hangs inside and is sewn along its foot, hidden.
+
+    at: height of its foot, on which the card stands, of its upper edge, and of its arms down from there, mm.
+    """
+    foot, high, arm = at
+    tuck = min(TUCK, max(foot - margin / 2, 3.0))
+    ring = [(-half + 1.5, foot - tuck), (half - 1.5, foot - tuck), (half - 1.5, high - arm), (out, high - arm), (out,
         high), (-out, high), (-out, high - arm), (-half + 1.5, high - arm)]  # fmt: skip
     name = f"pocket {k}"
     work.cut(name, np.array(ring))
     run = paths.straight((half - 4.0, foot), (-half + 4.0, foot))
     edge = paths.edge(run, 2.0)
     work.join(f"foot of pocket {k}", (name, "foot", edge), ("back", f"foot {k}", edge), margin=margin)
+    for side, way in (("right", 1.0), ("left", -1.0)):
+        end = min(margin, (arm - work.how.pitch.value) / 2)
+        up = paths.edge(paths.straight((way * half, high), (way * half, high - arm)), end)
+        work.join(f"{side} arm of pocket {k}", (name, side, up), ("back", f"{side} {k}", up), margin=margin)
     work.finish_first(name, "upper edge, before it is sewn on", np.array([(-out, high), (out, high)]))
 
 
