@@ -66,7 +66,11 @@ def install(pip: list[str]) -> None:
     subprocess.run([sys.executable, "-m", "venv", str(at["environment"])], check=True)
     python = str(at["environment"] / "bin" / "python")
     with tempfile.TemporaryDirectory() as folder:
-        wheel = [sys.executable, "-m", "pip", "wheel", "-q", "--no-deps", "-w", folder, str(SOURCE)]
+        source = Path(folder) / "source"  # built beside: what an earlier build left lying would come into the wheel
+        shutil.copytree(SOURCE / "src", source / "src", ignore=shutil.ignore_patterns("*.egg-info", "__pycache__"))
+        for file in ("pyproject.toml", "README.md"):
+            shutil.copyfile(SOURCE / file, source / file)
+        wheel = [sys.executable, "-m", "pip", "wheel", "-q", "--no-deps", "-w", folder, str(source)]
         subprocess.run([*wheel, *[word for word in pip if word == "--no-build-isolation"]], check=True)
         (built,) = Path(folder).glob("*.whl")
         put = [python, "-m", "pip", "install", "-q", "--disable-pip-version-check"]

@@ -45,6 +45,7 @@ def type_on(tag: Tag, text: str, end: Key = Key.Key_Return) -> None:
 
 def shortcut(shown: Window, keys: str) -> None:
     shown.activateWindow()
+    assert QTest.qWaitForWindowActive(shown, 2000)
     combination = QKeySequence(keys)[0]
     QTest.keyClick(shown, combination.key(), combination.keyboardModifiers())
 
