@@ -159,13 +159,13 @@ def test_numbers_keep_their_reasons_and_pins() -> None:
 def test_a_fastening_says_whether_it_has_room() -> None:
     made = work()
     made.cut("front", np.array(paths.box(0, 0, 60, 40)))
-    made.fit("rapid rivet 9", "middle", "corner.rivet", {"front": (30, 20)})
-    made.fit("rapid rivet 9", "edge", "corner.rivet", {"front": (59, 20)})
+    made.fit("rapid rivet 9", "middle", "corner.rivet", ("front", (30, 20)))
+    made.fit("rapid rivet 9", "edge", "corner.rivet", ("front", (59, 20)))
     edge = paths.edge(paths.straight((10, 5), (10, 35)), 2.0)
     made.cut("back", np.array(paths.box(0, 0, 60, 40)))
     made.join("side", ("front", "f", edge), ("back", "b", edge))
     x, y = made.pieces["front"].holes_of("side", "f")[3]
-    made.fit("rapid rivet 9", "in a hole", "corner.rivet", {"front": (x, y)})
+    made.fit("rapid rivet 9", "in a hole", "corner.rivet", ("front", (x, y)))
     assert [h.found for h in made.hardware] == [True, False, False]
     assert made.hardware[0].post == 6.0 or made.hardware[0].post == 7.0
 
@@ -185,8 +185,10 @@ def test_a_handle_is_long_enough_for_a_hand_and_riveted_at_both_ends(kind: str) 
     made = draft(demo.job("spar-bag").typed("handle.kind", kind))
     for side in ("front", "back"):
         handle = made.piece(f"{side} handle")
-        rivets = sorted(f.y for f in handle.fittings)
+        rivets = sorted({f.y for f in handle.fittings})
         assert len(rivets) == 4
+        layers = 3 if kind == "strap" else 2  # a folded strap lies double
+        assert {h.stack for h in made.hardware} == {pytest.approx(layers * made.value("leather.thickness"))}
         assert rivets[2] - rivets[1] > 110
         on = sorted(f.x for f in made.piece(side).fittings)
         assert on == pytest.approx([-x for x in reversed(on)])

@@ -15,7 +15,19 @@ from tailor.core.carried.stations import Station, Table
 from tailor.core.carried.traced import Sewn, Traced, panel_of
 from tailor.core.carried.zones import Zone
 from tailor.core.carried.zones import checked as every_zone
-from tailor.core.checks import added, built, carry, closed, fastened, fit, forming, measured, sewing, stitching
+from tailor.core.checks import (
+    added,
+    built,
+    carry,
+    closed,
+    fastened,
+    fit,
+    forming,
+    measured,
+    sewing,
+    stitching,
+    together,
+)  # fmt: skip
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.corrections import Correction
 from tailor.core.draft import styles
@@ -178,6 +190,7 @@ def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
     said = [
         *fastened.verdicts(settings, made),
         *added.verdicts(settings, made),
+        *together.verdicts(settings, made),
         measured.verdict(settings, job.capture, job.loft),
     ]
     if isinstance(made, Built):

@@ -25,6 +25,8 @@ from tailor.core.reason import Reason
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
 from tailor.core.shell.two_sided import TwoSided
+from tailor.core.together.held import Room, Round, Shut, Thing
+from tailor.core.together.lies import Lie
 
 MEASURES = (
     measure.pick("hand", Theme.FIT, "hand", "the hand that draws; left mirrors every piece", "right", ("right", "left"),
@@ -189,7 +191,9 @@ class Draft:
     fastenings. lying: its parts as they are seen. edges_first: edges that are out of reach later. added: what is sewn
     on pieces, by its settings. rough: worked on wider grids, for a glance while a measure is in hand. claims: what its
     construction answers for. consulted: the settings it was drafted by, pinned or not. hang: how it hangs, where it
-    rides on a belt. bed: of the machine it is sewn on, if by one.
+    rides on a belt. lies: how pieces lie once it is put together, by their names; held: what is put in it; rounds:
+    leather that goes round what is held; shuts: what meets when it is shut. bed: of the machine it is sewn on, if by
+    one.
     """
 
     pieces: tuple[Piece, ...]
@@ -204,6 +208,10 @@ class Draft:
     claims: tuple[Claim, ...] = ()
     consulted: frozenset[str] = frozenset()
 
+    lies: Mapping[str, Lie] = field(default_factory=dict)
+    held: tuple[Thing | Room, ...] = ()
+    rounds: tuple[Round, ...] = ()
+    shuts: tuple[Shut, ...] = ()
     hang: Hang | None = None
     bed: str = ""
     whole: tuple[Piece, ...] = ()

@@ -53,13 +53,17 @@ class Mark:
 
 @dataclass(frozen=True)
 class Fitting:
-    """A fastening on a piece: its name, where its hole is punched, and how wide its hole and its cap are, mm."""
+    """A fastening on a piece: its name, where its hole is punched, and how wide its hole and its cap are, mm.
+
+    place: where it is on the case, in words: all holes that one fastening goes through say the same.
+    """
 
     name: str
     x: float
     y: float
     hole: float
     cap: float
+    place: str = ""
 
 
 @dataclass(frozen=True)

@@ -8,9 +8,15 @@ import numpy as np
 
 from tailor.core import measure
 from tailor.core.draft.flat_goods import paths
+from tailor.core.draft.flat_goods.sleeve import Sleeve
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Rule
+from tailor.core.leather.leather import Leather
 from tailor.core.measure import Theme
+from tailor.core.shell.wrap import HALF_PI
+from tailor.core.together.held import Round, Spot
+from tailor.core.together.lies import ACROSS, OUT, UP, Bent, Frame
+from tailor.core.together.path import mirrored
 
 MEASURES = (
     measure.length("fold.space", Theme.SHAPE, "fold space", "room kept free of pockets in the fold of a cover", 0, 80),
@@ -25,13 +31,14 @@ GLUED = 2.0  # mm beside the spine where the glue begins
 class Cover:
     """A cover flat, about the middle of its spine. across, up: to its stitch line; beyond: from there to the edge.
 
-    spine: half of what goes round the thickness, with the share of both bends. mm.
+    spine: half of what goes round the thickness, with the share of both bends. deep: that thickness. mm.
     """
 
     across: float
     up: float
     beyond: float
     spine: float
+    deep: float
 
     @property
     def out(self) -> tuple[float, float]:
@@ -45,12 +52,15 @@ def cover(work: Work, inside: tuple[float, float, float], beyond: float) -> Cove
     leather = work.leather
     bends = np.pi * (leather.inside_radius + leather.offset) - 4 * leather.inside_radius
     spine = float(deep / 2 + bends / 2)
-    sheet = Cover(wide + spine, tall / 2, beyond, spine)
+    sheet = Cover(wide + spine, tall / 2, beyond, spine, deep)
     x, y = sheet.out
     folds = [np.array([(s * spine, -y), (s * spine, y)]) for s in (-1, 1)]
     free = spine + GLUED  # the spine stays free of glue
     glued = [Rule("glue", np.array([(s * free, -y), (s * free, y)])) for s in (-1, 1)]
     work.cut("cover", paths.closed(paths.box(-x, -y, x, y), CORNER), folds=folds, rules=glued, words=(0.55 * x, 0.0))
+    # Its spine looks to the left; from there a board goes to the right in front and behind.
+    half = [(deep / 2 - leather.inside_radius, 0.0), (leather.quarter_bend, -HALF_PI), (wide + beyond, 0.0)]
+    work.lie("cover", Bent(Frame(np.array([-leather.offset, 0.0, 0.0]), OUT, UP), mirrored(half)))
     return sheet
 
 
@@ -63,8 +73,27 @@ def pocketed(work: Work, sheet: Cover, depth: float, margin: float, also: tuple[
         work.cut(name, paths.closed(paths.box(low, -y, high, y), 2.0))
         line, corners = paths.bent([(inner, sheet.up), (end, sheet.up), (end, -sheet.up), (inner, -sheet.up)], CORNER)
         edge = paths.edge(line, margin, corners=corners)
+        inside = np.array([-sheet.spine, 0.0, side * (sheet.deep / 2 - work.leather.thickness / 2)])
+        work.lie(name, Bent(Frame(inside, side * ACROSS, UP), behind=True))
         work.join(name, (name, "pocket", edge), ("cover", name, edge), margin=margin, more=also)
         work.finish_first(name, "inner edge, out of reach once sewn", np.array([(inner, -y), (inner, y)]))
+
+
+def taken_up(leather: Leather, thick: float) -> float:
+    """How much more leather than what lies in a pocket is long goes over each end of it, down to the stitches, mm."""
+    half = 10.0 * thick  # long enough that its ends know nothing of one another
+    return Sleeve(leather, np.array([(-half, thick / 2), (half, thick / 2)]), 0.0, 0.0).flat - half
+
+
+def goes_round(work: Work, name: str, thing: tuple[float, float]) -> None:
+    """What slides into a pocket must have leather enough to go round it, from seam to seam across its height.
+
+    thing: how high and how thick it is, mm.
+    """
+    spots = tuple(
+        (Spot(piece, name, edge, 0), Spot(piece, name, edge, -1)) for piece, edge in ((name, "pocket"), ("cover", name))
+    )
+    work.rounds.append(Round(f"what lies in the {name}", thing, (spots[0], spots[1])))
 
 
 def lining(work: Work, sheet: Cover) -> None:

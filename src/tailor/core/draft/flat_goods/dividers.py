@@ -8,10 +8,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from tailor.core import measure
+from tailor.core.carried.loft import Array
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.errors import InputError
 from tailor.core.measure import Theme
+from tailor.core.shell.wrap import HALF_PI
+from tailor.core.together.lies import Bent, Frame
+from tailor.core.together.path import mirrored
 
 MEASURES = (
     measure.count("divider.count", Theme.SHAPE, "dividers", "how many dividers part the inside", 0, 8, first=True),
@@ -81,8 +85,29 @@ def divided(
         name = "divider" if count == 1 else f"divider {k}"
         work.cut(name, paths.closed(paths.box(-out, 0.0, out, tall), 3.0), folds=folds)
         _sewn_in(work, name, walls, middle + beside, (stitch, tall), margin)
+        if all(wall.piece in work.lies for wall in walls):
+            work.lie(name, _stands(work, walls, middle + beside, (plain, tall), beside))
+        work.parting.append(name)
         work.finish_first(name, "upper edge, before it is sewn in", np.array([(-plain, tall), (plain, tall)]))
     return tuple(middles)
+
+
+def _stands(work: Work, walls: Sequence[Wall], at: float, size: tuple[float, float], beside: float) -> Bent:
+    """A divider as it stands: plane from wall to wall, a flange at either end turned along the wall it is sewn to."""
+    (plain, tall), leather = size, work.leather
+    heads, feet, asides = list[Array](), list[Array](), list[Array]()
+    for wall in walls:
+        low = wall.foot + (wall.rim - wall.foot) * (1 - tall / abs(wall.rim - wall.foot)) / 2
+        spots = np.array([(wall.turned * at, wall.rim), (wall.turned * at, low), (wall.turned * (at + 1), low)])
+        head, foot, aside = work.lies[wall.piece](spots).at
+        heads.append(head)
+        feet.append(foot)
+        asides.append(aside - foot)
+    across, up, aside = feet[1] - feet[0], heads[0] - feet[0], asides[0]
+    across, up = across / np.linalg.norm(across), up / np.linalg.norm(up)
+    turn = HALF_PI * float(np.sign(np.cross(across, up) @ aside))
+    flange = [(plain, 0.0), (leather.quarter_bend, turn), (CLEAR + 20.0, 0.0)]
+    return Bent(Frame((feet[0] + feet[1]) / 2 - beside * aside, across, up), mirrored(flange))
 
 
 def _sewn_in(work: Work, name: str, walls: Sequence[Wall], at: float, size: tuple[float, float], margin: float) -> None:

@@ -14,6 +14,8 @@ from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.leather.leather import Leather
 from tailor.core.shell.wrap import HALF_PI
+from tailor.core.together.held import Shut
+from tailor.core.together.path import Path
 
 NARROWS = 0.08  # of its width, that its end is narrower by on either side
 SHARE = 0.4  # of the front, that it comes down over
@@ -24,12 +26,16 @@ NONE = "none"
 
 @dataclass(frozen=True)
 class Flap:
-    """A back with its flap, flat, mm. outline: of both. folds: where it turns. over: flat length over the depth."""
+    """A back with its flap, flat, mm. outline: of both. folds: where it turns. over: flat length over the depth.
+
+    path: seen from its side, up the back and over.
+    """
 
     outline: Array
     folds: tuple[Array, ...]
     over: float
     reach: float
+    path: Path
 
 
 def over_depth(leather: Leather, through: float) -> float:
@@ -57,7 +63,9 @@ def flapped(work: Work, back: Array, out: float, top: float, through: float) -> 
     quarter = HALF_PI * (work.leather.inside_radius + work.leather.offset)
     turns = (top + quarter / 2, crest - quarter / 2)
     folds = tuple(np.array([(-out, y), (out, y)]) for y in turns)
-    return Flap(np.vstack([lower, head[1:], head[:1]]), folds, over, reach)
+    runs = [(quarter, -HALF_PI), (over - 2 * quarter, 0.0), (quarter, -HALF_PI), (reach, 0.0)]
+    path = Path(tuple(runs), start=(top, 0.0), first=top)
+    return Flap(np.vstack([lower, head[1:], head[:1]]), folds, over, reach, path)
 
 
 def closed_by(work: Work, flap: Flap, front: str, back: str, top: float) -> None:
@@ -65,8 +73,9 @@ def closed_by(work: Work, flap: Flap, front: str, back: str, top: float) -> None
     button = work.settings.fastening_if("flap.closing")
     if button is not None:
         up = button.edge + FROM_END
-        work.fit(button.name, f"{front}, for the flap", "flap.closing", {front: (0.0, top - flap.reach + up)})
-        work.fit(button.name, "flap, its button", "flap.closing", {back: (0.0, top + flap.over + flap.reach - up)})
+        work.fit(button.name, f"{front}, for the flap", "flap.closing", (front, (0.0, top - flap.reach + up)))
+        work.fit(button.name, "flap, its button", "flap.closing", (back, (0.0, top + flap.over + flap.reach - up)))
+        work.shuts.append(Shut("flap", f"{front}, for the flap", "flap, its button"))
 
 
 def lying(out: float, end: float, top: float, reach: float) -> Array:

@@ -19,6 +19,8 @@ from tailor.core.fairing import Line
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Theme
 from tailor.core.shell.wrap import HALF_PI
+from tailor.core.together.lies import Frame, Swept
+from tailor.core.together.path import Path, mirrored
 
 MEASURES = (
     measure.pick("gusset.flange", Theme.SHAPE, "flange", "whether the edges of a gusset are turned out or in", "out",
@@ -38,13 +40,15 @@ class Turned:
     """How a gusset's edge is turned, mm.
 
     wall: from the stitch line out to the wall's inner face, negative where it lies inside. neutral: out to its neutral
-    surface. flange: flat length from where the wall ends to the stitch. taken: by each turn of the depth.
+    surface. flange: flat length from where the wall ends to the stitch. taken: by each turn of the depth. out: 1 where
+    it is turned out, -1 where in.
     """
 
     wall: float
     neutral: float
     flange: float
     taken: float
+    out: float
 
 
 def turned(leather: Leather, way: str) -> Turned:
@@ -53,9 +57,9 @@ def turned(leather: Leather, way: str) -> Turned:
     if way == OUT:
         wall = thick + radius + CLEAR
         bend = HALF_PI * (radius + thick - leather.offset)
-        return Turned(-wall, leather.offset - wall, bend + CLEAR, thick + radius)
+        return Turned(-wall, leather.offset - wall, bend + CLEAR, thick + radius, 1.0)
     wall = radius + CLEAR
-    return Turned(wall, wall + leather.offset, HALF_PI * (radius + leather.offset) + CLEAR, thick + radius)
+    return Turned(wall, wall + leather.offset, HALF_PI * (radius + leather.offset) + CLEAR, thick + radius, -1.0)
 
 
 @dataclass(frozen=True)
@@ -72,6 +76,11 @@ class Gusset:
     width: float
     length: float
     further: float
+    section: Path
+
+    def lie(self, frame: Frame, stitches: Path) -> Swept:
+        """How it lies: its wall beside the path of the panels' stitch line, in the plane midway between them."""
+        return Swept(frame, stitches.beside(-self.further), self.section)
 
 
 def gusset(leather: Leather, panel: Edge, depth: float, way: str, margin: float) -> Gusset:
@@ -100,5 +109,6 @@ def gusset(leather: Leather, panel: Edge, depth: float, way: str, margin: float)
     outline = np.array([(-out, -length), (out, -length), (out, 0.0), (-out, 0.0)])
     folds = tuple(np.array([(x, 0.0), (x, -length)]) for x in (-straight, straight))
     return Gusset(
-        outline, side(-half), side(half), (folds[0], folds[1]), 2 * half, length, edge.neutral
+        outline, side(-half), side(half), (folds[0], folds[1]), 2 * half, length, edge.neutral,
+        mirrored([(straight, 0.0), (edge.flange - CLEAR, edge.out * HALF_PI), (CLEAR + margin, 0.0)]),
     )  # fmt: skip

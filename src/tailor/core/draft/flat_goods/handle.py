@@ -10,6 +10,8 @@ from tailor.core.draft.piece import Rule
 from tailor.core.draft.worn.straps import folded, wrapped_round
 from tailor.core.draft.worn.strips import Strip
 from tailor.core.measure import Theme
+from tailor.core.together.lies import Bent, Lie, upon
+from tailor.core.together.path import LANDS, Path, bowed, doubled
 
 MEASURES = (
     measure.pick("handle.kind", Theme.STRAP, "handle", "a handle over the top: a folded strap, or wrapped", "none",
@@ -38,16 +40,35 @@ def handle(work: Work, on: str, at: tuple[float, float], span: float, name: str 
         work.pieces[name] = Strip(half, 0.0, length).piece(name, thick, at=length / 2)
         gullies = [np.array([(x - half, 0.0), (x - half, length)]) for x in strap.gullies.ravel()]
         work.mark(name, *(Rule("skive", line) for line in gullies))
-        x = half / 2  # through both its layers, which lie on one another there
+        across: tuple[float, ...] = half / 2, -half / 2  # through both its layers, which lie on one another there
     else:
         half = wrapped_round(work.leather, CORE) / 2
         said = " · wrap on cord, ends flat"
         work.pieces[name] = Strip(half, 0.0, length).piece(name, thick, at=length / 2, said=said)
-        x = 0.0
+        across = (0.0,)
+    under = work.lies.get(on)
+    if under is not None:
+        work.lie(name, _arched(work, under, at, span, half, reach, len(across) > 1))
     spots = ((SECOND, -span / 2), (FIRST, -span / 2 - SECOND + FIRST))
     for k, (v, out) in enumerate((*spots, *((length - v, -out) for v, out in spots)), 1):
-        work.fit(RIVET, f"{name}, rivet {k}", "handle.kind", {name: (x, v), on: (at[0] + out, at[1])})
+        layers = [(name, (x, v)) for x in across]
+        work.fit(RIVET, f"{name}, rivet {k}", "handle.kind", *layers, (on, (at[0] + out, at[1])))
     work.claim(
         "A hand goes through", reach, HAND - 20.0, 80.0, "A gloved hand goes through.", "Make the handle longer.",
         keys=("handle.reach",), theme=Theme.BELT,
     )  # fmt: skip
+
+
+def _arched(
+    work: Work, under: Lie, at: tuple[float, float], span: float, half: float, reach: float, double: bool
+) -> Bent:  # fmt: skip
+    """A handle: its ends flat on what they are riveted to, an arch between; folded lengthwise, its legs one on another."""
+    thick = work.leather.thickness
+    base = upon(under, at, thick, turned=True)
+    flat = SECOND + LANDS
+    arch, up = bowed(span - 2 * LANDS, reach + 2 * (END - flat))
+    ends = span / 2 + SECOND
+    along = Path(((flat, 0.0), arch, (flat, 0.0)), (-ends, 0.0), kinks=(0.0, up, up))
+    if not double:
+        return Bent(base, up=along)
+    return Bent(base, across=doubled(half, half / 2, thick), up=along)

@@ -62,5 +62,5 @@ def stayed(work: Work, panels: tuple[str, ...], half: float, top: float) -> None
     if word != NONE:
         x, y = inner - margin - work.settings.fastening("roll.closing").edge - FROM_END, top - STAY / 2
         for side, way in (("right", 1.0), ("left", -1.0)):
-            on = {name: (way * x, y) for panel in panels for name in (panel, f"{panel} stay")}
-            work.fit(word, f"roll, {side} end", "roll.closing", on)
+            on = [(name, (way * x, y)) for panel in panels for name in (panel, f"{panel} stay")]
+            work.fit(word, f"roll, {side} end", "roll.closing", *on)

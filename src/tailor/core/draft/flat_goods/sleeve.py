@@ -87,6 +87,13 @@ class Sleeve:
         """Flat length from the middle to the stitch."""
         return float(of_chain(self._drawn[0], np.zeros(1)).length_to(np.array([self.stitch]))[0])
 
+    @property
+    def line(self) -> Array:
+        """Its neutral line from the middle out to the stitch, (n, 2): how far out, and above the plane of the seam."""
+        points = self._drawn[0].points(0, self.stitch)
+        points = points[points[:, 0] > 0]
+        return np.vstack([[0.0, points[0, 1]], points])
+
     def skin(self, out: float) -> Array:
         """The leather cut through, both halves of it, to so far out: its outline (n, 2), closed."""
         right = self._drawn[0].points(0, out)

@@ -8,6 +8,8 @@ from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.parts.hanger import ring_tab
 from tailor.core.draft.parts.sling import NONE, ring_for, strap_of
 from tailor.core.draft.worn.turned import half_round
+from tailor.core.together.lies import Bent, upon
+from tailor.core.together.path import doubled
 
 RIVET = "rapid rivet 9"
 OVER = 10.0  # mm from the rings' tabs' fold to their rivet, at the least
@@ -38,9 +40,14 @@ def slung(work: Work, on: str, *places: tuple[float, float]) -> None:
                        (turned, OVER), work.how.hole.value)  # fmt: skip
         work.pieces[name] = tab
         reach = turned + OVER + 2.0
-        for leg, v in (("upper", reach), ("lower", -reach)):
-            work.fit(RIVET, f"{name}, {leg} leg", "strap.buckle", {name: (0.0, v)})
-        work.fit(RIVET, f"{name}, on the {on}", "strap.buckle", {on: (x, y)})
+        under = work.lies.get(on)
+        if under is not None:  # one leg on the piece, the ring in its fold, the other leg back over the first
+            work.lie(
+                name,
+                Bent(upon(under, (x, y), work.leather.thickness), up=doubled(2 * reach, reach, work.leather.thickness)),
+            )
+        spots = (name, (0.0, reach)), (name, (0.0, -reach)), (on, (x, y))
+        work.fit(RIVET, f"{name}, on the {on}", "strap.buckle", *spots)
         work.finish_first(name, "all round, before it is riveted on")
     work.trim(ring.name, "ends of the strap", "strap.buckle", 2)
     work.trim(buckle.name, "shoulder strap", "strap.buckle")

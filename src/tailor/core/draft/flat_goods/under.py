@@ -19,6 +19,7 @@ from tailor.core.draft.worn.strips import Strip
 from tailor.core.draft.worn.turned import half_round
 from tailor.core.measure import Theme
 from tailor.core.shell.wrap import HALF_PI
+from tailor.core.together.lies import Swept
 
 MEASURES = (
     measure.pick("under.ring", Theme.SHAPE, "straps under", "straps under the body, by the rings in their ends", "none",
@@ -35,12 +36,13 @@ CLEAR = 8.0  # mm from a row to stitches that are there already
 class Trough:
     """A body that lies flat: its name, its length from rim to rim, where its turns begin and end. mm.
 
-    taken: along it, from where to where stitches of a pocket lie.
+    lies: how it lies. taken: along it, from where to where stitches of a pocket lie.
     """
 
     name: str
     length: float
     turns: tuple[float, float, float, float]
+    lies: Swept
     taken: tuple[float, float] | None = None
 
     def outside(self, along: float, further: float) -> float:
@@ -80,6 +82,10 @@ def straps_under(work: Work, body: Trough, places: Sequence[tuple[str, float]], 
                 back = -out + (1 if k == 1 else -1) * (2 * margin + 2 * turned)
                 sides.append((name, f"turned {k}", _row(0.0, back, wide, margin)))
             work.join(f"{name} row {k}", *sides, margin=margin)
+        # A thickness outside the body, its ends turned out and down again, so that a ring hangs in each.
+        back = margin + turned
+        line = body.lies.line.beside(-thick).longer(back - first).hemmed(back, thick, end + first - back, left=True)
+        work.lie(name, Swept(body.lies.frame.moved((-x * body.lies.frame.out).tolist()), line))
         work.finish_first(name, "all round, before it is sewn on")
     work.trim(ring.name, "ends of the straps under it", "under.ring", 2 * len(places))
 

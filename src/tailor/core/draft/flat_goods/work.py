@@ -5,7 +5,7 @@ A construction begins one, says what it cuts and sews, and asks for the draft; i
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -26,6 +26,8 @@ from tailor.core.leather.stack import Layer as Ply
 from tailor.core.leather.stack import Stack
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
+from tailor.core.together.held import Room, Round, Shut, Thing
+from tailor.core.together.lies import Lie
 
 STUFF = {"lining": 0.8, "board": 2.0, "foam": 6.0, "webbing": 1.2}  # mm thick, where a construction says no other
 
@@ -50,6 +52,11 @@ class Work:
     words: list[str] = field(default_factory=list)
     stiff: list[tuple[str, float]] = field(default_factory=list)
     sewn: list[Seam] = field(default_factory=list)
+    lies: dict[str, Lie] = field(default_factory=dict)
+    held: list[Thing | Room] = field(default_factory=list)
+    rounds: list[Round] = field(default_factory=list)
+    shuts: list[Shut] = field(default_factory=list)
+    parting: list[str] = field(default_factory=list)
 
     def __post_init__(self) -> None:
         self.settings, self.loft = self.order.settings, self.order.loft
@@ -89,6 +96,12 @@ class Work:
     def claim(self, name: str, value: float, limit: float, bare: float, holds: str, fails: str, **more: object) -> None:
         """Something to be judged."""
         self.claims.append(Claim(name, value, limit, bare, holds, fails, **{"where": "all of it", **more}))  # type: ignore[arg-type]
+
+    # Where it goes
+
+    def lie(self, name: str, lie: Lie) -> None:
+        """How a piece lies once the thing is put together."""
+        self.lies[name] = lie
 
     # Leather
 
@@ -156,18 +169,20 @@ class Work:
                 stroke = Mark("register", float(start[0]), float(start[1]), "", (float(near.x), float(near.y)))
                 self.label(name, stroke)
 
-    def fit(self, fastening: str, place: str, key: str, at: Mapping[str, tuple[float, float]]) -> None:
-        """A fastening through pieces, at a place on each; told with the post it wants, and whether it has room."""
+    def fit(self, fastening: str, place: str, key: str, *at: tuple[str, tuple[float, float]]) -> None:
+        """A fastening through pieces, at a place on each, outermost first; where leather is doubled, at two of one.
+
+        Told with the post it wants, and whether it has room.
+        """
         size = self.settings.maker.fastening(fastening, key)
-        stack = sum(self.pieces[name].thickness for name in at)
+        stack = sum(self.pieces[name].thickness for name, _ in at)
         room = True
-        for name, (x, y) in at.items():
+        for name, (x, y) in at:
             piece = self.pieces[name]
             room &= _room(piece, x, y, size.edge, size.hole)
-            fitting = Fitting(fastening, float(x), float(y), size.hole, size.cap)
+            fitting = Fitting(fastening, float(x), float(y), size.hole, size.cap, place)
             self.pieces[name] = replace(piece, fittings=(*piece.fittings, fitting))
-        y = next(iter(at.values()))[1]
-        self.hardware.append(Hardware(fastening, place, float(y), stack, size.post(stack), room, 0.0, key))
+        self.hardware.append(Hardware(fastening, place, float(at[0][1][1]), stack, size.post(stack), room, 0.0, key))
 
     def hole(self, name: str, at: tuple[float, float], diameter: float) -> None:
         """A plain hole, for a tie or a tongue."""
@@ -213,6 +228,8 @@ class Work:
             asked=asked, crosses=tuple(crosses), tied=dict(self.tied),
             words=("leather.temper", "stitch.method", "stitch.holes", "stitch.marks", "hand", *self.words),
             claims=tuple(self.claims), joints=tuple(self.joints), shown=tuple(shown), stiff=tuple(self.stiff),
+            lies=dict(self.lies), held=tuple(replace(h, past=(*h.past, *self.parting)) for h in self.held),
+            rounds=tuple(self.rounds), shuts=tuple(self.shuts),
         )  # fmt: skip
 
 

@@ -8,10 +8,14 @@ from tailor.core.carried.loft import Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
-from tailor.core.draft.flat_goods.cover import CORNER, cover, lining, pocketed
+from tailor.core.draft.flat_goods.cover import CORNER, Cover, cover, goes_round, lining, pocketed, taken_up
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.strips import Strip, buttoned
+from tailor.core.shell.wrap import HALF_PI
+from tailor.core.together.held import Shut, Thing
+from tailor.core.together.lies import ACROSS, UP, Bent, Frame
+from tailor.core.together.path import Path
 
 BOARD = 2.5  # mm thick, the boards of a book
 BEYOND = 3.0  # mm of cover beyond the book at the least
@@ -28,8 +32,10 @@ def draft(order: Order) -> Draft:
     beyond = work.say(
         "cover.edge", max(BEYOND, margin), "the cover stands out beyond the book by its seam", margin=margin
     )
-    wide = work.say("inside.across", book[0] + 2 * PLAY, "the book and its play", book=book[0])
-    tall = work.say("inside.up", book[1] + 2 * PLAY, "the book and its play", book=book[1])
+    up = taken_up(work.leather, BOARD)
+    rule = "the book, its play, and what a board's thickness takes up"
+    wide = work.say("inside.across", book[0] + 2 * PLAY + up, rule, book=book[0], taken=up)
+    tall = work.say("inside.up", book[1] + 2 * (PLAY + up), f"{rule} at either end", book=book[1], taken=2 * up)
     deep = work.say("inside.through", book[2] + 2 * PLAY, "the book and its play", book=book[2])
     sheet = cover(work, (wide, tall, deep), beyond)
     stitch = np.array([sheet.across, sheet.up])
@@ -37,9 +43,12 @@ def draft(order: Order) -> Draft:
         "pocket.depth", min(0.5 * wide, 90.0), "deep enough to hold, shallow enough to load a board", board=wide
     )
     pocketed(work, sheet, deepest, margin)
+    for name in ("front pocket", "back pocket"):
+        goes_round(work, name, (book[1], BOARD))
+    work.held.append(Thing("book", (PLAY + book[0] / 2, 0.0, 0.0), book, ("front pocket", "back pocket")))
     if work.word("panel.lining") == "lined":
         lining(work, sheet)
-    _strap(work, deep, wide, beyond, thick)
+    _strap(work, sheet, deep, wide, thick)
     work.claim("Pockets hold the boards", deepest, HOLDS, 25.0,
         "The boards stay in, and still go in without bending.", "A pocket so shallow lets go of the board.",
         keys=("pocket.depth",))  # fmt: skip
@@ -67,12 +76,12 @@ def draft(order: Order) -> Draft:
         body), Slab("thing", pages), Slab("leather", body)])  # fmt: skip
 
 
-def _strap(work: Work, deep: float, wide: float, beyond: float, thick: float) -> None:
+def _strap(work: Work, sheet: Cover, deep: float, wide: float, thick: float) -> None:
     """A strap riveted to the back that comes round the fore edge and closes on the front."""
     button = work.settings.fastening_if("flap.closing")
     if button is None:
         return
-    bend = np.pi * work.leather.offset
+    bend, beyond = np.pi * work.leather.offset, sheet.beyond
     hold, lap = 2 * button.edge + 16.0, 0.28 * wide
     free = 2 * beyond + deep + 2 * thick + bend + lap
     length = hold + free + button.edge + 8.0
@@ -82,13 +91,18 @@ def _strap(work: Work, deep: float, wide: float, beyond: float, thick: float) ->
     _, slits = buttoned(button, 0.0, hold + free)
     work.pieces["keeper"] = Strip(half, 0.0, length, tongue=half).piece("keeper", thick, at=length / 2)
     work.mark("keeper", *slits)
-    edge = wide + deep / 2  # from the middle of the spine
-    work.fit("rapid rivet 7", "keeper, outer rivet", "flap.closing", {"keeper": (0.0, 7.0),
-        "cover": (-edge + hold - 7.0, 0.0)})  # fmt: skip
-    work.fit("rapid rivet 7", "keeper, inner rivet", "flap.closing", {"keeper": (0.0, hold - 7.0),
-        "cover": (7.0 - edge, 0.0)})  # fmt: skip
-    work.fit(button.name, "front, for the keeper", "flap.closing", {"cover": (edge - lap, 0.0)})
-    work.fit(button.name, "keeper, its button", "flap.closing", {"keeper": (0.0, hold + free)})
+    edge = sheet.across  # from the middle of the spine
+    over = deep + 2 * thick  # from the back's outside to the front's
+    turn = work.leather.offset * HALF_PI
+    runs = [(hold + beyond, 0.0), (turn, -HALF_PI), (over, 0.0), (turn, -HALF_PI), (wide, 0.0)]
+    behind = np.array([wide - hold, 0.0, -over / 2 - work.leather.offset])
+    work.lie("keeper", Bent(Frame(behind, UP, ACROSS), up=Path(tuple(runs))))
+    for which, v in (("outer", 7.0), ("inner", hold - 7.0)):
+        on = ("keeper", (0.0, v)), ("cover", (hold - edge - v, 0.0))
+        work.fit("rapid rivet 7", f"keeper, {which} rivet", "flap.closing", *on)
+    work.fit(button.name, "front, for the keeper", "flap.closing", ("cover", (edge - lap, 0.0)))
+    work.fit(button.name, "keeper, its button", "flap.closing", ("keeper", (0.0, hold + free)))
+    work.shuts.append(Shut("keeper", "front, for the keeper", "keeper, its button"))
     work.finish_first("keeper", "all round, before it is riveted on")
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+import shapely
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array
@@ -16,6 +17,10 @@ from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.style import Order, Style
 from tailor.core.measure import Theme
+from tailor.core.shell.wrap import HALF_PI
+from tailor.core.together.held import Room
+from tailor.core.together.lies import ACROSS, OUT, Bent, Frame, Patched
+from tailor.core.together.path import Path, mirrored
 
 MEASURES = (
     measure.length("rim.bar", Theme.SHAPE, "frame bar", "bar of a frame in a tunnel at either rim; 0 for none", 0, 12,
@@ -31,6 +36,7 @@ MEASURES = (
 
 RIM = 25.0  # mm turned in at the top, for a wire or a cord
 WIRE, LAP = 3.0, 40.0  # mm: thickness of the rim's wire, and how far its ends lie side by side
+NEAR = 1e-4  # mm
 SIDES = (("right", 1.0), ("left", -1.0))
 
 
@@ -40,9 +46,11 @@ def draft(order: Order) -> Draft:
     wide, tall, deep = (work.say(f"inside.{side}", size, "the room that was measured", room=size) for side,
         size in zip(("across", "up", "through"), work.size, strict=True))  # fmt: skip
     margin = work.margin(2 * work.leather.thickness)
+    board = work.given("board.thickness", "stiff enough not to sag")
+    stands = tall + board  # the room is above the board that lies in the bottom
     bend = np.pi / 2 * work.leather.offset  # each edge of the box takes a quarter turn of the leather
     # Half of half the girth, and down to the middle of the bottom, at the neutral surface.
-    stitch, down = (wide + deep) / 2 + bend, tall + deep / 2 + bend
+    stitch, down = (wide + deep) / 2 + bend, stands + deep / 2 + bend
     square = (deep + bend) / 2  # from the cut edges: both allowances already lie outside the stitch lines
     out, low = stitch + margin, -down - margin
     roll = roll_top(work)
@@ -55,6 +63,9 @@ def draft(order: Order) -> Draft:
     for name in ("front", "back"):
         work.cut(name, ring, rules=rules, words=(0.0, -0.4 * down))
         work.finish_first(name, "upper edge, before it is turned in or rolled", np.array([(-out, top), (out, top)]))
+    if np.isclose(opens, np.pi / 2):  # a dart leaves the corner round, and the leather as it will
+        _lies(work, (wide, stands, deep), corner, top)
+        work.held.append(Room("what it is for", (0.0, -tall / 2, 0.0), (wide, tall, deep)))
     stayed(work, ("front", "back"), stitch - 2.0, top)
     walls = Wall("front", "front", 0.0, -tall), Wall("back", "back", 0.0, -tall, turned=-1.0)
     parted = divided(work, walls, deep, wide)
@@ -70,9 +81,9 @@ def draft(order: Order) -> Draft:
         "The square cut out is half the depth, and marked after the allowances.", "Let the inside size go back.",
         keys=("inside.through",), ceiling=True,
     )  # fmt: skip
-    board = work.given("board.thickness", "stiff enough not to sag")
     floor = paths.closed(paths.box(-wide / 2 + 2, -deep / 2 + 2, wide / 2 - 2, deep / 2 - 2), 4.0)
     work.cut("bottom board", floor, stuff="board", thick=board, said=" · after sewing")
+    work.lie("bottom board", Bent(Frame(np.array([0.0, board / 2 - stands, 0.0]), ACROSS, OUT)))
     for name in ("front", "back"):
         handle(work, name, (0.0, -18.0), min(0.5 * wide, 140.0), f"{name} handle")
     work.tie("front", inside__across=(0.0, -0.7 * down), inside__up=(0.5 * stitch, -0.3 * down),
@@ -80,6 +91,22 @@ def draft(order: Order) -> Draft:
     work.tie("front", inside__through=step[1], corner__dart=step[0], gusset__width=(corner[0], corner[1]))
     work.tie("front", seam__margin=(out, -0.5 * down))
     return _made(work, (wide, tall, deep), parted)
+
+
+def _lies(work: Work, inside: tuple[float, float, float], corner: Array, top: float) -> None:
+    """Each panel plane, turned at the sides to meet the other half way round, and below to the middle of the bottom."""
+    (wide, tall, deep), offset = inside, work.leather.offset
+    turn = HALF_PI * offset
+    across = mirrored([(wide / 2, 0.0), (turn, -HALF_PI), (deep, 0.0)])
+    runs = ((deep / 2, 0.0), (turn, -HALF_PI), (tall + top, 0.0))
+    up = Path(runs, (-tall - offset, -deep / 2 - offset), HALF_PI, -tall - turn - deep / 2)
+    x, y = (float(each) for each in corner)
+    under = shapely.box(-x - NEAR, -1e4, x + NEAR, y + NEAR)
+    sides = [shapely.box(*ends) for ends in ((x, -1e4, 1e4, 1e4), (-1e4, -1e4, -x, 1e4))]
+    for name, side in (("front", 1.0), ("back", -1.0)):
+        frame = Frame(np.array([0.0, 0.0, side * (deep / 2 + offset)]), side * ACROSS)
+        aside = Bent(frame, across)
+        work.lie(name, Patched(((under, Bent(frame, up=up)), *((each, aside) for each in sides)), aside))
 
 
 def _outline(step: list[tuple[float, float]], top: float, left: bool) -> tuple[Array, list[Rule]]:
@@ -115,11 +142,13 @@ def _sew(work: Work, corner: Array, ends: tuple[Array, Array], margin: float, to
     """Sides and bottom first; then across the corners, where a panel's upright edge comes to lie on its level one."""
     first = max(0.6 * margin, 2.0)
     (x, bottom), (side_x, y) = (map(float, end) for end in ends)
+    # The back is seen from its own grain side, so that the front's right is its left.
     for side, way in SIDES:
-        edge = paths.edge(paths.straight((way * side_x, top), (way * side_x, y)), margin, first)
-        work.join(f"{side} side", ("front", f"{side} front", edge), ("back", f"{side} back", edge), margin=margin)
-    edge = paths.edge(paths.straight((x, bottom), (-x, bottom)), first)
-    work.join("bottom", ("front", "front", edge), ("back", "back", edge), margin=margin)
+        front, back = (paths.edge(paths.straight((x * side_x, top), (x * side_x, y)), margin, first)
+                       for x in (way, -way))  # fmt: skip
+        work.join(f"{side} side", ("front", f"{side} front", front), ("back", f"{side} back", back), margin=margin)
+    front, back = (paths.edge(paths.straight((end, bottom), (-end, bottom)), first) for end in (x, -x))
+    work.join("bottom", ("front", "front", front), ("back", "back", back), margin=margin)
     for side, way in SIDES:
         turn = np.array([way, 1.0])
         runs = [(name, paths.edge(paths.straight(corner * turn, end * turn), first))

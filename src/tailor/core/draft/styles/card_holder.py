@@ -13,6 +13,8 @@ from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
 from tailor.core.errors import InputError
 from tailor.core.measure import Theme
+from tailor.core.together.held import Thing
+from tailor.core.together.lies import flat_at
 
 MEASURES = (
     measure.count("pocket.count", Theme.SHAPE, "pockets", "how many pockets", 0, 12, first=True),
@@ -66,6 +68,7 @@ def draft(order: Order) -> Draft:
         edge = paths.edge(line, 0.7 * margin, corners=bends)
         work.join("main", ("front", "front", edge), ("back", "back", edge), margin=margin)
         work.finish_first("front", "upper edge, before it is sewn on", np.array([(-out, high), (out, high)]))
+    _lies(work, feet, card)
     tops = [foot + card[1] for foot in feet]
     if count:
         work.claim("Cards lie below the upper edge", top - max(tops), 0.5, 0.0, "No card stands out to be bent.",
@@ -98,6 +101,17 @@ def _made(work: Work, base: Array, feet: list[float], brims: list[float], size: 
             lies = paths.box(-out, low + float(base[:, 1].min()), out, low + brim)
             shown.append(Slab("leather", paths.closed(lies, (3.0, 3.0, 2.0, 2.0))))
     return work.built((wide, tall, card[2]), card, [Cross(low, low + tall, tuple(layers))], shown)
+
+
+def _lies(work: Work, feet: list[float], card: tuple[float, float, float]) -> None:
+    """All of it plane, a card between every two."""
+    thick = work.leather.thickness
+    names = [name for name in work.pieces if name != "back"]
+    work.lie("back", flat_at(0.0, behind=True))
+    for k, (name, foot) in enumerate(zip(names, feet, strict=True), 1):
+        work.lie(name, flat_at(k * (thick + card[2])))
+        out = (k - 0.5) * (thick + card[2])
+        work.held.append(Thing(f"card {k}", (0.0, foot + card[1] / 2, out), card))
 
 
 def _stepped(work: Work, k: int, half: float, out: float, at: tuple[float, float, float], margin: float) -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import shapely
 
@@ -18,13 +20,16 @@ from tailor.core.draft.stitch.holes import from_the_middle
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.turned import half_round
 from tailor.core.measure import Theme
+from tailor.core.together.held import Room
+from tailor.core.together.lies import ACROSS, OUT, UP, Bent, Frame, Laid, Patched, Swept
+from tailor.core.together.path import Path, rounded
 
 MEASURES = (
     measure.pick("bottom.made", Theme.SHAPE, "bottom", "a board in the bottom, or leather glued in bent layers",
         "board", ("board", "laminated")),
 )  # fmt: skip
 
-UP = 0.25  # of the height, that a laminated bottom goes up either side
+RISES = 0.25  # of the height, that a laminated bottom goes up either side
 GAP = 2.0  # mm between the bottom board and the turns
 
 
@@ -34,33 +39,39 @@ def draft(order: Order) -> Draft:
     leather, thick = work.leather, work.leather.thickness
     wide, tall, deep = (work.say(f"inside.{side}", size, "the room that was measured", room=size) for side,
         size in zip(("across", "up", "through"), work.size, strict=True))  # fmt: skip
+    doubled = work.word("bottom.made") == "laminated"
+    floor = 2 * thick if doubled else work.given("board.thickness", "stiff enough to stand")
+    stands = tall + floor  # the room is above what lies in the bottom
     edge = turned(leather, work.word("gusset.flange"))
     margin = work.margin(2 * thick)
     stitch, bottom = deep / 2 - edge.wall, edge.wall
     corner = work.say("panel.corner", min(max(14.0, 0.2 * deep), 0.9 * stitch),
         "a bottom that stands, round enough to turn", depth=deep)  # fmt: skip
-    line, corners = paths.bent([(stitch, tall), (stitch, bottom), (-stitch, bottom), (-stitch, tall)], corner)
+    line, corners = paths.bent([(stitch, stands), (stitch, bottom), (-stitch, bottom), (-stitch, stands)], corner)
     sewn = from_the_middle(paths.edge(line, margin, corners=corners))
     body = gusset(leather, sewn, wide, work.word("gusset.flange"), margin)
     beyond = margin if edge.wall < 0 else edge.wall + thick
     out = stitch + beyond
     for name in ("left cap", "right cap"):
         outline = paths.closed(
-            paths.box(-out, bottom - beyond, out, tall), (corner + beyond, corner + beyond, 2.0, 2.0)
+            paths.box(-out, bottom - beyond, out, stands), (corner + beyond, corner + beyond, 2.0, 2.0)
         )
         work.cut(name, outline)
-        work.finish_first(name, "upper edge, before it is sewn", np.array([(-out, tall), (out, tall)]))
+        work.finish_first(name, "upper edge, before it is sewn", np.array([(-out, stands), (out, stands)]))
     tunnel = _tunnel(work, body, wide)
     work.cut("body", _outline(body, tunnel), folds=body.folds, words=(0.0, -0.2 * body.length))
     if tunnel:
         _tunnelled(work, body, tunnel)
+    stitches = rounded([(stitch, stands), (stitch, bottom), (-stitch, bottom), (-stitch, stands)], corner)
+    lies = _lies(work, body, stitches, wide, tunnel)
+    work.held.append(Room("what it is for", (0.0, floor + tall / 2, 0.0), (wide, tall, deep), ("pocket row",)))
     work.say("gusset.length", body.length,
         "front, bottom and back, longer by the angle turned times how far out it lies", cap=line.length,
         further=edge.neutral)  # fmt: skip
     rows = int(work.say("pocket.count", 0.0, "none unless asked for", "count"))
     taken = _pockets(work, rows, wide, tall, body.length, margin, tunnel) if rows else None
     *_, first, second, _, third, fourth, _ = body.left.anchors
-    flat = Trough("body", body.length, (first, second, third, fourth), taken)
+    flat = Trough("body", body.length, (first, second, third, fourth), lies, taken)
     straps_under(work, flat, (("right", wide / 4), ("left", -wide / 4)), tunnel)
     fore_and_aft = Wall("body", "front", -tunnel, -first), Wall("body", "back", tunnel - body.length, -fourth)
     parted = divided(work, fore_and_aft, deep, wide, "a row of pockets is sewn" if rows else "")
@@ -95,6 +106,23 @@ def draft(order: Order) -> Draft:
         [Cross(low, low + tall, (*caps, *walls, thing, *panels))],
         [Slab("leather", shown)],
     )
+
+
+def _lies(work: Work, body: Gusset, stitches: Path, wide: float, tunnel: float) -> Swept:
+    """The caps plane to the left and right, the body down the front, under and up the back, its rims turned in; and how
+    the body lies without those.
+    """
+    aside = np.array([-wide / 2 - work.leather.offset, 0.0, 0.0])
+    work.lie("left cap", Bent(Frame(aside, OUT, UP)))
+    work.lie("right cap", Bent(Frame(-aside, OUT, UP), behind=True))
+    plain = body.lie(Frame(across=OUT, up=UP), stitches)
+    work.lie("body", plain)
+    if tunnel:
+        hemmed = replace(plain, line=plain.line.hemmed(tunnel, work.leather.thickness, tunnel))
+        half = body.folds[1][0, 0] - GAP
+        beside = [shapely.box(*ends) for ends in ((half, -1e4, 1e4, 1e4), (-1e4, -1e4, -half, 1e4))]
+        work.lie("body", Patched(tuple((each, plain) for each in beside), hemmed))
+    return plain
 
 
 def _tunnel(work: Work, body: Gusset, wide: float) -> float:
@@ -136,16 +164,17 @@ def _bottom(work: Work, inside: tuple[float, float, float], radius: float) -> No
     if work.word("bottom.made") == "laminated":
         _laminated(work, across, (deep, tall), radius)
         return
-    thick = work.given("board.thickness", "stiff enough to stand")
+    thick = work.reasons["board.thickness"].value
     through = deep - 2 * max(radius, GAP)
     if through >= 10.0:
         work.cut("bottom board", paths.closed(paths.box(-across / 2, -through / 2, across / 2, through / 2), 4.0),
             stuff="board", thick=thick, said=" · before the second cap")  # fmt: skip
+        work.lie("bottom board", Bent(Frame(np.array([0.0, thick / 2, 0.0]), ACROSS, OUT)))
 
 
 def _laminated(work: Work, across: float, size: tuple[float, float], radius: float) -> None:
     leather, thick, (deep, tall) = work.leather, work.leather.thickness, size
-    up = UP * tall
+    up = RISES * tall
     outer = radius - (thick - leather.offset)  # of its neutral surface, its grain to the body
     for name, bend in (("bottom outer", outer), ("bottom inner", outer - thick)):
         length = deep - 2 * radius + np.pi * bend + 2 * up
@@ -173,6 +202,7 @@ def _pockets(
     half = wide / 2 - margin - 4.0
     strip = paths.closed(paths.box(-half - margin, low, half + margin, high + margin), 2.0)
     work.cut("pocket row", strip)
+    work.lie("pocket row", Laid(work.lies["body"], -work.leather.thickness))
     foot = paths.edge(paths.straight((-half, high), (half, high)), 2.0)
     work.join("pocket foot", ("pocket row", "foot", foot), ("body", "pocket foot", foot), margin=margin)
     for k, x in enumerate(np.linspace(-half, half, rows + 1), 1):

@@ -8,7 +8,7 @@ from tailor.core.carried.loft import Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
-from tailor.core.draft.flat_goods.cover import CORNER, cover, lining, pocketed
+from tailor.core.draft.flat_goods.cover import CORNER, cover, goes_round, lining, pocketed, taken_up
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
 
@@ -24,8 +24,12 @@ def draft(order: Order) -> Draft:
     lined = work.word("panel.lining") == "lined"
     stack = 2 * thick + (work.settings.number("lining.thickness") if lined else 0.0)
     margin = work.margin(stack)
-    wide, tall = (work.say(f"inside.{side}", size + EASE, "the papers and ease", papers=size, ease=EASE)
-                  for side, size in (("across", papers[0]), ("up", papers[1])))  # fmt: skip
+    up = taken_up(work.leather, papers[2])
+    wide, tall = (
+        work.say(f"inside.{side}", size + EASE + ends * up, "the papers, ease, and what their thickness takes up",
+                 papers=size, ease=EASE, taken=ends * up)
+        for side, size, ends in (("across", papers[0], 1), ("up", papers[1], 2))
+    )  # fmt: skip
     deep = work.say("inside.through", papers[2], "the papers", papers=papers[2])
     shut = 2 * (deep + thick)  # the two pockets and all that is in them, on one another
     space = work.say("fold.space", max(LEAST, 2 * stack), "so that the pockets keep out of its bends", layers=stack)
@@ -35,6 +39,8 @@ def draft(order: Order) -> Draft:
         work.given("lining.thickness", "thin, so that it folds")
         lining(work, sheet)
     pocketed(work, sheet, depth, margin, ("lining",) if lined else ())
+    for name in ("front pocket", "back pocket"):
+        goes_round(work, name, (papers[1], papers[2]))
     clear = 2 * (sheet.across - sheet.spine - depth)
     work.claim("Fold is free of pockets", clear, space, space / 2, "The spine is open, and bends without pulling.",
         "Pockets that meet in the fold hold it open: make them shallower.",

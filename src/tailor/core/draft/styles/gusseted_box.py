@@ -9,7 +9,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.dividers import Wall, divided
-from tailor.core.draft.flat_goods.flap import NARROWS, closed_by, flapped, lying
+from tailor.core.draft.flat_goods.flap import NARROWS, Flap, closed_by, flapped, lying
 from tailor.core.draft.flat_goods.gusset import IN, Gusset, gusset, turned
 from tailor.core.draft.flat_goods.handle import handle
 from tailor.core.draft.flat_goods.slung import slung
@@ -17,6 +17,9 @@ from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.stitch.holes import from_the_middle
 from tailor.core.draft.style import Order, Style
 from tailor.core.measure import Theme
+from tailor.core.together.held import Thing
+from tailor.core.together.lies import FRONT, Bent, flat_at
+from tailor.core.together.path import Path, rounded
 
 BESIDE_RIVET = 5.0  # mm from a rivet on the stitch line to the edge
 PLAY = 2.0  # mm of room over the top, for the flap
@@ -54,6 +57,8 @@ def draft(order: Order) -> Draft:
     work.cut("back", front if flap is None else flap.outline, folds=() if flap is None else flap.folds,
         words=(0.0, 0.45 * top))  # fmt: skip
     work.cut("gusset", strip.outline, folds=strip.folds)
+    _lies(work, strip, rounded([(stitch, top), (stitch, bottom), (-stitch, bottom), (-stitch, top)], corner), through,
+        flap)  # fmt: skip
     work.say("gusset.length", strip.length, "round the panel; longer by the angle turned times how far out it lies",
         panel=line.length, further=edge.neutral)  # fmt: skip
     work.say("gusset.width", strip.width, "the depth, the turns of its edges and their flanges", depth=through)
@@ -75,6 +80,7 @@ def draft(order: Order) -> Draft:
     if flap is not None:
         handle(work, "back", (0.0, top + flap.over / 2), 2 * stitch - 52.0)
         closed_by(work, flap, "front", "back", top)
+    work.held.append(Thing("what it is for", (0.0, clear + work.size[1] / 2, 0.0), work.size))
     work.claim("Corner turns with its gusset", corner + edge.neutral, 2.0 * thick, 0.0,
         "The gusset's wall goes round without a crease.", "So tight a corner creases: round it more.",
         keys=("panel.corner",), theme=Theme.SHAPE)  # fmt: skip
@@ -90,13 +96,22 @@ def draft(order: Order) -> Draft:
     return _made(work, work.loft, (wide, tall, deep), foam, stitch, beyond, through, edge.wall, parted)
 
 
+def _lies(work: Work, strip: Gusset, stitches: Path, through: float, flap: Flap | None) -> None:
+    """The panels plane before and behind, the gusset between them, the flap over the top."""
+    offset = work.leather.offset
+    work.lie("front", flat_at(through / 2 + offset))
+    work.lie("gusset", strip.lie(FRONT, stitches))
+    work.lie("back", Bent(FRONT.moved((0.0, 0.0, -through / 2 - offset)), up=Path() if flap is None else flap.path,
+        behind=True))  # fmt: skip
+
+
 def _riveted(work: Work, rivet: str, stitch: float, top: float, strip: Gusset) -> None:
     """A rivet in place of the first stitches at each end of both seams, where a box is pulled open most."""
     down, half = work.settings.fastening("corner.rivet").edge, strip.width / 2
     for panel, x in (("front", -half), ("back", half)):
         for side, way, y in (("right", 1.0, -down), ("left", -1.0, down - strip.length)):
-            on = {panel: (way * stitch, top - down), "gusset": (x, y)}
-            work.fit(rivet, f"{side} corner of the {panel}", "corner.rivet", on)
+            on = (panel, (way * stitch, top - down)), ("gusset", (x, y))
+            work.fit(rivet, f"{side} corner of the {panel}", "corner.rivet", *on)
 
 
 def _padded(work: Work, wide: float, tall: float, deep: float, foam: float) -> None:

@@ -18,6 +18,9 @@ from tailor.core.draft.piece import Rule
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.strips import Strip
 from tailor.core.measure import Theme
+from tailor.core.together.held import Thing
+from tailor.core.together.lies import FRONT, Bent, Laid
+from tailor.core.together.path import alike, through
 
 MEASURES = (
     measure.pick("pull.tab", Theme.SHAPE, "pull tab", "a strip under what is inside, to draw it out by", "none",
@@ -66,6 +69,7 @@ def draft(order: Order) -> Draft:
     pocket = work.say("pocket.count", 0.0, "none unless asked for", "count")
     if pocket >= 1:
         _pocket(work, flat, down, up - notch, margin)
+    _lies(work, across, along, give)
     work.join("main", ("front", "front", edge), ("back", "back", edge), margin=margin)
     for name in ("front", "back") if flap is None else ("front",):
         work.finish_first(name, "mouth and notch, out of reach once sewn", _brim(outline, up, notch))
@@ -115,6 +119,17 @@ def _room(work: Work, section: Array) -> float:
         return work.given("fit.clearance", "room all round")
     room = left_by_a_loop(work.leather, section, INSET, loop)
     return work.say("panel.room", room, "what the loop of leather leaves all round the thing", loop=loop)
+
+
+def _lies(work: Work, across: Sleeve, along: Sleeve, give: float) -> None:
+    """Either panel bowed over the slab from side to side, and down to its stitches over the slab's end."""
+    half = along.line
+    x, y = alike(across.line), through(np.vstack([half[::-1] * [-1.0, 1.0], [1.0, half[0, 1]]]), -along.flat)
+    for name in ("front", "back"):
+        work.lie(name, Bent(FRONT, x, y, name == "back", True, give))
+    if "pocket" in work.pieces:
+        work.lie("pocket", Laid(work.lies["front"], work.leather.thickness))
+    work.held.append(Thing("what it is for", (0.0, 0.0, 0.0), work.size))
 
 
 def _mouth(ring: Array, top: float, notch: float) -> Array:

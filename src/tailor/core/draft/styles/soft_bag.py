@@ -16,6 +16,9 @@ from tailor.core.draft.style import Order, Style
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 from tailor.core.measure import Theme
+from tailor.core.together.held import Room
+from tailor.core.together.lies import FRONT, Swept, flat_at
+from tailor.core.together.path import Path, rounded
 
 MEASURES = (
     measure.length("zip.width", Theme.SHAPE, "zip", "width of a zip between its strips", 6, 60, usual=20.0, first=True),
@@ -68,6 +71,8 @@ def draft(order: Order) -> Draft:
             sides = (panel_name, f"to the {name}", edge), (name, panel_name, _beside(edge, ease, x))
             work.join(f"{panel_name} to the {name}", *sides, margin=margin, eased=ease, bend=0.0)
         work.finish_first(zipper, "edge beside the zip, before it is sewn in", _zip_edge(work, zipper))
+    _lies(work, (half, high, through), corner, zipped, (ease, strip))
+    work.held.append(Room("what it is for", (0.0, 0.0, 0.0), work.size))
     work.say("gusset.length", runs["gusset"][0].length * (1 - ease), "the panel's edge, shorter by its share",
              panel=runs["gusset"][0].length, share=ease)  # fmt: skip
     for name in ("front foam", "back foam"):
@@ -84,6 +89,23 @@ def draft(order: Order) -> Draft:
     )  # fmt: skip
     work.tie("front", inside__across=(0.0, 0.3 * high), inside__up=(0.4 * half, 0.0), panel__corner=(half, -high))
     return _made(work, (wide, tall, deep), foam, corner)
+
+
+def _lies(
+    work: Work, half: tuple[float, float, float], corner: float, zipped: float, strips: tuple[float, float]
+) -> None:  # fmt: skip
+    """The panels plane before and behind, the gusset between them below, a strip to each and the zip above."""
+    (x, y, through), (ease, wide) = half, strips
+    work.lie("front", flat_at(through / 2))
+    work.lie("back", flat_at(-through / 2, behind=True))
+    lower = rounded([(x, zipped), (x, -y), (-x, -y), (-x, zipped)], corner)
+    upper = rounded([(-x, zipped), (-x, y), (x, y), (x, zipped)], corner)
+    work.lie("gusset", Swept(FRONT, lower, eased=ease))
+    radius = work.leather.inside_radius + work.leather.offset
+    turned = Path(((wide, 0.0), (np.pi * radius, -np.pi), (TURN_IN, 0.0)), (-wide / 2, 0.0), first=-wide / 2)
+    for name, side in (("front", 1.0), ("back", -1.0)):
+        frame = FRONT.moved((0.0, 0.0, side * (through - wide) / 2))
+        work.lie(f"{name} zip strip", Swept(frame, upper, turned, side < 0, ease))
 
 
 def _strip(work: Work, name: str, length: float, wide: float, margin: float, beside_zip: bool = False) -> None:

@@ -14,6 +14,9 @@ from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.strips import Strip
 from tailor.core.measure import Theme
+from tailor.core.together.held import Round, Spot
+from tailor.core.together.lies import FRONT, Bent, flat_at
+from tailor.core.together.path import LANDS, Path, bowed
 
 MEASURES = (
     measure.sizes("tools.sizes", Theme.SHAPE, "tools", "diameters of the tools, parted by ;", 2, 120,
@@ -48,6 +51,7 @@ def draft(order: Order) -> Draft:
         above, below = (paths.edge(paths.straight((v, depth), (v, 0.0)), margin / 2, margin) for v in (u, x))
         work.join(f"row {k}", ("channels", f"row {k}", above), ("base", f"under row {k}", below), margin=margin)
     work.finish_first("channels", "upper edge, out of reach once sewn", np.array([(-margin, depth), (end, depth)]))
+    _lies(work, tools, flat, over, apart)
     _tie(work, tools, right, tall)
     work.claim(
         "Channels bow over their tools", float((over / flat).min()), BOWS, 1.0,
@@ -58,6 +62,23 @@ def draft(order: Order) -> Draft:
     work.tie("base", tools__sizes=(0.5 * right, 0.1 * tall))
     work.tie("channels", pocket__depth=(0.0, depth / 2), tools__apart=(float(runs[1]), 0.3 * depth))
     return _made(work, tools, (rows[:-1] + rows[1:] - apart) / 2, base, depth)
+
+
+def _lies(work: Work, tools: Array, flat: Array, over: Array, apart: float) -> None:
+    """The base plane, the sheet over it bowed from row to row, and a tool to each channel."""
+    thick, runs, kinks = work.leather.thickness, list[tuple[float, float]](), list[float]()
+    for chord, length in zip(flat, over, strict=True):
+        arc, up = bowed(float(chord) - 2 * LANDS, float(length) - 2 * LANDS)
+        runs += [(LANDS, 0.0), arc, (apart + LANDS, 0.0)]
+        kinks += [0.0, up, up]
+    work.lie("base", flat_at(-thick / 2, behind=True))
+    work.lie("channels", Bent(FRONT.moved((0.0, 0.0, thick / 2)), across=Path(tuple(runs), kinks=tuple(kinks))))
+    for k, size in enumerate(tools, 1):
+        above, below = (
+            (Spot(piece, f"row {k}", row.format(k), 0), Spot(piece, f"row {k + 1}", row.format(k + 1), 0))
+            for piece, row in (("channels", "row {}"), ("base", "under row {}"))
+        )
+        work.rounds.append(Round(f"tool {k}", (size, size), (above, below), round=True, flat=True))
 
 
 def _tie(work: Work, tools: Array, right: float, tall: float) -> None:

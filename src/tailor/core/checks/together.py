@@ -1,0 +1,72 @@
+"""Is it a thing: what shows once a draft is put together from its flat pieces alone."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
+from tailor.core.draft.draft import Draft
+from tailor.core.measure import Theme
+from tailor.core.settings import Settings
+from tailor.core.together.assembled import Assembled, Met
+
+SEAM, FASTENING, SHUT = 0.3, 0.5, 0.5  # mm that holes which meet may miss one another by
+WORSE = 2.0  # times that: there is no bringing them together
+LAYER = 0.3  # mm that leather under a fastening may differ from what its post was taken for
+GIVES = 0.25  # of a thickness, that leather gives where something is pressed into it
+TIGHT = 1.0  # of a thickness: it does not go in
+
+
+def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
+    """Verdicts on a draft, every piece of it that has a place laid there."""
+    if draft.rough:
+        return  # a glance while a measure is in hand
+    whole = Assembled(draft)
+    if whole.seams:
+        yield _meets("Stitches come together", whole.seams, SEAM,
+            "Every needle goes through holes that lie on one another.",
+            "Holes of one thread lie apart once it is put together: a piece is off.", Theme.STITCH)  # fmt: skip
+    if whole.fastened:
+        yield _meets("Fastenings come together", whole.fastened, FASTENING,
+            "The holes of each fastening lie on one another when it is set.",
+            "Holes that one fastening goes through lie apart when it is set: a piece is off.", Theme.SHAPE)  # fmt: skip
+    if whole.shut:
+        yield _meets("Shuts in its place", whole.shut, SHUT, "Both halves meet when it is shut.",
+            "Shut, its halves lie apart: it would pull, or stand open.", Theme.BELT)  # fmt: skip
+    yield from _layers(whole)
+    yield from _goes_in(settings, whole)
+
+
+def _meets(name: str, met: tuple[Met, ...], limit: float, holds: str, fails: str, theme: Theme) -> Verdict:
+    worst = max(met, key=lambda each: each.distance)
+    ruling = at_most(worst.distance, limit, WORSE * limit)
+    return Verdict(name, ruling, worst.distance, limit, "mm", holds if ruling is Ruling.OK else fails, worst.name,
+        worst.at[1], (), theme, ceiling=True)  # fmt: skip
+
+
+def _layers(whole: Assembled) -> Iterator[Verdict]:
+    for each in whole.layered:
+        off = abs(each.thickness - each.told)
+        if off <= LAYER and not each.unpierced:
+            continue
+        bare = f" No hole is punched for it in the {each.unpierced[0]}." if each.unpierced else ""
+        yield Verdict(
+            f"Leather under the {each.name}, {each.place}", Ruling.STOP, each.thickness, each.told, "mm",
+            f"It goes through {each.thickness:.1f} mm of leather where it lies, not {each.told:.1f}: its post does not "
+            f"suit.{bare}", each.place, 0.0, (), Theme.SHAPE,
+        )  # fmt: skip
+
+
+def _goes_in(settings: Settings, whole: Assembled) -> Iterator[Verdict]:
+    """What it is made for lies in it without being where leather is."""
+    worst = min(whole.gaps, key=lambda each: each.gap, default=None)
+    if worst is None:
+        return
+    thick = settings.number("leather.thickness")
+    ruling = at_least(worst.gap, -GIVES * thick, -TIGHT * thick)
+    yield Verdict(
+        "What it holds goes in", ruling, worst.gap, 0.0, "mm",
+        "Put together, its leather is clear of all that lies in it." if ruling is Ruling.OK else
+        f"Put together, the {worst.piece} would have to lie where {worst.name} lies: give more room.",
+        worst.name, 0.0, let_go("inside.across", "inside.up", "inside.through", "pocket.depth"), Theme.SHAPE,
+    )  # fmt: skip

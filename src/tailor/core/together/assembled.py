@@ -1,0 +1,301 @@
+"""Assembled: the pieces of a draft each where it lies, and what that shows: joints, layers, contents, closures.
+
+Nothing is asked of the formulas that drew the pieces: holes are carried into space by each piece's own map, and must
+come to lie on one another there.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+from shapely.geometry import MultiPoint, Point, Polygon
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.piece import Fitting, Hole, Piece
+from tailor.core.together.held import Room, Round, Spot, Thing
+from tailor.core.together.lies import Lie, Placed, strain
+from tailor.core.together.mesh import Skin, skin
+
+NEAR = 6.0  # mm from a line through the leather within which a skin's triangles are looked at
+APART = 0.6  # mm of air between two layers that a fastening still draws together
+EITHER = 0.5  # of the sum of two normals of length 1, that is long enough to be told by
+STEEP = np.radians(60.0)  # at which a held thing's leather comes down to its stitches, at the most
+
+
+@dataclass(frozen=True)
+class Met:
+    """What meets at one place: a seam's hole or a fastening. names: the pieces, once for each layer with a hole.
+
+    distance: how far the holes miss one another, square to the line through them, mm. at: where, in space.
+    """
+
+    name: str
+    place: int
+    distance: float
+    at: tuple[float, float, float]
+    names: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Layered:
+    """The leather a fastening goes through, counted where it lies: thickness, mm; unpierced: layers without a hole."""
+
+    name: str
+    place: str
+    thickness: float
+    told: float
+    post: float | None
+    unpierced: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Gap:
+    """How near leather comes to what lies in it, mm: negative where it would have to be inside. piece: which one."""
+
+    name: str
+    gap: float
+    piece: str
+
+
+@dataclass(frozen=True)
+class Strained:
+    """Most and least stretch of a piece at its stitches, as shares of its flat length."""
+
+    piece: str
+    least: float
+    most: float
+
+
+@dataclass(frozen=True)
+class Assembled:
+    """A draft put together. draft: with every hole, drawn for the right hand."""
+
+    draft: Draft
+
+    @cached_property
+    def pieces(self) -> dict[str, Piece]:
+        return {p.name: p for p in self.draft.pieces}
+
+    @property
+    def lies(self) -> dict[str, Lie]:
+        """Of the pieces whose place is told."""
+        return {name: lie for name, lie in self.draft.lies.items() if name in self.pieces}
+
+    @property
+    def unplaced(self) -> tuple[str, ...]:
+        """Pieces whose place is not told: spare card, templates, and what lies as its maker likes."""
+        return tuple(name for name in self.pieces if name not in self.lies)
+
+    @cached_property
+    def skins(self) -> dict[str, Skin]:
+        """Every placed piece as triangles."""
+        return {name: skin(self.pieces[name], lie) for name, lie in self.lies.items()}
+
+    def _where(self, piece: str, x: float, y: float) -> Placed:
+        return self.lies[piece](np.array([[x, y]]))
+
+    # Joints
+
+    @cached_property
+    def seams(self) -> tuple[Met, ...]:
+        """Each hole of each seam whose pieces are placed: one for every place along it."""
+        return tuple(met for seam in self.draft.seams for met in self._seam(seam.name))
+
+    def _seam(self, seam: str) -> Iterator[Met]:
+        edges: dict[tuple[str, str], list[Hole]] = {}
+        for name, piece in self.pieces.items():
+            for hole in piece.holes:
+                if hole.seam == seam and name in self.lies:
+                    edges.setdefault((name, hole.edge), []).append(hole)
+        if len(edges) < 2:
+            return
+        placed = [self.lies[name](np.array([(h.x, h.y) for h in holes])) for (name, _), holes in edges.items()]
+        count = min(len(p.at) for p in placed)
+        first = placed[0]
+        way = _thread(first.at[:count], first.out[:count], placed[-1].at[:count], placed[-1].out[:count])
+        most = np.zeros(count)
+        for k, one in enumerate(placed):
+            for other in placed[k + 1 :]:
+                apart = one.at[:count] - other.at[:count]
+                most = np.maximum(most, _aside(apart, way))
+        if len({len(p.at) for p in placed}) > 1:
+            most[-1] = np.inf  # holes left over
+        for place in range(count):
+            x, y, z = first.at[place].tolist()
+            yield Met(seam, place, float(most[place]), (x, y, z), tuple(name for name, _ in edges))
+
+    @cached_property
+    def fastened(self) -> tuple[Met, ...]:
+        """Each fastening that goes through several holes of placed pieces."""
+        return tuple(m for place, spots in self._by_place().items() if (m := self._fastening(place, spots)) is not None)
+
+    def _by_place(self) -> dict[str, list[tuple[str, Fitting]]]:
+        told: dict[str, list[tuple[str, Fitting]]] = {}
+        for name, piece in self.pieces.items():
+            for fitting in piece.fittings:
+                if fitting.place:
+                    told.setdefault(fitting.place, []).append((name, fitting))
+        return {place: spots for place, spots in told.items() if all(name in self.lies for name, _ in spots)}
+
+    def _fastening(self, place: str, spots: list[tuple[str, Fitting]]) -> Met | None:
+        if len(spots) < 2:
+            return None
+        placed = [self._where(name, f.x, f.y) for name, f in spots]
+        at, way = np.vstack([p.at for p in placed]), placed[0].out[0]
+        most = max(float(_aside(a - b, way[None, :])[0]) for a in at[:, None] for b in at[:, None])
+        x, y, z = at[0].tolist()
+        return Met(place, 0, most, (x, y, z), tuple(name for name, _ in spots))
+
+    @cached_property
+    def layered(self) -> tuple[Layered, ...]:
+        """What each fastening that is told of goes through, by where the leather lies."""
+        told = []
+        by_place = self._by_place()
+        for each in self.draft.hardware:
+            spots = by_place.get(each.place)
+            if not spots:
+                continue
+            name, fitting = spots[0]
+            here = self._where(name, fitting.x, fitting.y)
+            through = self._through(here.at[0], here.out[0], {piece for piece, _ in spots})
+            thick = sum(self.pieces[layer].thickness for layer, _ in through)
+            holed = {(n, round(f.x, 3), round(f.y, 3)) for n, f in spots}
+            bare = [layer for layer, at in through if not self._pierced(layer, at, holed, fitting.hole)]
+            told.append(Layered(each.name, each.place, thick, each.stack, each.post, tuple(bare)))
+        return tuple(told)
+
+    def _pierced(self, layer: str, at: Array, holed: set[tuple[str, float, float]], wide: float) -> bool:
+        return any(n == layer and np.hypot(x - at[0], y - at[1]) <= wide / 2 + 1.0 for n, x, y in holed)
+
+    def _through(self, at: Array, way: Array, held: set[str]) -> list[tuple[str, Array]]:
+        """The layers a line goes through that lie on one another about a place, between the outermost of some pieces:
+        each with its piece and the flat point there. What is put over a fastening later is not among them.
+        """
+        found: list[tuple[float, str, Array]] = []
+        for name, sheet in self.skins.items():
+            found += [(depth, name, flat) for depth, flat in sheet.crossed(at, way)]
+        found.sort(key=lambda each: each[0])
+        if not found:
+            return []
+        start = int(np.argmin([abs(depth) for depth, _, _ in found]))
+        low = high = start
+        while low > 0 and self._touch(found[low - 1], found[low]):
+            low -= 1
+        while high + 1 < len(found) and self._touch(found[high], found[high + 1]):
+            high += 1
+        while found[low][1] not in held:
+            low += 1
+        while found[high][1] not in held:
+            high -= 1
+        return [(name, flat) for _, name, flat in found[low : high + 1]]
+
+    def _touch(self, lower: tuple[float, str, Array], upper: tuple[float, str, Array]) -> bool:
+        thick = (self.pieces[lower[1]].thickness + self.pieces[upper[1]].thickness) / 2
+        return upper[0] - lower[0] <= thick + APART
+
+    # Strain
+
+    @cached_property
+    def strains(self) -> tuple[Strained, ...]:
+        """What the placing asks of the leather at the stitches of each piece."""
+        told = []
+        for name, lie in self.lies.items():
+            points = np.array([(h.x, h.y) for h in self.pieces[name].holes])
+            if len(points):
+                asked = strain(lie, points)
+                told.append(Strained(name, float(asked[:, 0].min()), float(asked[:, 1].max())))
+        return tuple(told)
+
+    # Contents
+
+    @cached_property
+    def gaps(self) -> tuple[Gap, ...]:
+        """How near leather comes to each thing that lies in it, and how much leather there is round what is held."""
+        held = (self._inside(each) if isinstance(each, Room) else self._beside(each) for each in self.draft.held)
+        return (*held, *(self._round(each) for each in self.draft.rounds))
+
+    def _inside(self, room: Room) -> Gap:
+        """What leather leaves on either side of a room's middle, beyond the room: the least of all six ways."""
+        nearest, whose = np.inf, ""
+        for axis, size in enumerate(room.size):
+            way = np.eye(3)[axis]
+            for name, sheet in self.skins.items():
+                if name in room.past:
+                    continue
+                for depth, _ in sheet.crossed(np.array(room.middle), way):
+                    gap = abs(depth) - self.pieces[name].thickness / 2 - size / 2
+                    if gap < nearest:
+                        nearest, whose = gap, name
+        return Gap(room.name, nearest, whose)
+
+    def _beside(self, thing: Thing) -> Gap:
+        nearest, whose = np.inf, ""
+        for name, sheet in self.skins.items():
+            if name in thing.past:
+                continue
+            away = np.abs(sheet.dense - np.array(thing.middle)) - np.array(thing.size) / 2
+            out = np.linalg.norm(np.maximum(away, 0.0), axis=1) + np.minimum(away.max(axis=1), 0.0)
+            gap = float(out.min()) - self.pieces[name].thickness / 2
+            if gap < nearest:
+                nearest, whose = gap, name
+        return Gap(thing.name, nearest, whose)
+
+    def _flat(self, one: Spot, other: Spot) -> float:
+        a, b = (self.pieces[s.piece].holes_of(s.seam, s.edge)[s.place] for s in (one, other))
+        return float(np.hypot(*(a - b)))
+
+    def _round(self, each: Round) -> Gap:
+        """Leather to spare round a thing, by the shortest line round it and the stitches on either side."""
+        one, other = (self._flat(*side) for side in each.sides)
+        half = self.pieces[each.sides[0][0].piece].thickness / 2
+        wide, thick = each.thing
+        high = thick if each.flat else thick / 2  # above the plane of the stitches
+        body: Polygon = Point(0.0, high - thick / 2 if each.round else 0.0).buffer(thick / 2, 64) if each.round else \
+            shapely.box(-wide / 2, high - thick, wide / 2, high)  # fmt: skip
+        grown = body.buffer(half, 64)
+        down = high / np.tan(STEEP)
+        out = other / 2 if each.flat else (0.0 if each.round else wide / 2) + (thick if each.round else down)
+        hull = MultiPoint([*grown.exterior.coords, (-out, half), (out, half)]).convex_hull
+        upper = shapely.intersection(hull.boundary, shapely.box(-1e4, half, 1e4, 1e4))
+        needed = float(upper.length)
+        spare = one - needed if each.flat else min(one, other) - needed
+        return Gap(each.name, spare / 2, each.sides[0][0].piece)
+
+    # Closures
+
+    @cached_property
+    def shut(self) -> tuple[Met, ...]:
+        """Fittings that meet when it is shut."""
+        by_place, found = self._by_place(), []
+        for each in self.draft.shuts:
+            if each.one not in by_place or each.other not in by_place:
+                continue
+            (one, a), (other, b) = by_place[each.one][0], by_place[each.other][0]
+            here, there = self._where(one, a.x, a.y), self._where(other, b.x, b.y)
+            x, y, z = here.at[0].tolist()
+            found.append(Met(each.name, 0, float(_aside(here.at - there.at, here.out)[0]), (x, y, z), (one, other)))
+        return tuple(found)
+
+
+def _thread(at: Array, out: Array, other: Array, facing: Array) -> Array:
+    """Which way thread goes at holes of two layers, (n, 3): midway between their normals, whichever side each shows.
+
+    Where both ways of facing lie open, since the layers meet at an angle, the one from hole to hole.
+    """
+    ways = np.stack([out + facing, out - facing])
+    long = np.linalg.norm(ways, axis=2)
+    ways = ways / np.maximum(long, 1e-12)[:, :, None]
+    along = np.abs((ways * (other - at)).sum(axis=2))
+    better = np.where(long.min(axis=0) > EITHER, along.argmax(axis=0), long.argmax(axis=0))
+    return np.asarray(ways[better, np.arange(len(at))])
+
+
+def _aside(apart: Array, way: Array) -> Array:
+    """How long vectors (n, 3) are square to ways of length 1, (n, 3)."""
+    along = (apart * way).sum(axis=1)
+    return np.asarray(np.linalg.norm(apart - along[:, None] * way, axis=1))

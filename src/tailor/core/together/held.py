@@ -1,0 +1,65 @@
+"""Held: what a case is made for, put where it belongs, and what must meet when the case is shut."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Thing:
+    """Something that lies in a case: its middle in space and how far it goes across, up and out, mm.
+
+    past: pieces that go between its parts, as a pocket goes between the board of a book and its leaves.
+    """
+
+    name: str
+    middle: tuple[float, float, float]
+    size: tuple[float, float, float]
+    past: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Room:
+    """The room a case is made to have: its middle in space, and how far it goes across, up and out, mm.
+
+    past: pieces that part it or lie in it.
+    """
+
+    name: str
+    middle: tuple[float, float, float]
+    size: tuple[float, float, float]
+    past: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Spot:
+    """A hole of a seam on a piece: the seam, the edge it is on, and its number along that edge."""
+
+    piece: str
+    seam: str
+    edge: str
+    place: int
+
+
+@dataclass(frozen=True)
+class Round:
+    """Leather that goes round a thing from one row of stitches to another, on two sheets sewn to each other there.
+
+    thing: across and through, mm; round where it is a bar. sides: for each sheet the two holes it goes between. flat:
+    the second sheet stays flat, and the thing lies on it.
+    """
+
+    name: str
+    thing: tuple[float, float]
+    sides: tuple[tuple[Spot, Spot], tuple[Spot, Spot]]
+    round: bool = False
+    flat: bool = False
+
+
+@dataclass(frozen=True)
+class Shut:
+    """Two fittings that meet when the case is shut, by their places in words."""
+
+    name: str
+    one: str
+    other: str

@@ -1,0 +1,217 @@
+"""Lies: how a piece lies in space once it is put together: maps from the flat leather to its middle layer.
+
+Space: x across, y up, z out to the front, mm. A map keeps lengths, or tells by how much it does not (`strain`).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import NamedTuple, Protocol
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+
+from tailor.core.carried.loft import Array
+from tailor.core.together.path import Path
+
+NEAR = 1e-4  # mm between points that strain is measured by
+
+ACROSS, UP, OUT = (np.array(way, dtype=float) for way in ((1, 0, 0), (0, 1, 0), (0, 0, 1)))
+
+
+class Placed(NamedTuple):
+    """Where points lie in space, (n, 3), and which way their grain side looks, (n, 3) of length 1."""
+
+    at: Array
+    out: Array
+
+
+class Lie(Protocol):
+    """A map from points of a flat piece, (n, 2), to space."""
+
+    def __call__(self, flat: Array) -> Placed: ...
+
+    def creases(self) -> tuple[Array, Array]:
+        """Where its curvature changes: x and y on the flat piece between which it is drawn with more points."""
+
+
+@dataclass(frozen=True)
+class Frame:
+    """Where a flat origin lies and which ways a piece's x and y run there, each (3,). Its grain looks along x × y."""
+
+    origin: Array = field(default_factory=lambda: np.zeros(3))
+    across: Array = field(default_factory=lambda: ACROSS)
+    up: Array = field(default_factory=lambda: UP)
+
+    @property
+    def out(self) -> Array:
+        return np.cross(self.across, self.up)
+
+    def moved(self, by: Sequence[float]) -> Frame:
+        """Moved so far across, up and out in space."""
+        return Frame(self.origin + np.asarray(by, dtype=float), self.across, self.up)
+
+
+FRONT = Frame()  # looking out to the front
+
+
+@dataclass(frozen=True)
+class Bent:
+    """A sheet bent along upright lines, along level lines, or both where the other does not turn.
+
+    across, up: what it looks like from its lower edge, and from its side: how far along the frame, and how far out.
+    behind: it lies as its fellow in front would in a mirror, and is drawn as that is, though its grain looks back.
+    mitred: where it comes down both ways it lies as the lower of the two does. eased: share by which it is cut narrower
+    than it will lie.
+    """
+
+    frame: Frame = FRONT
+    across: Path = field(default_factory=Path)
+    up: Path = field(default_factory=Path)
+    behind: bool = False
+    mitred: bool = False
+    eased: float = 0.0
+
+    def __call__(self, flat: Array) -> Placed:
+        flat = flat / np.array([1 - self.eased, 1.0])
+        x, y = self.across.at(flat[:, 0]), self.up.at(flat[:, 1])
+        a, b = self.across.heads(flat[:, 0]), self.up.heads(flat[:, 1])
+        if self.mitred:
+            level = x[:, 1] < y[:, 1]
+            y, b = np.where(level[:, None], y * [1.0, 0.0], y), np.where(level, 0.0, b)
+            x, a = np.where(level[:, None], x, x * [1.0, 0.0]), np.where(level, a, 0.0)
+        f = self.frame
+        away = -f.out if self.behind else f.out
+        at = f.origin + x[:, :1] * f.across + y[:, :1] * f.up + (x[:, 1:] + y[:, 1:]) * away
+        over = (-np.sin(a) * np.cos(b))[:, None] * f.across - (np.cos(a) * np.sin(b))[:, None] * f.up
+        return Placed(np.asarray(at), _unit(over + (np.cos(a) * np.cos(b))[:, None] * away))
+
+    def creases(self) -> tuple[Array, Array]:
+        return self.across.turns * (1 - self.eased), self.up.turns
+
+
+@dataclass(frozen=True)
+class Swept:
+    """A strip laid along a line: its y runs back along the line from its upper end at y = 0, x is across the strip.
+
+    line: the middle layer of its wall in the frame's plane, its grain to the left of it. section: the strip cut across,
+    from the frame's front to its back: how far that way, and how far out from the wall. Where the line turns and the
+    section stands out from it, the leather is strained. behind: as a strip that lies so would in a mirror before the
+    frame. eased: share by which it is cut shorter than its line.
+    """
+
+    frame: Frame
+    line: Path
+    section: Path = field(default_factory=Path)
+    behind: bool = False
+    eased: float = 0.0
+
+    def __call__(self, flat: Array) -> Placed:
+        s, f = -flat[:, 1] / (1 - self.eased), self.frame
+        away = -f.out if self.behind else f.out
+        along, heading = self.line.at(s), self.line.heads(s)
+        cut, leans = self.section.at(flat[:, 0]), self.section.heads(flat[:, 0])
+        left = np.column_stack([-np.sin(heading), np.cos(heading)])
+        plane = along + cut[:, 1:] * left
+        at = f.origin + plane[:, :1] * f.across + plane[:, 1:] * f.up - cut[:, :1] * away
+        aside = left[:, :1] * f.across + left[:, 1:] * f.up
+        return Placed(np.asarray(at), _unit(np.cos(leans)[:, None] * aside + np.sin(leans)[:, None] * away))
+
+    def creases(self) -> tuple[Array, Array]:
+        return self.section.turns, -self.line.turns * (1 - self.eased)
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A piece that was sewn on another while that lay flat, and goes with it: so far out from its middle layer, mm.
+
+    at: where its own origin lies on the other's flat. It is strained where the other bends.
+    """
+
+    on: Lie
+    lift: float
+    at: tuple[float, float] = (0.0, 0.0)
+
+    def __call__(self, flat: Array) -> Placed:
+        under = self.on(flat + np.array(self.at))
+        return Placed(under.at + self.lift * under.out, under.out * (1.0 if self.lift >= 0 else -1.0))
+
+    def creases(self) -> tuple[Array, Array]:
+        across, up = self.on.creases()
+        return across - self.at[0], up - self.at[1]
+
+
+@dataclass(frozen=True)
+class Patched:
+    """A sheet whose parts lie in unlike ways: regions of the flat piece and their maps, the first that holds a place
+    telling where it lies; and one for the rest.
+    """
+
+    parts: tuple[tuple[Polygon, Lie], ...]
+    rest: Lie
+
+    def __call__(self, flat: Array) -> Placed:
+        at, out = (np.array(side) for side in self.rest(flat))
+        for region, lie in reversed(self.parts):
+            within = shapely.contains_xy(region, flat[:, 0], flat[:, 1])
+            if within.any():
+                at[within], out[within] = lie(flat[within])
+        return Placed(at, out)
+
+    def creases(self) -> tuple[Array, Array]:
+        lies = [self.rest, *(lie for _, lie in self.parts)]
+        corners = [shapely.get_coordinates(region) for region, _ in self.parts]
+        told = [lie.creases() for lie in lies] + [(c[:, 0], c[:, 1]) for c in corners]
+        across, up = (np.concatenate(side) for side in zip(*told, strict=True))
+        return across, up
+
+
+@dataclass(frozen=True)
+class Shaped:
+    """A sheet that lies as another map has it: where it lies and which way it looks, by its flat points."""
+
+    to_space: Callable[[Array], Array]
+
+    def __call__(self, flat: Array) -> Placed:
+        at = self.to_space(flat)
+        step = 1e-3
+        x, y = (self.to_space(flat + way) - self.to_space(flat - way) for way in (np.array([step, 0.0]),
+                np.array([0.0, step])))  # fmt: skip
+        return Placed(at, _unit(np.cross(x, y)))
+
+    def creases(self) -> tuple[Array, Array]:
+        return np.empty(0), np.empty(0)
+
+
+def _unit(v: Array) -> Array:
+    return np.asarray(v / np.maximum(np.linalg.norm(v, axis=1), 1e-12)[:, None])
+
+
+def flat_at(out: float, behind: bool = False) -> Bent:
+    """A piece that lies plane, its middle layer so far out to the front, mm."""
+    return Bent(FRONT.moved((0.0, 0.0, out)), behind=behind)
+
+
+def upon(lie: Lie, at: tuple[float, float], lift: float, turned: bool = False) -> Frame:
+    """A frame on a piece that lies so: at a flat place of it, so far out from its middle layer, mm.
+
+    Its x and y run as the piece's there; turned: its y as the piece's x, its x down the piece.
+    """
+    here = np.array([at])
+    place = lie(here)
+    x, y = ((lie(here + way).at - lie(here - way).at)[0] for way in (np.array([NEAR, 0.0]), np.array([0.0, NEAR])))
+    x, y = x / np.linalg.norm(x), y / np.linalg.norm(y)
+    across, up = (-y, x) if turned else (x, y)
+    if np.cross(across, up) @ place.out[0] < 0:  # it is drawn from its flesh side
+        across = -across
+    return Frame(place.at[0] + lift * place.out[0], across, up)
+
+
+def strain(lie: Lie, flat: Array) -> Array:
+    """By what share the leather is longer than flat at points, (n, 2): the least and the most in any direction."""
+    a, b = ((lie(flat + way).at - lie(flat - way).at) / (2 * NEAR) for way in (np.array([NEAR, 0.0]),
+            np.array([0.0, NEAR])))  # fmt: skip
+    stretched = np.linalg.svd(np.stack([a, b], axis=2), compute_uv=False)
+    return np.asarray(stretched[:, ::-1] - 1)

@@ -1,0 +1,131 @@
+"""Skin: a placed piece as triangles, finer where it bends, for what is looked at all over: layers, gaps, pictures."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import pairwise
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from scipy.spatial import Delaunay
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.piece import Piece
+from tailor.core.together.lies import Lie, Patched, Placed
+
+COARSE = 6  # points to the longer side of a piece, where it lies plane
+STEP = 60.0  # mm between points, at the most
+BEND = 6  # points to a bend
+THIN = 1e-6  # mm²: a triangle is none
+
+
+@dataclass(frozen=True)
+class Skin:
+    """flat: (n, 2) points of a piece; placed: where they lie; triangles: (m, 3), facing as the grain does."""
+
+    flat: Array
+    placed: Placed
+    triangles: NDArray[np.intp]
+    thickness: float
+
+    @cached_property
+    def dense(self) -> Array:
+        """Places all over its middle layer: corners and middles of its triangles, (k, 3)."""
+        return np.vstack([self.placed.at, self.placed.at[self.triangles].mean(axis=1)])
+
+    @cached_property
+    def _sides(self) -> tuple[Array, Array, Array]:
+        a, b, c = (self.placed.at[self.triangles[:, k]] for k in range(3))
+        return a, b - a, c - a
+
+    def crossed(self, at: Array, way: Array) -> list[tuple[float, Array]]:
+        """Where a line through a place goes through it: how far along the line, and at which flat point."""
+        a, u, v = self._sides
+        p = np.cross(way, v)
+        turn = (u * p).sum(axis=1)
+        level = np.abs(turn) < 1e-9
+        safe = np.where(level, 1.0, turn)
+        from_a = at - a
+        s = (from_a * p).sum(axis=1) / safe
+        q = np.cross(from_a, u)
+        t = (q @ way) / safe
+        on = ~level & (s >= -1e-6) & (t >= -1e-6) & (s + t <= 1 + 1e-6)
+        depth = (v * q).sum(axis=1) / safe
+        found: list[tuple[float, Array]] = []
+        flat = self.flat[self.triangles]
+        for k in np.flatnonzero(on)[np.argsort(depth[on])]:
+            if found and abs(float(depth[k]) - found[-1][0]) < 0.25 * self.thickness:
+                continue  # on the side of two triangles
+            one, other = flat[k, 1] - flat[k, 0], flat[k, 2] - flat[k, 0]
+            found.append((float(depth[k]), flat[k, 0] + s[k] * one + t[k] * other))
+        return found
+
+
+def _lines(low: float, high: float, turns: Array) -> Array:
+    """Coordinates from low to high, with those where it begins to bend or to lie plane, and more between near ones."""
+    told = np.unique(np.clip(np.round(turns, 6), low, high))
+    ends = np.unique(np.concatenate([[low, high], told]))
+    step = min(max((high - low) / COARSE, 1.0), STEP)
+    parts = [np.array([ends[0]])]
+    for a, b in pairwise(ends):
+        n = int(np.ceil((b - a) / step))
+        if len(told) and a in told and b in told:
+            n = max(n, min(BEND, int(np.ceil((b - a) / 0.25))))
+        parts.append(np.linspace(a, b, max(n, 1) + 1)[1:])
+    return np.concatenate(parts)
+
+
+def skin(piece: Piece, lie: Lie) -> Skin:
+    """A piece as it lies; each part of it by itself where they lie in unlike ways."""
+    region: BaseGeometry = Polygon(piece.cut, list(piece.openings)).buffer(0)
+    parts = list[tuple[BaseGeometry, Lie]]()
+    if isinstance(lie, Patched):
+        rest = region
+        for own, its in lie.parts:
+            parts.append((shapely.intersection(rest, own), its))
+            rest = shapely.difference(rest, own)
+        parts.append((rest, lie.rest))
+    else:
+        parts.append((region, lie))
+    flats, at, out, corners, n = [], [], [], [], 0
+    for own, its in parts:
+        for each in shapely.get_parts(own).tolist():
+            if not isinstance(each, Polygon) or each.area < THIN:
+                continue
+            flat, triangles = _meshed(each, its)
+            placed = its(flat)
+            flats.append(flat)
+            at.append(placed.at)
+            out.append(placed.out)
+            corners.append(triangles + n)
+            n += len(flat)
+    return Skin(np.vstack(flats), Placed(np.vstack(at), np.vstack(out)), np.vstack(corners), piece.thickness)
+
+
+def _meshed(region: Polygon, lie: Lie) -> tuple[Array, NDArray[np.intp]]:
+    """Points of a region, (n, 2), and its triangles, (m, 3), small enough for how it bends."""
+    left, low, right, high = region.bounds
+    across, up = lie.creases()
+    xs, ys = _lines(left, right, across), _lines(low, high, up)
+    gx, gy = (each.ravel() for each in np.meshgrid(xs, ys))
+    shapely.prepare(region)
+    grid = np.column_stack([gx, gy])[shapely.contains_xy(region, gx, gy)]
+    step = float(max(np.diff(xs).max(), np.diff(ys).max()))
+    level = [[(left - 1, y), (right + 1, y)] for y in ys]
+    lines = shapely.MultiLineString([[(x, low - 1), (x, high + 1)] for x in xs] + level)
+    rings = [region.exterior, *region.interiors]
+    edge = [shapely.get_coordinates(shapely.segmentize(ring, step))[:-1] for ring in rings]
+    cuts = [shapely.get_coordinates(shapely.intersection(ring, lines)) for ring in rings]
+    points = np.unique(np.round(np.vstack([*edge, *cuts, grid]), 6), axis=0)
+    corners = Delaunay(points).simplices
+    middles = points[corners].mean(axis=1)
+    a, b, c = (points[corners[:, k]] for k in range(3))
+    area = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
+    within = shapely.contains_xy(region.buffer(THIN), middles[:, 0], middles[:, 1]) & (np.abs(area) > THIN)
+    return np.asarray(points, dtype=float), np.asarray(
+        np.where((area < 0)[:, None], corners[:, ::-1], corners)[within], dtype=np.intp
+    )

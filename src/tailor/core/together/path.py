@@ -1,0 +1,175 @@
+"""Path: a line in a plane of straight runs and arcs, by its length: what a bent sheet is, seen from its edge."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from scipy.optimize import brentq
+
+from tailor.core.carried.loft import Array
+
+LEVEL = 0.0
+LANDS = 0.05  # mm beyond where a loop of leather comes down, that it lies plane
+STEP = np.radians(6.0)
+
+
+@dataclass(frozen=True)
+class Path:
+    """A line by its length s, begun at s = first; before and after its ends it goes straight on.
+
+    start: (2,) where it begins; heading: which way it sets out, radians; runs: how long each is and by how much it
+    turns, to the left positive, radians. Each run goes on as the one before it ended, turned by its kink. mm.
+    """
+
+    runs: tuple[tuple[float, float], ...] = ()
+    start: tuple[float, float] = (0.0, 0.0)
+    heading: float = LEVEL
+    first: float = 0.0
+    kinks: tuple[float, ...] = ()
+
+    @cached_property
+    def _told(self) -> tuple[Array, Array, Array, Array]:
+        """Where each run begins along it, (m,), its place, (m, 2), its heading and its curvature, (m,)."""
+        runs = [(1.0, 0.0), *self.runs, (1.0, 0.0)]
+        kinks = [0.0, *(self.kinks or [0.0] * len(self.runs)), 0.0]
+        length, turn = (np.array(side, dtype=float) for side in zip(*runs, strict=True))
+        bends = np.divide(turn, length, out=np.zeros(len(turn)), where=length > 0)
+        heading = self.heading + np.concatenate([[0.0], np.cumsum(turn)[:-1]]) + np.cumsum(kinks)
+        begins = self.first - 1.0 + np.concatenate([[0.0], np.cumsum(length)[:-1]])
+        middle = heading + turn / 2
+        step = (length * np.sinc(turn / (2 * np.pi)))[:, None] * np.column_stack([np.cos(middle), np.sin(middle)])
+        before = np.array([np.cos(self.heading), np.sin(self.heading)])
+        at = np.asarray(self.start) - before + np.vstack([np.zeros(2), np.cumsum(step, axis=0)[:-1]])
+        return begins, at, heading, bends
+
+    @property
+    def length(self) -> float:
+        """From its beginning to its end."""
+        return float(sum(length for length, _ in self.runs))
+
+    @cached_property
+    def turns(self) -> Array:
+        """Lengths at which its curvature changes, of a line of many short runs those it has turned by STEP between."""
+        begins, _, heading, bends = self._told
+        kept = [1]
+        for k in range(2, len(begins)):
+            if bends[k] or bends[k - 1] or abs(heading[k] - heading[kept[-1]]) >= STEP or k == len(begins) - 1:
+                kept.append(k)
+        return np.asarray(begins[kept])
+
+    def _in(self, s: Array) -> tuple[Array, Array, Array, Array]:
+        begins, at, heading, bends = self._told
+        k = np.clip(np.searchsorted(begins, s, side="right") - 1, 0, len(begins) - 1)
+        return s - begins[k], at[k], heading[k], bends[k]
+
+    def heads(self, s: Array) -> Array:
+        """Which way it goes at lengths s, (n,), radians."""
+        on, _, heading, bends = self._in(s)
+        return np.asarray(heading + bends * on)
+
+    def at(self, s: Array) -> Array:
+        """Where it is at lengths s, (n, 2)."""
+        on, at, heading, bends = self._in(s)
+        half = bends * on / 2
+        way = np.column_stack([np.cos(heading + half), np.sin(heading + half)])
+        return np.asarray(at + (on * np.sinc(half / np.pi))[:, None] * way)
+
+    def curvature(self, s: Array) -> Array:
+        """How much it turns to a mm at lengths s, (n,), to the left positive."""
+        return self._in(s)[3]
+
+    def beside(self, by: float) -> Path:
+        """The line so far to its right, as long as it then is, begun at the same length, mm."""
+        turned = np.array([np.sin(self.heading), -np.cos(self.heading)]) * by + np.asarray(self.start)
+        runs = tuple((length + by * turn, turn) for length, turn in self.runs)
+        return Path(runs, (float(turned[0]), float(turned[1])), self.heading, self.first, self.kinks)
+
+    def longer(self, by: float) -> Path:
+        """The line so much longer at either end, or shorter, where it is straight; told by the same lengths, mm."""
+        runs = list(self.runs)
+        runs[0], runs[-1] = (runs[0][0] + by, runs[0][1]), (runs[-1][0] + by, runs[-1][1])
+        back = by * np.array([np.cos(self.heading), np.sin(self.heading)])
+        start = float(self.start[0] - back[0]), float(self.start[1] - back[1])
+        return Path(tuple(runs), start, self.heading, self.first - by, self.kinks)
+
+    def hemmed(self, back: float, apart: float, leg: float, left: bool = False) -> Path:
+        """The line with both ends turned back on it, to its right or left: from so far in a loop twice that long goes
+        to a leg beside it, and from there on straight. apart: between the two, middle to middle, mm.
+        """
+        back, leg = back - LANDS, leg + LANDS
+        side = 1.0 if left else -1.0
+        (loop, turn), up = bowed(apart, 2 * back)
+        kink, bend = side * (np.pi / 2 - up), -side * turn
+        runs = list(self.runs)
+        if min(runs[0][0], runs[-1][0]) < back or runs[0][1] or runs[-1][1]:
+            raise ValueError("its ends are not straight as far as they are turned back")
+        runs[0] = (runs[0][0] - back, 0.0)
+        runs[-1] = (runs[-1][0] - back, 0.0)
+        own = [*(self.kinks or [0.0] * len(self.runs))]
+        way = np.array([np.cos(self.heading), np.sin(self.heading)])
+        beside = side * np.array([-way[1], way[0]])
+        start = np.asarray(self.start) + (back + leg) * way + apart * beside
+        return Path(
+            ((leg, 0.0), (loop, bend), *runs, (loop, bend), (leg, 0.0)), (float(start[0]), float(start[1])),
+            self.heading + np.pi, self.first - back - leg, (0.0, kink, kink, *own[1:], kink, kink),
+        )  # fmt: skip
+
+
+def through(points: Array, first: float = 0.0) -> Path:
+    """The path from point to point, (n, 2), in straight runs."""
+    step = np.diff(points, axis=0)
+    length = np.hypot(*step.T)
+    heading = np.unwrap(np.arctan2(step[:, 1], step[:, 0]))
+    runs = tuple((float(each), 0.0) for each in length)
+    kinks = tuple(np.concatenate([[0.0], np.diff(heading)]).tolist())
+    return Path(runs, (float(points[0, 0]), float(points[0, 1])), float(heading[0]), first, kinks)
+
+
+def rounded(corners: Sequence[Sequence[float]], radius: float) -> Path:
+    """The path through corners, (n, 2), all but its ends rounded by a radius."""
+    at = np.asarray(corners, dtype=float)
+    step = np.diff(at, axis=0)
+    long, heading = np.hypot(*step.T), np.unwrap(np.arctan2(step[:, 1], step[:, 0]))
+    turn = np.diff(heading)
+    cut = np.concatenate([[0.0], radius * np.tan(np.abs(turn) / 2), [0.0]])
+    runs = list[tuple[float, float]]()
+    for k, length in enumerate(long):
+        runs.append((float(length - cut[k] - cut[k + 1]), 0.0))
+        if k < len(turn):
+            runs.append((float(radius * abs(turn[k])), float(turn[k])))
+    return Path(tuple(runs), (float(at[0, 0]), float(at[0, 1])), float(heading[0]))
+
+
+def bowed(chord: float, length: float) -> tuple[tuple[float, float], float]:
+    """A run that goes over a chord so much shorter than itself in one arc, and by how much it must first turn up."""
+    half = 0.0
+    if length > chord * (1 + 1e-12):
+        half = float(brentq(lambda a: np.sin(a) / a - chord / length, 1e-6, np.pi))
+    return (length, -2 * half), half
+
+
+def doubled(half: float, meet: float, apart: float) -> Path:
+    """A strip from s = -half to half, laid double to its left: places as far as `meet` on either side of its middle lie
+    over one another at the origin, so far apart, mm.
+    """
+    (loop, turn), up = bowed(apart, 2 * (meet - LANDS))
+    leg, kink = half - meet + LANDS, np.pi / 2 - up
+    return Path(((leg, 0.0), (loop, -turn), (leg, 0.0)), (meet - half, 0.0), 0.0, -half, (0.0, kink, kink))
+
+
+def alike(half: Array) -> Path:
+    """A path alike on either side of its middle, s = 0: its points from there, (n, 2)."""
+    whole = np.vstack([(half * np.array([-1.0, 1.0]))[:0:-1], half])
+    return through(whole, -float(np.hypot(*np.diff(half, axis=0).T).sum()))
+
+
+def mirrored(half: Sequence[tuple[float, float]]) -> Path:
+    """A path alike on either side of s = 0 where it runs level through the origin: its runs from there to its end."""
+    right = Path(tuple(half))
+    end = right.at(np.array([right.length]))[0]
+    heads = right.heads(np.array([right.length - 1e-12]))[0] if half else 0.0
+    runs = (*((length, turn) for length, turn in reversed(half)), *half)
+    return Path(tuple(runs), (-float(end[0]), float(end[1])), -float(heads), -right.length)
