@@ -173,6 +173,12 @@ def _parser() -> _Parser:
     check.add_argument("--json", action="store_true")
     check.set_defaults(run=_check)
 
+    whole = commands.add_parser("together", help="put the flat pieces together; exit 1 when they are no whole thing")
+    whole.add_argument("job", metavar="JOB.tailor", type=Path)
+    whole.add_argument("--json", action="store_true")
+    whole.add_argument("-o", dest="model", type=Path, metavar="MODEL.glb", help="write it as a solid: .glb, .obj, .stl")
+    whole.set_defaults(run=_together)
+
     measuring.add(commands)
 
     laid = commands.add_parser("tables", help="lay the tables of fastenings and trimmings where they can be changed")
@@ -342,6 +348,33 @@ def _check(arguments: argparse.Namespace) -> int:
         for verdict in said:
             print(_line(verdict))
     return 1 if any(v.ruling is Ruling.STOP for v in said) else 0
+
+
+def _together(arguments: argparse.Namespace) -> int:
+    from tailor.core.checks import together
+    from tailor.core.job import draft
+    from tailor.core.together.assembled import Assembled
+    from tailor.files import job_file, model
+
+    job = job_file.load(arguments.job).by(arguments.maker)
+    made = draft(job).unmarked()
+    whole, said = Assembled(made), tuple(together.verdicts(job.settings, made))
+    if arguments.model is not None:
+        model.write(whole, arguments.model)
+    found = model.told(whole, said)
+    if arguments.json:
+        print(json.dumps(found, indent=1, ensure_ascii=False))
+    else:
+        for joint in found["joints"]:
+            holes = "1 hole" if joint["holes"] == 1 else f"{joint['holes']} holes"
+            print(f"{joint['name']:<40}{holes:>10}  {joint['distance']:.2f} mm apart at most")
+        for held in found["contents"]:
+            print(f"{held['name']:<40}{'':>10}  {held['gap']:.2f} mm clear of the {held['piece']}")
+        if found["unplaced"]:
+            print(f"not put in place: {', '.join(found['unplaced'])}")
+        for verdict in said:
+            print(_line(verdict))
+    return 1 if found["fails"] else 0
 
 
 def _line(verdict: Verdict) -> str:

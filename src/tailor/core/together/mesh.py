@@ -38,6 +38,22 @@ class Skin:
         return np.vstack([self.placed.at, self.placed.at[self.triangles].mean(axis=1)])
 
     @cached_property
+    def solid(self) -> tuple[Array, NDArray[np.intp]]:
+        """The leather as a closed solid: its corners, (k, 3), and its triangles, (m, 3), facing out."""
+        half, n = self.placed.out * self.thickness / 2, len(self.flat)
+        a, b, c = self.triangles.T
+        sides = np.vstack([np.column_stack(pair) for pair in ((a, b), (b, c), (c, a))])
+        key = np.sort(sides, axis=1)
+        _, first, count = np.unique(key, axis=0, return_index=True, return_counts=True)
+        rim = sides[first[count == 1]]
+        facing = float((np.cross(*self._sides[1:]) * self.placed.out[a]).sum()) >= 0
+        top, below = self.triangles, self.triangles[:, ::-1] + n
+        over = np.column_stack([rim[:, 0], rim[:, 0] + n, rim[:, 1] + n])
+        other = np.column_stack([rim[:, 0], rim[:, 1] + n, rim[:, 1]])
+        faces = np.vstack([top, below, over, other])
+        return np.vstack([self.placed.at + half, self.placed.at - half]), faces if facing else faces[:, ::-1]
+
+    @cached_property
     def _sides(self) -> tuple[Array, Array, Array]:
         a, b, c = (self.placed.at[self.triangles[:, k]] for k in range(3))
         return a, b - a, c - a
@@ -85,18 +101,18 @@ def skin(piece: Piece, lie: Lie) -> Skin:
     parts = list[tuple[BaseGeometry, Lie]]()
     if isinstance(lie, Patched):
         rest = region
-        for own, its in lie.parts:
-            parts.append((shapely.intersection(rest, own), its))
-            rest = shapely.difference(rest, own)
+        for where, its in lie.parts:
+            parts.append((shapely.intersection(rest, where), its))
+            rest = shapely.difference(rest, where)
         parts.append((rest, lie.rest))
     else:
         parts.append((region, lie))
     flats, at, out, corners, n = [], [], [], [], 0
     for own, its in parts:
-        for each in shapely.get_parts(own).tolist():
-            if not isinstance(each, Polygon) or each.area < THIN:
+        for part in shapely.get_parts(own).tolist():
+            if not isinstance(part, Polygon) or part.area < THIN:
                 continue
-            flat, triangles = _meshed(each, its)
+            flat, triangles = _meshed(part, its)
             placed = its(flat)
             flats.append(flat)
             at.append(placed.at)

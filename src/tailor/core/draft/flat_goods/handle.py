@@ -62,7 +62,7 @@ def handle(work: Work, on: str, at: tuple[float, float], span: float, name: str 
 def _arched(
     work: Work, under: Lie, at: tuple[float, float], span: float, half: float, reach: float, double: bool
 ) -> Bent:  # fmt: skip
-    """A handle: its ends flat on what they are riveted to, an arch between; folded lengthwise, its legs one on another."""
+    """A handle: its ends flat on what it is riveted to, an arch between; folded lengthwise, its legs one on another."""
     thick = work.leather.thickness
     base = upon(under, at, thick, turned=True)
     flat = SECOND + LANDS
