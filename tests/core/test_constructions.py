@@ -467,7 +467,7 @@ def test_a_box_hangs_from_rings_and_its_corners_are_riveted() -> None:
     assert not [h for h in bare["hardware"] if h["key"] in ("corner.rivet", "strap.buckle")]
 
 
-@pytest.mark.parametrize(("name", "through"), [("whetstone", 25 + 1.2), ("laser-level", 88 + 2 + 12)])
+@pytest.mark.parametrize(("name", "through"), [("whetstone", 25 + 1.2 + 2 * 0.8), ("laser-level", 88 + 2 + 12)])
 def test_a_flap_goes_over_the_depth_and_its_button_meets_the_other(name: str, through: float) -> None:
     """Laid round the two edges of the top by polygons: a straight over the depth, and a quarter turn at either end."""
     found = reported(name, "flap.closing=snap 10")

@@ -21,12 +21,12 @@ from tailor.core.draft.worn.carry import Loop
 from tailor.core.fairing import Line
 from tailor.core.leather.stack import Profile, Stack
 from tailor.core.measure import Theme
+from tailor.core.placed.held import Room, Round, Shut, Thing
+from tailor.core.placed.lies import Lie
 from tailor.core.reason import Reason
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
 from tailor.core.shell.two_sided import TwoSided
-from tailor.core.together.held import Room, Round, Shut, Thing
-from tailor.core.together.lies import Lie
 
 MEASURES = (
     measure.pick("hand", Theme.FIT, "hand", "the hand that draws; left mirrors every piece", "right", ("right", "left"),

@@ -17,12 +17,13 @@ from shapely.geometry import MultiPoint, Point, Polygon
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Fitting, Hole, Piece
-from tailor.core.together.held import Room, Round, Spot, Thing
-from tailor.core.together.lies import Lie, Placed, strain
+from tailor.core.placed.held import Room, Round, Spot, Thing
+from tailor.core.placed.lies import Lie, Placed, strain
 from tailor.core.together.mesh import Skin, skin
 
 NEAR = 6.0  # mm from a line through the leather within which a skin's triangles are looked at
 APART = 0.6  # mm of air between two layers that a fastening still draws together
+BESIDE = 12.0  # mm from a hole within which a slit frees it
 EITHER = 0.5  # of the sum of two normals of length 1, that is long enough to be told by
 STEEP = np.radians(60.0)  # at which a held thing's leather comes down to its stitches, at the most
 
@@ -64,7 +65,10 @@ class Gap:
 
 @dataclass(frozen=True)
 class Strained:
-    """Most and least stretch of a piece at its stitches, as shares of its flat length."""
+    """Most and least stretch of a piece at its stitches, as shares of its flat length.
+
+    Between two slits it is taken at their ends, since what lies beyond goes free.
+    """
 
     piece: str
     least: float
@@ -195,7 +199,8 @@ class Assembled:
         return [(name, flat) for _, name, flat in found[low : high + 1]]
 
     def _touch(self, lower: tuple[float, str, Array], upper: tuple[float, str, Array]) -> bool:
-        thick = (self.pieces[lower[1]].thickness + self.pieces[upper[1]].thickness) / 2
+        # The unstretched layer, by which a piece is laid, may lie a quarter of its thickness off the middle.
+        thick = 0.75 * (self.pieces[lower[1]].thickness + self.pieces[upper[1]].thickness)
         return upper[0] - lower[0] <= thick + APART
 
     # Strain
@@ -205,7 +210,7 @@ class Assembled:
         """What the placing asks of the leather at the stitches of each piece."""
         told = []
         for name, lie in self.lies.items():
-            points = np.array([(h.x, h.y) for h in self.pieces[name].holes])
+            points = _as_slit(self.pieces[name])
             if len(points):
                 asked = strain(lie, points)
                 told.append(Strained(name, float(asked[:, 0].min()), float(asked[:, 1].max())))
@@ -239,7 +244,8 @@ class Assembled:
             if name in thing.past:
                 continue
             away = np.abs(sheet.dense - np.array(thing.middle)) - np.array(thing.size) / 2
-            out = np.linalg.norm(np.maximum(away, 0.0), axis=1) + np.minimum(away.max(axis=1), 0.0)
+            beside = _beyond(away[:, [0, 2]] + thing.corner) - thing.corner
+            out = _beyond(np.column_stack([beside, away[:, 1]]))
             gap = float(out.min()) - self.pieces[name].thickness / 2
             if gap < nearest:
                 nearest, whose = gap, name
@@ -282,6 +288,20 @@ class Assembled:
         return tuple(found)
 
 
+def _as_slit(piece: Piece) -> Array:
+    """Where stitches strain a piece, (n, 2): at its holes, or at the end of the slit beside one that is between two."""
+    holes = np.array([(h.x, h.y) for h in piece.holes]).reshape(-1, 2)
+    tips = np.array([rule.points[1 if len(rule.points) > 2 else -1] for rule in piece.rules if rule.kind == "slit"])
+    if not len(holes) or not len(tips):
+        return holes
+    found = holes.copy()
+    for k, hole in enumerate(holes):
+        near = tips[np.hypot(*(tips - hole).T) < BESIDE]
+        if (near[:, 1] > hole[1]).any() and (near[:, 1] < hole[1]).any():
+            found[k] = near[np.hypot(*(near - hole).T).argmin()]
+    return found
+
+
 def _thread(at: Array, out: Array, other: Array, facing: Array) -> Array:
     """Which way thread goes at holes of two layers, (n, 3): midway between their normals, whichever side each shows.
 
@@ -293,6 +313,11 @@ def _thread(at: Array, out: Array, other: Array, facing: Array) -> Array:
     along = np.abs((ways * (other - at)).sum(axis=2))
     better = np.where(long.min(axis=0) > EITHER, along.argmax(axis=0), long.argmax(axis=0))
     return np.asarray(ways[better, np.arange(len(at))])
+
+
+def _beyond(away: Array) -> Array:
+    """How far points are beyond a box that each axis says they are so far beyond, (n, k); negative inside."""
+    return np.asarray(np.linalg.norm(np.maximum(away, 0.0), axis=1) + np.minimum(away.max(axis=1), 0.0))
 
 
 def _aside(apart: Array, way: Array) -> Array:

@@ -15,11 +15,11 @@ from shapely.geometry.base import BaseGeometry
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Piece
-from tailor.core.together.lies import Lie, Patched, Placed
+from tailor.core.placed.lies import Lie, Patched, Placed
 
 COARSE = 6  # points to the longer side of a piece, where it lies plane
 STEP = 60.0  # mm between points, at the most
-BEND = 6  # points to a bend
+BEND = 12  # points to a bend
 THIN = 1e-6  # mm²: a triangle is none
 
 

@@ -13,10 +13,10 @@ from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Rule
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Theme
+from tailor.core.placed.held import Round, Spot
+from tailor.core.placed.lies import ACROSS, OUT, UP, Bent, Frame
+from tailor.core.placed.path import mirrored
 from tailor.core.shell.wrap import HALF_PI
-from tailor.core.together.held import Round, Spot
-from tailor.core.together.lies import ACROSS, OUT, UP, Bent, Frame
-from tailor.core.together.path import mirrored
 
 MEASURES = (
     measure.length("fold.space", Theme.SHAPE, "fold space", "room kept free of pockets in the fold of a cover", 0, 80),

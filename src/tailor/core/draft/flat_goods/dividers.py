@@ -13,9 +13,9 @@ from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.errors import InputError
 from tailor.core.measure import Theme
+from tailor.core.placed.lies import Bent, Frame
+from tailor.core.placed.path import mirrored
 from tailor.core.shell.wrap import HALF_PI
-from tailor.core.together.lies import Bent, Frame
-from tailor.core.together.path import mirrored
 
 MEASURES = (
     measure.count("divider.count", Theme.SHAPE, "dividers", "how many dividers part the inside", 0, 8, first=True),

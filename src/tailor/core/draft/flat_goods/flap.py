@@ -13,9 +13,9 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.leather.leather import Leather
+from tailor.core.placed.held import Shut
+from tailor.core.placed.path import Path
 from tailor.core.shell.wrap import HALF_PI
-from tailor.core.together.held import Shut
-from tailor.core.together.path import Path
 
 NARROWS = 0.08  # of its width, that its end is narrower by on either side
 SHARE = 0.4  # of the front, that it comes down over

@@ -13,14 +13,16 @@ import numpy as np
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array
+from tailor.core.draft.flat_goods.work import Work
+from tailor.core.draft.piece import Rule
 from tailor.core.draft.stitch.holes import Edge, laid_round
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Theme
+from tailor.core.placed.lies import Frame, Swept, strain
+from tailor.core.placed.path import Path, mirrored
 from tailor.core.shell.wrap import HALF_PI
-from tailor.core.together.lies import Frame, Swept
-from tailor.core.together.path import Path, mirrored
 
 MEASURES = (
     measure.pick("gusset.flange", Theme.SHAPE, "flange", "whether the edges of a gusset are turned out or in", "out",
@@ -31,6 +33,8 @@ MEASURES = (
     measure.told("gusset.width", Theme.SHAPE, "gusset width", first=True),
 )  # fmt: skip
 
+ROUND = 0.6  # of half its width, that a panel's corners are rounded by at the most
+SPARE = 0.95  # of what it bears, that the leather is asked for at the end of a slit
 CLEAR = 2.0  # mm of flat leather between the turn and the stitch
 OUT, IN = "out", "in"
 
@@ -66,7 +70,8 @@ def turned(leather: Leather, way: str) -> Turned:
 class Gusset:
     """A gusset flat: its outline, the edges on its left and right from one end to the other, and its two folds.
 
-    Its middle line is x = 0, its upper end y = 0. width: between its stitch lines. length: from end to end. mm.
+    Its middle line is x = 0, its upper end y = 0. width: between its stitch lines. length: from end to end. section: it
+    cut across, as it lies. bend: of each edge, flat. mm.
     """
 
     outline: Array
@@ -77,6 +82,7 @@ class Gusset:
     length: float
     further: float
     section: Path
+    bend: float
 
     def lie(self, frame: Frame, stitches: Path) -> Swept:
         """How it lies: its wall beside the path of the panels' stitch line, in the plane midway between them."""
@@ -111,4 +117,59 @@ def gusset(leather: Leather, panel: Edge, depth: float, way: str, margin: float)
     return Gusset(
         outline, side(-half), side(half), (folds[0], folds[1]), 2 * half, length, edge.neutral,
         mirrored([(straight, 0.0), (edge.flange - CLEAR, edge.out * HALF_PI), (CLEAR + margin, 0.0)]),
+        edge.flange - CLEAR,
+    )  # fmt: skip
+
+
+def corner_for(leather: Leather, way: str, bears: float, half: float) -> float:
+    """Radius at the stitch line of a panel's corners, about which a gusset's edges go when they are slit down to where
+    they lie flat: as round as the leather wants that bears so much, but no rounder than its panel has room for, mm.
+
+    half: of the panel's width.
+    """
+    edge = turned(leather, way)
+    least = max(12.0, 1.5 * abs(edge.wall) + leather.inside_radius + 3.0)
+    wanted = (abs(edge.neutral) - CLEAR / 2) / bears - edge.neutral
+    return max(least, min(wanted, ROUND * half))
+
+
+def notched(work: Work, name: str, strip: Gusset, bears: tuple[float, float]) -> None:
+    """Slits in the edges of a gusset where they would have to stretch, or notches where they would have to gather, more
+    than the leather bears: one between every two stitches, as far in from the edge as it must be.
+
+    bears: stretch and gather, as shares. And what is asked of it then, to be answered for.
+    """
+    piece, lie = work.pieces[name], work.lies[name]
+    edge, fold = float(piece.cut[:, 0].max()), strip.folds[1][0, 0]
+    depth = np.linspace(edge, fold, 81)  # from the edge in to where the wall ends
+    rules, most = list[Rule](), 0.0
+    for seam in dict.fromkeys(h.seam for h in piece.holes):
+        holes = np.array([(h.x, h.y) for h in piece.holes if h.seam == seam and abs(abs(h.x) - strip.width / 2) < 0.5])
+        if len(holes) < 2:
+            continue
+        asked = strain(lie, holes)
+        for k, middle in enumerate((holes[1:] + holes[:-1]) / 2):
+            here = asked[k : k + 2]
+            least, stretched = float(here[:, 0].min()), float(here[:, 1].max())
+            if stretched <= bears[0] and -least <= bears[1]:
+                most = max(most, stretched / bears[0], -least / bears[1])
+                continue
+            way = float(np.sign(middle[0]))
+            along = strain(lie, np.column_stack([way * depth, np.full(len(depth), middle[1])]))
+            share = np.maximum(along[:, 1] / bears[0], -along[:, 0] / bears[1])
+            inner = int(np.argmax(share <= SPARE)) if (share <= SPARE).any() else len(depth) // 2
+            most = max(most, float(share[inner]))
+            open_ = float(max(-along[0, 0], 0.0)) * abs(holes[k + 1, 1] - holes[k, 1]) / 2  # what gathers is cut away
+            tip, far = (way * depth[inner], middle[1]), way * edge
+            ends = [(far, middle[1])] if open_ == 0 else [(far, middle[1] - open_), (far, middle[1] + open_)]
+            rules.append(Rule("slit", np.array([ends[0], tip, *ends[1:]])))
+    if not rules and most == 0.0:
+        return
+    work.mark(name, *rules)
+    work.claim(
+        "Edges go round their corners", 100 * most, 100.0, 150.0,
+        f"Slit between the stitches at its corners ({len(rules)} slits), its edges lie down." if rules else
+        "Its edges lie down round the corners as they are.",
+        "Even slit, its edges stretch or gather more than they bear: round the corners more, or take thinner leather.",
+        keys=("panel.corner", "leather.thickness"), unit="%", ceiling=True,
     )  # fmt: skip

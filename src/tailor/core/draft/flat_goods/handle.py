@@ -10,8 +10,8 @@ from tailor.core.draft.piece import Rule
 from tailor.core.draft.worn.straps import folded, wrapped_round
 from tailor.core.draft.worn.strips import Strip
 from tailor.core.measure import Theme
-from tailor.core.together.lies import Bent, Lie, upon
-from tailor.core.together.path import LANDS, Path, bowed, doubled
+from tailor.core.placed.lies import Bent, Lie, upon
+from tailor.core.placed.path import LANDS, Path, arched, doubled
 
 MEASURES = (
     measure.pick("handle.kind", Theme.STRAP, "handle", "a handle over the top: a folded strap, or wrapped", "none",
@@ -66,9 +66,10 @@ def _arched(
     thick = work.leather.thickness
     base = upon(under, at, thick, turned=True)
     flat = SECOND + LANDS
-    arch, up = bowed(span - 2 * LANDS, reach + 2 * (END - flat))
+    arch, up = arched(span - 2 * LANDS, reach + 2 * (END - flat))
     ends = span / 2 + SECOND
-    along = Path(((flat, 0.0), arch, (flat, 0.0)), (-ends, 0.0), kinks=(0.0, up, up))
+    kinks = (0.0, up, *(0.0,) * (len(arch) - 1), up)
+    along = Path(((flat, 0.0), *arch, (flat, 0.0)), (-ends, 0.0), kinks=kinks)
     if not double:
         return Bent(base, up=along)
     return Bent(base, across=doubled(half, half / 2, thick), up=along)

@@ -8,8 +8,8 @@ from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.parts.hanger import ring_tab
 from tailor.core.draft.parts.sling import NONE, ring_for, strap_of
 from tailor.core.draft.worn.turned import half_round
-from tailor.core.together.lies import Bent, upon
-from tailor.core.together.path import doubled
+from tailor.core.placed.lies import Bent, Frame, upon
+from tailor.core.placed.path import looped
 
 RIVET = "rapid rivet 9"
 OVER = 10.0  # mm from the rings' tabs' fold to their rivet, at the least
@@ -42,10 +42,10 @@ def slung(work: Work, on: str, *places: tuple[float, float]) -> None:
         reach = turned + OVER + 2.0
         under = work.lies.get(on)
         if under is not None:  # one leg on the piece, the ring in its fold, the other leg back over the first
-            work.lie(
-                name,
-                Bent(upon(under, (x, y), work.leather.thickness), up=doubled(2 * reach, reach, work.leather.thickness)),
-            )
+            base = upon(under, (x, y), work.leather.thickness)
+            if y < work.pieces[on].cut[:, 1].mean():  # its ring is towards the nearer end
+                base = Frame(base.origin, -base.across, -base.up)
+            work.lie(name, Bent(base, up=looped(2 * reach, reach, work.leather.thickness)))
         spots = (name, (0.0, reach)), (name, (0.0, -reach)), (on, (x, y))
         work.fit(RIVET, f"{name}, on the {on}", "strap.buckle", *spots)
         work.finish_first(name, "all round, before it is riveted on")

@@ -18,8 +18,8 @@ from tailor.core.draft.stitch.holes import Edge
 from tailor.core.draft.worn.strips import Strip
 from tailor.core.draft.worn.turned import half_round
 from tailor.core.measure import Theme
+from tailor.core.placed.lies import Swept
 from tailor.core.shell.wrap import HALF_PI
-from tailor.core.together.lies import Swept
 
 MEASURES = (
     measure.pick("under.ring", Theme.SHAPE, "straps under", "straps under the body, by the rings in their ends", "none",

@@ -24,10 +24,10 @@ from tailor.core.keys import KEYS
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer as Ply
 from tailor.core.leather.stack import Stack
+from tailor.core.placed.held import Room, Round, Shut, Thing
+from tailor.core.placed.lies import Lie
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
-from tailor.core.together.held import Room, Round, Shut, Thing
-from tailor.core.together.lies import Lie
 
 STUFF = {"lining": 0.8, "board": 2.0, "foam": 6.0, "webbing": 1.2}  # mm thick, where a construction says no other
 

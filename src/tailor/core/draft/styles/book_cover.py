@@ -12,10 +12,10 @@ from tailor.core.draft.flat_goods.cover import CORNER, Cover, cover, goes_round,
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.strips import Strip, buttoned
+from tailor.core.placed.held import Shut, Thing
+from tailor.core.placed.lies import ACROSS, UP, Bent, Frame
+from tailor.core.placed.path import Path
 from tailor.core.shell.wrap import HALF_PI
-from tailor.core.together.held import Shut, Thing
-from tailor.core.together.lies import ACROSS, UP, Bent, Frame
-from tailor.core.together.path import Path
 
 BOARD = 2.5  # mm thick, the boards of a book
 BEYOND = 3.0  # mm of cover beyond the book at the least
@@ -45,7 +45,7 @@ def draft(order: Order) -> Draft:
     pocketed(work, sheet, deepest, margin)
     for name in ("front pocket", "back pocket"):
         goes_round(work, name, (book[1], BOARD))
-    work.held.append(Thing("book", (PLAY + book[0] / 2, 0.0, 0.0), book, ("front pocket", "back pocket")))
+    work.held.append(Thing("book", (PLAY + book[0] / 2, 0.0, 0.0), book, past=("front pocket", "back pocket")))
     if work.word("panel.lining") == "lined":
         lining(work, sheet)
     _strap(work, sheet, deep, wide, thick)

@@ -17,10 +17,10 @@ from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.style import Order, Style
 from tailor.core.measure import Theme
+from tailor.core.placed.held import Room
+from tailor.core.placed.lies import ACROSS, OUT, Bent, Frame, Patched
+from tailor.core.placed.path import Path, mirrored
 from tailor.core.shell.wrap import HALF_PI
-from tailor.core.together.held import Room
-from tailor.core.together.lies import ACROSS, OUT, Bent, Frame, Patched
-from tailor.core.together.path import Path, mirrored
 
 MEASURES = (
     measure.length("rim.bar", Theme.SHAPE, "frame bar", "bar of a frame in a tunnel at either rim; 0 for none", 0, 12,
@@ -65,7 +65,7 @@ def draft(order: Order) -> Draft:
         work.finish_first(name, "upper edge, before it is turned in or rolled", np.array([(-out, top), (out, top)]))
     if np.isclose(opens, np.pi / 2):  # a dart leaves the corner round, and the leather as it will
         _lies(work, (wide, stands, deep), corner, top)
-        work.held.append(Room("what it is for", (0.0, -tall / 2, 0.0), (wide, tall, deep)))
+        work.held.append(Room("what it is for", (0.0, work.size[1] / 2 - tall, 0.0), work.size))
     stayed(work, ("front", "back"), stitch - 2.0, top)
     walls = Wall("front", "front", 0.0, -tall), Wall("back", "back", 0.0, -tall, turned=-1.0)
     parted = divided(work, walls, deep, wide)

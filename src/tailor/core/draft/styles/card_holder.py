@@ -13,8 +13,8 @@ from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
 from tailor.core.errors import InputError
 from tailor.core.measure import Theme
-from tailor.core.together.held import Thing
-from tailor.core.together.lies import flat_at
+from tailor.core.placed.held import Thing
+from tailor.core.placed.lies import flat_at
 
 MEASURES = (
     measure.count("pocket.count", Theme.SHAPE, "pockets", "how many pockets", 0, 12, first=True),

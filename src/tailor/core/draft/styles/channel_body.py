@@ -13,16 +13,16 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.dividers import Wall, divided
-from tailor.core.draft.flat_goods.gusset import Gusset, gusset, turned
+from tailor.core.draft.flat_goods.gusset import IN, Gusset, corner_for, gusset, notched, turned
 from tailor.core.draft.flat_goods.under import CLEAR, Trough, straps_under
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.stitch.holes import from_the_middle
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.turned import half_round
 from tailor.core.measure import Theme
-from tailor.core.together.held import Room
-from tailor.core.together.lies import ACROSS, OUT, UP, Bent, Frame, Laid, Patched, Swept
-from tailor.core.together.path import Path, rounded
+from tailor.core.placed.held import Room
+from tailor.core.placed.lies import ACROSS, OUT, UP, Bent, Frame, Laid, Patched, Swept
+from tailor.core.placed.path import Path, rounded
 
 MEASURES = (
     measure.pick("bottom.made", Theme.SHAPE, "bottom", "a board in the bottom, or leather glued in bent layers",
@@ -45,8 +45,11 @@ def draft(order: Order) -> Draft:
     edge = turned(leather, work.word("gusset.flange"))
     margin = work.margin(2 * thick)
     stitch, bottom = deep / 2 - edge.wall, edge.wall
-    corner = work.say("panel.corner", min(max(14.0, 0.2 * deep), 0.9 * stitch),
-        "a bottom that stands, round enough to turn", depth=deep)  # fmt: skip
+    way = work.word("gusset.flange")
+    bears = work.settings.number("leather.stretch_across"), work.settings.number("leather.gather")
+    round_ = max(14.0, 0.2 * deep, corner_for(leather, way, bears[way == IN], stitch))
+    corner = work.say("panel.corner", min(round_, 0.9 * stitch), "a bottom that stands, round enough to turn",
+        depth=deep, bears=bears[way == IN])  # fmt: skip
     line, corners = paths.bent([(stitch, stands), (stitch, bottom), (-stitch, bottom), (-stitch, stands)], corner)
     sewn = from_the_middle(paths.edge(line, margin, corners=corners))
     body = gusset(leather, sewn, wide, work.word("gusset.flange"), margin)
@@ -64,7 +67,7 @@ def draft(order: Order) -> Draft:
         _tunnelled(work, body, tunnel)
     stitches = rounded([(stitch, stands), (stitch, bottom), (-stitch, bottom), (-stitch, stands)], corner)
     lies = _lies(work, body, stitches, wide, tunnel)
-    work.held.append(Room("what it is for", (0.0, floor + tall / 2, 0.0), (wide, tall, deep), ("pocket row",)))
+    work.held.append(Room("what it is for", (0.0, floor + work.size[1] / 2, 0.0), work.size, ("pocket row",)))
     work.say("gusset.length", body.length,
         "front, bottom and back, longer by the angle turned times how far out it lies", cap=line.length,
         further=edge.neutral)  # fmt: skip
@@ -79,6 +82,7 @@ def draft(order: Order) -> Draft:
         sides = (name, "cap", sewn), ("body", label, on)
         work.join(f"{label} seam", *sides, further=(0.0, edge.neutral), margin=margin)
         work.meet_in_the_middle(f"{label} seam")
+    notched(work, "body", body, bears)
     half = body.width / 2
     for y, where in ((0.0, "front"), (-body.length, "back")):
         work.finish_first("body", f"{where} rim, before the caps are sewn", np.array([(-half, y), (half, y)]))

@@ -4,26 +4,28 @@ from __future__ import annotations
 
 import numpy as np
 
+from tailor.core import measure
 from tailor.core.carried.loft import Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.dividers import Wall, divided
 from tailor.core.draft.flat_goods.flap import NARROWS, Flap, closed_by, flapped, lying
-from tailor.core.draft.flat_goods.gusset import IN, Gusset, gusset, turned
+from tailor.core.draft.flat_goods.gusset import IN, Gusset, corner_for, gusset, notched, turned
 from tailor.core.draft.flat_goods.handle import handle
 from tailor.core.draft.flat_goods.slung import slung
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.stitch.holes import from_the_middle
 from tailor.core.draft.style import Order, Style
 from tailor.core.measure import Theme
-from tailor.core.together.held import Thing
-from tailor.core.together.lies import FRONT, Bent, flat_at
-from tailor.core.together.path import Path, rounded
+from tailor.core.placed.held import Thing
+from tailor.core.placed.lies import FRONT, Bent, flat_at
+from tailor.core.placed.path import Path, rounded
 
 BESIDE_RIVET = 5.0  # mm from a rivet on the stitch line to the edge
 PLAY = 2.0  # mm of room over the top, for the flap
 NONE = "none"
+MEASURES = (measure.told("corner.sunk", Theme.INSIDE, "bottom lower by"),)
 
 
 def draft(order: Order) -> Draft:
@@ -42,9 +44,12 @@ def draft(order: Order) -> Draft:
         margin = max(margin, BESIDE_RIVET)
         first = 2 * work.settings.fastening("corner.rivet").edge
     stitch = wide / 2 + foam - edge.wall  # from the middle out to the stitch line, so that the wall leaves the room
-    corner = work.say("panel.corner", max(12.0, 1.5 * abs(edge.wall) + leather.inside_radius + 3.0),
-        "round enough for its gusset to turn", wall=abs(edge.wall))  # fmt: skip
-    top, bottom = tall + foam + PLAY, -foam + edge.wall
+    bears = work.settings.number("leather.stretch_across"), work.settings.number("leather.gather")
+    corner = work.say("panel.corner", corner_for(leather, way, bears[way == IN], stitch),
+        "round enough for its gusset to turn", wall=abs(edge.wall), bears=bears[way == IN])  # fmt: skip
+    sunk = work.say("corner.sunk", _sunk(corner + edge.wall, clear + foam), "the bottom lies so much lower that what "
+        "stands in it clears the rounded corners", corner=corner)  # fmt: skip
+    top, bottom = tall + foam + PLAY, -foam - sunk + edge.wall
     line, corners = paths.bent([(stitch, top), (stitch, bottom), (-stitch, bottom), (-stitch, top)], corner)
     sewn = from_the_middle(paths.edge(line, first, corners=corners))
     through = deep + 2 * foam
@@ -69,6 +74,7 @@ def draft(order: Order) -> Draft:
     for side, panel, on in (("front", "front", strip.left), ("back", "back", strip.right)):
         work.join(f"{side} seam", (panel, "panel", sewn), ("gusset", side, on), further=further, margin=margin)
         work.meet_in_the_middle(f"{side} seam")
+    notched(work, "gusset", strip, bears)
     for name, at in (("front", front), ("gusset", strip.outline)):
         high = at[at[:, 1] > at[:, 1].max() - 1e-6]
         work.finish_first(name, "upper edge, before it is sewn", high)
@@ -94,6 +100,16 @@ def draft(order: Order) -> Draft:
         gusset__flange=(strip.width / 2, -0.15 * strip.length),
     )
     return _made(work, work.loft, (wide, tall, deep), foam, stitch, beyond, through, edge.wall, parted)
+
+
+def _sunk(radius: float, clear: float) -> float:
+    """How much deeper than a room a bottom must lie whose corners are rounded, for a square corner to stand in it, mm.
+
+    clear: room beside and below it.
+    """
+    if clear >= radius:
+        return 0.0
+    return max(radius - float(np.sqrt(radius**2 - (radius - clear) ** 2)) - clear, 0.0)
 
 
 def _lies(work: Work, strip: Gusset, stitches: Path, through: float, flap: Flap | None) -> None:
@@ -148,7 +164,7 @@ def _made(
         padding = [Slab("foam", np.array(ring))]
     thing = Slab("thing", np.array(paths.box(-work.size[0] / 2, -work.size[2] / 2, work.size[0] / 2, work.size[2] / 2)))
     dividers = [Slab("leather", np.array(paths.box(-wide / 2, z - thick / 2, wide / 2, z + thick / 2))) for z in parted]
-    bottom = low - foam + wall - beyond
+    bottom = low - foam - work.reasons["corner.sunk"].value + wall - beyond
     corner = work.reasons["panel.corner"].value + beyond
     body = paths.closed(
         paths.box(-stitch - beyond, bottom, stitch + beyond, low + tall + foam + PLAY), (corner, corner, 2.0, 2.0)

@@ -11,16 +11,16 @@ from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
-from tailor.core.draft.flat_goods.flap import NARROWS, closed_by, flapped, lying
+from tailor.core.draft.flat_goods.flap import NARROWS, Flap, closed_by, flapped, lying
 from tailor.core.draft.flat_goods.sleeve import Sleeve, half_profile, half_section, left_by_a_loop, stretched
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.strips import Strip
 from tailor.core.measure import Theme
-from tailor.core.together.held import Thing
-from tailor.core.together.lies import FRONT, Bent, Laid
-from tailor.core.together.path import alike, through
+from tailor.core.placed.held import Thing
+from tailor.core.placed.lies import FRONT, Bent, Laid
+from tailor.core.placed.path import alike, through
 
 MEASURES = (
     measure.pick("pull.tab", Theme.SHAPE, "pull tab", "a strip under what is inside, to draw it out by", "none",
@@ -60,7 +60,7 @@ def draft(order: Order) -> Draft:
     plain = paths.closed(paths.box(-flat - margin, -down - margin, flat + margin, up),
                          (corner + margin, corner + margin, 2.0, 2.0))  # fmt: skip
     outline = _mouth(plain, up, notch)
-    flap = flapped(work, plain, flat + margin, up, deep)
+    flap = flapped(work, plain, flat + margin, up, deep + 2 * lining)
     glue = [Rule("glue", _inner(flat, down, up, 1.0))]
     work.cut("front", outline, rules=glue, words=(0.0, -0.2 * down))
     work.cut("back", outline if flap is None else flap.outline, rules=glue, words=(0.0, -0.2 * down),
@@ -69,7 +69,7 @@ def draft(order: Order) -> Draft:
     pocket = work.say("pocket.count", 0.0, "none unless asked for", "count")
     if pocket >= 1:
         _pocket(work, flat, down, up - notch, margin)
-    _lies(work, across, along, give)
+    _lies(work, across, along, give, flap)
     work.join("main", ("front", "front", edge), ("back", "back", edge), margin=margin)
     for name in ("front", "back") if flap is None else ("front",):
         work.finish_first(name, "mouth and notch, out of reach once sewn", _brim(outline, up, notch))
@@ -121,15 +121,16 @@ def _room(work: Work, section: Array) -> float:
     return work.say("panel.room", room, "what the loop of leather leaves all round the thing", loop=loop)
 
 
-def _lies(work: Work, across: Sleeve, along: Sleeve, give: float) -> None:
+def _lies(work: Work, across: Sleeve, along: Sleeve, give: float, flap: Flap | None) -> None:
     """Either panel bowed over the slab from side to side, and down to its stitches over the slab's end."""
     half = along.line
     x, y = alike(across.line), through(np.vstack([half[::-1] * [-1.0, 1.0], [1.0, half[0, 1]]]), -along.flat)
-    for name in ("front", "back"):
-        work.lie(name, Bent(FRONT, x, y, name == "back", True, give))
+    work.lie("front", Bent(FRONT, x, y, False, True, give))
+    work.lie("back", Bent(FRONT, x, y if flap is None else y.then(flap.path), True, True, give))
     if "pocket" in work.pieces:
         work.lie("pocket", Laid(work.lies["front"], work.leather.thickness))
-    work.held.append(Thing("what it is for", (0.0, 0.0, 0.0), work.size))
+    corner = min(station.corner for station in work.loft.stations)
+    work.held.append(Thing("what it is for", (0.0, 0.0, 0.0), work.size, corner))
 
 
 def _mouth(ring: Array, top: float, notch: float) -> Array:

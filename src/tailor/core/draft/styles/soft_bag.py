@@ -16,9 +16,9 @@ from tailor.core.draft.style import Order, Style
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 from tailor.core.measure import Theme
-from tailor.core.together.held import Room
-from tailor.core.together.lies import FRONT, Swept, flat_at
-from tailor.core.together.path import Path, rounded
+from tailor.core.placed.held import Room
+from tailor.core.placed.lies import FRONT, Swept, flat_at
+from tailor.core.placed.path import Path, rounded
 
 MEASURES = (
     measure.length("zip.width", Theme.SHAPE, "zip", "width of a zip between its strips", 6, 60, usual=20.0, first=True),

@@ -14,9 +14,9 @@ from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.strips import Strip
 from tailor.core.measure import Theme
-from tailor.core.together.held import Round, Spot
-from tailor.core.together.lies import FRONT, Bent, flat_at
-from tailor.core.together.path import LANDS, Path, bowed
+from tailor.core.placed.held import Round, Spot
+from tailor.core.placed.lies import FRONT, Bent, flat_at
+from tailor.core.placed.path import LANDS, Path, bowed
 
 MEASURES = (
     measure.sizes("tools.sizes", Theme.SHAPE, "tools", "diameters of the tools, parted by ;", 2, 120,

@@ -15,10 +15,10 @@ from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.style import Order, Style
 from tailor.core.measure import Theme
+from tailor.core.placed.held import Thing
+from tailor.core.placed.lies import ACROSS, OUT, UP, Bent, Frame, Lie, Patched
+from tailor.core.placed.path import mirrored
 from tailor.core.shell.wrap import HALF_PI
-from tailor.core.together.held import Thing
-from tailor.core.together.lies import ACROSS, OUT, UP, Bent, Frame, Lie, Patched
-from tailor.core.together.path import mirrored
 
 MEASURES = (
     measure.length("wall.height", Theme.SHAPE, "wall", "height of the walls", 5, 300, first=True),
@@ -43,7 +43,8 @@ def draft(order: Order) -> Draft:
     wall = work.say("wall.height", work.size[2], "as high as what lies in it, above the floor", object=work.size[2])
     work.say("inside.through", wall, "above the floor", wall=wall, floor=board)
     made = work.word("corner.made")
-    within = thick if made == "slit" else 0.0  # flaps of slit corners lie inside the end walls
+    # Flaps of slit corners lie inside the end walls, round where they turn.
+    within = thick + (1 - np.sqrt(0.5)) * radius if made == "slit" else 0.0
     bend = HALF_PI * (radius + leather.offset)
     up = wall + board - radius + bend  # flat from where the floor begins to turn
     walls = np.array([wide / 2, long / 2 + within])  # from the middle to the inside of the walls

@@ -14,7 +14,7 @@ import shapely
 from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array
-from tailor.core.together.path import Path
+from tailor.core.placed.path import Path
 
 NEAR = 1e-4  # mm between points that strain is measured by
 

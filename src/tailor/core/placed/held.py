@@ -9,12 +9,14 @@ from dataclasses import dataclass
 class Thing:
     """Something that lies in a case: its middle in space and how far it goes across, up and out, mm.
 
-    past: pieces that go between its parts, as a pocket goes between the board of a book and its leaves.
+    corner: radius of its edges that run upright. past: pieces that go between its parts, as a pocket goes between the
+    board of a book and its leaves.
     """
 
     name: str
     middle: tuple[float, float, float]
     size: tuple[float, float, float]
+    corner: float = 0.0
     past: tuple[str, ...] = ()
 
 

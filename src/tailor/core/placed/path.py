@@ -12,6 +12,7 @@ from scipy.optimize import brentq
 from tailor.core.carried.loft import Array
 
 LEVEL = 0.0
+POINTED = np.radians(60.0)  # between the legs of a loop of leather where they come together
 LANDS = 0.05  # mm beyond where a loop of leather comes down, that it lies plane
 STEP = np.radians(6.0)
 
@@ -95,6 +96,13 @@ class Path:
         start = float(self.start[0] - back[0]), float(self.start[1] - back[1])
         return Path(tuple(runs), start, self.heading, self.first - by, self.kinks)
 
+    def then(self, on: Path) -> Path:
+        """The line as far as another begins, straight there, and from there on in the runs of that."""
+        gap = on.first - self.first - self.length
+        own = self.kinks or (0.0,) * len(self.runs)
+        more = on.kinks or (0.0,) * len(on.runs)
+        return Path((*self.runs, (gap, 0.0), *on.runs), self.start, self.heading, self.first, (*own, 0.0, *more))
+
     def hemmed(self, back: float, apart: float, leg: float, left: bool = False) -> Path:
         """The line with both ends turned back on it, to its right or left: from so far in a loop twice that long goes
         to a leg beside it, and from there on straight. apart: between the two, middle to middle, mm.
@@ -151,6 +159,17 @@ def bowed(chord: float, length: float) -> tuple[tuple[float, float], float]:
     return (length, -2 * half), half
 
 
+def arched(chord: float, length: float) -> tuple[tuple[tuple[float, float], ...], float]:
+    """Runs that rise and come down again over a chord: in one arc, or where they are long, upright legs and half a
+    circle; and by how much they must first turn up.
+    """
+    run, up = bowed(chord, length)
+    if up <= np.pi / 2:
+        return (run,), up
+    leg = (length - np.pi / 2 * chord) / 2
+    return ((leg, 0.0), (np.pi / 2 * chord, -np.pi), (leg, 0.0)), np.pi / 2
+
+
 def doubled(half: float, meet: float, apart: float) -> Path:
     """A strip from s = -half to half, laid double to its left: places as far as `meet` on either side of its middle lie
     over one another at the origin, so far apart, mm.
@@ -158,6 +177,17 @@ def doubled(half: float, meet: float, apart: float) -> Path:
     (loop, turn), up = bowed(apart, 2 * (meet - LANDS))
     leg, kink = half - meet + LANDS, np.pi / 2 - up
     return Path(((leg, 0.0), (loop, -turn), (leg, 0.0)), (meet - half, 0.0), 0.0, -half, (0.0, kink, kink))
+
+
+def looped(half: float, meet: float, apart: float) -> Path:
+    """A strip laid double as by `doubled`, on something plane: its loop stands away to the left only."""
+    length = 2 * (meet - LANDS)
+    far, near = np.sin(POINTED), np.cos(POINTED)
+    ways = np.array([[-far, 1.0, -near], [1 + near, 0.0, -far], [np.pi + POINTED, 1.0, 1.0]])  # along, up, and in all
+    radius, out, back = np.linalg.solve(ways, [0.0, apart, length]).tolist()
+    leg = half - meet + LANDS
+    runs = (leg + out, 0.0), (radius * (np.pi + POINTED), np.pi + POINTED), (back, 0.0), (leg, 0.0)
+    return Path(runs, (meet - half, 0.0), 0.0, -half, (0.0, 0.0, 0.0, -POINTED))
 
 
 def alike(half: Array) -> Path:

@@ -1,0 +1,1 @@
+"""Placed: where a flat piece goes in space, and what lies in it."""

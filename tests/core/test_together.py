@@ -1,0 +1,218 @@
+"""Put together: maps that keep lengths, joints that meet, and faults planted that must be found."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path as File
+
+import numpy as np
+import pytest
+import trimesh
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tailor import demo
+from tailor.cli import main
+from tailor.core.checks import together
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.piece import Piece
+from tailor.core.job import draft
+from tailor.core.placed.lies import FRONT, Bent, Frame, Laid, Lie, Swept, strain, upon
+from tailor.core.placed.path import Path, alike, arched, bowed, doubled, mirrored, rounded, through
+from tailor.core.settings import Settings
+from tailor.core.together.assembled import Assembled
+
+RUNS = st.lists(
+    st.tuples(st.floats(0.5, 40), st.floats(-2.5, 2.5)), min_size=1, max_size=6,
+).map(tuple)  # fmt: skip
+GOODS = [name for name in demo.names() if draft(demo.job(name)).lies]
+
+
+def walked(lie: Lie, flat: np.ndarray) -> float:
+    """How long a line of flat points (n, 2) is once it lies."""
+    return float(np.linalg.norm(np.diff(lie(flat).at, axis=0), axis=1).sum())
+
+
+@settings(max_examples=60, deadline=None)
+@given(RUNS, RUNS, st.floats(-3, 3), st.floats(-30, 30))
+def test_bent_sheets_keep_every_length(one: tuple, other: tuple, heading: float, first: float) -> None:
+    path = Path(one, (3.0, -2.0), heading, first)
+    s = np.linspace(first - 5, first + path.length + 5, 20001)
+    assert np.hypot(*np.diff(path.at(s), axis=0).T).sum() == pytest.approx(s[-1] - s[0], rel=1e-6)
+    within = np.linspace(first + 1e-3, first + path.length - 1e-3, 17)
+    ahead = np.column_stack([np.cos(path.heads(within)), np.sin(path.heads(within))])
+    assert (path.at(within + 1e-6) - path.at(within - 1e-6)) / 2e-6 == pytest.approx(ahead, abs=1e-4)
+    across = Bent(FRONT, across=path, up=Path(start=(0.0, 4.0)))
+    wound = Swept(Frame(up=np.array([0.0, 0.0, 1.0])), path, eased=0.0)
+    rng = np.random.default_rng(7)
+    flat = np.column_stack([rng.uniform(s[0], s[-1], 40), rng.uniform(-50, 50, 40)])
+    for lie, points in ((across, flat), (wound, flat[:, ::-1] * [1.0, -1.0])):
+        # one bend may be looked at across where it begins; all others are exact
+        assert np.sort(np.abs(strain(lie, points)).max(axis=1))[-3] < 1e-6
+        line = points[0] + np.linspace(0, 1, 4001)[:, None] * (points[1] - points[0])
+        assert walked(lie, line) == pytest.approx(np.hypot(*(points[1] - points[0])), rel=1e-6, abs=1e-6)
+
+
+def test_what_is_strained_is_told() -> None:
+    """A flange 5 mm out of a wall bent to 20 mm is longer there by a quarter; one turned in is as much shorter."""
+    for side in (1.0, -1.0):
+        section = mirrored([(10.0, 0.0), (np.pi / 2 * 2, side * np.pi / 2), (9.0, 0.0)])
+        lie = Swept(FRONT, rounded([(50, 100), (50, 0), (-50, 0), (-50, 100)], 20.0), section)
+        corner = 80.0 + np.pi / 4 * 20
+        low, high = strain(lie, np.array([[10 + np.pi + 3.0, -corner], [0.0, -corner], [10 + np.pi + 3.0, -10.0]])).T
+        assert (high if side > 0 else -low) == pytest.approx([5 / 20, 0, 0], abs=1e-6)
+
+
+def test_known_things_close() -> None:
+    """A sheet round a tube meets itself, a strip round a box does; folds lie on one another; arches come down."""
+    tube = Bent(FRONT, across=Path(((2 * np.pi * 30, 2 * np.pi),)))
+    ends = tube(np.array([[0.0, 5.0], [2 * np.pi * 30, 5.0]]))
+    assert ends.at[0] == pytest.approx(ends.at[1], abs=1e-9)
+    box = Swept(FRONT, rounded([(0, 40), (0, 0), (60, 0), (60, 80), (0, 80), (0, 40)], 0.0))
+    assert box(np.array([[3.0, 0.0], [3.0, -280.0]])).at[0] == pytest.approx([0, 40, -3])
+    assert np.ptp(box(np.array([[3.0, 0.0], [3.0, -280.0]])).at, axis=0) == pytest.approx(0, abs=1e-9)
+    folded = Bent(FRONT, up=doubled(60.0, 20.0, 2.5))
+    leg = folded(np.array([[1.0, -20.0], [1.0, 20.0], [1.0, -50.0], [1.0, 50.0]])).at
+    assert leg[1] - leg[0] == pytest.approx([0, 0, 2.5], abs=1e-9)
+    assert leg[3] - leg[2] == pytest.approx([0, 0, 2.5], abs=1e-9)
+    for chord, length in ((100.0, 101.0), (100.0, 150.0), (40.0, 300.0)):
+        runs, up = arched(chord, length)
+        path = Path(runs, kinks=(up, *(0.0,) * (len(runs) - 1)))
+        assert path.length == pytest.approx(length)
+        assert path.at(np.array([length]))[0] == pytest.approx([chord, 0.0], abs=1e-6)
+    half = np.array([[0.0, 9.0], [12.0, 8.0], [20.0, 0.5]])
+    assert alike(half).at(np.array([-12.0416 - 11, 0.0]))[1] == pytest.approx([0, 9])
+    assert through(half).length == pytest.approx(np.hypot(12, 1) + np.hypot(8, 7.5))
+    hem = Path(((100.0, 0.0),)).hemmed(15.0, 2.0, 10.0)
+    assert hem.at(np.array([15.0]))[0] - hem.at(np.array([-15.0]))[0] == pytest.approx([0, 2.0], abs=1e-9)
+    assert hem.at(np.array([85.0]))[0] - hem.at(np.array([115.0]))[0] == pytest.approx([0, 2.0], abs=1e-9)
+    assert bowed(10.0, 10.0) == ((10.0, -0.0), 0.0)
+    seat = upon(tube, (30 * np.pi, 0.0), 3.0)
+    assert seat.origin == pytest.approx([0, 0, 60 - 3.0], abs=1e-6)  # its grain is inside the tube
+    assert Laid(tube, 3.0)(np.array([[30 * np.pi, 0.0]])).at[0] == pytest.approx(seat.origin, abs=1e-6)
+
+
+@pytest.mark.parametrize("name", GOODS)
+def test_every_piece_of_the_demo_comes_together(name: str) -> None:
+    job = demo.job(name)
+    made = draft(job).unmarked()
+    whole = Assembled(made)
+    assert max((met.distance for met in whole.seams), default=0.0) <= 0.3
+    assert max((met.distance for met in whole.fastened), default=0.0) <= 0.5
+    assert max((met.distance for met in whole.shut), default=0.0) <= 0.5
+    for each in whole.layered:
+        assert each.thickness == pytest.approx(each.told, abs=0.01)
+        assert not each.unpierced
+    assert {v.ruling.value for v in together.verdicts(job.settings, made)} == {"ok"}
+    loose = {s.name for s in made.seams} - {met.name for met in whole.seams}
+    assert all(set(made.seam(s).pieces) & set(whole.unplaced) for s in loose)  # only of what has no place
+
+
+def changed(made: Draft, name: str, by: Callable[[Piece], Piece]) -> Draft:
+    return replace(made, pieces=tuple(by(p) if p.name == name else p for p in made.pieces))
+
+
+def shifted(place: int, seam: str, x: float) -> Callable[[Piece], Piece]:
+    def by(piece: Piece) -> Piece:
+        holes = tuple(replace(h, x=h.x + x) if h.seam == seam and h.place == place else h for h in piece.holes)
+        return replace(piece, holes=holes)
+
+    return by
+
+
+def unpunched(piece: Piece) -> Piece:
+    return replace(piece, fittings=piece.fittings[1:])
+
+
+def told_thinner(made: Draft, place: str) -> Draft:
+    return replace(made, hardware=tuple(replace(h, stack=h.stack - made.value("leather.thickness"))
+        if h.place == place else h for h in made.hardware))  # fmt: skip
+
+
+PLANTED: dict[str, tuple[str, Callable[[Draft], Draft], str]] = {
+    "a hole moved": ("crew-cards", lambda d: changed(d, "front", shifted(4, "main", 0.7)), "Stitches come together"),
+    "a pocket shorter": ("site-book", lambda d: changed(d, "front pocket", lambda p: p.mapped(
+        lambda at: at * [1.0, 0.97])), "Stitches come together"),
+    "a pocket too near": ("site-book", lambda d: replace(changed(changed(d, "front pocket", lambda p: p.mapped(
+        lambda at: at * [1.0, 0.97])), "cover", lambda p: p.mapped(lambda at: at * [1.0, 0.97]))),
+        "What it holds goes in"),
+    "a post a layer short": ("peg-tray", lambda d: told_thinner(d, "corner 2"), "Leather under the rapid rivet 9"),
+    "a post of one layer": ("spar-bag", lambda d: told_thinner(d, "front handle, rivet 1"),
+        "Leather under the rapid rivet 9"),
+    "a hole left out": ("spar-bag", lambda d: changed(d, "front handle", unpunched), "Leather under the rapid rivet 9"),
+    "a strap 5 mm off": ("kit-bag", lambda d: changed(d, "right under strap", lambda p: p.moved(np.array([0.0, 5.0]))),
+        "Stitches come together"),
+    "a piece mirrored": ("kit-bag", lambda d: changed(d, "body", lambda p: p.mapped(lambda at: at * [-1.0, 1.0])),
+        "Stitches come together"),
+    "a gusset too long": ("laser-level", lambda d: changed(d, "gusset", lambda p: p.mapped(lambda at: at * [1, 1.01])),
+        "Stitches come together"),
+    "a gusset too narrow": ("laser-level", lambda d: changed(d, "gusset", lambda p: p.mapped(
+        lambda at: at * [0.96, 1])), "Stitches come together"),
+    "a flap too short": ("laser-level", lambda d: changed(d, "back", lambda p: replace(p, fittings=tuple(
+        replace(f, y=f.y - 2.0) if f.place == "flap, its button" else f for f in p.fittings))), "Shuts in its place"),
+    "a tie a hole on": ("ridge-bag", lambda d: changed(d, "front zip strip", lambda p: replace(p, holes=tuple(
+        replace(h, place=h.place + 1) for h in p.holes)[:-1])), "Stitches come together"),
+    "a channel for less": ("marking-gauge", lambda d: replace(d, rounds=tuple(replace(r, thing=(r.thing[0] + 3.0,
+        r.thing[1] + 3.0)) for r in d.rounds)), "What it holds goes in"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("fault", PLANTED)
+def test_a_fault_that_is_planted_is_found(fault: str) -> None:
+    name, plant, verdict = PLANTED[fault]
+    job = demo.job(name)
+    made = draft(job).unmarked()
+    before = {v.alike for v in together.verdicts(job.settings, made) if v.ruling != "ok"}
+    after = {v.alike for v in together.verdicts(job.settings, plant(made)) if v.ruling != "ok"}
+    assert not before
+    assert verdict in after
+
+
+def spoken(name: str, **typed: str) -> tuple[Settings, Draft]:
+    job = demo.job(name)
+    for key, text in typed.items():
+        job = job.typed(key.replace("__", "."), text)
+    return job.settings, draft(job).unmarked()
+
+
+SOUND = [
+    ("peg-tray", {"corner__made": "slit"}), ("peg-tray", {"corner__rivet": "snap 10", "leather__thickness": "3.2"}),
+    ("laser-level", {"gusset__flange": "in"}), ("laser-level", {"foam__thickness": "0", "divider__count": "2"}),
+    ("laser-level", {"handle__kind": "wrapped", "handle__reach": "300"}), ("spar-bag", {"divider__count": "2"}),
+    ("kit-bag", {"pocket__count": "0", "divider__count": "3"}), ("kit-bag", {"rim__bar": "6", "pocket__count": "0"}),
+    ("kit-bag", {"under__ring": "none", "bottom__made": "laminated"}), ("spar-bag", {"handle__kind": "strap"}),
+    ("whetstone", {"flap__closing": "snap 10"}), ("whetstone", {"panel__lining": "none", "pocket__count": "1"}),
+    ("crew-cards", {"pocket__count": "6"}), ("site-book", {"leather__thickness": "3"}),
+    ("marking-gauge", {"tools__sizes": "30;4;22"}), ("ridge-bag", {"gusset__ease": "0.03"}),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "typed"), SOUND)
+def test_what_is_sound_is_not_called_amiss(name: str, typed: dict[str, str]) -> None:
+    found = list(together.verdicts(*spoken(name, **typed)))
+    assert not [v for v in found if v.ruling != "ok"]
+    assert found
+
+
+def test_it_is_told_and_written_by_the_command_line(tmp_path: File, capsys: pytest.CaptureFixture[str]) -> None:
+    demo.write(tmp_path)
+    job = str(tmp_path / "kit-bag.tailor")
+    for kind, unit in (("stl", 1.0), ("obj", 1.0), ("glb", 0.001)):
+        model = tmp_path / f"bag.{kind}"
+        assert main(["together", job, "--json", "-o", str(model)]) == 0
+        found = json.loads(capsys.readouterr().out)
+        solid = trimesh.load(model, force="mesh")
+        # the caps' outer faces: the room across, and on either side where the leather lies, and half of it more
+        asked, thick = draft(demo.job("kit-bag")), 2.2
+        assert solid.extents[0] / unit == pytest.approx(asked.value("inside.across") + 2 * thick, abs=0.3)
+    assert found["format"] == "tailor-together/1"
+    assert {joint["name"] for joint in found["joints"]} >= {"left seam", "right seam", "pocket foot"}
+    assert max(joint["distance"] for joint in found["joints"]) <= 0.3
+    assert found["fails"] == []
+    assert main(["set", job, "inside.across=150"]) == 0
+    assert main(["together", job]) == 1
+    assert "What it holds goes in" in capsys.readouterr().out
+    assert main(["together", job, "-o", str(tmp_path / "bag.step")]) == 2
+    assert "end its name in" in capsys.readouterr().err
