@@ -59,6 +59,25 @@ class Sections:
             + (self.front[:, -1] + self.back[:, -1])
         )
 
+    def clear(self, x: Array, z: Array) -> Array:
+        """How far a place lies outside each row's section, (n,), mm: negative inside it. x, z: (n,)."""
+        n = np.arange(len(x))
+        left, wide = self.x[:, 0], np.maximum(self.x[:, -1] - self.x[:, 0], 1e-9)
+        share = np.clip((x - left) / wide, 0.0, 1.0)
+        k = np.clip(np.searchsorted(SHARES, share, side="right") - 1, 0, SAMPLES - 2)
+        step = SHARES[k + 1] - SHARES[k]
+        over, lean = [], []
+        for profile, height in ((self.front, z), (self.back, -z)):
+            rise = (profile[n, k + 1] - profile[n, k]) / step
+            over.append(height - profile[n, k] - rise * (share - SHARES[k]))
+            lean.append(1 / np.hypot(1.0, rise / wide))
+        above = np.maximum(*over)
+        upright = np.where(over[0] >= over[1], lean[0], lean[1])
+        beside = np.maximum(left - x, x - left - wide)
+        within = np.maximum(above * np.where(above < 0, upright, 1.0), beside)
+        outside = np.where(beside > 0, np.hypot(beside, np.maximum(above, 0.0)), above * upright)
+        return np.asarray(np.where((above < 0) & (beside < 0), within, outside))
+
 
 def _run(x: Array, z: Array) -> Array:
     return np.asarray(np.hypot(np.diff(x), np.diff(z)).sum(axis=1))

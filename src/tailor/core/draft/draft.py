@@ -21,7 +21,7 @@ from tailor.core.draft.worn.carry import Loop
 from tailor.core.fairing import Line
 from tailor.core.leather.stack import Profile, Stack
 from tailor.core.measure import Theme
-from tailor.core.placed.held import Room, Round, Shut, Thing
+from tailor.core.placed.held import Carried, Room, Round, Shut, Thing
 from tailor.core.placed.lies import Lie
 from tailor.core.reason import Reason
 from tailor.core.shell.formed import Formed
@@ -209,7 +209,7 @@ class Draft:
     consulted: frozenset[str] = frozenset()
 
     lies: Mapping[str, Lie] = field(default_factory=dict)
-    held: tuple[Thing | Room, ...] = ()
+    held: tuple[Thing | Room | Carried, ...] = ()
     rounds: tuple[Round, ...] = ()
     shuts: tuple[Shut, ...] = ()
     hang: Hang | None = None

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from tailor.core.carried.loft import Loft
+
 
 @dataclass(frozen=True)
 class Thing:
@@ -31,6 +33,15 @@ class Room:
     middle: tuple[float, float, float]
     size: tuple[float, float, float]
     past: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Carried:
+    """The measured object where it lies in its case. within: the heights between which leather is round it, mm."""
+
+    name: str
+    loft: Loft
+    within: tuple[float, float]
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,7 @@ Space: x across, y up, z out to the front, mm. A map keeps lengths, or tells by 
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import NamedTuple, Protocol
 
@@ -28,13 +28,22 @@ class Placed(NamedTuple):
     out: Array
 
 
+class Creases(NamedTuple):
+    """Where a sheet's curvature changes: x and y on the flat piece between which it is drawn with more points, and the
+    step it wants anywhere, mm.
+    """
+
+    across: Array
+    up: Array
+    step: float = np.inf
+
+
 class Lie(Protocol):
     """A map from points of a flat piece, (n, 2), to space."""
 
     def __call__(self, flat: Array) -> Placed: ...
 
-    def creases(self) -> tuple[Array, Array]:
-        """Where its curvature changes: x and y on the flat piece between which it is drawn with more points."""
+    def creases(self) -> Creases: ...
 
 
 @dataclass(frozen=True)
@@ -88,8 +97,8 @@ class Bent:
         over = (-np.sin(a) * np.cos(b))[:, None] * f.across - (np.cos(a) * np.sin(b))[:, None] * f.up
         return Placed(np.asarray(at), _unit(over + (np.cos(a) * np.cos(b))[:, None] * away))
 
-    def creases(self) -> tuple[Array, Array]:
-        return self.across.turns * (1 - self.eased), self.up.turns
+    def creases(self) -> Creases:
+        return Creases(self.across.turns * (1 - self.eased), self.up.turns)
 
 
 @dataclass(frozen=True)
@@ -119,8 +128,8 @@ class Swept:
         aside = left[:, :1] * f.across + left[:, 1:] * f.up
         return Placed(np.asarray(at), _unit(np.cos(leans)[:, None] * aside + np.sin(leans)[:, None] * away))
 
-    def creases(self) -> tuple[Array, Array]:
-        return self.section.turns, -self.line.turns * (1 - self.eased)
+    def creases(self) -> Creases:
+        return Creases(self.section.turns, -self.line.turns * (1 - self.eased))
 
 
 @dataclass(frozen=True)
@@ -138,9 +147,9 @@ class Laid:
         under = self.on(flat + np.array(self.at))
         return Placed(under.at + self.lift * under.out, under.out * (1.0 if self.lift >= 0 else -1.0))
 
-    def creases(self) -> tuple[Array, Array]:
-        across, up = self.on.creases()
-        return across - self.at[0], up - self.at[1]
+    def creases(self) -> Creases:
+        across, up, step = self.on.creases()
+        return Creases(across - self.at[0], up - self.at[1], step)
 
 
 @dataclass(frozen=True)
@@ -160,29 +169,11 @@ class Patched:
                 at[within], out[within] = lie(flat[within])
         return Placed(at, out)
 
-    def creases(self) -> tuple[Array, Array]:
-        lies = [self.rest, *(lie for _, lie in self.parts)]
-        corners = [shapely.get_coordinates(region) for region, _ in self.parts]
-        told = [lie.creases() for lie in lies] + [(c[:, 0], c[:, 1]) for c in corners]
-        across, up = (np.concatenate(side) for side in zip(*told, strict=True))
-        return across, up
-
-
-@dataclass(frozen=True)
-class Shaped:
-    """A sheet that lies as another map has it: where it lies and which way it looks, by its flat points."""
-
-    to_space: Callable[[Array], Array]
-
-    def __call__(self, flat: Array) -> Placed:
-        at = self.to_space(flat)
-        step = 1e-3
-        x, y = (self.to_space(flat + way) - self.to_space(flat - way) for way in (np.array([step, 0.0]),
-                np.array([0.0, step])))  # fmt: skip
-        return Placed(at, _unit(np.cross(x, y)))
-
-    def creases(self) -> tuple[Array, Array]:
-        return np.empty(0), np.empty(0)
+    def creases(self) -> Creases:
+        told = [lie.creases() for lie in (self.rest, *(lie for _, lie in self.parts))]
+        told += [Creases(*shapely.get_coordinates(region).T) for region, _ in self.parts]
+        across, up, steps = zip(*told, strict=True)
+        return Creases(np.concatenate(across), np.concatenate(up), min(steps))
 
 
 def _unit(v: Array) -> Array:

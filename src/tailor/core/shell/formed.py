@@ -115,9 +115,21 @@ class Formed:
         return cKDTree(middles.reshape(-1, 2))
 
     def spot_of(self, flat: Array) -> Spot:
-        """Where flat points (n, 2) lie on the panel: Newton's way over its four-sided cells, from the nearest.
+        """Where flat points (n, 2) lie on the panel. Raises InputError far off it."""
+        spot, miss = self.nearest(flat)
+        if miss.max() > NEARLY:
+            far = flat[int(miss.argmax())]
+            raise InputError(
+                f"the point {far[0]:.1f}, {far[1]:.1f} mm lies on no part of it", f"flat {self.side}",
+                "keep within the leather",
+            )  # fmt: skip
+        return spot
 
-        Where cells are slivers, as at a level toe, it can lose its way; there the triangle that is nearest tells.
+    def nearest(self, flat: Array) -> tuple[Spot, Array]:
+        """Where flat points (n, 2) lie on the panel, or nearest to it, and how far off they are, (n,), mm.
+
+        Newton's way over its four-sided cells, from the nearest. Where cells are slivers, as at a level toe, it can
+        lose its way; there the triangle that is nearest tells.
         """
         _, nearest = self._tree.query(flat)
         width = self.places.shape[1] - 1
@@ -125,13 +137,21 @@ class Formed:
         lost = miss > CLOSE
         if lost.any():
             row[lost], column[lost], miss[lost] = self._in_triangles(flat[lost])
-        if miss.max() > NEARLY:
-            far = flat[int(miss.argmax())]
-            raise InputError(
-                f"the point {far[0]:.1f}, {far[1]:.1f} mm lies on no part of it", f"flat {self.side}",
-                "keep within the leather",
-            )  # fmt: skip
-        return Spot(row, column)
+        return Spot(row, column), miss
+
+    def facing(self, spot: Spot) -> Array:
+        """Which way leather looks at spots, (n, 3) of length 1, where u runs to the right of v."""
+        k, j, a, b = self._cell(spot)
+        a, b = a[:, None], b[:, None]
+        ways = []
+        for what in (self.places, self.uv):
+            low, high = what[k, j + 1] - what[k, j], what[k + 1, j + 1] - what[k + 1, j]
+            left, right = what[k + 1, j] - what[k, j], what[k + 1, j + 1] - what[k, j + 1]
+            ways += [low * (1 - a) + high * a, left * (1 - b) + right * b]
+        across, up, u, v = ways
+        turn = np.sign(u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0])[:, None]
+        out = np.cross(across, up) * np.where(turn == 0, 1.0, turn)
+        return np.asarray(out / np.maximum(np.linalg.norm(out, axis=1), 1e-12)[:, None])
 
     def _sought(self, flat: Array, row: Array, column: Array) -> tuple[Array, Array, Array]:
         """Spots from rows and columns to begin at, and how far each misses, mm."""

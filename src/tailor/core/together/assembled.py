@@ -6,9 +6,10 @@ come to lie on one another there.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 import shapely
@@ -17,7 +18,7 @@ from shapely.geometry import MultiPoint, Point, Polygon
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Fitting, Hole, Piece
-from tailor.core.placed.held import Room, Round, Spot, Thing
+from tailor.core.placed.held import Carried, Room, Round, Spot, Thing
 from tailor.core.placed.lies import Lie, Placed, strain
 from tailor.core.together.mesh import Skin, skin
 
@@ -221,8 +222,22 @@ class Assembled:
     @cached_property
     def gaps(self) -> tuple[Gap, ...]:
         """How near leather comes to each thing that lies in it, and how much leather there is round what is held."""
-        held = (self._inside(each) if isinstance(each, Room) else self._beside(each) for each in self.draft.held)
+        ways: dict[type, Callable[[Any], Gap]] = {Room: self._inside, Thing: self._beside, Carried: self._about}
+        held = (ways[type(each)](each) for each in self.draft.held)
         return (*held, *(self._round(each) for each in self.draft.rounds))
+
+    def _about(self, carried: Carried) -> Gap:
+        """Leather at each of its places against the object's section at its height, and against its end below it."""
+        nearest, whose, (low, high) = np.inf, "", carried.within
+        for name, sheet in self.skins.items():
+            at = sheet.through
+            at = at[(at[:, 1] > low) & (at[:, 1] < high)]
+            if not len(at):
+                continue
+            gap = float(carried.loft.sections(at[:, 1]).clear(at[:, 0], at[:, 2]).min())
+            if gap < nearest:
+                nearest, whose = gap, name
+        return Gap(carried.name, nearest, whose)
 
     def _inside(self, room: Room) -> Gap:
         """What leather leaves on either side of a room's middle, beyond the room: the least of all six ways."""

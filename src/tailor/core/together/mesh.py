@@ -14,7 +14,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.piece import Piece
+from tailor.core.draft.piece import Piece, Role
 from tailor.core.placed.lies import Lie, Patched, Placed
 
 COARSE = 6  # points to the longer side of a piece, where it lies plane
@@ -36,6 +36,12 @@ class Skin:
     def dense(self) -> Array:
         """Places all over its middle layer: corners and middles of its triangles, (k, 3)."""
         return np.vstack([self.placed.at, self.placed.at[self.triangles].mean(axis=1)])
+
+    @cached_property
+    def through(self) -> Array:
+        """Places all through it: on its grain side, in its middle and on its flesh side, (k, 3)."""
+        at, out = self.placed.at, self.placed.out * self.thickness / 2
+        return np.vstack([at + out, at, at - out])
 
     @cached_property
     def solid(self) -> tuple[Array, NDArray[np.intp]]:
@@ -81,11 +87,11 @@ class Skin:
         return found
 
 
-def _lines(low: float, high: float, turns: Array) -> Array:
+def _lines(low: float, high: float, turns: Array, finest: float) -> Array:
     """Coordinates from low to high, with those where it begins to bend or to lie plane, and more between near ones."""
     told = np.unique(np.clip(np.round(turns, 6), low, high))
     ends = np.unique(np.concatenate([[low, high], told]))
-    step = min(max((high - low) / COARSE, 1.0), STEP)
+    step = min(max((high - low) / COARSE, 1.0), STEP, finest)
     parts = [np.array([ends[0]])]
     for a, b in pairwise(ends):
         n = int(np.ceil((b - a) / step))
@@ -97,7 +103,7 @@ def _lines(low: float, high: float, turns: Array) -> Array:
 
 def skin(piece: Piece, lie: Lie) -> Skin:
     """A piece as it lies; each part of it by itself where they lie in unlike ways."""
-    region: BaseGeometry = Polygon(piece.cut, list(piece.openings)).buffer(0)
+    region: BaseGeometry = Polygon(_trimmed(piece), list(piece.openings)).buffer(0)
     parts = list[tuple[BaseGeometry, Lie]]()
     if isinstance(lie, Patched):
         rest = region
@@ -119,14 +125,28 @@ def skin(piece: Piece, lie: Lie) -> Skin:
             out.append(placed.out)
             corners.append(triangles + n)
             n += len(flat)
-    return Skin(np.vstack(flats), Placed(np.vstack(at), np.vstack(out)), np.vstack(corners), piece.thickness)
+    thick = piece.thickness * (piece.count if piece.role is Role.WELT else 1)  # layers of a welt lie on one another
+    return Skin(np.vstack(flats), Placed(np.vstack(at), np.vstack(out)), np.vstack(corners), thick)
+
+
+def _trimmed(piece: Piece) -> Array:
+    """A piece's outline once it is made: as it is trimmed when it is glued, or dry."""
+    if piece.trim is not None:
+        return piece.trim
+    rules = {rule.kind: rule.points for rule in piece.rules}
+    if piece.role is not Role.BLANK or not rules.keys() >= {"trim", "mouth"}:
+        return piece.cut
+    trim, mouth = rules["trim"], rules["mouth"]
+    if np.hypot(*(trim[-1] - mouth[0])) > np.hypot(*(trim[-1] - mouth[-1])):
+        mouth = mouth[::-1]
+    return np.vstack([trim, mouth])
 
 
 def _meshed(region: Polygon, lie: Lie) -> tuple[Array, NDArray[np.intp]]:
     """Points of a region, (n, 2), and its triangles, (m, 3), small enough for how it bends."""
     left, low, right, high = region.bounds
-    across, up = lie.creases()
-    xs, ys = _lines(left, right, across), _lines(low, high, up)
+    across, up, finest = lie.creases()
+    xs, ys = _lines(left, right, across, finest), _lines(low, high, up, finest)
     gx, gy = (each.ravel() for each in np.meshgrid(xs, ys))
     shapely.prepare(region)
     grid = np.column_stack([gx, gy])[shapely.contains_xy(region, gx, gy)]

@@ -19,6 +19,7 @@ from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.draft import ROUGH, AtStation, Fitted, Lying, Plan
 from tailor.core.draft.fitted.claims import Laid, angles, seam_of
+from tailor.core.draft.fitted.lying import laid_out
 from tailor.core.draft.fitted.mouth import mouth_height, relief_depth
 from tailor.core.draft.fitted.ring import Ring, anchors, below, brim, ring, sheet, strip
 from tailor.core.draft.fitted.seam import (
@@ -135,11 +136,12 @@ def draft(order: Order, flat_back: bool, mouth: Reason | None = None, to_thread:
         *seam_said(seam, how, profile, leather, height, faired, number("seam.fairing")), *thing(settings, loft)[1],
     )  # fmt: skip
     seen = _plan(lines, relief.value)
-    return Fitted(pieces=pieces, seams=(seam,), rows=_rows(case, stands[0], inset, mouth.value),
+    drawn = Fitted(pieces=pieces, seams=(seam,), rows=_rows(case, stands[0], inset, mouth.value),
         reasons={r.name: r for r in reasons}, shell=case, stack=stack, standoffs=stands, front=front, back=back,
         inner=lines.inner if front.line is lines.stitch else Line(spaced(panels[0].to_flat(lines.inner.points))),
         plan=seen, loop=None, tab=None, formed=panels, lying=_standing(seen, mouth.value, back_up.value),
         profile=profile, rough=rough)  # fmt: skip
+    return laid_out(drawn)
 
 
 def _serves(flat_back: bool, taut: bool) -> str:

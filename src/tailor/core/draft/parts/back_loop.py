@@ -9,6 +9,7 @@ import numpy as np
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted.faces import Face, face
+from tailor.core.draft.fitted.lying import over_the_belt
 from tailor.core.draft.folded.body import FILLET, TAB_CORNER, Tab
 from tailor.core.draft.part import Part
 from tailor.core.draft.parts.own_loop import clear_of, of_tab
@@ -61,11 +62,12 @@ def back_loop(settings: Settings, draft: Fitted) -> Fitted:
     half = wide / 2
     outline = np.array([(middle - half, low), (middle + half, low), (middle + half, high), (middle - half, high)])
     plan = replace(draft.plan, loop=outline)
-    return replace(
+    made = replace(
         draft, pieces=pieces, seams=(*draft.seams, *seams), plan=plan, loop=loop, tab=tab,
         carriage=of_tab(loop, tab, plan, mouth, settings.number("belt.width")),
         reasons={**draft.reasons, **{r.name: r for r in (loop.width, loop.rise, loop.length)}},
     )  # fmt: skip
+    return over_the_belt(made, ROWS[1])
 
 
 def _tab(loop: Loop, back: Face, middle: float, mouth: float, places: Array) -> Tab:
@@ -82,7 +84,7 @@ def _grown(piece: Piece, tab: Tab, back: Face, middle: float, mouth: float, diam
     """The back with the loop growing out of its upper edge, filleted there so that it does not tear."""
     across = tab.places - tab.middle
     own = [np.column_stack([tab.places, np.full(len(across), v)]) for v in tab.tab_rows]
-    seen = [np.column_stack([middle + across, np.full(len(across), min(y, mouth))]) for y in tab.back_rows]
+    seen = [np.column_stack([middle - across, np.full(len(across), min(y, mouth))]) for y in tab.back_rows]
     under = [  # above the mouth the loop is sewn to itself, which lies flat
         row + np.array([0.0, max(y - mouth, 0.0)]) for y, row in zip(tab.back_rows, back.strips(seen), strict=True)
     ]

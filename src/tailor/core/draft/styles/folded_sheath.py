@@ -10,6 +10,7 @@ from tailor.core.carried.loft import Lifted, Loft
 from tailor.core.carried.zones import ZoneKind, of_kind
 from tailor.core.draft.draft import ROUGH, AtStation, Fitted
 from tailor.core.draft.fitted.claims import Laid, angles, seam_of
+from tailor.core.draft.fitted.lying import laid_out
 from tailor.core.draft.fitted.mouth import front_edge, mouth_height, relief_depth
 from tailor.core.draft.fitted.plan import plan
 from tailor.core.draft.fitted.seam import (
@@ -21,6 +22,7 @@ from tailor.core.draft.fitted.seam import (
 from tailor.core.draft.fitted.welt import thinned, welt
 from tailor.core.draft.folded import body as bodies
 from tailor.core.draft.folded.flat import LaidFlat, end_holes, hollow
+from tailor.core.draft.folded.landed import landed
 from tailor.core.draft.parts.own_loop import of_tab
 from tailor.core.draft.piece import Seam
 from tailor.core.draft.stitch.holes import matched
@@ -128,9 +130,7 @@ def draft(order: Order) -> Fitted:
     )  # fmt: skip
     profile = thinned(even_stack(stack, front.holes), front.holes.points[:, 0], leather, number("welt.skive"))
     seams = _seams(front, profile, how, leather, first.value, tab)
-    seen = plan(panel, flat, mouth.value, front_edge(mouth.value, scooped, relief.value), tab)
-    belt = number("belt.width")
-    carriage = of_tab(loop, tab, seen, mouth.value, belt) if loop and tab else None
+    seen = plan(panel, flat, mouth.value, front_edge(mouth.value, scooped, relief.value))
     known = np.isin(rows, loft.at_stations(high=mouth.value))
     columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
     reasons = (
@@ -142,10 +142,9 @@ def draft(order: Order) -> Fitted:
         *((loop.width, loop.rise, loop.length) if loop else ()),
         *thing(settings, loft)[1],
     )  # fmt: skip
-    return Fitted(
+    made = Fitted(
         pieces=(body_piece, welt_piece),
         seams=seams,
-        carriage=carriage,
         rows=tuple(AtStation(*map(float, row)) for row in columns[known]),
         reasons={r.name: r for r in reasons},
         shell=panel,
@@ -161,6 +160,10 @@ def draft(order: Order) -> Fitted:
         formed=flat.panels,
         rough=rough and (pressed is not None or whole),
     )  # fmt: skip
+    made = landed(laid_out(made), LOOP_ROWS)
+    if made.loop is None or made.tab is None:
+        return made
+    return replace(made, carriage=of_tab(made.loop, made.tab, made.plan, mouth.value, number("belt.width")))
 
 
 def _loop(settings: Settings, leather: Leather, back: bodies.Side, mouth: float, depth: float, margin: float) -> Loop:

@@ -10,10 +10,8 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.parts.own_loop import FOOT, over_belt
 from tailor.core.draft.views.section import band
-from tailor.core.draft.worn.carry import ROW_GAP, SLACK, Loop
-from tailor.core.leather.leather import Leather
+from tailor.core.draft.worn.carry import ROW_GAP, SLACK
 from tailor.core.settings import Settings
-from tailor.core.shell.wrap import HALF_PI
 
 BELOW = 25.0  # mm of the back that is shown beyond the loop
 
@@ -43,7 +41,7 @@ def belted(settings: Settings, draft: Fitted) -> Belted | None:
     rows = tuple(sorted({round(float(row[:, 1].mean()), 6) for row in on.rows}))
     if draft.loop is not None:
         top, sheet = draft.value("mouth.y") + draft.value("loop.rise"), leather.grain_inside()
-        neutral = _folded(draft.loop, sheet, top)
+        neutral = draft.loop.neutral(sheet) * [1.0, -1.0] + [0.0, top]
         low, high = min(top - draft.loop.rows[1] - draft.loop.margin, rows[0]), top - draft.loop.begins
     else:
         top, sheet = on.pivot[1] + on.opening / 2, leather
@@ -57,13 +55,3 @@ def belted(settings: Settings, draft: Fitted) -> Belted | None:
     belt = np.array([(0.0, top - width), (thick, top - width), (thick, top), (0.0, top)])
     posts = tuple({round(h.y, 6) for h in draft.hardware if h.place.startswith(FOOT)})
     return Belted(band(neutral, sheet), belt, back, rows, posts, neutral)
-
-
-def _folded(loop: Loop, sheet: Leather, top: float) -> Array:
-    """The neutral line of a loop out of the back, from the back up over the fold and down over the belt, (n, 2)."""
-    radius, reach = sheet.inside_radius, sheet.inside_radius + sheet.offset
-    turn = np.linspace(HALF_PI, 0, 24)
-    quarter = np.column_stack([radius - reach * np.sin(HALF_PI - turn), -reach * np.sin(turn)])
-    over = loop.line.points(0, loop.rows[1] + loop.margin, 0.5)
-    along = np.vstack([quarter, over])
-    return np.column_stack([along[:, 1] + radius, top - along[:, 0]])

@@ -91,6 +91,17 @@ class Loop:
         """From where the fold begins to its crest, along the flat tab."""
         return float(self.line.radius[0, 0]) * HALF_PI
 
+    def neutral(self, sheet: Leather) -> Array:
+        """Its neutral line from where its fold begins to its end, (n, 2): how far out from the grain side of the back,
+        and how far down from its top, mm. sheet: its leather, bent grain inside.
+        """
+        radius, reach = sheet.inside_radius, sheet.inside_radius + sheet.offset
+        turn = np.linspace(HALF_PI, 0, 24)
+        quarter = np.column_stack([radius - reach * np.sin(HALF_PI - turn), -reach * np.sin(turn)])
+        over = self.line.points(0, self.rows[1] + self.margin, 0.5)
+        along = np.vstack([quarter, over])
+        return np.column_stack([along[:, 1] + radius, along[:, 0]])
+
 
 def belt_loop(
     settings: Settings, leather: Leather, room: float, depth: float, row_inset: float, end_margin: float

@@ -1,0 +1,132 @@
+"""Lying: where the pieces of a fitted case lie once it is made up: its panels formed, its welts between them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from shapely.geometry import box
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.draft import Fitted
+from tailor.core.draft.fitted.panels import as_cut, panels
+from tailor.core.draft.piece import FLIP, Role
+from tailor.core.placed.held import Carried
+from tailor.core.placed.lies import ACROSS, UP, Bent, Creases, Frame, Lie, Patched, Placed, flat_at
+from tailor.core.placed.path import Path, through
+from tailor.core.shell.formed import Formed
+from tailor.core.shell.panel import Panel
+
+STEP, ROUND = 4.0, 1.0  # mm between points that a formed panel is drawn with, and round a fold
+FAR = 1e4  # mm
+
+
+def laid_out(draft: Fitted) -> Fitted:
+    """The draft with the places of its panels, its welts and the object."""
+    case, every = draft.shell, _Panels(draft)
+    flat_back = not isinstance(case, Panel) and case.flat_back
+    plane = 0.0 if isinstance(case, Panel) else case.plane
+    front, back = Over(every, 0, -plane), Over(every, -1, -plane)
+    bend = case.leather.quarter_bend
+    lies = dict[str, Lie]()
+    for piece in draft.pieces:
+        match piece.role:
+            case Role.BODY:
+                behind = box(-FAR, -FAR, 0.0, FAR)
+                lies[piece.name] = Patched(((behind, replace(back, bend=bend)),), replace(front, bend=bend))
+            case Role.PANEL | Role.BLANK if piece.name.startswith("front"):
+                lies[piece.name] = front
+            case Role.PANEL | Role.BLANK if flat_back:
+                lies[piece.name] = Bent(Frame(np.array([0.0, 0.0, -plane - case.leather.offset]), -ACROSS, UP))
+            case Role.PANEL | Role.BLANK:
+                lies[piece.name] = back
+            case Role.WELT if isinstance(case, Panel):
+                lies[piece.name] = Levelled(front)
+            case Role.WELT:
+                lies[piece.name] = flat_at(case.welt / 2 - plane if flat_back else 0.0)
+            case _:
+                pass
+    loft = case.loft
+    return replace(draft, lies=lies, held=(Carried("the object", loft, (loft.tip, draft.value("mouth.y"))),))
+
+
+def over_the_belt(draft: Fitted, last: str) -> Fitted:
+    """The draft with the loop out of its back laid over a belt that lies on it, and down again, where it has one.
+
+    last: the seam of its lowest row.
+    """
+    loop, tab, leather = draft.loop, draft.tab, draft.shell.leather
+    if loop is None or tab is None:
+        return draft
+    name = "back" if draft.plan.fold is None else "body"
+    under = draft.lies[name]
+    piece = next(p for p in draft.pieces if p.name == name)
+    root = under(np.column_stack([tab.places, np.full(len(tab.places), tab.begins)])).at.mean(axis=0)
+    up = root - under(piece.holes_of(last, "back")).at.mean(axis=0)
+    up /= np.linalg.norm(up)
+    across = -ACROSS + (ACROSS @ up) * up
+    base = Frame(root, across / np.linalg.norm(across), up)
+    line = loop.neutral(leather.grain_inside())
+    over = Bent(base, Path(first=tab.middle), through((line - line[0])[:, ::-1] * [-1.0, 1.0], tab.begins))
+    region = box(-FAR, draft.top, FAR, FAR)  # above the mouth it is free, and plane
+    return replace(draft, lies={**draft.lies, name: Patched(((region, over),), under)})
+
+
+@dataclass(frozen=True, eq=False)
+class _Panels:
+    """The panels of a draft, front first, worked out where they are first asked for."""
+
+    draft: Fitted
+
+    @cached_property
+    def all(self) -> tuple[Formed, ...]:
+        return tuple(replace(panel, uv=as_cut(self.draft, panel)) for panel in panels(self.draft))
+
+
+@dataclass(frozen=True)
+class Over:
+    """A panel, or its half of a folded sheet, formed over the object. of: which of the panels, 0 or -1.
+
+    shift: what heights over the panels' own plane are moved by to the object's. bend: length of leather round a quarter
+    of its fold, if it has one. It goes straight on up beyond its mouth, and down beyond its foot. mm.
+    """
+
+    panels: _Panels
+    of: int
+    shift: float
+    bend: float = 0.0
+
+    @property
+    def panel(self) -> Formed:
+        return self.panels.all[self.of]
+
+    def __call__(self, flat: Array) -> Placed:
+        panel, behind = self.panel, self.of != 0
+        seen = flat * FLIP if behind else flat
+        rows = panel.uv[[0, -1]]
+        low, high = (np.interp(seen[:, 0], row[:, 0], row[:, 1]) for row in rows)
+        within = np.column_stack([seen[:, 0], np.clip(seen[:, 1], low, np.maximum(high, low))])
+        spot, _ = panel.nearest(within)
+        at, out = panel.at(spot, panel.places), panel.facing(spot)
+        at = at + (seen - within)[:, 1:] * UP + np.array([0.0, 0.0, self.shift])
+        turn = np.array([1.0, 1.0, -1.0 if behind else 1.0])
+        return Placed(at * turn, out * turn)
+
+    def creases(self) -> Creases:
+        across = np.array([0.0, self.bend * (-1 if self.of else 1)]) if self.bend else np.empty(0)
+        return Creases(across, np.empty(0), STEP)
+
+
+@dataclass(frozen=True)
+class Levelled:
+    """A welt that lies plane under a panel, in the middle of the case, drawn as it lies flat under it."""
+
+    under: Over
+
+    def __call__(self, flat: Array) -> Placed:
+        at = self.under(flat).at * [1.0, 1.0, 0.0]
+        return Placed(np.asarray(at), np.broadcast_to([0.0, 0.0, 1.0], at.shape).copy())
+
+    def creases(self) -> Creases:
+        return Creases(np.empty(0), np.empty(0))

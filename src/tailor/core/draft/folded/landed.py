@@ -1,0 +1,78 @@
+"""Landed: where the loop out of a folded sheath's back comes down on it, told by the back as it is formed."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+import numpy as np
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.draft import Fitted
+from tailor.core.draft.fitted.faces import Face, face
+from tailor.core.draft.fitted.lying import over_the_belt
+from tailor.core.draft.piece import Piece
+from tailor.core.placed.lies import UP
+
+CLOSE, ROUNDS = 1e-3, 8  # mm, and steps to it
+AROUND = 6.0, 3.0  # mm of loop that is seen below its last row, and above where its fold begins
+
+
+def landed(draft: Fitted, seams: tuple[str, str]) -> Fitted:
+    """The draft with the loop's rows on its back where the loop, which hangs straight, comes to lie.
+
+    A back that goes out and in between the mouth and the rows is longer there than the loop is, and what stands above
+    one another on the body does not lie above one another on the leather. seams: names of its rows, the upper first.
+    """
+    loop, tab = draft.loop, draft.tab
+    if loop is None or tab is None:
+        return draft
+    lie, back = draft.lies["body"], face(draft, "back")
+    root = lie(np.column_stack([tab.places, np.full(len(tab.places), tab.begins)])).at
+    x = float(root[:, 0].mean()) - (tab.places - tab.middle)
+    old = [np.column_stack([tab.places, np.full(len(tab.places), v)]) for v in tab.back_rows]
+    heights, made = np.array(tab.back_rows), draft
+    for _ in range(ROUNDS):
+        rows = [_row(tab.places, x, float(v), back, draft.top) for v in heights]
+        moved = dict(zip(seams, zip(old, rows, strict=True), strict=True))
+        pieces = tuple(_with(p, moved) if p.name == "body" else p for p in draft.pieces)
+        made = over_the_belt(replace(draft, pieces=pieces), seams[1])
+        missed = np.array([_missed(made, seam) for seam in seams])
+        if np.abs(missed).max() < CLOSE:
+            break
+        heights = heights + missed
+    sides = lie(np.array([(tab.left, draft.top), (tab.right, draft.top)])).at[:, 0]
+    low, high = float(heights.min()) - AROUND[0], tab.begins + AROUND[1]
+    left, right = float(sides.min()), float(sides.max())
+    outline = np.array([[left, low], [right, low], [right, high], [left, high]])
+    tab = replace(tab, back_rows=(float(heights[0]), float(heights[1])))
+    return replace(made, tab=tab, plan=replace(draft.plan, loop=outline))
+
+
+def _row(places: Array, x: Array, height: float, back: Face, mouth: float) -> Array:
+    """A row at a height, (n, 2): on the back at x as seen from the front; above the mouth on the loop itself."""
+    if height >= mouth:
+        return np.column_stack([places, np.full(len(places), height)])
+    return back.strips([np.column_stack([x, np.full(len(x), height)])])[0]
+
+
+def _missed(made: Fitted, seam: str) -> float:
+    """How far up the back a row of the loop comes to lie from the row it is sewn to, mm."""
+    body, lie = made.piece("body"), made.lies["body"]
+    over, under = (lie(body.holes_of(seam, edge)) for edge in ("tab", "back"))
+    out = under.out.mean(axis=0)
+    up = UP - (UP @ out) * out
+    return float((over.at - under.at).mean(axis=0) @ up / np.linalg.norm(up))
+
+
+def _with(body: Piece, moved: Mapping[str, tuple[Array, Array]]) -> Piece:
+    """The body with rows of stitches on its back where they belong."""
+    holes = list(body.holes)
+    for seam, (_, new) in moved.items():
+        at = iter(new)
+        for k, hole in enumerate(holes):
+            if hole.seam == seam and hole.edge == "back":
+                x, y = next(at)
+                holes[k] = replace(hole, x=float(x), y=float(y))
+    lines = [next((new for was, new in moved.values() if np.array_equal(was, line)), line) for line in body.stitch]
+    return replace(body, holes=tuple(holes), stitch=tuple(lines))
