@@ -122,12 +122,15 @@ class Assembled:
         placed = [self.lies[name](np.array([(h.x, h.y) for h in holes])) for (name, _), holes in edges.items()]
         count = min(len(p.at) for p in placed)
         first = placed[0]
-        way = _thread(first.at[:count], first.out[:count], placed[-1].at[:count], placed[-1].out[:count])
-        most = np.zeros(count)
-        for k, one in enumerate(placed):
-            for other in placed[k + 1 :]:
-                apart = one.at[:count] - other.at[:count]
-                most = np.maximum(most, _aside(apart, way))
+        last = placed[-1]
+        way = _thread(first.at[:count], first.out[:count], last.at[:count], last.out[:count])
+        most = np.full(count, np.inf)
+        for along in (way, first.out[:count], last.out[:count]):  # on a bulge they part, and it goes by any of them
+            worst = np.zeros(count)
+            for k, one in enumerate(placed):
+                for other in placed[k + 1 :]:
+                    worst = np.maximum(worst, _aside(one.at[:count] - other.at[:count], along))
+            most = np.minimum(most, worst)
         if len({len(p.at) for p in placed}) > 1:
             most[-1] = np.inf  # holes left over
         for place in range(count):

@@ -12,6 +12,7 @@ from tailor.core.draft.draft import Fitted
 from tailor.core.draft.piece import FLIP, Piece, punched
 from tailor.core.shell.panel import Panel
 
+FINE = 33  # places along a row by which its length on a piece is told
 FEET = ("keeper.foot", "flap.foot", "strap.foot")  # how far below the mouth what is sewn there reaches
 
 
@@ -20,12 +21,13 @@ class Face:
     """One side of a case. piece: the name of the piece it is made of.
 
     flat: points seen from the front (n, 2) to where they lie on that piece. out: how far the grain face there stands
-    out from the object's middle plane, (n,), mm.
+    out from the object's middle plane, (n,), mm. lift: from there to the middle of leather that lies on it, mm.
     """
 
     piece: str
     flat: Callable[[Array], Array]
     out: Callable[[Array], Array]
+    lift: float
 
     def each(self, rows: Sequence[Array]) -> tuple[Array, ...]:
         """Several rows of points seen from the front, laid on the piece at once: far quicker than one by one."""
@@ -35,9 +37,16 @@ class Face:
     def strips(self, rows: Sequence[Array]) -> tuple[Array, ...]:
         """Rows across flat strips, each (n, 2) as seen from the front, as they are sewn on the piece.
 
-        A back that is not flat is longer than it looks; the strip is not, and its stitches stay as far apart.
+        A back that is not flat is longer than it looks, and what lies on it longer still; the strip is not, and its
+        stitches stay as far apart.
         """
-        return tuple(_as_long(row, flat) for row, flat in zip(rows, self.each(rows), strict=True))
+        dense = [_dense(row) for row in rows]
+        flats = self.each(dense)
+        outs = np.split(self.out(np.vstack(dense)), np.cumsum([len(row) for row in dense])[:-1])
+        return tuple(
+            self.flat(row) if len(row) < 2 else _as_long(row, line, flat, self.lift, out)
+            for row, line, flat, out in zip(rows, dense, flats, outs, strict=True)
+        )
 
     def rowed(self, piece: Piece, names: Sequence[str], rows: Sequence[Array], diameter: float, edge: str = "back",
               ) -> Piece:  # fmt: skip
@@ -49,17 +58,25 @@ class Face:
         return replace(piece, stitch=(*piece.stitch, *flat), holes=(*piece.holes, *holes))
 
 
-def _as_long(row: Array, flat: Array) -> Array:
-    """A row as it lies on a piece (n, 2), its places moved along until they are as far from its middle as in `row`."""
+def _dense(row: Array) -> Array:
+    """More places along a row, (n, 2), from its first to its last."""
     if len(row) < 2:
-        return flat
-    own, on = (np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))]) for line in (row, flat))
-    first, last = flat[0] - flat[1], flat[-1] - flat[-2]
-    ends = own[-1] * np.array([first / np.hypot(*first), last / np.hypot(*last)])
-    line = np.vstack([flat[0] + ends[0], flat, flat[-1] + ends[1]])
-    along = np.concatenate([[-own[-1]], on, [on[-1] + own[-1]]])
+        return row
+    at = np.linspace(0, len(row) - 1, FINE)
+    return np.column_stack([np.interp(at, np.arange(len(row)), row[:, k]) for k in (0, 1)])
+
+
+def _as_long(row: Array, line: Array, flat: Array, lift: float, out: Array) -> Array:
+    """A row as it lies on a piece (n, 2), its places moved along until what lies on that is as long from its middle to
+    each as the row is. line: (m, 2) places along it; flat: where those lie on the piece; out: how far its grain stands
+    out there, (m,); lift: from there to the middle of what lies on it.
+    """
+    own, along = (np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(way, axis=0).T))]) for way in (row, line))
+    lean = np.arctan(np.gradient(out, along))
+    over = np.column_stack([along - lift * np.sin(lean), out + lift * np.cos(lean)])
+    on = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(over, axis=0).T))])
     at = own + (on[-1] - own[-1]) / 2
-    return np.column_stack([np.interp(at, along, line[:, k]) for k in (0, 1)])
+    return np.column_stack([np.interp(at, on, flat[:, k]) for k in (0, 1)])
 
 
 def face(draft: Fitted, side: str) -> Face:
@@ -67,13 +84,18 @@ def face(draft: Fitted, side: str) -> Face:
     if isinstance(draft.shell, Panel):
         return _folded(draft, draft.shell, side)
     case, way = draft.shell, FLIP if side == "back" else np.ones(2)
-    skin = case.leather.thickness - case.leather.offset
+    lift = case.leather.offset
+    skin = case.leather.thickness - lift
     if side == "back" and case.flat_back:
         plane = case.plane + case.leather.thickness
-        return Face("back", lambda seen: np.asarray(seen * way), lambda seen: np.full(len(seen), plane))
+        return Face("back", lambda seen: np.asarray(seen * way), lambda seen: np.full(len(seen), plane), lift)
     panel = draft.formed[0 if side == "front" else -1]
-    return Face(side if case.moulding.taut else f"{side} blank", lambda seen: np.asarray(panel.to_flat(seen) * way),
-        lambda seen: np.asarray(panel.at(panel.spot(seen), panel.places)[:, 2] - case.plane + skin))  # fmt: skip
+
+    def out(seen: Array) -> Array:
+        return np.asarray(panel.at(panel.spot(seen), panel.places)[:, 2] - case.plane + skin)
+
+    name = side if case.moulding.taut else f"{side} blank"
+    return Face(name, lambda seen: np.asarray(panel.to_flat(seen) * way), out, lift)
 
 
 def _folded(draft: Fitted, case: Panel, side: str) -> Face:
@@ -91,7 +113,7 @@ def _folded(draft: Fitted, case: Panel, side: str) -> Face:
         line = case.wrap(seen[:, 1]).side(side)
         return np.asarray(line.point_at(line.length_to(seen[:, 0]))[:, 1] + skin)
 
-    return Face("body", flat, out)
+    return Face("body", flat, out, case.leather.offset)
 
 
 def top_of(draft: Fitted) -> float:

@@ -14,7 +14,7 @@ from tailor.core.draft.fitted.lying import over_the_belt
 from tailor.core.draft.piece import Piece
 from tailor.core.placed.lies import UP
 
-CLOSE, ROUNDS = 1e-3, 8  # mm, and steps to it
+CLOSE, ROUNDS = 0.02, 5  # mm, and steps to it
 AROUND = 6.0, 3.0  # mm of loop that is seen below its last row, and above where its fold begins
 
 

@@ -17,11 +17,14 @@ from tailor.core.draft.piece import Fitting, Piece, Rule
 from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.worn.carry import ROW_GAP, row_places
-from tailor.core.draft.worn.over import across, brim_at, middle_of, over
+from tailor.core.draft.worn.over import across, brim_at, middle_of, neutral, over
 from tailor.core.draft.worn.strips import Strip, buttoned, crosswise
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.measure import Theme
+from tailor.core.placed.lies import ACROSS, UP, Bent, Frame
+from tailor.core.placed.path import through
+from tailor.core.placed.sewn import along
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 
@@ -114,7 +117,7 @@ def _sewn_over(
     fittings, slits = ((), ()) if button is None else _button(button, way.length)
     whole = replace(strip, low=low, high=way.length + beyond)
     made = whole.piece(name, leather.thickness, rows, holes, fittings, slits, at=way.length / 2)
-    own = [np.column_stack([x + places, np.full(len(places), root + v)]) for v in heights]
+    own = [np.column_stack([x - places, np.full(len(places), root + v)]) for v in heights]
     pieces = [back.rowed(p, names, own, how.hole.value) for p in draft.pieces]
     hardware = list(draft.hardware)
     if button is not None:
@@ -123,7 +126,7 @@ def _sewn_over(
     two = even_stack(two_layers((name, "back"), leather.thickness), straight_row(places))
     seams = tuple(sewn(n, (back.piece, name), ("tab", "back"), straight_row(places), two, how, margin) for n in names)
     top = float(way.inner[:, 1].max()) + leather.thickness
-    lies = Lying(name, _seen(strip, x, end - beyond, top), False)
+    seen = Lying(name, _seen(strip, x, end - beyond, top), False)
     said = (
         *why,
         stated(f"{name}.length", way.length - low + beyond, "mm",
@@ -131,9 +134,17 @@ def _sewn_over(
                over=way.length, bend=way.offset * way.turns, foot=-low, beyond=beyond),
         stated(f"{name}.foot", margin - low, "mm", "its rows below the mouth, and a margin", rows=ROW_GAP),
     )  # fmt: skip
+    run = neutral(way) * [-1.0, 1.0]  # how far out behind, and the height
+    over_top = Bent(Frame(np.array([x, 0.0, 0.0]), -ACROSS, UP), up=through(run[:, ::-1]))
+    on = draft.lies.get(back.piece)
+    if on is not None:  # it goes with the back from side to side
+        bend = along(places, on(back.strips(own[:1])[0]), leather.thickness)
+        middle = np.asarray(bend.start) - bend.at(np.zeros(1))[0]
+        over_top = replace(over_top, across=replace(bend, start=(float(middle[0]), float(middle[1]))))
     return replace(
         draft, pieces=(*pieces, made), seams=(*draft.seams, *seams), hardware=tuple(hardware),
-        ways=(*draft.ways, way), lying=(*draft.lying, lies), reasons={**draft.reasons, **{r.name: r for r in said}},
+        lies={**draft.lies, name: over_top}, ways=(*draft.ways, way), lying=(*draft.lying, seen),
+        reasons={**draft.reasons, **{r.name: r for r in said}},
     )  # fmt: skip
 
 

@@ -18,6 +18,7 @@ from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.worn.carry import ROW_GAP, SLACK, cant_of, row_places
 from tailor.core.draft.worn.hang import made_up, thing
+from tailor.core.draft.worn.lying import Held
 from tailor.core.draft.worn.over import across
 from tailor.core.draft.worn.strips import Strip, crosswise, stadium
 from tailor.core.draft.worn.turned import half_round
@@ -25,6 +26,8 @@ from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
 from tailor.core.measure import Along, Theme
+from tailor.core.placed.lies import Bent
+from tailor.core.placed.path import looped
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
@@ -188,7 +191,9 @@ def _dangled(settings: Settings, draft: Fitted) -> Fitted:
         stated("loop.tab", 2 * (round_ring + waist), "mm", "two legs and once round the ring",
                leg=waist, ring=2 * round_ring),
     )  # fmt: skip
-    made = _hung_by(draft, tab, tab_names, carriage, three, how, places, why, ("tab", "turned", "back"))
+    reach = round_ring + margin  # from the fold to where its legs meet
+    folded_ = Bent(up=looped(reach + waist - margin, reach, leather.thickness))
+    made = _hung_by(draft, tab, tab_names, carriage, three, how, places, why, ("tab", "turned", "back"), folded_)
     folded = Stack(tuple(Layer(n, leather.thickness) for n in ("inner", "middle", "outer")))
     row = straight_row(places)
     more = tuple(
@@ -254,15 +259,19 @@ def _clipped(settings: Settings, draft: Fitted) -> Fitted:
 
 def _hung_by(
     draft: Fitted, piece: Piece, names: tuple[str, ...], carriage: Carriage, stack: Stack, how: Stitching,
-    places: Array, why: tuple[Reason, ...], edges: tuple[str, ...] = ("tab", "back"),
+    places: Array, why: tuple[Reason, ...], edges: tuple[str, ...] = ("tab", "back"), shape: Bent | None = None,
 ) -> Fitted:  # fmt: skip
-    """The draft with a piece sewn to its back by rows, as the carriage lies."""
+    """The draft with a piece sewn to its back by rows, as the carriage lies. shape: as it is bent."""
     back, row = face(draft, "back"), straight_row(places)
     profile, margin = even_stack(stack, row), draft.value("seam.margin")
     seams = tuple(sewn(n, (back.piece, piece.name), edges, row, profile, how, margin) for n in names)
-    own = tuple(back.rowed(p, names, carriage.rows, how.hole.value) for p in draft.pieces)
+    held = Held(piece, names, back, draft.lies, shape)
+    facing = held.settled([line[::-1] for line in carriage.rows])  # in the order that they have seen from behind
+    own = tuple(back.rowed(p, names, facing, how.hole.value) for p in draft.pieces)
+    lie = held.lie(back.strips(facing))
     return replace(
-        draft, pieces=(*own, piece), seams=(*draft.seams, *seams), carriage=carriage,
+        draft, pieces=(*own, piece), seams=(*draft.seams, *seams), carriage=replace(carriage, rows=tuple(facing)),
+        lies=draft.lies if lie is None else {**draft.lies, piece.name: lie},
         reasons={**draft.reasons, **{r.name: r for r in why}},
     )  # fmt: skip
 

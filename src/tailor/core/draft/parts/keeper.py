@@ -84,7 +84,7 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     made = strip.piece("keeper", leather.thickness, rows, holes, (socket, under), slits, at=behind * 0.5)
     seen = [np.column_stack([np.full(len(places), middle + s), at.value + places]) for s in sides]
     flat = tab is not None and draft.plan.fold is not None  # where it stands is told on the flat body
-    back = Face("body", np.asarray, lambda points: points[:, 0]) if flat else face(draft, "back")
+    back = Face("body", np.asarray, lambda points: np.zeros(len(points)), 0.0) if flat else face(draft, "back")
     pieces = tuple(back.rowed(p, names, seen, how.hole.value) for p in draft.pieces)
     two = even_stack(two_layers(("keeper", "back"), leather.thickness), straight_row(places))
     seams = tuple(sewn(n, (back.piece, "keeper"), ("tab", "back"), straight_row(places), two, how, half) for n in names)

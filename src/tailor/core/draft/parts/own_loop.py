@@ -6,6 +6,7 @@ the neutral line over a slab as wide and thick as the belt with its play. Source
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -25,10 +26,13 @@ from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.worn.carry import FOOT_SHARE, ROW_GAP, SLACK, Loop, cant_of, loop_width, row_places
 from tailor.core.draft.worn.hang import made_up, thing
+from tailor.core.draft.worn.lying import Held
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Along, Theme
+from tailor.core.placed.lies import Bent
+from tailor.core.placed.path import through
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.run import of_chain
@@ -202,9 +206,9 @@ def _fittings(snap: Fastening | None, places: Array) -> tuple[Fitting, ...]:
     return tuple(Fitting(snap.name, float(x), float(y), snap.hole, snap.cap) for x, y in places)
 
 
-def on_back(piece: Piece, loop: SewnLoop, back: Face, hole: float) -> Piece:
-    """The back with the rows and the snaps of a loop on it."""
-    *rows, snaps = back.strips([*loop.carriage.rows, loop.on_back])
+def on_back(piece: Piece, loop: SewnLoop, back: Face, facing: Sequence[Array], hole: float) -> Piece:
+    """The back with the rows and the snaps of a loop on it. facing: its rows as seen from the front."""
+    *rows, snaps = back.strips([*facing, loop.on_back])
     holes = tuple(h for name, row in zip(ROWS, rows, strict=False) for h in punched(name, "back", row, hole))
     return replace(
         clear_of(piece, np.vstack([*rows, snaps])), holes=(*piece.holes, *holes), stitch=(*piece.stitch, *rows),
@@ -238,17 +242,32 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
     loop = sewn_loop(settings, leather, draft.plan, draft.value("mouth.y"), margin, how.pitch.value, whole.x,
         draft.value("mouth.y") - top_of(draft))  # fmt: skip
     hole = how.hole.value
-    own = tuple(on_back(p, loop, back, hole) if p.name == back.piece else p for p in draft.pieces)
+    names = ROWS[: len(loop.rows)]
+    whole_strap = strap(loop, leather, hole, settings.number("loop.corner"))
+    held = Held(whole_strap, names, back, draft.lies, _bent(loop, leather, settings))
+    facing = held.settled([row[::-1] for row in loop.carriage.rows])  # in the order that they have seen from behind
+    own = tuple(on_back(p, loop, back, facing, hole) if p.name == back.piece else p for p in draft.pieces)
     row = straight_row(loop.across)
     two = even_stack(two_layers(("loop", "back"), leather.thickness), row)
-    names = ROWS[: len(loop.rows)]
     seams = tuple(sewn(name, (back.piece, "loop"), ("tab", "back"), row, two, how, margin) for name in names)
+    lie = held.lie(back.strips(facing))
     hardware = () if loop.snap is None else _snapped(loop, loop.snap, draft.plan, 2 * leather.thickness)
     return replace(
-        draft, pieces=(*own, strap(loop, leather, hole, settings.number("loop.corner"))),
-        seams=(*draft.seams, *seams), carriage=loop.carriage, hardware=(*draft.hardware, *hardware),
+        draft, pieces=(*own, whole_strap), seams=(*draft.seams, *seams),
+        carriage=replace(loop.carriage, rows=tuple(facing)),
+        lies=draft.lies if lie is None else {**draft.lies, whole_strap.name: lie},
+        hardware=(*draft.hardware, *hardware),
         reasons={**draft.reasons, **{r.name: r for r in loop.reasons}},
     )  # fmt: skip
+
+
+def _bent(loop: SewnLoop, leather: Leather, settings: Settings) -> Bent:
+    """The loop over a belt as thick as its room, its upper end at its flat upper end."""
+    line = over_belt(leather, loop.carriage.opening, settings.number("belt.thickness") + SLACK, 1.0, 1.0)
+    up = line[::-1] * [-1.0, 1.0]
+    ahead = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(up, axis=0).T))])
+    middle = float(np.interp(0.0, up[:, 0], ahead))
+    return Bent(up=through(up, -middle))
 
 
 def _snapped(loop: SewnLoop, snap: Fastening, plan: Plan, stack: float) -> tuple[Hardware, ...]:

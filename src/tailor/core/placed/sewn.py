@@ -1,0 +1,117 @@
+"""Sewn: where a part lies that is held by its stitches: as near to the holes it is sewn to as its own shape lets it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from tailor.core.carried.loft import Array
+from tailor.core.placed.lies import Bent, Creases, Frame, Placed
+from tailor.core.placed.path import Path, through
+
+LEVER = 10.0  # mm: how much a part minds lying askew, beside lying aside
+
+
+def sewn_on(shape: Bent, own: Array, under: Placed, lift: float) -> Bent:
+    """A part where its holes lie on those of what is under it, in the least squares of all, and it lies level there.
+
+    shape: the part as it is bent, wherever it is. own: its holes, flat, (n, 2); under: the holes they meet, where they
+    lie. lift: middle to middle, mm; below 0 it lies on the flesh side, and looks the other way.
+    """
+    has, way = shape(own), np.sign(lift)
+    here = np.vstack([has.at + LEVER * has.out, has.at - LEVER * has.out])
+    wanted = under.at + lift * under.out
+    there = np.vstack([wanted + way * LEVER * under.out, wanted - way * LEVER * under.out])
+    middle, target = here.mean(axis=0), there.mean(axis=0)
+    left, _, right = np.linalg.svd((here - middle).T @ (there - target))
+    flip = np.diag([1.0, 1.0, np.sign(np.linalg.det(left @ right))])
+    turn = left @ flip @ right  # rows are turned by it
+    f = shape.frame
+    return replace(shape, frame=Frame((f.origin - middle) @ turn + target, f.across @ turn, f.up @ turn))
+
+
+def along(own: Array, under: Placed, lift: float) -> Path:
+    """How a part bends from side to side that lies on holes in a row, so far over them. own: x of its holes, (n,), mm.
+
+    Its middle is level, and as far across as it is on the part.
+    """
+    if len(own) < 3:
+        return Path()
+    at = under.at + lift * under.out
+    level = at[-1] - at[0]
+    level /= np.linalg.norm(level)
+    out = under.out.mean(axis=0)
+    out -= (out @ level) * level
+    over = np.column_stack([at @ level, at @ (out / np.linalg.norm(out))])
+    way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(over, axis=0).T))])
+    return through(over - over.mean(axis=0), float(own.mean() - way[-1] / 2))
+
+
+@dataclass(frozen=True)
+class Ruled:
+    """A part that goes straight from one row of stitches to another, bent from side to side as those are.
+
+    heights: of the two rows on the part. own: x of the holes of either, (n,). rows: where those lie, (n, 3) each. mm.
+    """
+
+    heights: tuple[float, float]
+    own: Array
+    rows: tuple[Array, Array]
+
+    def __call__(self, flat: Array) -> Placed:
+        order = np.argsort(self.own)
+        x = self.own[order]
+        k = np.clip(np.searchsorted(x, flat[:, 0], side="right") - 1, 0, len(x) - 2)
+        share = ((flat[:, 0] - x[k]) / (x[k + 1] - x[k]))[:, None]
+        first, last = self.heights
+        up = ((flat[:, 1] - first) / (last - first))[:, None]
+        one, other = (row[order] for row in self.rows)
+        a, b = (row[k] + share * (row[k + 1] - row[k]) for row in (one, other))
+        across = (one[k + 1] - one[k]) * (1 - up) + (other[k + 1] - other[k]) * up
+        out = np.cross(across, (b - a) * np.sign(last - first))
+        return Placed(a + up * (b - a), out / np.linalg.norm(out, axis=1)[:, None])
+
+    def creases(self) -> Creases:
+        return Creases(np.sort(self.own)[:: max(len(self.own) // 6, 1)], np.asarray(self.heights))
+
+
+@dataclass(frozen=True)
+class Twisted:
+    """A bent part that turns and bows a little with what it is sewn to, no row of it going anywhere as a whole.
+
+    base: the part without that. heights: of its rows, (m,) rising; own: x of their holes, (n,) rising; by: what each is
+    moved by, (m, n, 3), mm.
+    """
+
+    base: Bent
+    heights: Array
+    own: Array
+    by: Array
+
+    def __call__(self, flat: Array) -> Placed:
+        placed = self.base(flat)
+        shares = []
+        for at, known in ((flat[:, 0], self.own), (flat[:, 1], self.heights)):
+            k = np.clip(np.searchsorted(known, at, side="right") - 1, 0, max(len(known) - 2, 0))
+            after = np.minimum(k + 1, len(known) - 1)
+            step = np.where(after > k, known[after] - known[k], 1.0)
+            shares.append((k, after, np.clip((at - known[k]) / step, 0.0, 1.0)[:, None]))
+        (j, right, a), (k, above, b) = shares
+        low, high = (self.by[row, j] * (1 - a) + self.by[row, right] * a for row in (k, above))
+        return Placed(placed.at + low * (1 - b) + high * b, placed.out)
+
+    def creases(self) -> Creases:
+        return self.base.creases()
+
+
+def twisted(base: Bent, own: Sequence[Array], under: Sequence[Placed], lift: float) -> Twisted:
+    """A part that follows its rows, each (n, 2) and of as many holes, in all but where each of them is as a whole."""
+    by = []
+    for row, placed in zip(own, under, strict=True):
+        missed = placed.at + lift * placed.out - base(row).at
+        by.append((missed - missed.mean(axis=0))[np.argsort(row[:, 0])])
+    heights = np.array([row[0, 1] for row in own])
+    order = np.argsort(heights)
+    return Twisted(base, heights[order], np.sort(own[0][:, 0]), np.array(by)[order])
