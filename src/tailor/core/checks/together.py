@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
-from tailor.core.draft.draft import Draft
+from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled, Met
@@ -14,6 +14,7 @@ SEAM, FASTENING, SHUT = 0.3, 0.5, 0.5  # mm that holes which meet may miss one a
 WORSE = 2.0  # times that: there is no bringing them together
 LAYER = 0.3  # mm that leather under a fastening may differ from what its post was taken for
 GIVES = 0.25  # of a thickness, that leather gives where something is pressed into it
+OVER = 0.35  # of a thickness, that formed leather gives over an edge or a shoulder
 TIGHT = 1.0  # of a thickness: it does not go in
 
 
@@ -34,7 +35,7 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
         yield _meets("Shuts in its place", whole.shut, SHUT, "Both halves meet when it is shut.",
             "Shut, its halves lie apart: it would pull, or stand open.", Theme.BELT)  # fmt: skip
     yield from _layers(whole)
-    yield from _goes_in(settings, whole)
+    yield from _goes_in(settings, draft, whole)
 
 
 def _meets(name: str, met: tuple[Met, ...], limit: float, holds: str, fails: str, theme: Theme) -> Verdict:
@@ -57,16 +58,18 @@ def _layers(whole: Assembled) -> Iterator[Verdict]:
         )  # fmt: skip
 
 
-def _goes_in(settings: Settings, whole: Assembled) -> Iterator[Verdict]:
+def _goes_in(settings: Settings, draft: Draft, whole: Assembled) -> Iterator[Verdict]:
     """What it is made for lies in it without being where leather is."""
     worst = min(whole.gaps, key=lambda each: each.gap, default=None)
     if worst is None:
         return
     thick = settings.number("leather.thickness")
-    ruling = at_least(worst.gap, -GIVES * thick, -TIGHT * thick)
+    formed = isinstance(draft, Fitted)
+    ruling = at_least(worst.gap, -(OVER if formed else GIVES) * thick, -TIGHT * thick)
     yield Verdict(
         "What it holds goes in", ruling, worst.gap, 0.0, "mm",
         "Put together, its leather is clear of all that lies in it." if ruling is Ruling.OK else
         f"Put together, the {worst.piece} would have to lie where {worst.name} lies: give more room.",
-        worst.name, 0.0, let_go("inside.across", "inside.up", "inside.through", "pocket.depth"), Theme.SHAPE,
+        worst.name, 0.0, let_go("fit.clearance") if formed else
+        let_go("inside.across", "inside.up", "inside.through", "pocket.depth"), Theme.SHAPE,
     )  # fmt: skip

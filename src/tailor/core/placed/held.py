@@ -37,11 +37,14 @@ class Room:
 
 @dataclass(frozen=True)
 class Carried:
-    """The measured object where it lies in its case. within: the heights between which leather is round it, mm."""
+    """The measured object where it lies in its case. within: the heights between which leather is round it, mm. leather:
+    the pieces that are.
+    """
 
     name: str
     loft: Loft
     within: tuple[float, float]
+    leather: tuple[str, ...]
 
 
 @dataclass(frozen=True)

@@ -136,15 +136,18 @@ class Swept:
 class Laid:
     """A piece that was sewn on another while that lay flat, and goes with it: so far out from its middle layer, mm.
 
-    at: where its own origin lies on the other's flat. It is strained where the other bends.
+    at: where its own origin lies on the other's flat; turn: how far it is turned there, radians. It is strained where
+    the other bends.
     """
 
     on: Lie
     lift: float
     at: tuple[float, float] = (0.0, 0.0)
+    turn: float = 0.0
 
     def __call__(self, flat: Array) -> Placed:
-        under = self.on(flat + np.array(self.at))
+        c, s = np.cos(self.turn), np.sin(self.turn)
+        under = self.on(flat @ np.array([[c, s], [-s, c]]) + np.array(self.at))
         return Placed(under.at + self.lift * under.out, under.out * (1.0 if self.lift >= 0 else -1.0))
 
     def creases(self) -> Creases:
@@ -162,11 +165,14 @@ class Patched:
     rest: Lie
 
     def __call__(self, flat: Array) -> Placed:
-        at, out = (np.array(side) for side in self.rest(flat))
-        for region, lie in reversed(self.parts):
-            within = shapely.contains_xy(region, flat[:, 0], flat[:, 1])
+        at, out, left = np.empty((len(flat), 3)), np.empty((len(flat), 3)), np.ones(len(flat), dtype=bool)
+        for region, lie in self.parts:
+            within = left & shapely.contains_xy(region, flat[:, 0], flat[:, 1])
             if within.any():
                 at[within], out[within] = lie(flat[within])
+                left &= ~within
+        if left.any():
+            at[left], out[left] = self.rest(flat[left])
         return Placed(at, out)
 
     def creases(self) -> Creases:

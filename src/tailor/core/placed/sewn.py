@@ -11,7 +11,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.placed.lies import Bent, Creases, Frame, Placed
 from tailor.core.placed.path import Path, through
 
-LEVER = 10.0  # mm: how much a part minds lying askew, beside lying aside
+LEVER = 3.0  # mm: how much a part minds lying askew, beside lying aside
 
 
 def sewn_on(shape: Bent, own: Array, under: Placed, lift: float) -> Bent:
@@ -107,11 +107,14 @@ class Twisted:
 
 
 def twisted(base: Bent, own: Sequence[Array], under: Sequence[Placed], lift: float) -> Twisted:
-    """A part that follows its rows, each (n, 2) and of as many holes, in all but where each of them is as a whole."""
+    """A part that follows its rows, each (n, 2), in all but where each of them is as a whole; a row of other places
+    than the first one's it does not follow.
+    """
     by = []
     for row, placed in zip(own, under, strict=True):
         missed = placed.at + lift * placed.out - base(row).at
-        by.append((missed - missed.mean(axis=0))[np.argsort(row[:, 0])])
+        follows = len(row) == len(own[0])
+        by.append((missed - missed.mean(axis=0))[np.argsort(row[:, 0])] if follows else np.zeros((len(own[0]), 3)))
     heights = np.array([row[0, 1] for row in own])
     order = np.argsort(heights)
     return Twisted(base, heights[order], np.sort(own[0][:, 0]), np.array(by)[order])

@@ -172,12 +172,15 @@ class Formed:
             column = column + np.clip((up[:, 0] * miss[:, 1] - up[:, 1] * miss[:, 0]) / turn, -1.5, 1.5)
         return row, column, apart
 
+    @cached_property
+    def _flat_triangles(self) -> tuple[Array, STRtree]:
+        corners = self.uv.reshape(-1, 2)[self.triangles]
+        return corners, STRtree(np.asarray(shapely.polygons(corners)))
+
     def _in_triangles(self, flat: Array) -> tuple[Array, Array, Array]:
         """Spots in the nearest triangles of the panel, and how far each lies from its own, mm."""
-        c = self.places.shape[1]
-        corners = self.uv.reshape(-1, 2)[self.triangles]
+        c, (corners, tree) = self.places.shape[1], self._flat_triangles
         points = shapely.points(flat)
-        tree = STRtree(np.asarray(shapely.polygons(corners)))
         at = np.asarray(tree.nearest(points), dtype=np.intp)
         apart = np.asarray(shapely.distance(points, tree.geometries[at]))
         a, b, d = (corners[at, k] for k in range(3))

@@ -233,6 +233,8 @@ class Assembled:
         """Leather at each of its places against the object's section at its height, and against its end below it."""
         nearest, whose, (low, high) = np.inf, "", carried.within
         for name, sheet in self.skins.items():
+            if name not in carried.leather:
+                continue
             at = sheet.through
             at = at[(at[:, 1] > low) & (at[:, 1] < high)]
             if not len(at):

@@ -105,7 +105,11 @@ def _folded(draft: Fitted, case: Panel, side: str) -> Face:
     path = case.wrapped.side(side).length_to(draft.standoff.x_welt + draft.value("seam.stitch_inset")) - eased
     left, way = 1 - eased / np.maximum(path, 1e-9), 1.0 if side == "front" else -1.0
 
-    def flat(seen: Array) -> Array:
+    def laid(seen: Array) -> Array:
+        panel = draft.formed[0 if side == "front" else -1]
+        return np.asarray(panel.to_flat(seen) * [way, 1.0])
+
+    def rowed(seen: Array) -> Array:
         whole = case.to_flat(seen, side)
         return np.column_stack([way * whole[:, 0] * np.interp(seen[:, 1], case.rows, left), whole[:, 1]])
 
@@ -113,7 +117,7 @@ def _folded(draft: Fitted, case: Panel, side: str) -> Face:
         line = case.wrap(seen[:, 1]).side(side)
         return np.asarray(line.point_at(line.length_to(seen[:, 0]))[:, 1] + skin)
 
-    return Face("body", flat, out, case.leather.offset)
+    return Face("body", laid if case.whole and draft.formed else rowed, out, case.leather.offset)
 
 
 def top_of(draft: Fitted) -> float:

@@ -48,7 +48,9 @@ def laid_out(draft: Fitted) -> Fitted:
             case _:
                 pass
     loft = case.loft
-    return replace(draft, lies=lies, held=(Carried("the object", loft, (loft.tip, draft.value("mouth.y"))),))
+    return replace(
+        draft, lies=lies, held=(Carried("the object", loft, (loft.tip, draft.value("mouth.y")), tuple(lies)),)
+    )
 
 
 def over_the_belt(draft: Fitted, last: str) -> Fitted:

@@ -270,7 +270,8 @@ def _hung_by(
     own = tuple(back.rowed(p, names, facing, how.hole.value) for p in draft.pieces)
     lie = held.lie(back.strips(facing))
     return replace(
-        draft, pieces=(*own, piece), seams=(*draft.seams, *seams), carriage=replace(carriage, rows=tuple(facing)),
+        draft, pieces=(*own, piece), seams=(*draft.seams, *seams),
+        carriage=replace(carriage, rows=tuple(row[::-1] for row in facing)),
         lies=draft.lies if lie is None else {**draft.lies, piece.name: lie},
         reasons={**draft.reasons, **{r.name: r for r in why}},
     )  # fmt: skip

@@ -208,7 +208,8 @@ def _fittings(snap: Fastening | None, places: Array) -> tuple[Fitting, ...]:
 
 def on_back(piece: Piece, loop: SewnLoop, back: Face, facing: Sequence[Array], hole: float) -> Piece:
     """The back with the rows and the snaps of a loop on it. facing: its rows as seen from the front."""
-    *rows, snaps = back.strips([*facing, loop.on_back])
+    flat = back.strips(facing)
+    rows, snaps = flat[: len(loop.carriage.rows)], np.vstack([np.empty((0, 2)), *flat[len(loop.carriage.rows) :]])
     holes = tuple(h for name, row in zip(ROWS, rows, strict=False) for h in punched(name, "back", row, hole))
     return replace(
         clear_of(piece, np.vstack([*rows, snaps])), holes=(*piece.holes, *holes), stitch=(*piece.stitch, *rows),
@@ -244,8 +245,12 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
     hole = how.hole.value
     names = ROWS[: len(loop.rows)]
     whole_strap = strap(loop, leather, hole, settings.number("loop.corner"))
-    held = Held(whole_strap, names, back, draft.lies, _bent(loop, leather, settings))
-    facing = held.settled([row[::-1] for row in loop.carriage.rows])  # in the order that they have seen from behind
+    snapped = len(loop.snaps) > 0
+    held = Held(
+        whole_strap, names, back, draft.lies, _bent(loop, leather, settings), loop.snaps if snapped else None, True
+    )
+    seen = [*loop.carriage.rows, *([loop.on_back] if snapped else [])]
+    facing = held.settled([row[::-1] for row in seen])  # in the order that they have seen from behind
     own = tuple(on_back(p, loop, back, facing, hole) if p.name == back.piece else p for p in draft.pieces)
     row = straight_row(loop.across)
     two = even_stack(two_layers(("loop", "back"), leather.thickness), row)
@@ -254,7 +259,7 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
     hardware = () if loop.snap is None else _snapped(loop, loop.snap, draft.plan, 2 * leather.thickness)
     return replace(
         draft, pieces=(*own, whole_strap), seams=(*draft.seams, *seams),
-        carriage=replace(loop.carriage, rows=tuple(facing)),
+        carriage=replace(loop.carriage, rows=tuple(row[::-1] for row in facing[: len(loop.carriage.rows)])),
         lies=draft.lies if lie is None else {**draft.lies, whole_strap.name: lie},
         hardware=(*draft.hardware, *hardware),
         reasons={**draft.reasons, **{r.name: r for r in loop.reasons}},

@@ -6,20 +6,23 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from shapely.geometry import box
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.fitted.faces import Face
 from tailor.core.draft.piece import Piece
-from tailor.core.placed.lies import Bent, Lie, Placed
+from tailor.core.placed.lies import Bent, Laid, Lie, Patched, Placed
 from tailor.core.placed.sewn import Ruled, along, sewn_on, twisted
 
+FAR = 1e4  # mm
 CLOSE, ROUNDS = 0.02, 5  # mm, and steps to it
 
 
 @dataclass(frozen=True)
 class Held:
     """A part held to the back by rows of stitches. lies: of the pieces there are. shape: as it is bent; None where it
-    goes straight from its first row to its last.
+    goes straight from its first row to its last. snaps: places of its fittings, (k, 2), that meet a last row there.
+    feet: it lies on the back beyond its first row and its last.
     """
 
     part: Piece
@@ -27,10 +30,13 @@ class Held:
     back: Face
     lies: Mapping[str, Lie]
     shape: Bent | None = None
+    snaps: Array | None = None
+    feet: bool = False
 
     @property
     def _own(self) -> list[Array]:
-        return [self.part.holes_of(seam, "tab") for seam in self.seams]
+        own = [self.part.holes_of(seam, "tab") for seam in self.seams]
+        return own if self.snaps is None else [*own, self.snaps]
 
     def lie(self, rows: Sequence[Array]) -> Lie | None:
         """Where the part lies that is sewn by rows as they are on the back, (n, 2) each; None where it is not told."""
@@ -44,10 +50,19 @@ class Held:
             return Ruled((float(own[0][0, 1]), float(own[-1][0, 1])), own[0][:, 0], (ends[0], ends[1]))
         whole = Placed(*(np.vstack(side) for side in zip(*placed, strict=True)))
         bent = replace(self.shape, across=along(own[0][:, 0], placed[0], lift))
-        return twisted(sewn_on(bent, np.vstack(own), whole, lift), own, placed, lift)
+        bridge = twisted(sewn_on(bent, np.vstack(own), whole, lift), own, placed, lift)
+        if not self.feet:
+            return bridge
+        high, low = float(own[0][0, 1]), float(own[-1][0, 1])
+        return Patched((
+            (box(-FAR, high, FAR, FAR), _on(under, own[0], rows[0], lift)),
+            (box(-FAR, -FAR, FAR, low), _on(under, own[-1], rows[-1], lift)),
+        ), bridge)  # fmt: skip
 
     def settled(self, seen: Sequence[Array]) -> list[Array]:
-        """Rows as seen from the front, each (n, 2), moved along the back to where those of the part come to lie."""
+        """Rows as seen from the front, each (n, 2), moved along the back to where those of the part come to lie,
+        by where the first of them is.
+        """
         rows = [np.asarray(row) for row in seen]
         under = self.lies.get(self.back.piece)
         if under is None:
@@ -62,7 +77,19 @@ class Held:
                 apart = lie(own).at - here.at
                 apart -= (apart * here.out).sum(axis=1)[:, None] * here.out
                 missed.append(apart.mean(axis=0)[:2])
-            rows = [row + miss for row, miss in zip(rows, missed, strict=True)]
-            if np.abs(missed).max() < CLOSE:
+            aside = np.array(missed) - missed[0]  # the first stays where it is
+            rows = [row + miss for row, miss in zip(rows, aside, strict=True)]
+            if np.abs(aside).max() < CLOSE:
                 break
         return rows
+
+
+def _on(under: Lie, own: Array, row: Array, lift: float) -> Laid:
+    """A part laid on a piece by a row of its own that meets a row there."""
+    ways = [line[-1] - line[0] if len(line) > 1 else np.array([1.0, 0.0]) for line in (own, row)]
+    angle, other = (float(np.arctan2(way[1], way[0])) for way in ways)
+    turn = other - angle if len(own) > 1 else 0.0
+    laid = Laid(under, lift, turn=turn)
+    c, s = np.cos(turn), np.sin(turn)
+    at = row.mean(axis=0) - own.mean(axis=0) @ np.array([[c, s], [-s, c]])
+    return replace(laid, at=(float(at[0]), float(at[1])))
