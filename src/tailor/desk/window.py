@@ -41,6 +41,7 @@ from tailor.desk.shelf import Shelf
 from tailor.desk.slice import Slice
 from tailor.desk.stages import STAGES, stage_of
 from tailor.desk.strap import Strap
+from tailor.desk.turning import Turning
 from tailor.desk.workbench import Outcome, Workbench
 from tailor.files.kinds import kind_of
 
@@ -70,6 +71,7 @@ class Window(QMainWindow):
         self.strap = Strap(self.bench)
         self.easel = Easel()
         self.picker = Picker(self.bench)
+        self.turning = Turning(self.bench, lambda: self.board.bar)
         self.shelf = Shelf()
         self.guide = Guide()
         self.calibrating = Calibrating()
@@ -111,6 +113,7 @@ class Window(QMainWindow):
         self._looked_at.addWidget(tried)
         self._looked_at.addWidget(self.easel)
         self._looked_at.addWidget(self.picker)
+        self._looked_at.addWidget(self.turning)
         middle.addWidget(self._looked_at, 1)
         side = QWidget()
         side.setLayout(right)
@@ -192,6 +195,7 @@ class Window(QMainWindow):
         looks = QMenu(self)
         for eye, key in zip(Eye, ("Ctrl+1", "Ctrl+2", "Ctrl+3"), strict=True):
             looks.addAction(self._act(f"look {eye}", f"Relief {eye}", key, lambda e=eye: self.board.lay(False, e)))
+        looks.addAction(self._act("round", "In the round", "Ctrl+4", self.turn_round))
         looks.addSeparator()
         strain = self._act("strain", "Strain in the leather", "Ctrl+K", lambda: None)
         strain.setCheckable(True)
@@ -221,6 +225,9 @@ class Window(QMainWindow):
         self.filing.laid.connect(self._settle_soon)
         self.filing.laid.connect(self._look)
         self.picker.done.connect(self._picked)
+        self.turning.left.connect(self.turn_round)
+        self.board.shape_changed.connect(lambda _: self._look())
+        self.board.bar_moved.connect(lambda _: self.turning.recut())
         self.calibrating.told.connect(self.notice.say)
         self.calibrating.refused.connect(self._refuse)
         self.calibrating.wanted.connect(self.paperwork.print_calibration)
@@ -287,6 +294,15 @@ class Window(QMainWindow):
             return
         self._looked_at.setCurrentWidget(self.picker)
         self.picker.ask()
+
+    def turn_round(self) -> None:
+        """Look at the case in the round; again, or Esc, to go back to the board."""
+        if self._looked_at.currentWidget() is self.turning:
+            self._look()
+            self.board.setFocus()
+            return
+        self._looked_at.setCurrentWidget(self.turning)
+        self.turning.show_now()
 
     def _picked(self) -> None:
         self._look()
@@ -405,6 +421,7 @@ class Window(QMainWindow):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self.ways.finish()
         self.ways_out.finish()
+        self.turning.finish()
         self.filing.finish()
         self.paperwork.finish()
         self._take_typing()

@@ -37,8 +37,9 @@ class Room:
 
 @dataclass(frozen=True)
 class Carried:
-    """The measured object where it lies in its case. within: the heights between which leather is round it, mm. leather:
-    the pieces that are.
+    """The measured object where it lies in its case.
+
+    within: the heights between which leather is round it, mm. leather: the pieces that are.
     """
 
     name: str

@@ -68,7 +68,7 @@ FRONT = Frame()  # looking out to the front
 
 @dataclass(frozen=True)
 class Bent:
-    """A sheet bent along upright lines, along level lines, or both where the other does not turn.
+    """A sheet bent along upright lines, along level lines, or both: first along the upright ones.
 
     across, up: what it looks like from its lower edge, and from its side: how far along the frame, and how far out.
     behind: it lies as its fellow in front would in a mirror, and is drawn as that is, though its grain looks back.
@@ -93,9 +93,9 @@ class Bent:
             x, a = np.where(level[:, None], x, x * [1.0, 0.0]), np.where(level, a, 0.0)
         f = self.frame
         away = -f.out if self.behind else f.out
-        at = f.origin + x[:, :1] * f.across + y[:, :1] * f.up + (x[:, 1:] + y[:, 1:]) * away
-        over = (-np.sin(a) * np.cos(b))[:, None] * f.across - (np.cos(a) * np.sin(b))[:, None] * f.up
-        return Placed(np.asarray(at), _unit(over + (np.cos(a) * np.cos(b))[:, None] * away))
+        over = np.cos(b)[:, None] * away - np.sin(b)[:, None] * f.up  # out from the line that it goes up by
+        at = f.origin + x[:, :1] * f.across + y[:, :1] * f.up + y[:, 1:] * away + x[:, 1:] * over
+        return Placed(np.asarray(at), _unit(np.cos(a)[:, None] * over - np.sin(a)[:, None] * f.across))
 
     def creases(self) -> Creases:
         return Creases(self.across.turns * (1 - self.eased), self.up.turns)

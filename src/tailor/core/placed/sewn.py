@@ -11,7 +11,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.placed.lies import Bent, Creases, Frame, Placed
 from tailor.core.placed.path import Path, through
 
-LEVER = 3.0  # mm: how much a part minds lying askew, beside lying aside
+LEVER = 10.0  # mm: how much a part minds lying askew, beside lying aside
 
 
 def sewn_on(shape: Bent, own: Array, under: Placed, lift: float) -> Bent:

@@ -47,17 +47,49 @@ class Skin:
     def solid(self) -> tuple[Array, NDArray[np.intp]]:
         """The leather as a closed solid: its corners, (k, 3), and its triangles, (m, 3), facing out."""
         half, n = self.placed.out * self.thickness / 2, len(self.flat)
-        a, b, c = self.triangles.T
+        rim, top = self._rim, self._facing
+        over = np.column_stack([rim[:, 0], rim[:, 0] + n, rim[:, 1] + n])
+        other = np.column_stack([rim[:, 0], rim[:, 1] + n, rim[:, 1]])
+        faces = np.vstack([top, top[:, ::-1] + n, over, other])
+        return np.vstack([self.placed.at + half, self.placed.at - half]), faces
+
+    @cached_property
+    def smooth(self) -> Array:
+        """Which way its grain looks at each place, evened out over the triangles about it, (n, 3) of length 1."""
+        a, b, c = (self.placed.at[self._facing[:, k]] for k in range(3))
+        faces, found = np.cross(b - a, c - a), np.zeros((len(self.flat), 3))
+        for k in range(3):
+            np.add.at(found, self._facing[:, k], faces)
+        long = np.linalg.norm(found, axis=1)[:, None]
+        return np.where(long > THIN, found / np.maximum(long, THIN), self.placed.out)
+
+    @cached_property
+    def faces_out(self) -> bool:
+        """Whether its triangles, as they run on the flat piece, face as its grain does."""
+        return float((np.cross(*self._sides[1:]) * self.placed.out[self.triangles[:, 0]]).sum()) >= 0
+
+    @cached_property
+    def _facing(self) -> NDArray[np.intp]:
+        return self.triangles if self.faces_out else self.triangles[:, ::-1]
+
+    @cached_property
+    def _rim(self) -> NDArray[np.intp]:
+        """Its outermost sides, (k, 2), leather to the left of each as its grain is seen."""
+        a, b, c = self._facing.T
         sides = np.vstack([np.column_stack(pair) for pair in ((a, b), (b, c), (c, a))])
         key = np.sort(sides, axis=1)
         _, first, count = np.unique(key, axis=0, return_index=True, return_counts=True)
-        rim = sides[first[count == 1]]
-        facing = float((np.cross(*self._sides[1:]) * self.placed.out[a]).sum()) >= 0
-        top, below = self.triangles, self.triangles[:, ::-1] + n
-        over = np.column_stack([rim[:, 0], rim[:, 0] + n, rim[:, 1] + n])
-        other = np.column_stack([rim[:, 0], rim[:, 1] + n, rim[:, 1]])
-        faces = np.vstack([top, below, over, other])
-        return np.vstack([self.placed.at + half, self.placed.at - half]), faces if facing else faces[:, ::-1]
+        return np.asarray(sides[first[count == 1]], dtype=np.intp)
+
+    @cached_property
+    def shell(self) -> tuple[NDArray[np.intp], NDArray[np.intp], NDArray[np.intp]]:
+        """The solid with corners of their own along its rim: triangles of its two faces, those of its rim, and the
+        rim's sides, (k, 2). Its corners are those of its grain side, of its flesh side, and each side's two on either.
+        """
+        n, k = len(self.flat), 2 * np.arange(len(self._rim))
+        a, b, low = 2 * n + k, 2 * n + k + 1, 2 * len(k)
+        rim = np.vstack([np.column_stack([a, a + low, b + low]), np.column_stack([a, b + low, b])])
+        return np.vstack([self._facing, self._facing[:, ::-1] + n]), rim, self._rim
 
     @cached_property
     def _sides(self) -> tuple[Array, Array, Array]:

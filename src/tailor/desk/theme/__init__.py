@@ -100,6 +100,12 @@ QComboBox QAbstractItemView {{ background: {PAPER}; border: 1px solid {EDGE}; se
   selection-color: {INK}; }}
 QProgressBar {{ background: {CARD}; border: 1px solid {EDGE}; border-radius: 3px; text-align: center; }}
 QProgressBar::chunk {{ background: {ROOM}; }}
+QSlider {{ min-height: 22px; border: none; background: transparent; }}
+QSlider::groove:horizontal {{ background: {EDGE}; height: 3px; border-radius: 1px; }}
+QSlider::sub-page:horizontal {{ background: {WALNUT}; height: 3px; border-radius: 1px; }}
+QSlider::handle:horizontal {{ background: {PAPER}; border: 1px solid {WALNUT}; width: 12px; margin: -9px 0;
+  border-radius: 4px; }}
+QSlider:focus::handle:horizontal {{ border: 2px solid {WALNUT}; background: {CARD}; }}
 QCheckBox:focus {{ text-decoration: underline; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: {BENCH}; }}
 QMenu {{ background: {PAPER}; border: 1px solid {EDGE}; padding: 4px; }}

@@ -53,10 +53,10 @@ class Held:
         bridge = twisted(sewn_on(bent, np.vstack(own), whole, lift), own, placed, lift)
         if not self.feet:
             return bridge
-        high, low = float(own[0][0, 1]), float(own[-1][0, 1])
+        high, low, turn = float(own[0][0, 1]), float(own[-1][0, 1]), _angle(rows[0]) - _angle(own[0])
         return Patched((
-            (box(-FAR, high, FAR, FAR), _on(under, own[0], rows[0], lift)),
-            (box(-FAR, -FAR, FAR, low), _on(under, own[-1], rows[-1], lift)),
+            (box(-FAR, high, FAR, FAR), _on(under, own[0], rows[0], lift, turn)),
+            (box(-FAR, -FAR, FAR, low), _on(under, own[-1], rows[-1], lift, turn)),
         ), bridge)  # fmt: skip
 
     def settled(self, seen: Sequence[Array]) -> list[Array]:
@@ -84,12 +84,13 @@ class Held:
         return rows
 
 
-def _on(under: Lie, own: Array, row: Array, lift: float) -> Laid:
-    """A part laid on a piece by a row of its own that meets a row there."""
-    ways = [line[-1] - line[0] if len(line) > 1 else np.array([1.0, 0.0]) for line in (own, row)]
-    angle, other = (float(np.arctan2(way[1], way[0])) for way in ways)
-    turn = other - angle if len(own) > 1 else 0.0
-    laid = Laid(under, lift, turn=turn)
+def _angle(row: Array) -> float:
+    way = row[-1] - row[0]
+    return float(np.arctan2(way[1], way[0]))
+
+
+def _on(under: Lie, own: Array, row: Array, lift: float, turn: float) -> Laid:
+    """A part laid on a piece by a row of its own that meets a row there. turn: of the one to the other, radians."""
     c, s = np.cos(turn), np.sin(turn)
     at = row.mean(axis=0) - own.mean(axis=0) @ np.array([[c, s], [-s, c]])
-    return replace(laid, at=(float(at[0]), float(at[1])))
+    return Laid(under, lift, (float(at[0]), float(at[1])), turn)

@@ -1,0 +1,306 @@
+"""Closing: a case as solids, from its flat pieces lying side by side to the whole, piece by piece as it is closed."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial.transform import Rotation, Slerp
+
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.draft.piece import Role
+from tailor.core.placed.held import Carried, Thing
+from tailor.core.together.assembled import Assembled
+from tailor.core.together.mesh import Skin
+from tailor.core.together.solids import Bytes, Solids
+
+GRAIN, FLESH, EDGE, CUT, THREAD, METAL, THING = "grain", "flesh", "edge", "cut", "thread", "metal", "thing"
+Dyes = Mapping[str, tuple[int, int, int]]  # of those, and of stuffs that are not leather by their names
+
+ASIDE = 14.0  # mm between pieces that lie flat
+LEVER = 10.0  # mm: how much a piece that is on its way minds looking askew, beside lying aside
+NEXT = 2.5  # times the usual way from hole to hole, beyond which there is no stitch between them
+THREAD_WIDE, THREAD_HIGH, THREAD_SHORT = 0.9, 0.35, 0.14  # mm, mm over the leather, and share of a stitch at its ends
+CAP_HIGH, CAP_SIDES = 1.2, 20  # mm, and corners of a cap
+AROUND, ALONG = 48, 90  # places round the object, and heights of it
+
+
+@dataclass(frozen=True)
+class Step:
+    """One piece that comes to those that are together. seams: by which it is held to them."""
+
+    piece: str
+    seams: tuple[str, ...]
+
+    def __str__(self) -> str:
+        said = f"{self.piece}: formed" if not self.seams else f"{self.piece}: {', '.join(self.seams)}"
+        return said[0].upper() + said[1:]
+
+
+@dataclass(frozen=True)
+class _Leather:
+    """A piece as it lies flat and as it lies in its place, in its own middle layer. triangles face as out does."""
+
+    skin: Skin
+    rest: Array  # what its flat points are moved by where it lies flat, (3,)
+    colour: tuple[Bytes, Bytes]  # as it is seen, and as it is where it is cut
+
+    @cached_property
+    def _moved(self) -> tuple[Array, Array, Rotation, Array, Array]:
+        """Its flat middle layer and which way it looks, the turn to its place, and what is left of bending then."""
+        flat = np.column_stack([self.skin.flat, np.zeros(len(self.skin.flat))])
+        at, out = self.skin.placed.at, self.skin.smooth
+        up = np.array([0.0, 0.0, 1.0 if self.skin.faces_out else -1.0])
+        here, there = np.vstack([flat, flat + LEVER * up]), np.vstack([at, at + LEVER * out])
+        turn, _ = Rotation.align_vectors(there - there.mean(axis=0), here - here.mean(axis=0))
+        local = turn.inv().apply(at - at.mean(axis=0))
+        return flat, up, turn, local - (flat - flat.mean(axis=0)), turn.inv().apply(out)
+
+    def corners(self, share: float) -> tuple[Array, Array]:
+        """Its middle layer and which way it looks, so far on its way: 0 flat, 1 in its place."""
+        at, out = self.skin.placed.at, self.skin.smooth
+        if share >= 1:
+            return at, out
+        flat, up, turn, bend, looks = self._moved
+        half = Slerp([0.0, 1.0], Rotation.concatenate([Rotation.identity(), turn]))(share)
+        middle = flat.mean(axis=0)
+        local = flat - middle + share * bend
+        where = (1 - share) * (middle + self.rest) + share * at.mean(axis=0)
+        looking = (1 - share) * up + share * looks
+        looking /= np.linalg.norm(looking, axis=1)[:, None]
+        return half.apply(local) + where, half.apply(looking)
+
+    def solid(self, share: float, whose: int) -> Solids:
+        at, out = self.corners(share)
+        top, sides, rim = self.skin.shell
+        half = out * self.skin.thickness / 2
+        high, low = at + half, at - half
+        edge = rim.reshape(-1)  # a corner of its own for each side of the rim, so that it has a face of its own
+        ring = np.vstack([high[edge], low[edge]])
+        a, b = at[rim[:, 0]], at[rim[:, 1]]
+        aside = np.cross(b - a, out[rim[:, 0]])
+        aside /= np.maximum(np.linalg.norm(aside, axis=1), 1e-12)[:, None]
+        facing = np.repeat(aside, 2, axis=0)
+        corners, looks = np.vstack([high, low, ring]), np.vstack([out, -out, facing, facing])
+        triangles = np.vstack([top, sides])
+        return Solids(corners, looks, triangles.astype(np.int32), *self.colour,
+            np.full(len(triangles), whose, dtype=np.int32))  # fmt: skip
+
+
+class Closing:
+    """How a case that is put together closes. dyes: of what is seen."""
+
+    def __init__(self, whole: Assembled, dyes: Dyes) -> None:
+        self.whole = whole
+        self.dyes = dyes
+        self.steps = tuple(_ordered(whole))
+
+    @cached_property
+    def _pieces(self) -> dict[str, _Leather]:
+        names = [step.piece for step in self.steps]
+        rests = _laid_out([self.whole.skins[name] for name in names])
+        return {
+            name: _Leather(self.whole.skins[name], rest, self._dyed(name))
+            for name, rest in zip(names, rests, strict=True)
+        }
+
+    def _dyed(self, name: str) -> tuple[Bytes, Bytes]:
+        top, sides, _ = self.whole.skins[name].shell
+        stuff = self.whole.pieces[name].leather
+        if stuff in self.dyes:
+            every = np.tile(np.array(self.dyes[stuff], dtype=np.uint8), (len(top) + len(sides), 1))
+            return every, every
+        n = len(top) // 2
+        shares = ((GRAIN, n), (FLESH, n), (EDGE, len(sides)))
+        seen = np.vstack([np.tile(np.array(self.dyes[dye], dtype=np.uint8), (count, 1)) for dye, count in shares])
+        return seen, np.tile(np.array(self.dyes[CUT], dtype=np.uint8), (len(seen), 1))
+
+    def at(self, stage: float, drawn_out: float = 0.0, filled: bool = True) -> Solids:
+        """As it is at a stage: 0 all flat, k with k pieces together. drawn_out: how far what it holds is drawn out, mm;
+        filled: it is in it, once all is together.
+        """
+        parts = list[Solids]()
+        for k, leather in enumerate(self._pieces.values()):
+            share = float(np.clip(stage - k, 0.0, 1.0))
+            parts.append(leather.solid(share * share * (3 - 2 * share), k))
+        together = [step.piece for k, step in enumerate(self.steps) if stage >= k + 1]
+        n = len(self._pieces)
+        parts += self._threads(set(together), n) + self._metal(set(together), n + 1)
+        if filled and stage >= len(self.steps):
+            held = self._held(np.array([0.0, drawn_out, 0.0]), n + 2)
+            parts += [replace(p, stays=np.full(len(p.corners), drawn_out > 0)) for p in held]
+        return Solids.of(*parts)
+
+    def _threads(self, together: set[str], whose: int) -> list[Solids]:
+        """Stitches between holes of seams whose pieces are together."""
+        found = []
+        for seam in self.whole.draft.seams:
+            names = [name for name in seam.pieces if name in self.whole.lies]
+            if len(names) < len(set(seam.pieces)) or not together.issuperset(names):
+                continue
+            for name in names:
+                piece = self.whole.pieces[name]
+                for edge in dict.fromkeys(hole.edge for hole in piece.holes if hole.seam == seam.name):
+                    found += self._stitches(name, piece.holes_of(seam.name, edge), whose)
+        return found
+
+    def _stitches(self, name: str, holes: Array, whose: int) -> list[Solids]:
+        if len(holes) < 2:
+            return []
+        away = np.hypot(*np.diff(holes, axis=0).T)
+        first = np.flatnonzero(away < NEXT * np.median(away))
+        placed, half = self.whole.lies[name](holes), self.whole.skins[name].thickness / 2
+        dye = self.dyes[THREAD]
+        return [
+            _rods(placed.at[first] + way * half * placed.out[first], placed.at[first + 1] + way * half * placed.out[
+                first + 1], way * placed.out[first], dye, whose)
+            for way in (1.0, -1.0)
+        ]  # fmt: skip
+
+    def _metal(self, together: set[str], whose: int) -> list[Solids]:
+        """Caps of fastenings on either side of the leather."""
+        found = []
+        for name in together:
+            piece, thick = self.whole.pieces[name], self.whole.skins[name].thickness
+            for fitting in piece.fittings:
+                if fitting.cap <= 0:
+                    continue
+                placed = self.whole.lies[name](np.array([[fitting.x, fitting.y]]))
+                for way in (1.0, -1.0):
+                    at, out = placed.at[0] + way * thick / 2 * placed.out[0], way * placed.out[0]
+                    found.append(_cap(at, out, fitting.cap / 2, self.dyes[METAL], whose))
+        return found
+
+    def _held(self, moved: Array, whose: int) -> list[Solids]:
+        found = []
+        for each in self.whole.draft.held:
+            if isinstance(each, Thing):
+                found.append(_box(np.array(each.middle) + moved, np.array(each.size), self.dyes[THING], whose))
+            elif isinstance(each, Carried):
+                found.append(_lofted(each.loft, moved, self.dyes[THING], whose))
+        return found
+
+
+def _ordered(whole: Assembled) -> list[Step]:
+    """Pieces as they come together: the largest first; of those that are held to what there is, what is held to one
+    piece alone before what closes.
+    """
+    left = {name: whole.pieces[name].area for name in whole.lies if whole.pieces[name].role is not Role.TEMPLATE}
+    joins: dict[str, dict[str, set[str]]] = {name: {} for name in left}
+    for held in ((seam.name, seam.pieces) for seam in whole.draft.seams):
+        _joined(joins, *held)
+    for met in whole.fastened:
+        _joined(joins, met.name, met.names)
+    steps, there = list[Step](), set[str]()
+    while left:
+        able = [name for name in left if there & joins[name].keys()]
+        if able:
+            chosen = min(able, key=lambda name: (len(joins[name]) > 1, -left[name]))
+        else:
+            chosen = max(left, key=lambda name: left[name])
+        by = [seam for other, seams in joins[chosen].items() if other in there for seam in sorted(seams)]
+        steps.append(Step(chosen, tuple(dict.fromkeys(by))))
+        there.add(chosen)
+        del left[chosen]
+    return steps
+
+
+def _joined(joins: dict[str, dict[str, set[str]]], name: str, pieces: Sequence[str]) -> None:
+    for one in pieces:
+        for other in pieces:
+            if one != other and one in joins and other in joins:
+                joins[one].setdefault(other, set()).add(name)
+
+
+def _laid_out(skins: Sequence[Skin]) -> list[Array]:
+    """What flat pieces are moved by to lie beside one another in rows, to the left of where they come together."""
+    sizes = [np.ptp(skin.flat, axis=0) for skin in skins]
+    room = 1.3 * float(np.sqrt(sum(float(np.prod(size + ASIDE)) for size in sizes)))
+    corners, x, y, tall = dict[int, tuple[float, float]](), 0.0, 0.0, 0.0
+    for k in sorted(range(len(skins)), key=lambda k: -sizes[k][1]):
+        wide, high = sizes[k] + ASIDE
+        if x > 0 and x + wide > room:
+            x, y, tall = 0.0, y - tall, 0.0
+        corners[k] = x, y - high
+        x, tall = x + wide, max(tall, high)
+    all_ = np.vstack([skin.placed.at for skin in skins])
+    middle = (all_.min(axis=0) + all_.max(axis=0)) / 2
+    least = np.array(list(corners.values())).min(axis=0)
+    right = max(corners[k][0] + sizes[k][0] for k in corners)
+    base = np.array([middle[0] - np.ptp(all_[:, 0]) / 2 - 3 * ASIDE - right, middle[1] - least[1] / 2])
+    return [
+        np.array([*(base + np.array(corners[k]) - skin.flat.min(axis=0)), 0.0]) for k, skin in enumerate(skins)
+    ]  # fmt: skip
+
+
+def _dye(rgb: tuple[int, int, int], count: int) -> Bytes:
+    return np.tile(np.array(rgb, dtype=np.uint8), (count, 1))
+
+
+def _meshed(corners: Array, triangles: NDArray[np.intp], rgb: tuple[int, int, int], whose: int) -> Solids:
+    """A solid whose triangles each have a face of their own."""
+    own = corners[triangles].reshape(-1, 3)
+    a, b, c = (corners[triangles[:, k]] for k in range(3))
+    facing = np.cross(b - a, c - a)
+    facing /= np.maximum(np.linalg.norm(facing, axis=1), 1e-12)[:, None]
+    n, dye = len(triangles), _dye(rgb, len(triangles))
+    order = np.arange(3 * n, dtype=np.int32).reshape(-1, 3)
+    return Solids(own, np.repeat(facing, 3, axis=0), order, dye, dye, np.full(n, whose, dtype=np.int32))
+
+
+def _rods(start: Array, end: Array, out: Array, rgb: tuple[int, int, int], whose: int) -> Solids:
+    """Short lengths of thread on leather, from start to end, (n, 3) each."""
+    along = end - start
+    side = np.cross(out, along)
+    side *= THREAD_WIDE / 2 / np.maximum(np.linalg.norm(side, axis=1), 1e-12)[:, None]
+    a, b, up = start + THREAD_SHORT * along, end - THREAD_SHORT * along, THREAD_HIGH * out
+    corners = np.stack([a - side, a + side, b + side, b - side, a - side / 2 + up, a + side / 2 + up, b + side / 2 + up,
+        b - side / 2 + up], axis=1)  # fmt: skip
+    faces = np.array([(4, 7, 6), (4, 6, 5), (0, 3, 7), (0, 7, 4), (2, 1, 5), (2, 5, 6), (1, 0, 4), (1, 4, 5), (3, 2, 6),
+        (3, 6, 7)])  # fmt: skip
+    n = len(start)
+    triangles = (faces[None] + 8 * np.arange(n)[:, None, None]).reshape(-1, 3)
+    return _meshed(corners.reshape(-1, 3), triangles, rgb, whose)
+
+
+def _cap(at: Array, out: Array, radius: float, rgb: tuple[int, int, int], whose: int) -> Solids:
+    a = np.cross(out, [1.0, 0.0, 0.0] if abs(out[0]) < 0.9 else [0.0, 1.0, 0.0])
+    a /= np.linalg.norm(a)
+    b = np.cross(out, a)
+    turn = np.linspace(0, 2 * np.pi, CAP_SIDES, endpoint=False)[:, None]
+    ring = np.cos(turn) * a + np.sin(turn) * b
+    n = CAP_SIDES
+    corners = np.vstack([at + radius * ring, at + 0.8 * radius * ring + CAP_HIGH * out, [at + 1.2 * CAP_HIGH * out]])
+    k, m = np.arange(n), (np.arange(n) + 1) % n
+    triangles = np.vstack([np.column_stack([k, m, n + m]), np.column_stack([k, n + m, n + k]),
+        np.column_stack([n + k, n + m, np.full(n, 2 * n)])])  # fmt: skip
+    return _meshed(corners, triangles, rgb, whose)
+
+
+def _box(middle: Array, size: Array, rgb: tuple[int, int, int], whose: int) -> Solids:
+    unit = np.array([(x, y, z) for x in (-1.0, 1.0) for y in (-1.0, 1.0) for z in (-1.0, 1.0)])
+    corners = np.asarray(unit * size / 2 + middle)
+    faces = np.array([(0, 1, 3, 2), (4, 6, 7, 5), (0, 4, 5, 1), (2, 3, 7, 6), (0, 2, 6, 4), (1, 5, 7, 3)])
+    triangles = np.vstack([faces[:, [0, 1, 2]], faces[:, [0, 2, 3]]])
+    return _meshed(corners, triangles, rgb, whose)
+
+
+def _lofted(loft: Loft, moved: Array, rgb: tuple[int, int, int], whose: int) -> Solids:
+    """The measured object, closed at both ends."""
+    heights = np.linspace(loft.tip, loft.top, ALONG)
+    sections = loft.sections(heights)
+    rings = np.stack([sections.outline(k) for k in range(ALONG)])
+    rings = rings[:, :: max(rings.shape[1] // AROUND, 1)]
+    n = rings.shape[1]
+    corners = np.stack([rings[:, :, 0], np.broadcast_to(heights[:, None], rings.shape[:2]), rings[:, :, 1]], axis=2)
+    ends = np.array([corners[0].mean(axis=0), corners[-1].mean(axis=0)])
+    k, m = np.arange(n), (np.arange(n) + 1) % n
+    around = np.vstack([np.column_stack([k, n + m, n + k]), np.column_stack([k, m, n + m])])
+    sides = (around[None] + n * np.arange(ALONG - 1)[:, None, None]).reshape(-1, 3)
+    last = ALONG * n
+    low = np.column_stack([np.full(n, last), m, k])
+    high = np.column_stack([np.full(n, last + 1), last - n + k, last - n + m])
+    return _meshed(np.vstack([corners.reshape(-1, 3), ends]) + moved, np.vstack([sides, low, high]), rgb, whose)
