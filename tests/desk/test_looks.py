@@ -18,6 +18,7 @@ from tailor.core.carried.traced import runs
 from tailor.core.draft.views.seen import Eye
 from tailor.desk.stages import STAGES
 from tailor.desk.window import Window
+from tailor.desk.words import Words
 from tailor.files import outlines
 from tailor.files.dyes import ANNATTO, CORNFLOWER
 from tailor.standins.camera import Shot, photograph, prism
@@ -420,3 +421,67 @@ def test_panels_are_taken_over_from_photos_on_the_mat(
     taken(shown, tmp_path / "torn.jpg")
     assert "torn.jpg" in shown.notice.said.text()
     assert len(shown.bench.job.traced.panels) == 2
+
+
+# In the round
+
+
+def test_it_is_looked_at_in_the_round(lay: Callable[[str], Window], qtbot: QtBot, settle: Callable[[], None]) -> None:
+    shown = lay("laser-level")
+    turning = shown.turning
+
+    def together() -> None:
+        qtbot.waitUntil(lambda: not turning.labour.busy and turning.closing is not None, timeout=60_000)
+
+    def leather() -> np.ndarray:
+        """Where something is drawn, (h, w), once it is at rest."""
+        QTest.qWait(250)
+        image = turning.seen.grab().toImage()
+        ground = image.pixelColor(1, 1).rgb()
+        return np.array([[image.pixelColor(x, y).rgb() != ground for x in range(0, image.width(), 4)]
+                         for y in range(0, image.height(), 4)])  # fmt: skip
+
+    shortcut(shown, "Ctrl+4")
+    together()
+    front = leather()
+    assert 0.1 < front.mean() < 0.6
+    assert turning.seen.hasFocus()
+    said = turning.findChildren(Words)[0]
+    assert said.text().startswith("Closed")
+    assert "shoulder strap" in said.text()  # it is told what is not shown
+    QTest.keyClick(turning.seen, Key.Key_Right)
+    assert (leather() != front).mean() > 0.005
+    QTest.mousePress(turning.seen, Button.LeftButton, pos=QPoint(200, 200))
+    QTest.mouseMove(turning.seen, QPoint(300, 180))
+    QTest.mouseRelease(turning.seen, Button.LeftButton, pos=QPoint(300, 180))
+    QTest.keyClick(turning.seen, Key.Key_F)
+    assert (leather() == front).all()
+    steps = len(turning.closing.steps)
+    QTest.keyClick(turning.seen, Key.Key_BracketLeft)
+    assert said.text().startswith(f"{steps - 1} of {steps}: ")
+    for _ in range(steps):
+        QTest.keyClick(turning.seen, Key.Key_BracketLeft)
+    assert said.text() == f"{steps} pieces, flat"
+    turning.step.setValue(turning.step.maximum())
+    QTest.keyClick(turning.seen, Key.Key_O)
+    assert leather().sum() != front.sum()
+    QTest.keyClick(turning.seen, Key.Key_O)
+    shown.bench.type("leather.thickness", "4", "leather")  # what is shown is not taken for what is wanted
+    assert turning.seen.stale
+    settle()
+    together()
+    assert not turning.seen.stale
+    assert turning.closing.whole.pieces["front"].thickness == 4
+    QTest.keyClick(turning.seen, Key.Key_Escape)
+    assert shown.board.isVisible()
+    assert not turning.isVisible()
+    shortcut(shown, "Ctrl+4")
+    shortcut(shown, "Ctrl+L")  # what is laid flat lies on the board
+    assert shown.board.isVisible()
+
+
+def test_what_cannot_be_put_together_is_said(lay: Callable[[str], Window], qtbot: QtBot) -> None:
+    shown = lay("old-pouch")
+    shown.turn_round()
+    qtbot.waitUntil(lambda: not shown.turning.labour.busy, timeout=60_000)
+    assert "cannot be put together" in shown.turning.findChildren(Words)[0].text()

@@ -30,13 +30,15 @@ AROUND, ALONG = 48, 90  # places round the object, and heights of it
 
 @dataclass(frozen=True)
 class Step:
-    """One piece that comes to those that are together. seams: by which it is held to them."""
+    """One piece that comes to those that are together. seams: by which it is held to them. first: nothing was there."""
 
     piece: str
     seams: tuple[str, ...]
+    first: bool
 
     def __str__(self) -> str:
-        said = f"{self.piece}: formed" if not self.seams else f"{self.piece}: {', '.join(self.seams)}"
+        how = "formed" if self.first else ", ".join(self.seams) or "laid in"
+        said = f"{self.piece}: {how}"
         return said[0].upper() + said[1:]
 
 
@@ -202,7 +204,7 @@ def _ordered(whole: Assembled) -> list[Step]:
         else:
             chosen = max(left, key=lambda name: left[name])
         by = [seam for other, seams in joins[chosen].items() if other in there for seam in sorted(seams)]
-        steps.append(Step(chosen, tuple(dict.fromkeys(by))))
+        steps.append(Step(chosen, tuple(dict.fromkeys(by)), not there))
         there.add(chosen)
         del left[chosen]
     return steps

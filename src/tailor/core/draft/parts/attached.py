@@ -21,6 +21,8 @@ from tailor.core.fairing import Line
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
 from tailor.core.measure import Measure, Theme
+from tailor.core.placed.lies import Bent, Laid, Lie, upon
+from tailor.core.placed.path import looped
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
@@ -134,8 +136,9 @@ class _Slot:
         if made.fullness is not None:
             why = (*why, stated(f"{self.slot}.taken", made.fullness, "", "its toe goes round the tool's end, and is so "
                 "much longer than what it is sewn to"))  # fmt: skip
+        lies = _lies(kind, wanted, made, draft.lies.get(on.name), on, (x, y))
         return replace(
-            draft, pieces=tuple(whole.values()), seams=(*draft.seams, *seams),
+            draft, pieces=tuple(whole.values()), seams=(*draft.seams, *seams), lies={**draft.lies, **lies},
             reasons={**draft.reasons, **{r.name: r for r in why}}, hardware=(*draft.hardware, *hardware),
             edges_first=(*draft.edges_first, Finish(wanted.name, f"{made.first}, before it is sewn on")),
             added={**draft.added, self.slot: wanted.name},
@@ -197,6 +200,22 @@ class _Slot:
             ))  # fmt: skip
         told += [Hardware(r, made.pieces[0].name, 0.0, 0.0, None, True, 0.0, f"{self.slot}.ring") for r in made.rings]
         return told
+
+
+def _lies(
+    kind: str, w: Wanted, made: Addition, under: Lie | None, on: Piece, at: tuple[float, float]
+) -> dict[str, Lie]:
+    """The places of what lies plane on its piece, or folded on it round a ring."""
+    lift = (w.leather.thickness + on.thickness) / 2
+    if under is None or len(made.pieces) > 1:
+        return {}
+    if kind in ("pocket", "strap", "reinforcement"):
+        return {w.name: Laid(under, lift, at)}
+    if kind == "ring tab":
+        reach = float(made.pieces[0].cut[:, 1].max()) - made.high
+        base = upon(under, (at[0], at[1] + made.high), lift)
+        return {w.name: Bent(base, up=looped(reach + made.high, reach, w.leather.thickness))}
+    return {}
 
 
 def _unused(kind: str, draft: Draft) -> str:

@@ -1,0 +1,110 @@
+"""A case in the round: how it closes from its flat pieces, and how it is drawn."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from scipy.spatial.distance import pdist
+
+from tailor import demo
+from tailor.core.job import draft
+from tailor.core.together.assembled import Assembled
+from tailor.core.together.closing import CUT, EDGE, FLESH, GRAIN, METAL, THING, THREAD, Closing
+from tailor.core.together.drawn import drawn
+from tailor.core.together.solids import Sight, Solids
+
+DYES = {what: (10 * k + 100, 90, 60) for k, what in enumerate((GRAIN, FLESH, EDGE, CUT, THREAD, METAL, THING))}
+RED, BLUE, RAW = (200, 0, 0), (0, 0, 200), (0, 150, 0)
+
+
+def cube(middle: tuple[float, float, float], side: float, rgb: tuple[int, int, int], whose: int) -> Solids:
+    unit = np.array([(x, y, z) for x in (-1, 1) for y in (-1, 1) for z in (-1, 1)]) / 2
+    faces = [(0, 1, 3, 2), (4, 6, 7, 5), (0, 4, 5, 1), (2, 3, 7, 6), (0, 2, 6, 4), (1, 5, 7, 3)]
+    triangles = np.array([(f[0], f[k], f[k + 1]) for f in faces for k in (1, 2)])
+    own = unit[triangles].reshape(-1, 3)
+    out = np.cross(own[1::3] - own[::3], own[2::3] - own[::3])
+    dye, cut = (np.tile(np.array(each, dtype=np.uint8), (12, 1)) for each in (rgb, RAW))
+    order, belongs = np.arange(36, dtype=np.int32).reshape(-1, 3), np.full(12, whose, dtype=np.int32)
+    return Solids(own * side + middle, np.repeat(out, 3, axis=0), order, dye, cut, belongs)
+
+
+def hue(picture: np.ndarray) -> np.ndarray:
+    """Which of the three dyes each pixel shows; -1 where there is nothing."""
+    return np.where(picture[:, :, 3] > 0, picture[:, :, :3].argmax(axis=2), -1)
+
+
+def test_what_is_nearest_is_drawn_as_large_as_it_is() -> None:
+    near, far = cube((0, 0, 30), 20, RED, 0), cube((15, 0, -30), 20, BLUE, 1)
+    seen = hue(drawn(Solids.of(near, far), Sight(0.0, 0.0, np.zeros(3), 4.0), (300, 200)))
+    assert (seen == 0).sum() == 80 * 80
+    assert (seen == 2).sum() == 60 * 80  # 5 mm of it lie behind the other
+    behind = hue(drawn(Solids.of(near, far), Sight(180.0, 0.0, np.zeros(3), 4.0), (300, 200)))
+    assert ((behind == 2).sum(), (behind == 0).sum()) == (80 * 80, 60 * 80)
+    assert np.flatnonzero((behind == 2).any(axis=0))[0] == 150 - 4 * 25  # what was on the right is on the left
+    above = hue(drawn(near, Sight(0.0, 90.0, np.zeros(3), 4.0), (300, 400)))
+    assert np.flatnonzero((above == 0).any(axis=1))[[0, -1]].tolist() == [200 + 4 * 20, 200 + 4 * 40 - 1]
+    turned = hue(drawn(near, Sight(45.0, 0.0, np.array([0, 0, 30.0]), 4.0), (300, 200)))
+    assert (turned == 0).sum() == pytest.approx(80 * 80 * np.sqrt(2), rel=0.02)
+
+
+def test_it_is_cut_open_and_lit() -> None:
+    block = cube((0, 0, 0), 20, RED, 0)
+    sight, up = Sight(0.0, 60.0, np.zeros(3), 4.0), np.array([0.0, 1.0, 0.0])
+    seen = hue(drawn(block, sight, (300, 300), (up, 0.0)))
+    assert set(np.unique(seen)) == {-1, 0, 1}  # its inside is seen where its top was
+    whole = hue(drawn(block, sight, (300, 300)))
+    assert set(np.unique(whole)) == {-1, 0}
+    assert (seen >= 0).sum() < (whole >= 0).sum()
+    assert not (drawn(block, sight, (300, 300), (up, -10.5))[:, :, 3]).any()
+    kept = Solids(*(getattr(block, f) for f in ("corners", "facing", "triangles", "colour", "cut", "whose")),
+                  np.ones(36, dtype=bool))  # fmt: skip
+    assert np.array_equal(hue(drawn(kept, sight, (300, 300), (up, -10.5))), whole)
+    lit = drawn(block, Sight(0.0, 45.0, np.zeros(3), 4.0), (300, 300))[:, :, 0]
+    assert lit[100, 150] > lit[200, 150] + 10  # its top is brighter than its front
+
+
+@pytest.mark.parametrize("name", ["laser-level", "crew-cards", "shearing-blade", "leggett", "peg-tray"])
+def test_it_closes_from_flat_pieces_to_the_whole(name: str) -> None:
+    whole = Assembled(draft(demo.job(name)).unmarked())
+    closing = Closing(whole, DYES)
+    assert {step.piece for step in closing.steps} == set(whole.lies)
+    there = set()
+    for step in closing.steps:  # each is held to what there is already
+        for seam in step.seams:
+            pieces = {p for s in whole.draft.seams if s.name == seam for p in s.pieces}
+            pieces |= {p for met in whole.fastened if met.name == seam for p in met.names}
+            assert step.piece in pieces
+            assert pieces & there
+        assert step.seams or not there or step.piece == "floor"  # which is glued in
+        there.add(step.piece)
+    flat, shut = closing.at(0.0), closing.at(float(len(closing.steps)), filled=False)
+    for k, step in enumerate(closing.steps):
+        sheet = whole.skins[step.piece]
+        n = len(sheet.flat)
+        own = flat.corners[np.unique(flat.triangles[flat.whose == k])][: 2 * n]
+        middle = (own[:n] + own[n:]) / 2  # the grain side's corners, and the flesh side's
+        assert np.ptp(middle[:, 2]) == pytest.approx(0, abs=1e-9)
+        some = np.linspace(0, n - 1, 40).astype(int)
+        assert pdist(middle[some]) == pytest.approx(pdist(sheet.flat[some]), abs=1e-6)
+        own = shut.corners[np.unique(shut.triangles[shut.whose == k])][: 2 * n]
+        assert (own[:n] + own[n:]) / 2 == pytest.approx(sheet.placed.at, abs=1e-9)
+    half = closing.at(0.5)
+    assert np.isfinite(half.corners).all()
+    assert np.linalg.norm(half.facing, axis=1) == pytest.approx(1, abs=1e-6)
+    threads = [closing.at(float(k)).whose == len(closing.steps) for k in range(len(closing.steps) + 1)]
+    counts = [int(t.sum()) for t in threads]
+    assert counts == sorted(counts)
+    assert counts[0] == 0
+
+
+def test_what_it_holds_is_drawn_out_and_a_left_hand_sees_it_mirrored() -> None:
+    whole = Assembled(draft(demo.job("eaves-blade")).unmarked())
+    closing = Closing(whole, DYES)
+    end, n = float(len(closing.steps)), len(closing.steps)
+    inside, out = closing.at(end), closing.at(end, drawn_out=100.0)
+    thing = [s.corners[np.unique(s.triangles[s.whose == n + 2])] for s in (inside, out)]
+    assert thing[1] - thing[0] == pytest.approx(np.broadcast_to([0.0, 100.0, 0.0], thing[0].shape), abs=1e-9)
+    assert np.ptp(thing[0], axis=0)[1] == pytest.approx(whole.draft.shell.loft.top - whole.draft.shell.loft.tip)
+    sight = Sight(0.0, 10.0, np.zeros(3), 1.0)
+    one, other = (drawn(s, sight, (400, 600))[:, :, 3] > 0 for s in (inside, inside.mirrored()))
+    assert (one[:, ::-1] == other).mean() > 0.999
