@@ -11,7 +11,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from bench import flat, photo
+from bench import flat, photo, turned
 from tailor import demo
 from tailor.core.carried.stations import Station
 from tailor.core.draft.draft import Draft
@@ -146,6 +146,18 @@ def main() -> None:
     print(f"opencv decode, markers, warp, 12 MP       {1e3 * seen:7.1f} ms   floor")
     print(f"the photo traced                          {1e3 * traced:7.1f} ms   {traced / seen:5.2f} × floor   (aim 6)")
     print(f"  longest wait of the window meanwhile    {1e3 * photo.longest_wait():7.1f} ms")
+    copy, frame, count = turned.works()
+    copied, shown = best(copy, frame)
+    print(f"copying a picture of {turned.SIZE[0]} × {turned.SIZE[1]}           {1e3 * copied:7.1f} ms   floor")
+    print(
+        f"drawing {count} triangles in the round      {1e3 * shown:7.1f} ms   {shown / copied:5.1f} × floor   (aim 30 ms)"
+    )
+    for name in ("laser-level", "eaves-blade", "leggett"):
+        drafted, judged = best(*turned.checked(name), rounds=5)
+        print(
+            f"{name:<12} put together and judged      {1e3 * (judged - drafted):7.1f} ms   "
+            f"{judged / drafted - 1:5.2f} × its draft   (aim 1)"
+        )
     (empty,), (opened, ready) = started(OPEN), started(OURS)
     print(f"empty PyQt6 window                        {1e3 * empty:7.1f} ms   floor")
     print(f"Tailor's window on the screen             {1e3 * opened:7.1f} ms   {opened / empty:5.2f} × floor   (aim 3)")
