@@ -22,7 +22,7 @@ def works() -> tuple[Callable[[], object], Callable[[], object], int]:
     """Copying a picture, drawing one of some thirty thousand triangles lit and outlined, and how many there are."""
     ready()
     parts, n = list[Solids](), 0
-    for name in ("kit-bag", "laser-level", "eaves-blade", "leggett", "stapler"):
+    for name in ("shears", "crew-cards", "peg-tray", "spar-bag", "radio", "site-book"):
         closing = Closing(Assembled(draft(demo.job(name)).unmarked()), dyes())
         solids = closing.at(float(len(closing.steps)))
         if n + len(solids.triangles) > 1.1 * COUNT:

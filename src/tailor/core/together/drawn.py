@@ -17,6 +17,7 @@ LIGHT = np.array([-0.3, 0.5, 0.8])  # to the light, as it is seen
 SHADE = 0.42  # of its colour, that what looks away from the light keeps
 FAR = -1e9
 STEP = 1.6  # mm of depth from pixel to pixel, and as much more as it slants, at which one thing ends before another
+SEAM = 1e-9  # share beyond its side that a triangle is drawn, so that none is left out between two
 OUTLINE = 0.5  # of the brightness that is left along an outline
 
 
@@ -35,14 +36,17 @@ def drawn(solids: Solids, sight: Sight, size: tuple[int, int], plane: tuple[Arra
     colour = np.zeros((high, wide, 4), dtype=np.uint8)
     depth = np.full((high, wide), FAR, dtype=np.float64)
     whose = np.full((high, wide), -1, dtype=np.int32)
-    _filled(flat, bright, beyond, solids.triangles, solids.colour, solids.cut, solids.whose, colour, depth, whose)
+    opened = plane is not None
+    _filled(
+        opened, flat, bright, beyond, solids.triangles, solids.colour, solids.cut, solids.whose, colour, depth, whose
+    )
     _outlined(colour, depth, whose, STEP, OUTLINE)
     return colour
 
 
 @njit(cache=True)
 def _filled(
-    corners: Any, bright: Any, beyond: Any, triangles: Any, colours: Any, cuts: Any, owners: Any, colour: Any,
+    opened: bool, corners: Any, bright: Any, beyond: Any, triangles: Any, colours: Any, cuts: Any, owners: Any, colour: Any,
     depth: Any, whose: Any,
 ) -> None:  # fmt: skip  # pragma: no cover - compiled
     high, wide = depth.shape
@@ -62,15 +66,20 @@ def _filled(
         if area == 0.0:
             continue
         inside = area > 0.0  # what faces the eye runs clockwise, as rows count down
+        if inside and not opened:
+            continue
         left, right = max(int(np.floor(min(ax, bx, cx))), 0), min(int(np.ceil(max(ax, bx, cx))), wide - 1)
+        du, dv = (by - cy) / area, (cy - ay) / area
         top, low = max(int(np.floor(min(ay, by, cy))), 0), min(int(np.ceil(max(ay, by, cy))), high - 1)
         for y in range(top, low + 1):
+            px, py = left + 0.5, y + 0.5
+            u = ((bx - px) * (cy - py) - (by - py) * (cx - px)) / area - du
+            v = ((cx - px) * (ay - py) - (cy - py) * (ax - px)) / area - dv
             for x in range(left, right + 1):
-                px, py = x + 0.5, y + 0.5
-                u = ((bx - px) * (cy - py) - (by - py) * (cx - px)) / area
-                v = ((cx - px) * (ay - py) - (cy - py) * (ax - px)) / area
+                u += du
+                v += dv
                 w = 1.0 - u - v
-                if u < 0.0 or v < 0.0 or w < 0.0:
+                if u < -SEAM or v < -SEAM or w < -SEAM:
                     continue
                 z = u * corners[i, 2] + v * corners[j, 2] + w * corners[k, 2]
                 if z <= depth[y, x] or u * beyond[i] + v * beyond[j] + w * beyond[k] > 0.0:
