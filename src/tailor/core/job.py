@@ -169,6 +169,7 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     made = attached(settings, made)
     if isinstance(made, Fitted):
         made = hung(settings, made)
+    made = replace(made, rough=rough)
     turn = settings.number("leather.turn")
     whole = tuple(replace(p, grain=turn) if p.leather == "body" else p for p in made.pieces)
     made = _handed(settings, replace(made, pieces=as_marked(settings, whole, made.seams), whole=whole))

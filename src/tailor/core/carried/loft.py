@@ -61,22 +61,14 @@ class Sections:
 
     def clear(self, x: Array, z: Array) -> Array:
         """How far a place lies outside each row's section, (n,), mm: negative inside it. x, z: (n,)."""
-        n = np.arange(len(x))
-        left, wide = self.x[:, 0], np.maximum(self.x[:, -1] - self.x[:, 0], 1e-9)
-        share = np.clip((x - left) / wide, 0.0, 1.0)
-        k = np.clip(np.searchsorted(SHARES, share, side="right") - 1, 0, SAMPLES - 2)
-        step = SHARES[k + 1] - SHARES[k]
-        over, lean = [], []
-        for profile, height in ((self.front, z), (self.back, -z)):
-            rise = (profile[n, k + 1] - profile[n, k]) / step
-            over.append(height - profile[n, k] - rise * (share - SHARES[k]))
-            lean.append(1 / np.hypot(1.0, rise / wide))
-        above = np.maximum(*over)
-        upright = np.where(over[0] >= over[1], lean[0], lean[1])
-        beside = np.maximum(left - x, x - left - wide)
-        within = np.maximum(above * np.where(above < 0, upright, 1.0), beside)
-        outside = np.where(beside > 0, np.hypot(beside, np.maximum(above, 0.0)), above * upright)
-        return np.asarray(np.where((above < 0) & (beside < 0), within, outside))
+        ring = np.stack([np.hstack([self.x, self.x[:, ::-1]]), np.hstack([self.front, -self.back[:, ::-1]])], axis=2)
+        side = np.roll(ring, -1, axis=1) - ring
+        away = np.stack([x, z], axis=1)[:, None, :] - ring
+        long = (side**2).sum(axis=2)
+        share = np.clip((away * side).sum(axis=2) / np.maximum(long, 1e-18), 0.0, 1.0)
+        near = np.hypot(*np.moveaxis(away - share[:, :, None] * side, 2, 0)).min(axis=1)
+        turn = side[:, :, 0] * away[:, :, 1] - side[:, :, 1] * away[:, :, 0]  # the ring runs clockwise
+        return np.asarray(np.where((turn <= 1e-12).all(axis=1), -near, near))
 
 
 def _run(x: Array, z: Array) -> Array:

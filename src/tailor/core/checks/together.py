@@ -70,6 +70,6 @@ def _goes_in(settings: Settings, draft: Draft, whole: Assembled) -> Iterator[Ver
         "What it holds goes in", ruling, worst.gap, 0.0, "mm",
         "Put together, its leather is clear of all that lies in it." if ruling is Ruling.OK else
         f"Put together, the {worst.piece} would have to lie where {worst.name} lies: give more room.",
-        worst.name, 0.0, let_go("fit.clearance") if formed else
+        worst.name, 0.0, let_go("seam.standoff", "fit.approach", "fit.toe", "seam.toe", "fit.clearance") if formed else
         let_go("inside.across", "inside.up", "inside.through", "pocket.depth"), Theme.SHAPE,
     )  # fmt: skip

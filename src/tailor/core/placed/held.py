@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Protocol
 
-from tailor.core.carried.loft import Loft
+from tailor.core.carried.loft import Array, Loft
 
 
 @dataclass(frozen=True)
@@ -35,17 +36,24 @@ class Room:
     past: tuple[str, ...] = ()
 
 
+class Known(Protocol):
+    """What tells where leather lies without laying a piece."""
+
+    def places(self) -> Array: ...
+
+
 @dataclass(frozen=True)
 class Carried:
     """The measured object where it lies in its case.
 
-    within: the heights between which leather is round it, mm. leather: the pieces that are.
+    within: the heights between which leather is round it. leather: the pieces that are, with what tells places of
+    theirs, and how far in from those their flesh side lies. mm.
     """
 
     name: str
     loft: Loft
     within: tuple[float, float]
-    leather: tuple[str, ...]
+    leather: tuple[tuple[str, Known, float], ...]
 
 
 @dataclass(frozen=True)

@@ -107,14 +107,18 @@ class Twisted:
 
 
 def twisted(base: Bent, own: Sequence[Array], under: Sequence[Placed], lift: float) -> Twisted:
-    """A part that follows its rows, each (n, 2), in all but where each of them is as a whole; a row of other places
-    than the first one's it does not follow.
+    """A part that follows its rows, each (n, 2), in all but how far along the leather each of them lies as a whole; a
+    row of other places than the first one's it does not follow.
     """
     by = []
     for row, placed in zip(own, under, strict=True):
         missed = placed.at + lift * placed.out - base(row).at
         follows = len(row) == len(own[0])
-        by.append((missed - missed.mean(axis=0))[np.argsort(row[:, 0])] if follows else np.zeros((len(own[0]), 3)))
+        out = placed.out.mean(axis=0)
+        out /= np.linalg.norm(out)
+        aside = missed.mean(axis=0)
+        aside -= (aside @ out) * out  # however far out, it comes down
+        by.append((missed - aside)[np.argsort(row[:, 0])] if follows else np.zeros((len(own[0]), 3)))
     heights = np.array([row[0, 1] for row in own])
     order = np.argsort(heights)
     return Twisted(base, heights[order], np.sort(own[0][:, 0]), np.array(by)[order])

@@ -230,16 +230,14 @@ class Assembled:
         return (*held, *(self._round(each) for each in self.draft.rounds))
 
     def _about(self, carried: Carried) -> Gap:
-        """Leather at each of its places against the object's section at its height, and against its end below it."""
+        """Leather where it is known to lie against the object's section at its height."""
         nearest, whose, (low, high) = np.inf, "", carried.within
-        for name, sheet in self.skins.items():
-            if name not in carried.leather:
-                continue
-            at = sheet.through
+        for name, known, within in carried.leather:
+            at = known.places()
             at = at[(at[:, 1] > low) & (at[:, 1] < high)]
             if not len(at):
                 continue
-            gap = float(carried.loft.sections(at[:, 1]).clear(at[:, 0], at[:, 2]).min())
+            gap = float(carried.loft.sections(at[:, 1]).clear(at[:, 0], at[:, 2]).min()) - within
             if gap < nearest:
                 nearest, whose = gap, name
         return Gap(carried.name, nearest, whose)

@@ -46,8 +46,8 @@ def drawn(solids: Solids, sight: Sight, size: tuple[int, int], plane: tuple[Arra
 
 @njit(cache=True)
 def _filled(
-    opened: bool, corners: Any, bright: Any, beyond: Any, triangles: Any, colours: Any, cuts: Any, owners: Any, colour: Any,
-    depth: Any, whose: Any,
+    opened: bool, corners: Any, bright: Any, beyond: Any, triangles: Any, colours: Any, cuts: Any, owners: Any,
+    colour: Any, depth: Any, whose: Any,
 ) -> None:  # fmt: skip  # pragma: no cover - compiled
     high, wide = depth.shape
     for t in range(triangles.shape[0]):

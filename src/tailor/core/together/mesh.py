@@ -38,12 +38,6 @@ class Skin:
         return np.vstack([self.placed.at, self.placed.at[self.triangles].mean(axis=1)])
 
     @cached_property
-    def through(self) -> Array:
-        """Places all through it: on its grain side, in its middle and on its flesh side, (k, 3)."""
-        at, out = self.placed.at, self.placed.out * self.thickness / 2
-        return np.vstack([at + out, at, at - out])
-
-    @cached_property
     def solid(self) -> tuple[Array, NDArray[np.intp]]:
         """The leather as a closed solid: its corners, (k, 3), and its triangles, (m, 3), facing out."""
         half, n = self.placed.out * self.thickness / 2, len(self.flat)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -15,6 +16,7 @@ from tailor.core.draft.piece import FLIP, Role
 from tailor.core.placed.held import Carried
 from tailor.core.placed.lies import ACROSS, UP, Bent, Creases, Frame, Lie, Patched, Placed, flat_at
 from tailor.core.placed.path import Path, through
+from tailor.core.placed.sewn import along, twisted
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
 
@@ -23,7 +25,9 @@ FAR = 1e4  # mm
 
 
 def laid_out(draft: Fitted) -> Fitted:
-    """The draft with the places of its panels, its welts and the object."""
+    """The draft with the places of its panels, its welts and the object; a rough one is not put together."""
+    if draft.rough:
+        return draft
     case, every = draft.shell, _Panels(draft)
     flat_back = not isinstance(case, Panel) and case.flat_back
     plane = 0.0 if isinstance(case, Panel) else case.plane
@@ -49,30 +53,55 @@ def laid_out(draft: Fitted) -> Fitted:
                 pass
     loft = case.loft
     return replace(
-        draft, lies=lies, held=(Carried("the object", loft, (loft.tip, draft.value("mouth.y")), tuple(lies)),)
+        draft, lies=lies, held=(Carried("the object", loft, (loft.tip, draft.value("mouth.y")), _layers(draft, lies)),)
     )
 
 
-def over_the_belt(draft: Fitted, last: str) -> Fitted:
+def _layers(draft: Fitted, lies: Mapping[str, Lie]) -> tuple[tuple[str, Over, float], ...]:
+    """The formed panels by the pieces they are cut from, and how far in their flesh side lies from where they are."""
+    within, found = draft.shell.leather.offset, []
+    for name, lie in lies.items():
+        parts = [lie.rest, *(part for _, part in lie.parts)] if isinstance(lie, Patched) else [lie]
+        found += [(name, part, within) for part in parts if isinstance(part, Over)]
+    return tuple(found)
+
+
+def over_the_belt(draft: Fitted, seams: tuple[str, str]) -> Fitted:
     """The draft with the loop out of its back laid over a belt that lies on it, and down again, where it has one.
 
-    last: the seam of its lowest row.
+    seams: of its two rows, the upper first.
     """
     loop, tab, leather = draft.loop, draft.tab, draft.shell.leather
-    if loop is None or tab is None:
+    if loop is None or tab is None or not draft.lies:
         return draft
     name = "back" if draft.plan.fold is None else "body"
     under = draft.lies[name]
     piece = next(p for p in draft.pieces if p.name == name)
+    own, rows = ([piece.holes_of(seam, edge) for seam in seams] for edge in ("tab", "back"))
+    placed = [under(row) for row in rows]
     root = under(np.column_stack([tab.places, np.full(len(tab.places), tab.begins)])).at.mean(axis=0)
-    up = root - under(piece.holes_of(last, "back")).at.mean(axis=0)
+    up = root - placed[1].at.mean(axis=0)
     up /= np.linalg.norm(up)
     across = -ACROSS + (ACROSS @ up) * up
     base = Frame(root, across / np.linalg.norm(across), up)
     line = loop.neutral(leather.grain_inside())
-    over = Bent(base, Path(first=tab.middle), through((line - line[0])[:, ::-1] * [-1.0, 1.0], tab.begins))
+    over = through((line - line[0])[:, ::-1] * [-1.0, 1.0], tab.begins)
+    free = Bent(base, Path(first=tab.middle), over)
     region = box(-FAR, draft.top, FAR, FAR)  # above the mouth it is free, and plane
-    return replace(draft, lies={**draft.lies, name: Patched(((region, over),), under)})
+    if rows[0][:, 1].min() >= draft.top:  # it comes down on itself
+        return replace(draft, lies={**draft.lies, name: Patched(((region, free),), under)})
+    down = box(-FAR, tab.begins + loop.turned / 2, FAR, FAR)  # where it comes down it goes with the back
+    bent = replace(free, across=_seen_inside(along(own[0][:, 0], placed[0], leather.thickness), tab.middle))
+    sewn = twisted(bent, own, placed, leather.thickness)
+    return replace(draft, lies={**draft.lies, name: Patched(((down, sewn), (region, free)), under)})
+
+
+def _seen_inside(path: Path, middle: float) -> Path:
+    """How a strap bends from side to side that comes down on leather grain inside; through its own middle line."""
+    s = path.first + np.linspace(0, path.length, 65)
+    at = path.at(s)
+    here = path.at(np.array([middle]))[0]
+    return through((at - here) * [1.0, -1.0], float(s[0]))
 
 
 @dataclass(frozen=True, eq=False)
@@ -114,6 +143,11 @@ class Over:
         at = at + (seen - within)[:, 1:] * UP + np.array([0.0, 0.0, self.shift])
         turn = np.array([1.0, 1.0, -1.0 if behind else 1.0])
         return Placed(at * turn, out * turn)
+
+    def places(self) -> Array:
+        """Where its leather is known to lie, (n, 3): the corners of the panel's grid."""
+        turn = np.array([1.0, 1.0, -1.0 if self.of != 0 else 1.0])
+        return np.asarray((self.panel.places.reshape(-1, 3) + np.array([0.0, 0.0, self.shift])) * turn)
 
     def creases(self) -> Creases:
         across = np.array([0.0, self.bend * (-1 if self.of else 1)]) if self.bend else np.empty(0)

@@ -11,7 +11,7 @@ from tailor.core.draft.worn.straps import folded, wrapped_round
 from tailor.core.draft.worn.strips import Strip
 from tailor.core.measure import Theme
 from tailor.core.placed.lies import Bent, Lie, upon
-from tailor.core.placed.path import LANDS, Path, arched, doubled
+from tailor.core.placed.path import Path, arched, doubled
 
 MEASURES = (
     measure.pick("handle.kind", Theme.STRAP, "handle", "a handle over the top: a folded strap, or wrapped", "none",
@@ -23,6 +23,7 @@ WIDE = 22.0  # mm
 CORE = 10.0  # mm: cord inside a wrapped handle
 END = 34.0  # mm at either end, flat, for two rivets
 FIRST, SECOND = 9.0, 25.0  # mm from an end to its rivets
+CLAMPED = 5.0  # mm beyond a rivet, that its cap holds down
 RIVET = "rapid rivet 9"
 HAND = 130.0  # mm: less than this no hand goes through
 
@@ -65,8 +66,8 @@ def _arched(
     """A handle: its ends flat on what it is riveted to, an arch between; folded lengthwise, its legs one on another."""
     thick = work.leather.thickness
     base = upon(under, at, thick, turned=True)
-    flat = SECOND + LANDS
-    arch, up = arched(span - 2 * LANDS, reach + 2 * (END - flat))
+    flat = SECOND + CLAMPED
+    arch, up = arched(span - 2 * CLAMPED, reach + 2 * (END - flat))
     ends = span / 2 + SECOND
     kinks = (0.0, up, *(0.0,) * (len(arch) - 1), up)
     along = Path(((flat, 0.0), *arch, (flat, 0.0)), (-ends, 0.0), kinks=kinks)

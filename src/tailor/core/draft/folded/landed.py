@@ -13,6 +13,7 @@ from tailor.core.draft.fitted.faces import Face, face
 from tailor.core.draft.fitted.lying import over_the_belt
 from tailor.core.draft.piece import Piece
 from tailor.core.placed.lies import UP
+from tailor.core.shell.panel import Panel
 
 CLOSE, ROUNDS = 0.02, 5  # mm, and steps to it
 AROUND = 6.0, 3.0  # mm of loop that is seen below its last row, and above where its fold begins
@@ -27,6 +28,10 @@ def landed(draft: Fitted, seams: tuple[str, str]) -> Fitted:
     loop, tab = draft.loop, draft.tab
     if loop is None or tab is None:
         return draft
+    if not draft.lies:  # a rough one: where it would be if the back were plane
+        ends = -np.array([(tab.left, -draft.top), (tab.right, -draft.top)])
+        assert isinstance(draft.shell, Panel)
+        return _seen(draft, draft.shell.to_plan(ends, "back")[:, 0])
     lie, back = draft.lies["body"], face(draft, "back")
     root = lie(np.column_stack([tab.places, np.full(len(tab.places), tab.begins)])).at
     x = float(root[:, 0].mean()) - (tab.places - tab.middle)
@@ -36,17 +41,22 @@ def landed(draft: Fitted, seams: tuple[str, str]) -> Fitted:
         rows = [_row(tab.places, x, float(v), back, draft.top) for v in heights]
         moved = dict(zip(seams, zip(old, rows, strict=True), strict=True))
         pieces = tuple(_with(p, moved) if p.name == "body" else p for p in draft.pieces)
-        made = over_the_belt(replace(draft, pieces=pieces), seams[1])
+        made = over_the_belt(replace(draft, pieces=pieces), seams)
         missed = np.array([_missed(made, seam) for seam in seams])
         if np.abs(missed).max() < CLOSE:
             break
         heights = heights + missed
     sides = lie(np.array([(tab.left, draft.top), (tab.right, draft.top)])).at[:, 0]
-    low, high = float(heights.min()) - AROUND[0], tab.begins + AROUND[1]
+    return _seen(replace(made, tab=replace(tab, back_rows=(float(heights[0]), float(heights[1])))), sides)
+
+
+def _seen(draft: Fitted, sides: Array) -> Fitted:
+    """The draft with its loop as it is seen from the front. sides: x of its sides, (2,), mm."""
+    assert draft.tab is not None
+    low, high = min(draft.tab.back_rows) - AROUND[0], draft.tab.begins + AROUND[1]
     left, right = float(sides.min()), float(sides.max())
     outline = np.array([[left, low], [right, low], [right, high], [left, high]])
-    tab = replace(tab, back_rows=(float(heights[0]), float(heights[1])))
-    return replace(made, tab=tab, plan=replace(draft.plan, loop=outline))
+    return replace(draft, plan=replace(draft.plan, loop=outline))
 
 
 def _row(places: Array, x: Array, height: float, back: Face, mouth: float) -> Array:

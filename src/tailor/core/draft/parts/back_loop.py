@@ -67,7 +67,7 @@ def back_loop(settings: Settings, draft: Fitted) -> Fitted:
         carriage=of_tab(loop, tab, plan, mouth, settings.number("belt.width")),
         reasons={**draft.reasons, **{r.name: r for r in (loop.width, loop.rise, loop.length)}},
     )  # fmt: skip
-    return over_the_belt(made, ROWS[1])
+    return over_the_belt(made, ROWS)
 
 
 def _tab(loop: Loop, back: Face, middle: float, mouth: float, places: Array) -> Tab:

@@ -158,7 +158,7 @@ def draft(order: Order) -> Fitted:
         tab=tab,
         profile=profile,
         formed=flat.panels,
-        rough=rough and (pressed is not None or whole),
+        rough=rough,
     )  # fmt: skip
     made = landed(laid_out(made), LOOP_ROWS)
     if made.loop is None or made.tab is None:
