@@ -166,8 +166,10 @@ def test_a_loop_of_its_own_is_sewn_to_every_construction(name: str) -> None:
         assert len(flat) == len(own) == len(row) == seam.count
         assert Polygon(back.cut).buffer(-2).contains(shapely.MultiPoint(flat))
         assert made.plan.between.contains(shapely.MultiPoint(row))
-        # straight across, so as far apart on the back as on the strap, but for what a moulded back gives
-        assert np.ptp(flat[:, 0]) == pytest.approx(np.ptp(own[:, 0]), rel=0.1)
+        # straight across, so as far apart over the back as on the strap
+        lies = made.lies[back.name](flat)
+        over = lies.at + made.shell.leather.thickness * lies.out
+        assert np.linalg.norm(np.diff(over, axis=0), axis=1).sum() == pytest.approx(np.ptp(own[:, 0]), abs=0.45)
     # the strap goes over the belt: its inner rows lie further apart on the strap than on the back
     ys = sorted({round(float(row[:, 1].mean()), 6) for row in on.rows})
     tabs = sorted({round(float(v), 6) for _, v in strap.holes_of("loop row 2", "tab")})
@@ -206,9 +208,10 @@ def test_a_back_longer_than_its_front_goes_over_the_belt(name: str, taut: bool, 
     for seam in made.seams[1:3]:
         tab, under = back.holes_of(seam.name, "tab"), back.holes_of(seam.name, "back")
         assert len(tab) == len(under) == seam.count
-        long = [np.hypot(*np.diff(row, axis=0).T).sum() for row in (tab, under)]
-        assert long[1] == pytest.approx(long[0], abs=0.05)  # though the back under it is not flat
-        assert under[:, 0].mean() == pytest.approx(tab[:, 0].mean(), abs=0.1)
+        lies = made.lies["back"](under)
+        over = lies.at + made.shell.leather.thickness * lies.out  # though the back under it is not flat
+        assert np.linalg.norm(np.diff(over, axis=0), axis=1).sum() == pytest.approx(np.ptp(tab[:, 0]), abs=0.15)
+        assert under[:, 0].mean() == pytest.approx(tab[:, 0].mean(), abs=0.3)
         assert cut.buffer(-2).contains(shapely.MultiPoint(np.vstack([tab, under])))
         # What lies between the two rows goes once up, over the belt and down again: a slab of it, taut.
         thick, radius = made.shell.leather.thickness, made.shell.leather.inside_radius
@@ -248,7 +251,7 @@ def test_the_demo_blade_is_told_truly_as_it_hangs(eaves: Job, sheath: Draft) -> 
     assert said.value == pytest.approx(abs(made.hang.rest - 12))
     row = made.carriage.rows[0]
     assert np.degrees(np.arctan2(*(row[-1] - row[0])[::-1])) == pytest.approx(-12)
-    loose = eaves.typed("loop.play", "8mm").typed("loop.width", "8mm")
+    loose = eaves.typed("loop.play", "8mm").typed("loop.width", "4mm").typed("seam.standoff", "26mm")
     narrow = draft(loose)
     leans = {v.name: v for v in judge(loose, narrow)}["Hangs as it was drafted"]
     assert 1 < leans.value < 3  # its weight lies a little outside so narrow a foot

@@ -191,7 +191,8 @@ def test_a_loop_lets_its_belt_through_and_lies_on_its_fellow(job: Job, belt: flo
     assert loop.turned > loop.first_row
     sheet = made.shell.leather.thickness
     assert loop.turned < loop.first_row + 2 * (thick + 0.5 + 2 * sheet)
-    assert tab.tab_rows[1] - tab.tab_rows[0] == pytest.approx(tab.back_rows[0] - tab.back_rows[1])
+    # on a back that goes out and in its rows lie a little nearer, or further apart
+    assert 0.8 < (tab.back_rows[0] - tab.back_rows[1]) / (tab.tab_rows[1] - tab.tab_rows[0]) < 1.02
     body = Polygon(made.piece("body").cut)
     for row in LOOP_ROWS:
         for edge in ("tab", "back"):
