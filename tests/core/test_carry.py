@@ -166,10 +166,9 @@ def test_a_loop_of_its_own_is_sewn_to_every_construction(name: str) -> None:
         assert len(flat) == len(own) == len(row) == seam.count
         assert Polygon(back.cut).buffer(-2).contains(shapely.MultiPoint(flat))
         assert made.plan.between.contains(shapely.MultiPoint(row))
-        # straight across, so as far apart over the back as on the strap
-        lies = made.lies[back.name](flat)
-        over = lies.at + made.shell.leather.thickness * lies.out
-        assert np.linalg.norm(np.diff(over, axis=0), axis=1).sum() == pytest.approx(np.ptp(own[:, 0]), abs=0.45)
+        # as far apart on the back as on the strap, or nearer where that goes over it on a bulge
+        apart = np.linalg.norm(np.diff(made.lies[back.name](flat).at, axis=0), axis=1).sum()
+        assert 0.85 * np.ptp(own[:, 0]) < apart < np.ptp(own[:, 0]) + 0.1
     # the strap goes over the belt: its inner rows lie further apart on the strap than on the back
     ys = sorted({round(float(row[:, 1].mean()), 6) for row in on.rows})
     tabs = sorted({round(float(v), 6) for _, v in strap.holes_of("loop row 2", "tab")})

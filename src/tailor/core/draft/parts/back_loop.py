@@ -84,10 +84,12 @@ def _grown(piece: Piece, tab: Tab, back: Face, middle: float, mouth: float, diam
     """The back with the loop growing out of its upper edge, filleted there so that it does not tear."""
     across = tab.places - tab.middle
     own = [np.column_stack([tab.places, np.full(len(across), v)]) for v in tab.tab_rows]
-    seen = [np.column_stack([middle - across, np.full(len(across), min(y, mouth))]) for y in tab.back_rows]
-    under = [  # above the mouth the loop is sewn to itself, which lies flat
-        row + np.array([0.0, max(y - mouth, 0.0)]) for y, row in zip(tab.back_rows, back.strips(seen), strict=True)
-    ]
+    at_mouth = float(back.flat(np.array([(middle, mouth)]))[0, 1])
+    under = [
+        back.strips([np.column_stack([middle - across, np.full(len(across), y)])])[0] if y < mouth
+        else np.column_stack([tab.places, np.full(len(across), at_mouth + y - mouth)])  # sewn to itself, which is plane
+        for y in tab.back_rows
+    ]  # fmt: skip
     holes = [
         hole
         for name, outer, inner in zip(ROWS, own, under, strict=True)
