@@ -109,8 +109,19 @@ def looks(folder: Path, width: int, height: int) -> None:
     shoot("radio", "strain", lambda shown: shown.acts["strain"].trigger())
     shoot("shears", "compared", compared)
     shoot("stapler", "picker", picked)
-    shoot("laser-level", "gusseted-box", lambda shown: shown.show_stage("Draft"))
-    shoot("leggett", "mask", lambda shown: shown.show_stage("Draft"))
+
+    def rounded(shown: Window, closed: float = 1.0, *pressed: str) -> None:
+        drawn(shown)
+        shown.turn_round()
+        while shown.turning.labour.busy:
+            QTest.qWait(50)
+        shown.turning.step.setValue(round(closed * shown.turning.step.maximum()))
+        for name in pressed:
+            next(b for b in shown.turning.findChildren(QPushButton) if b.accessibleName() == name).click()
+        QTest.qWait(300)
+
+    shoot("radio", "round-open", lambda shown: rounded(shown, 1.0, "Cut open", "Draw out"))
+    shoot("laser-level", "round-closing", lambda shown: rounded(shown, 0.45))
     shoot("site-book", "book-cover", lambda shown: shown.show_stage("Draft"))
 
 

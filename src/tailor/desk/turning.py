@@ -11,6 +11,7 @@ from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaint
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWidget
 
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.piece import Role
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.closing import CUT, EDGE, FLESH, GRAIN, METAL, THING, THREAD, Closing
 from tailor.core.together.solids import Bytes, Sight, Solids
@@ -176,7 +177,8 @@ class Turning(QWidget):
             said = "Closed"
         else:
             said = f"{k} of {len(steps)}: {steps[k - 1]}"
-        left = [name for name in self.closing.whole.unplaced if name in self.closing.whole.pieces]
+        whole = self.closing.whole
+        left = [name for name in whole.unplaced if whole.pieces[name].role is not Role.TEMPLATE]
         if left and k == len(steps):
             said += f" · not shown: {', '.join(left)}"
         return said

@@ -12,7 +12,7 @@ from scipy.spatial.transform import Rotation, Slerp
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft.piece import Role
-from tailor.core.placed.held import Carried, Thing
+from tailor.core.placed.held import Carried, Room, Thing
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.mesh import Skin
 from tailor.core.together.solids import Bytes, Solids
@@ -140,26 +140,36 @@ class Closing:
         """Stitches between holes of seams whose pieces are together."""
         found = []
         for seam in self.whole.draft.seams:
-            names = [name for name in seam.pieces if name in self.whole.lies]
-            if len(names) < len(set(seam.pieces)) or not together.issuperset(names):
+            pierced = [name for name in dict.fromkeys(seam.pieces) if name in self.whole.pieces]
+            dry = any(self.whole.pieces[name].role is Role.TEMPLATE for name in pierced)  # its panels are pierced last
+            names = [name for name in pierced if name in self.whole.lies]
+            if (len(names) < len(pierced) and not dry) or not together.issuperset(self._blanks if dry else names):
                 continue
             for name in names:
                 piece = self.whole.pieces[name]
+                # Of blanks, which are pierced last, the thread is seen as far out from the welt as their leather lies.
+                ways = (1.0,) if dry and len(names) > 1 else (1.0, -1.0)
+                beyond = piece.thickness if dry and piece.role is Role.WELT else 0.0
                 for edge in dict.fromkeys(hole.edge for hole in piece.holes if hole.seam == seam.name):
-                    found += self._stitches(name, piece.holes_of(seam.name, edge), whose)
+                    found += self._stitches(name, piece.holes_of(seam.name, edge), beyond, ways, whose)
         return found
 
-    def _stitches(self, name: str, holes: Array, whose: int) -> list[Solids]:
+    @property
+    def _blanks(self) -> list[str]:
+        """What is moulded, and the welts between."""
+        return [name for name in self._pieces if self.whole.pieces[name].role in (Role.BLANK, Role.WELT)]
+
+    def _stitches(self, name: str, holes: Array, beyond: float, ways: tuple[float, ...], whose: int) -> list[Solids]:
         if len(holes) < 2:
             return []
         away = np.hypot(*np.diff(holes, axis=0).T)
         first = np.flatnonzero(away < NEXT * np.median(away))
-        placed, half = self.whole.lies[name](holes), self.whole.skins[name].thickness / 2
+        placed, half = self.whole.lies[name](holes), self.whole.skins[name].thickness / 2 + beyond
         dye = self.dyes[THREAD]
         return [
             _rods(placed.at[first] + way * half * placed.out[first], placed.at[first + 1] + way * half * placed.out[
                 first + 1], way * placed.out[first], dye, whose)
-            for way in (1.0, -1.0)
+            for way in ways
         ]  # fmt: skip
 
     def _metal(self, together: set[str], whose: int) -> list[Solids]:
@@ -179,7 +189,7 @@ class Closing:
     def _held(self, moved: Array, whose: int) -> list[Solids]:
         found = []
         for each in self.whole.draft.held:
-            if isinstance(each, Thing):
+            if isinstance(each, Thing) or (isinstance(each, Room) and not each.past):
                 found.append(_box(np.array(each.middle) + moved, np.array(each.size), self.dyes[THING], whose))
             elif isinstance(each, Carried):
                 found.append(_lofted(each.loft, moved, self.dyes[THING], whose))

@@ -105,7 +105,7 @@ QSlider::groove:horizontal {{ background: {EDGE}; height: 3px; border-radius: 1p
 QSlider::sub-page:horizontal {{ background: {WALNUT}; height: 3px; border-radius: 1px; }}
 QSlider::handle:horizontal {{ background: {PAPER}; border: 1px solid {WALNUT}; width: 12px; margin: -9px 0;
   border-radius: 4px; }}
-QSlider:focus::handle:horizontal {{ border: 2px solid {WALNUT}; background: {CARD}; }}
+QSlider::handle:horizontal:focus {{ border: 2px solid {WALNUT}; background: {CARD}; }}
 QCheckBox:focus {{ text-decoration: underline; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: {BENCH}; }}
 QMenu {{ background: {PAPER}; border: 1px solid {EDGE}; padding: 4px; }}
