@@ -288,12 +288,20 @@ def test_a_shoulder_strap_is_as_long_as_asked_and_soft_leather_has_webbing_in_it
     assert {"shoulder strap webbing", "buckle strap webbing", "right tab", "left tab"} < set(names)
     long, short = made.piece("shoulder strap"), made.piece("buckle strap")
     leather = made.shell.leather
-    ring, buckle = half_round(leather, 3.0, 3.0)[0], half_round(leather, 3.0, 3.0)[0]
-    turned = 2 * ring + 16.0
-    first = max(f.y for f in long.fittings)  # nearest to its end: let out least of all would be the last
-    assert sorted(f.y for f in long.fittings)[0] == pytest.approx(first - 150.0)
-    assert np.ptp(long.cut[:, 1]) - turned - 150.0 == pytest.approx(700.0)
-    assert np.ptp(short.cut[:, 1]) - turned - 2 * buckle - 16.0 == pytest.approx(300.0)
+    turn, deep = half_round(leather, 3.0, 3.0)  # of leather from a wire to where its legs meet, and how far that is
+    met = 16.0 + 2 * turn
+    buckled = np.ptp(short.cut[:, 1]) - 2 * met + 2 * deep  # from wire to wire, drawn straight
+    reaches = sorted(buckled + deep + f.y - met for f in long.fittings)
+    assert (reaches[0], reaches[-1]) == (pytest.approx(1000.0), pytest.approx(1150.0))  # ring to ring, let out or not
+    assert max(f.y for f in long.fittings) == pytest.approx(long.cut[:, 1].max() - 60.0)
+    slots = [Polygon(ring) for ring in short.openings]  # the prong comes through both legs, at the buckle's bar
+    assert len(slots) == 2
+    for slot in slots:
+        assert slot.centroid.y == pytest.approx(short.cut[:, 1].max() - 16.0 - turn)
+        assert np.ptp(np.asarray(slot.exterior.coords)[:, 0]) > 3.0
+        assert Polygon(short.cut).buffer(-2.0).contains(slot)
+        assert not any(slot.buffer(2.0).contains(Point(h.x, h.y)) for h in short.holes)
+    assert slots[0].centroid.x == pytest.approx(-slots[1].centroid.x)
     firm = made_with("radio", strap__buckle="buckle 20")[1]
     assert "shoulder strap webbing" not in [p.name for p in firm.pieces]
 

@@ -17,8 +17,8 @@ from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.worn.carry import ROW_GAP, row_places
 from tailor.core.draft.worn.over import across
-from tailor.core.draft.worn.straps import folded, hole_row
-from tailor.core.draft.worn.strips import Strip
+from tailor.core.draft.worn.straps import FoldedStrap, folded, hole_row
+from tailor.core.draft.worn.strips import Strip, stadium
 from tailor.core.draft.worn.turned import half_round
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
@@ -41,8 +41,10 @@ MEASURES = (
 
 NONE = "none"
 BUCKLED = 0.3  # of the whole length, the part with the buckle
+END = 60.0  # mm of strap beyond its last hole
 APART = 25.0  # mm between the holes it is let out by
 TONGUE_HOLE = 4.0  # mm
+PRONG = 1.5  # mm of room for a prong beside it
 PAD = 9.0  # times the strap's width that its pad is long
 LONG, SHORT = "shoulder strap", "buckle strap"
 
@@ -82,15 +84,16 @@ def strap_of(
     wide = buckle.inside - 1.0
     length = settings.number("strap.length")
     reach = settings.number("strap.reach")
-    turned_ring, _ = half_round(leather, ring.wire, ring.wire)
-    turned_buckle, _ = half_round(leather, buckle.wire, buckle.wire)
+    turned_ring, ring_deep = half_round(leather, ring.wire, ring.wire)
+    turned_buckle, buckle_deep = half_round(leather, buckle.wire, buckle.wire)
     foot = 2 * ROW_GAP
     soft = leather.temper == "soft"
     flat = folded(leather, wide, 2, webbing=True) if soft else None
     cut = wide if flat is None else flat.width
     layers = 2 if flat is None else 4
     short = BUCKLED * length + foot + 2 * turned_ring + foot + 2 * turned_buckle
-    long = (1 - BUCKLED) * length + foot + 2 * turned_ring + reach
+    # Let out as far as it goes, from ring to ring; a strap goes on from where its legs meet to its wire.
+    long = (1 - BUCKLED) * length + reach + END + foot + 2 * turned_ring - 2 * ring_deep - buckle_deep
     places = row_places(wide - how.pitch.value, 0.0, how.pitch.value)
     pieces, seams = [], []
     for name, total, ends in ((LONG, long, (turned_ring,)), (SHORT, short, (turned_ring, turned_buckle))):
@@ -109,7 +112,8 @@ def strap_of(
                 seams.append(sewn(seam, (name,), ("turned", "tab"), line, even_stack(stack, line), how, 3.0))
         strip = Strip(cut / 2, 0.0, total, tongue=0.6 * wide if name == LONG else 0.0)
         fittings = _let_out(total, reach) if name == LONG else ()
-        piece = strip.piece(name, leather.thickness, rows, holes, fittings, at=total / 2)
+        slots = () if name == LONG else _pronged(total - foot - turned_buckle, 2 * turned_buckle, buckle, cut, flat)
+        piece = strip.piece(name, leather.thickness, rows, holes, fittings, openings=slots, at=total / 2)
         if flat is not None:
             piece = _with_folds(piece, flat.folds - cut / 2, flat.gullies - cut / 2, total)
         pieces.append(piece)
@@ -122,8 +126,8 @@ def strap_of(
     if (pad := settings.number("strap.pad")) > 0:
         pieces += _pad(wide, pad, leather)
     why = (
-        stated("strap.cut", long, "mm", "its share of the length, one end turned round a ring, and its holes",
-               length=length, turned=2 * turned_ring, holes=reach),
+        stated("strap.cut", long, "mm", "its share of the length, one end turned round a ring, its holes and its end",
+               length=length, turned=2 * turned_ring, holes=reach, end=END, rings=-2 * ring_deep - buckle_deep),
         stated("strap.wide", cut, "mm", "folded over webbing, since soft leather stretches" if soft
                else "as wide as the buckle takes", buckle=buckle.inside),
     )  # fmt: skip
@@ -140,8 +144,20 @@ def _pad(wide: float, thick: float, leather: Leather) -> list[Piece]:
     return [outer, under, replace(foam, leather="foam")]
 
 
+def _pronged(
+    at: float, long: float, buckle: Trimming, cut: float, flat: FoldedStrap | None
+) -> tuple[Array, ...]:  # fmt: skip
+    """Slots for the buckle's prong over the fold that goes round its bar; one in each leg of a strap that is folded."""
+    wide = buckle.wire + PRONG
+    middles = [0.0]
+    if flat is not None:
+        leg = float(flat.gullies[0, 0])
+        middles = [(leg - cut) / 2, (cut - leg) / 2]
+    return tuple(stadium(max(long, wide + 2.0), wide, np.array([0.0, 1.0]), np.array([x, at])) for x in middles)
+
+
 def _let_out(total: float, reach: float) -> tuple[Fitting, ...]:
-    places = hole_row(total, 60.0, reach, APART)
+    places = hole_row(total, END, reach, APART)
     return tuple(Fitting("hole", 0.0, float(total - v), TONGUE_HOLE, TONGUE_HOLE) for v in places)
 
 
