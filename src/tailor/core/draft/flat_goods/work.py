@@ -21,6 +21,7 @@ from tailor.core.draft.stuff import leather_of
 from tailor.core.draft.style import Order
 from tailor.core.errors import InputError
 from tailor.core.keys import KEYS
+from tailor.core.leather.fastenings import Fastening
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer as Ply
 from tailor.core.leather.stack import Stack
@@ -179,7 +180,7 @@ class Work:
         room = True
         for name, (x, y) in at:
             piece = self.pieces[name]
-            room &= _room(piece, x, y, size.edge, size.hole)
+            room &= _room(piece, x, y, size, place)
             fitting = Fitting(fastening, float(x), float(y), size.hole, size.cap, place)
             self.pieces[name] = replace(piece, fittings=(*piece.fittings, fitting))
         self.hardware.append(Hardware(fastening, place, float(at[0][1][1]), stack, size.post(stack), room, 0.0, key))
@@ -233,9 +234,10 @@ class Work:
         )  # fmt: skip
 
 
-def _room(piece: Piece, x: float, y: float, edge: float, hole: float) -> bool:
-    """Whether a fastening keeps from an edge of its piece and from its thread holes."""
+def _room(piece: Piece, x: float, y: float, size: Fastening, place: str) -> bool:
+    """Whether a fastening keeps from an edge of its piece, its cap from thread holes, and it from other fastenings."""
     leather = shapely.Polygon(piece.cut, list(piece.openings))
     spot = shapely.Point(x, y)
-    clear = all(np.hypot(h.x - x, h.y - y) >= (hole + h.diameter) / 2 + 1.0 for h in piece.holes)
-    return bool(leather.contains(spot) and leather.boundary.distance(spot) >= min(edge, 4.0) - 1e-6 and clear)
+    clear = all(np.hypot(h.x - x, h.y - y) >= (size.cap + h.diameter) / 2 for h in piece.holes)
+    apart = all(np.hypot(f.x - x, f.y - y) >= size.apart - 1e-6 for f in piece.fittings if f.place != place)
+    return bool(leather.contains(spot) and leather.boundary.distance(spot) >= size.edge - 1e-6 and clear and apart)

@@ -196,7 +196,7 @@ class _Slot:
             pieces[button.piece] = replace(piece, fittings=(*piece.fittings, of))
             told.append(Hardware(
                 of.name, button.place, of.y, piece.thickness, size.post(piece.thickness),
-                apart >= min(size.edge, 4.0), 0.0, f"{self.slot}.flap",
+                apart >= size.edge - 1e-6, 0.0, f"{self.slot}.flap",
             ))  # fmt: skip
         told += [Hardware(r, made.pieces[0].name, 0.0, 0.0, None, True, 0.0, f"{self.slot}.ring") for r in made.rings]
         return told

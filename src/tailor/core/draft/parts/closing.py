@@ -22,9 +22,9 @@ from tailor.core.draft.worn.strips import Strip, buttoned, crosswise
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.measure import Theme
-from tailor.core.placed.lies import ACROSS, UP, Bent, Frame
+from tailor.core.placed.lies import ACROSS, UP, Bent, Frame, Lie
 from tailor.core.placed.path import through
-from tailor.core.placed.sewn import along
+from tailor.core.placed.sewn import along, twisted
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 
@@ -135,15 +135,18 @@ def _sewn_over(
         stated(f"{name}.foot", margin - low, "mm", "its rows below the mouth, and a margin", rows=ROW_GAP),
     )  # fmt: skip
     run = neutral(way) * [-1.0, 1.0]  # how far out behind, and the height
-    over_top = Bent(Frame(np.array([x, 0.0, 0.0]), -ACROSS, UP), up=through(run[:, ::-1]))
+    plain = Bent(Frame(np.array([x, 0.0, 0.0]), -ACROSS, UP), up=through(run[:, ::-1]))
+    over_top: Lie = plain
     on = draft.lies.get(back.piece)
     if on is not None:  # it goes with the back from side to side
-        bend = along(places, on(back.strips(own[:1])[0]), leather.thickness)
+        placed = [on(row) for row in back.strips(own)]
+        bend = along(places, placed[0], leather.thickness)
         middle = np.asarray(bend.start) - bend.at(np.zeros(1))[0]
-        over_top = replace(over_top, across=replace(bend, start=(float(middle[0]), float(middle[1]))))
+        bent = replace(plain, across=replace(bend, start=(float(middle[0]), float(middle[1]))))
+        over_top = twisted(bent, list(rows), placed, leather.thickness)
     return replace(
         draft, pieces=(*pieces, made), seams=(*draft.seams, *seams), hardware=tuple(hardware),
-        lies={**draft.lies, name: over_top}, ways=(*draft.ways, way), lying=(*draft.lying, seen),
+        lies={**draft.lies, name: over_top} if draft.lies else {}, ways=(*draft.ways, way), lying=(*draft.lying, seen),
         reasons={**draft.reasons, **{r.name: r for r in said}},
     )  # fmt: skip
 

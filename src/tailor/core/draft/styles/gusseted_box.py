@@ -22,7 +22,6 @@ from tailor.core.placed.held import Thing
 from tailor.core.placed.lies import FRONT, Bent, flat_at
 from tailor.core.placed.path import Path, rounded
 
-BESIDE_RIVET = 5.0  # mm from a rivet on the stitch line to the edge
 PLAY = 2.0  # mm of room over the top, for the flap
 NONE = "none"
 MEASURES = (measure.told("corner.sunk", Theme.INSIDE, "bottom lower by"),)
@@ -41,7 +40,7 @@ def draft(order: Order) -> Draft:
     rivet = work.word("corner.rivet")
     first = margin = work.margin(2 * thick)
     if rivet != NONE:  # in place of the first stitches, on their line
-        margin = max(margin, BESIDE_RIVET)
+        margin = max(margin, work.settings.fastening("corner.rivet").edge)
         first = 2 * work.settings.fastening("corner.rivet").edge
     stitch = wide / 2 + foam - edge.wall  # from the middle out to the stitch line, so that the wall leaves the room
     bears = work.settings.number("leather.stretch_across"), work.settings.number("leather.gather")
