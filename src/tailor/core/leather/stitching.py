@@ -76,7 +76,7 @@ class Method:
 METHODS: Mapping[str, Method] = MappingProxyType({
     method.name: method
     for method in (
-        Method("saddle", "both threads cross the stack and run the spacing", _through_twice, 4, 14),
+        Method("saddle", "both threads cross the stack and run the spacing", _through_twice, 2, 14),
         Method("awl", "needle thread and held thread lock in the middle of the stack", _locked, 4, 8),
         Method("machine", "top thread and bobbin lock in the middle of the stack", _locked, 4, 1, machine=True),
         Method("running", "one thread in and out, there and back, whipped over both ends", _there_and_back, 2, 10,

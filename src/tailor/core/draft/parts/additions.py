@@ -32,6 +32,7 @@ CORNER = 6.0  # mm
 PLAY = 0.5  # mm of room round a small tool
 COLLAR = 2.0  # mm from a pocket's brim to the flap above it
 COMES_DOWN = 0.4  # of a pocket, that its flap covers
+BRIM = 0.75  # of a margin from a brim to the first stitch
 STRAP_HOLES = (25.0, 60.0, 15.0)  # mm: from a strap's end, over so much, so far apart
 
 
@@ -105,7 +106,7 @@ def _u(half: float, low: float, high: float, margin: float, radius: float, top: 
     """A line down one side, along the foot and up the other, first hole just below the brim. top: wider there."""
     ring = [(-half - top, high), (-half, low), (half, low), (half + top, high)]
     line, corners = paths.bent(ring, radius)
-    return Edge(line, (0.4 * margin, *corners, line.length - 0.4 * margin))
+    return Edge(line, (BRIM * margin, *corners, line.length - BRIM * margin))
 
 
 def _round(half: float, low: float, high: float) -> float:
@@ -211,7 +212,7 @@ def _loop(w: Wanted) -> Addition:
     half = over / 2 + w.margin
     made = panel(w.name, np.array(paths.box(-half, 0.0, half, w.tall)), w.leather.thickness)
     made = _finished(made, whole=True)
-    first = 0.4 * w.margin
+    first = BRIM * w.margin
     sewings = []
     for side, way in (("left", -1.0), ("right", 1.0)):
         runs = [paths.edge(paths.straight((way * x, 0.0), (way * x, w.tall)), first) for x in (over / 2, flat / 2)]
@@ -256,7 +257,7 @@ def _reinforcement(w: Wanted) -> Addition:
     x, low, high = half - w.margin, w.margin, w.tall - w.margin
     ring = [(0.0, high), (-x, high), (-x, low), (x, low), (x, high), (0.5, high)]
     line, corners = paths.bent(ring, _round(x, low, w.tall))
-    seat = Edge(line, (0.4 * w.margin, *corners, line.length - 0.4 * w.margin))
+    seat = Edge(line, (BRIM * w.margin, *corners, line.length - BRIM * w.margin))
     outline = paths.closed(paths.box(-half, 0.0, half, w.tall), corner)
     made = _finished(panel(w.name, outline, w.leather.thickness), whole=True)
     sewing = Sewing(w.name, ((w.name, w.name, seat), (SEAT, _under(w), seat)))

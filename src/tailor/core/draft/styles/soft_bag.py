@@ -21,12 +21,14 @@ from tailor.core.placed.lies import FRONT, Swept, flat_at
 from tailor.core.placed.path import Path, rounded
 
 MEASURES = (
+    measure.told("zip.length", Theme.SHAPE, "zip length", first=True),
     measure.length("zip.width", Theme.SHAPE, "zip", "width of a zip between its strips", 6, 60, usual=20.0, first=True),
 )
 
 SHORTER = 0.01  # share that soft leather is cut shorter by, since it gives as it is sewn round
 ZIPPED = 0.25  # of the height, that the zip runs down either side
 TURN_IN = 8.0  # mm of strip turned in beside the zip
+BESIDE = 2.5  # mm from the edges of a strip to the row across its end
 STAGGER = 5.0  # mm from the stitches to the foam, so that it does not lie in the turned seam
 LAP = 12.0  # mm that strips and gusset lap
 FIRST = 3.0  # mm from a run's end to its first hole
@@ -71,6 +73,9 @@ def draft(order: Order) -> Draft:
             sides = (panel_name, f"to the {name}", edge), (name, panel_name, _beside(edge, ease, x))
             work.join(f"{panel_name} to the {name}", *sides, margin=margin, eased=ease, bend=0.0)
         work.finish_first(zipper, "edge beside the zip, before it is sewn in", _zip_edge(work, zipper))
+    _lapped(work, through, strip, (lower[0].length * (1 - ease), upper[0].length * (1 - ease)), margin)
+    work.say("zip.length", upper[0].length * (1 - ease), "as long as its strips, its ends under the gusset's",
+             strips=upper[0].length, share=ease)  # fmt: skip
     _lies(work, (half, high, through), corner, zipped, (ease, strip))
     work.held.append(Room("what it is for", (0.0, 0.0, 0.0), work.size))
     work.say("gusset.length", runs["gusset"][0].length * (1 - ease), "the panel's edge, shorter by its share",
@@ -114,6 +119,21 @@ def _strip(work: Work, name: str, length: float, wide: float, margin: float, bes
     ring = np.array(paths.box(left, -length - LAP, right, LAP))
     folds = [np.array([(wide / 2, -length - LAP), (wide / 2, LAP)])] if beside_zip else []
     work.cut(name, ring, folds=folds, said=" · turned")
+
+
+def _lapped(work: Work, through: float, wide: float, lengths: tuple[float, float], margin: float) -> None:
+    """The ends of the zip's strips sewn over those of the gusset. lengths: of the gusset and of a strip, mm."""
+    half, out = max(wide / 2 - BESIDE, 1.5), (through - wide) / 2
+    for name, side in (("front zip strip", 1.0), ("back zip strip", -1.0)):
+        for end, y, own in (("right", 0.0, -lengths[1]), ("left", -lengths[0], 0.0)):
+            x = -side * out
+            rows = [
+                paths.straight((-half, own), (half, own)),
+                paths.straight((x - side * half, y), (x + side * half, y)),
+            ]
+            over, under = (paths.edge(line, 0.0, 0.0) for line in rows)
+            sides = (name, f"{end} end", over), ("gusset", f"under the {name}, {end}", under)
+            work.join(f"{name}, {end} end", *sides, margin=margin)
 
 
 def _beside(edge: Edge, ease: float, x: float) -> Edge:

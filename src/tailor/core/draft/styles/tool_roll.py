@@ -48,7 +48,7 @@ def draft(order: Order) -> Draft:
     work.cut("base", base, folds=[fold], words=(0.5 * right, 0.82 * tall))
     work.cut("channels", paths.closed(paths.box(-margin, -margin, end, depth), 3.0), words=(0.5 * end, 0.8 * depth))
     for k, (x, u) in enumerate(zip(rows, runs, strict=True), 1):
-        above, below = (paths.edge(paths.straight((v, depth), (v, 0.0)), margin / 2, margin) for v in (u, x))
+        above, below = (paths.edge(paths.straight((v, depth), (v, 0.0)), margin, margin) for v in (u, x))
         work.join(f"row {k}", ("channels", f"row {k}", above), ("base", f"under row {k}", below), margin=margin)
     work.finish_first("channels", "upper edge, out of reach once sewn", np.array([(-margin, depth), (end, depth)]))
     _lies(work, tools, flat, over, apart)
