@@ -378,10 +378,16 @@ def test_the_case_hangs_beside_itself_as_drafted(shown: Window, settle: Callable
     assert np.ptp(back, axis=0) == pytest.approx(np.ptp(drafted, axis=0), abs=0.01)
     tag = shown.board.tags["loop.play"]
     tag.typed.emit("loop.play", "8mm", 0)
-    shown.bench.type("loop.width", "8mm", "narrow")  # its weight lies outside so narrow a foot
+    for key, text in (("loop.width", "4mm"), ("seam.standoff", "26mm")):
+        shown.bench.type(key, text, "narrow")  # its weight lies outside so narrow a foot
     settle()
     assert float(shown.board.tags["hang.rest"].reading.value) > 1
-    for key, text in (("loop.width", "auto"), ("loop.landing", "sewn"), ("carry.cant", "25")):
+    for key, text in (
+        ("loop.width", "auto"),
+        ("seam.standoff", "auto"),
+        ("loop.landing", "sewn"),
+        ("carry.cant", "25"),
+    ):
         shown.bench.type(key, text, key)
     settle()
     assert "Hangs as it was drafted" in [v.name for v in shown.ledger.lines.shown if v.ruling.value != "ok"]

@@ -20,11 +20,13 @@ from tailor.core.draft.piece import Piece, punched
 from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.style import Order, Style
+from tailor.core.draft.worn.lying import Held
 from tailor.core.draft.worn.over import across
 from tailor.core.draft.worn.strips import Strip
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Theme
+from tailor.core.placed.lies import Bent
 from tailor.core.reason import stated
 from tailor.core.settings import Settings
 
@@ -113,23 +115,25 @@ def _tied(settings: Settings, made: Fitted, neck: float, sharp: bool) -> Fitted:
         _crossing(run.end, arrive, short, -tuck / 2 - APART, turned=True),
         _crossing(run.end, arrive, short, tuck / 2 + APART, turned=True),
     ]
-    names = ("tie row", "tuck row 1", "tuck row 2")
-    pieces = [back.rowed(piece, names, rows, hole) for piece in made.pieces]
+    names, foot = ("tie row", "tuck row 1", "tuck row 2"), made.value("seam.margin")
+    tie = _strip("tie", width.value, length.value + foot, (foot,), names[:1], short, hole, thick)
+    loop = _strip("tuck loop", width.value, tuck + 2 * (APART + foot), (foot, foot + tuck + 2 * APART), names[1:],
+        short, hole, thick)  # fmt: skip
+    rows = [row[::-1] for row in rows]  # in the order that they have seen from behind, as the strips do
+    held = Held(loop, names[1:], back, made.lies, Bent())
+    rows[1:] = held.settled(rows[1:])  # a head that narrows there is longer than it looks
+    lie = held.lie(back.strips(rows[1:]))
+    pieces = [*(back.rowed(piece, names, rows, hole) for piece in made.pieces), tie, loop]
     row = straight_row(short)
     two = even_stack(two_layers(("tie", "back"), thick), row)
     seams = tuple(
         sewn(name, (piece, back.piece), ("tab", "back"), row, two, how, made.value("seam.margin") / 2)
         for name, piece in zip(names, ("tie", "tuck loop", "tuck loop"), strict=True)
     )
-    foot = made.value("seam.margin")
-    pieces += [
-        _strip("tie", width.value, length.value + foot, (foot,), names[:1], short, hole, thick),
-        _strip("tuck loop", width.value, tuck + 2 * (APART + foot), (foot, foot + tuck + 2 * APART), names[1:], short,
-               hole, thick),
-    ]  # fmt: skip
     said = (width, length, stated("tie.arrives", run.arrives, "°", "as the tie runs from the handle to its loop"))
     return replace(
-        made, pieces=tuple(pieces), seams=(*made.seams, *seams), lying=(*made.lying, *_seen(run, width.value)),
+        made, pieces=tuple(pieces), lies=made.lies if lie is None else {**made.lies, loop.name: lie},
+        seams=(*made.seams, *seams), lying=(*made.lying, *_seen(run, width.value)),
         reasons={**made.reasons, **{r.name: r for r in said}},
         claims=_claims(made, leather, neck, tuck - width.value - thick, sharp),
     )  # fmt: skip
