@@ -150,7 +150,8 @@ def main() -> None:
     copied, shown = best(copy, frame)
     print(f"copying a picture of {turned.SIZE[0]} × {turned.SIZE[1]}           {1e3 * copied:7.1f} ms   floor")
     print(
-        f"drawing {count} triangles in the round      {1e3 * shown:7.1f} ms   {shown / copied:5.1f} × floor   (aim 30 ms)"
+        f"drawing {count} triangles in the round      {1e3 * shown:7.1f} ms   "
+        f"{shown / copied:5.1f} × floor   (aim 30 ms)"
     )
     for name in ("laser-level", "eaves-blade", "leggett"):
         drafted, judged = best(*turned.checked(name), rounds=5)

@@ -217,3 +217,22 @@ def test_a_table_with_a_slip_is_told_of_and_the_bench_stays_open(text: str, said
     assert said in done.stderr
     assert done.stderr.count("\n") == 1
     assert "shipped sizes are used" in done.stderr
+
+
+@pytest.mark.parametrize("name", demo.names())
+def test_every_fastening_has_the_room_that_its_table_asks(name: str) -> None:
+    """Measured on the pieces: to their edges, from cap to thread holes, and to whatever else is set in them."""
+    job = demo.job(name)
+    for piece in draft(job).unmarked().pieces:
+        leather = Polygon(piece.cut, list(piece.openings))
+        for fitting in piece.fittings:
+            size = job.settings.maker.fastenings.get(fitting.name)
+            if size is None:  # a plain hole
+                continue
+            at = Point(fitting.x, fitting.y)
+            assert leather.contains(at)
+            assert leather.boundary.distance(at) >= size.edge - 0.05
+            holes = [Point(h.x, h.y).distance(at) - h.diameter / 2 for h in piece.holes]
+            assert min(holes, default=size.cap) >= size.cap / 2
+            others = [Point(f.x, f.y).distance(at) for f in piece.fittings if f.place != fitting.place or not f.place]
+            assert min((far for far in others if far > 0), default=size.apart) >= size.apart - 0.05

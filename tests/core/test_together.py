@@ -9,18 +9,22 @@ from pathlib import Path as File
 
 import numpy as np
 import pytest
+import shapely
 import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tailor import demo
 from tailor.cli import main
+from tailor.core.carried.loft import Loft
+from tailor.core.carried.stations import Shape, Station
 from tailor.core.checks import together
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Piece
-from tailor.core.job import draft
+from tailor.core.job import Job, draft
 from tailor.core.placed.lies import FRONT, Bent, Frame, Laid, Lie, Swept, strain, upon
 from tailor.core.placed.path import Path, alike, arched, bowed, doubled, mirrored, rounded, through
+from tailor.core.placed.sewn import Ruled, sewn_on, twisted
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
 
@@ -110,6 +114,69 @@ def test_every_piece_of_the_demo_comes_together(name: str) -> None:
     assert all(set(made.seam(s).pieces) & set(whole.unplaced) for s in loose)  # only of what has no place
 
 
+@settings(max_examples=40, deadline=None)
+@given(st.integers(0, 10**6))
+def test_what_is_sewn_on_lies_where_its_stitches_hold_it(seed: int) -> None:
+    """A loop over a belt, turned and moved anyhow with the holes under it, is found where it was put."""
+    r = np.random.default_rng(seed)
+    turn, _ = np.linalg.qr(r.normal(size=(3, 3)))
+    turn[:, 2] *= np.sign(np.linalg.det(turn))
+    shape = Bent(up=Path(((20.0, 0.0), (12.0, 1.2), (30.0, -2.4), (12.0, 1.2), (20.0, 0.0)), first=-47.0))
+    rows = [np.column_stack([np.linspace(-12, 12, 7), np.full(7, y)]) for y in (-44.0, -36.0, 36.0, 44.0)]
+    put = Bent(Frame(r.uniform(-50, 50, 3), turn[:, 0], turn[:, 1]), up=shape.up)
+    over = [put(row) for row in rows]
+    under = [type(p)(p.at - 3.0 * p.out, p.out) for p in over]
+    whole = type(under[0])(np.vstack([p.at for p in under]), np.vstack([p.out for p in under]))
+    found = sewn_on(shape, np.vstack(rows), whole, 3.0)
+    some = np.column_stack([r.uniform(-12, 12, 30), r.uniform(-47, 47, 30)])
+    assert found(some).at == pytest.approx(put(some).at, abs=1e-6)
+    assert found(some).out == pytest.approx(put(some).out, abs=1e-6)
+    # What each row is askew it follows, how far it lies along the leather as a whole it does not.
+    aside, bow = r.uniform(-2, 2), r.uniform(-2, 2, 7)
+    askew = [type(p)(p.at + aside * turn[:, :1].T + (bow - bow.mean())[:, None] * turn[:, 1], p.out) for p in under]
+    followed = twisted(found, rows, askew, 3.0)
+    for row, p in zip(rows, askew, strict=True):
+        assert p.at + 3.0 * p.out - followed(row).at == pytest.approx(
+            np.broadcast_to(aside * turn[:, 0], (7, 3)), abs=1e-6
+        )
+    ruled = Ruled((-44.0, 44.0), rows[0][:, 0], (over[0].at, over[3].at))
+    assert ruled(rows[0]).at == pytest.approx(over[0].at)
+    middle = np.column_stack([rows[0][:, 0], np.zeros(7)])
+    assert ruled(middle).at == pytest.approx((over[0].at + over[3].at) / 2)
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.sampled_from(list(Shape)), st.floats(4, 60), st.floats(2, 25), st.floats(0, 3), st.integers(0, 10**6))
+def test_how_far_a_place_is_from_a_section_is_as_shapely_has_it(
+    shape: Shape, wide: float, high: float, corner: float, seed: int
+) -> None:
+    loft = Loft(tuple(Station(y, -wide / 3, wide, high, 0.7 * high, shape, corner) for y in (0.0, 50.0, 100.0)))
+    r = np.random.default_rng(seed)
+    y, x, z = r.uniform(0, 100, 60), r.uniform(-wide, 1.5 * wide, 60), r.uniform(-1.5 * high, 1.5 * high, 60)
+    sections = loft.sections(y)
+    told = sections.clear(x, z)
+    for k in range(60):
+        ring = shapely.Polygon(sections.outline(k))
+        at = shapely.Point(x[k], z[k])
+        far = ring.exterior.distance(at) * (-1 if ring.contains(at) else 1)
+        assert told[k] == pytest.approx(far, abs=1e-6)
+
+
+@pytest.mark.parametrize("style", ["two-panel", "folded-sheath"])
+def test_leather_round_a_bar_keeps_the_room_that_is_asked(style: str) -> None:
+    """Taut over a round bar it touches its room and goes no nearer, however thick it is; pinched, it is told."""
+    stations = tuple(Station(y, -9.0, 9.0, 9.0, 9.0, Shape.OVAL) for y in (0.0, 60.0, 120.0))
+    for thick, room in (("2", 0.5), ("3", 1.2), ("4", 0.8)):
+        job = Job("Bar", style, stations, ()).typed("leather.thickness", thick).typed("fit.clearance", str(room))
+        job = job.typed("mould.method", "taut").typed("object.sharp", "none").typed("loop.landing", "none")
+        made = draft(job).unmarked()
+        (gap,) = Assembled(made).gaps
+        assert gap.gap == pytest.approx(room, abs=0.12)
+        fatter = Loft(tuple(replace(s, front=s.front + 2.5, back=s.back + 2.5) for s in stations))
+        (tight,) = Assembled(replace(made, held=tuple(replace(h, loft=fatter) for h in made.held))).gaps
+        assert tight.gap == pytest.approx(room - 2.5, abs=0.6)
+
+
 def changed(made: Draft, name: str, by: Callable[[Piece], Piece]) -> Draft:
     return replace(made, pieces=tuple(by(p) if p.name == name else p for p in made.pieces))
 
@@ -154,6 +221,16 @@ PLANTED: dict[str, tuple[str, Callable[[Draft], Draft], str]] = {
         replace(f, y=f.y - 2.0) if f.place == "flap, its button" else f for f in p.fittings))), "Shuts in its place"),
     "a tie a hole on": ("ridge-bag", lambda d: changed(d, "front zip strip", lambda p: replace(p, holes=tuple(
         replace(h, place=h.place + 1) for h in p.holes)[:-1])), "Stitches come together"),
+    "a panel mirrored": ("leggett", lambda d: changed(d, "front", lambda p: p.mapped(lambda at: at * [-1.0, 1.0])),
+        "Stitches come together"),
+    "a loop's row too low": ("eaves-blade", lambda d: changed(d, "body", lambda p: replace(p, holes=tuple(replace(h,
+        y=h.y - 1.5) if (h.seam, h.edge) == ("loop row 2", "back") else h for h in p.holes))),
+        "Stitches come together"),
+    "a seam of another pitch": ("shearing-blade", lambda d: changed(d, "body", lambda p: replace(p, holes=tuple(
+        replace(h, y=1.004 * h.y) if (h.seam, h.edge) == ("main", "back") else h for h in p.holes))),
+        "Stitches come together"),
+    "a larger thing": ("radio", lambda d: replace(d, held=tuple(replace(h, loft=Loft(tuple(replace(s, front=s.front +
+        3.0) for s in h.loft.stations))) for h in d.held)), "What it holds goes in"),
     "a channel for less": ("marking-gauge", lambda d: replace(d, rounds=tuple(replace(r, thing=(r.thing[0] + 3.0,
         r.thing[1] + 3.0)) for r in d.rounds)), "What it holds goes in"),
 }  # fmt: skip
@@ -186,6 +263,11 @@ SOUND = [
     ("whetstone", {"flap__closing": "snap 10"}), ("whetstone", {"panel__lining": "none", "pocket__count": "1"}),
     ("crew-cards", {"pocket__count": "6"}), ("site-book", {"leather__thickness": "3"}),
     ("marking-gauge", {"tools__sizes": "30;4;22"}), ("ridge-bag", {"gusset__ease": "0.03"}),
+    ("stapler", {"keeper__way": "over", "loop__landing": "sewn"}), ("leggett", {"loop__landing": "dangler"}),
+    ("shears", {"loop__landing": "back", "belt__width": "25"}), ("eaves-blade", {"loop__landing": "slots"}),
+    ("eaves-blade", {"loop__landing": "handle"}), ("spar-hook", {"loop__landing": "sewn", "carry__cant": "15"}),
+    ("radio", {"loop__landing": "sewn", "belt__width": "25", "flap__closing": "snap 10"}),
+    ("radio", {"patch__on": "front blank", "patch__kind": "reinforcement"}),
 ]  # fmt: skip
 
 
