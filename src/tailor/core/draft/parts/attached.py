@@ -21,6 +21,7 @@ from tailor.core.fairing import Line
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
 from tailor.core.measure import Measure, Theme
+from tailor.core.placed.held import Carried
 from tailor.core.placed.lies import Bent, Laid, Lie, upon
 from tailor.core.placed.path import looped
 from tailor.core.reason import Reason, stated
@@ -137,8 +138,12 @@ class _Slot:
             why = (*why, stated(f"{self.slot}.taken", made.fullness, "", "its toe goes round the tool's end, and is so "
                 "much longer than what it is sewn to"))  # fmt: skip
         lies = _lies(kind, wanted, made, draft.lies.get(on.name), on, (x, y))
+        held = tuple(  # what goes past a piece goes past what is sewn on it
+            replace(each, past=(*each.past, *lies)) if not isinstance(each, Carried) and on.name in each.past else each
+            for each in draft.held
+        )  # fmt: skip
         return replace(
-            draft, pieces=tuple(whole.values()), seams=(*draft.seams, *seams), lies={**draft.lies, **lies},
+            draft, pieces=tuple(whole.values()), seams=(*draft.seams, *seams), lies={**draft.lies, **lies}, held=held,
             reasons={**draft.reasons, **{r.name: r for r in why}}, hardware=(*draft.hardware, *hardware),
             edges_first=(*draft.edges_first, Finish(wanted.name, f"{made.first}, before it is sewn on")),
             added={**draft.added, self.slot: wanted.name},
