@@ -46,14 +46,16 @@ class Known(Protocol):
 class Carried:
     """The measured object where it lies in its case.
 
-    within: the heights between which leather is round it. leather: the pieces that are, with what tells places of
-    theirs, and how far in from those their flesh side lies. mm.
+    within: the heights between which leather is looked at. leather: the pieces that are formed over it, with what tells
+    places of theirs, and how far in from those their flesh side lies; where none is, all are looked at where they lie.
+    at: where its own origin is. mm.
     """
 
     name: str
     loft: Loft
     within: tuple[float, float]
-    leather: tuple[tuple[str, Known, float], ...]
+    leather: tuple[tuple[str, Known, float], ...] = ()
+    at: tuple[float, float, float] = (0.0, 0.0, 0.0)
 
 
 @dataclass(frozen=True)

@@ -230,16 +230,20 @@ class Assembled:
         return (*held, *(self._round(each) for each in self.draft.rounds))
 
     def _about(self, carried: Carried) -> Gap:
-        """Leather where it is known to lie against the object's section at its height."""
+        """Leather where it lies against the object's section at its height, and against its ends."""
         nearest, whose, (low, high) = np.inf, "", carried.within
-        for name, known, within in carried.leather:
-            at = known.places()
+        known = [(name, by.places(), within) for name, by, within in carried.leather]
+        for name, at, within in known or [(name, s.dense, s.thickness / 2) for name, s in self.skins.items()]:
+            at = at - np.array(carried.at)
             at = at[(at[:, 1] > low) & (at[:, 1] < high)]
             if not len(at):
                 continue
-            gap = float(carried.loft.sections(at[:, 1]).clear(at[:, 0], at[:, 2]).min()) - within
-            if gap < nearest:
-                nearest, whose = gap, name
+            on = np.clip(at[:, 1], carried.loft.tip, carried.loft.top)
+            clear = carried.loft.sections(on).clear(at[:, 0], at[:, 2])
+            past = np.abs(at[:, 1] - on)
+            out = np.where(past > 0, np.hypot(np.maximum(clear, 0.0), past), clear)
+            if float(out.min()) - within < nearest:
+                nearest, whose = float(out.min()) - within, name
         return Gap(carried.name, nearest, whose)
 
     def _inside(self, room: Room) -> Gap:

@@ -192,7 +192,7 @@ class Closing:
             if isinstance(each, Thing) or (isinstance(each, Room) and not each.past):
                 found.append(_box(np.array(each.middle) + moved, np.array(each.size), self.dyes[THING], whose))
             elif isinstance(each, Carried):
-                found.append(_lofted(each.loft, moved, self.dyes[THING], whose))
+                found.append(_lofted(each.loft, moved + np.array(each.at), self.dyes[THING], whose))
         return found
 
 

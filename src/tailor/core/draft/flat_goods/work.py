@@ -25,7 +25,7 @@ from tailor.core.leather.fastenings import Fastening
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer as Ply
 from tailor.core.leather.stack import Stack
-from tailor.core.placed.held import Room, Round, Shut, Thing
+from tailor.core.placed.held import Carried, Room, Round, Shut, Thing
 from tailor.core.placed.lies import Lie
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
@@ -54,7 +54,7 @@ class Work:
     stiff: list[tuple[str, float]] = field(default_factory=list)
     sewn: list[Seam] = field(default_factory=list)
     lies: dict[str, Lie] = field(default_factory=dict)
-    held: list[Thing | Room] = field(default_factory=list)
+    held: list[Thing | Room | Carried] = field(default_factory=list)
     rounds: list[Round] = field(default_factory=list)
     shuts: list[Shut] = field(default_factory=list)
     parting: list[str] = field(default_factory=list)
@@ -223,13 +223,14 @@ class Work:
                 "seam.thread", total, f"{self.how.method.said}, and tails, in all seams", seams=float(len(self.sewn))
             )
             self.say("seam.time", sum(s.seconds for s in self.sewn) / 60, "a practised hand, all seams", "min")
+        held = tuple(h if isinstance(h, Carried) else replace(h, past=(*h.past, *self.parting)) for h in self.held)
         return Built(
             pieces=tuple(self.pieces.values()), seams=tuple(self.sewn), reasons=dict(self.reasons),
             hardware=tuple(self.hardware), edges_first=tuple(self.first), leather=self.leather, inside=inside,
             asked=asked, crosses=tuple(crosses), tied=dict(self.tied),
             words=("leather.temper", "stitch.method", "stitch.holes", "stitch.marks", "hand", *self.words),
             claims=tuple(self.claims), joints=tuple(self.joints), shown=tuple(shown), stiff=tuple(self.stiff),
-            lies=dict(self.lies), held=tuple(replace(h, past=(*h.past, *self.parting)) for h in self.held),
+            lies=dict(self.lies), held=held,
             rounds=tuple(self.rounds), shuts=tuple(self.shuts),
         )  # fmt: skip
 

@@ -18,7 +18,7 @@ from tailor.core.draft.piece import Rule
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.strips import Strip
 from tailor.core.measure import Theme
-from tailor.core.placed.held import Thing
+from tailor.core.placed.held import Carried
 from tailor.core.placed.lies import FRONT, Bent, Laid
 from tailor.core.placed.path import alike, through
 
@@ -129,8 +129,11 @@ def _lies(work: Work, across: Sleeve, along: Sleeve, give: float, flap: Flap | N
     work.lie("back", Bent(FRONT, x, y if flap is None else y.then(flap.path), True, True, give))
     if "pocket" in work.pieces:
         work.lie("pocket", Laid(work.lies["front"], work.leather.thickness))
-    corner = min(station.corner for station in work.loft.stations)
-    work.held.append(Thing("what it is for", (0.0, 0.0, 0.0), work.size, corner))
+    loft = work.loft
+    sizes = loft.sizes(np.array([s.y for s in loft.stations]))
+    middle = (sizes[:, 0].min() + (sizes[:, 0] + sizes[:, 1]).max()) / 2, (loft.tip + loft.top) / 2
+    lift = (sizes[:, 2].max() - sizes[:, 3].max()) / 2
+    work.held.append(Carried("what it is for", loft, (-np.inf, np.inf), at=(-middle[0], -middle[1], -lift)))
 
 
 def _mouth(ring: Array, top: float, notch: float) -> Array:
