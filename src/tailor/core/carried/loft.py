@@ -18,6 +18,7 @@ from tailor.core.carried.stations import Shape, Station
 
 Array = NDArray[np.float64]
 
+COARSELY = 9  # of places that are looked at, before all that may be nearer
 SAMPLES = 65  # odd, so that the middle of a diamond is a sample
 # Shares of the width, close together at both ends where ovals and corners turn.
 SHARES: Array = (1 - np.cos(np.linspace(0, np.pi, SAMPLES))) / 2
@@ -135,6 +136,27 @@ class Loft:
         left = np.where(y < self.tip, left, 1.0)[:, None]
         x = size[:, :1] + size[:, 1:2] * ((1 - left) * towards + left * SHARES)
         return Sections(y, x, left * front, left * back)
+
+    def nearest(self, at: Array) -> float:
+        """How near any of some places, (n, 3), comes to the object, mm: below 0 how far in it is. A tenth of a mm up or
+        down is not told apart.
+        """
+        on = np.clip(at[:, 1], self.tip, self.top)
+        rows, k = np.unique(np.round(on, 1), return_inverse=True)
+        known, past = self.sections(np.clip(rows, self.tip, self.top)), np.abs(at[:, 1] - on)
+        box = np.column_stack([known.x[:, 0], known.x[:, -1], known.front.max(axis=1), known.back.max(axis=1)])[k]
+        x, z = at[:, 0], at[:, 2]
+        beyond = np.maximum.reduce([box[:, 0] - x, x - box[:, 1], z - box[:, 2], -z - box[:, 3]])
+        least, left = np.inf, np.arange(len(at))
+        for some in (left[::COARSELY], left):
+            some = some[np.maximum(beyond[some], past[some]) < least]
+            if not len(some):
+                continue
+            own = Sections(*(part[k[some]] for part in (known.y, known.x, known.front, known.back)))
+            clear = own.clear(at[some, 0], at[some, 2])
+            out = np.where(past[some] > 0, np.hypot(np.maximum(clear, 0.0), past[some]), clear)
+            least = min(least, float(out.min()))
+        return least
 
     def at_stations(self, low: float = -np.inf, high: float = np.inf) -> Array:
         """The y of the stations from low to high; of more than can be told apart, every so many, ends among them."""

@@ -238,12 +238,9 @@ class Assembled:
             at = at[(at[:, 1] > low) & (at[:, 1] < high)]
             if not len(at):
                 continue
-            on = np.clip(at[:, 1], carried.loft.tip, carried.loft.top)
-            clear = carried.loft.sections(on).clear(at[:, 0], at[:, 2])
-            past = np.abs(at[:, 1] - on)
-            out = np.where(past > 0, np.hypot(np.maximum(clear, 0.0), past), clear)
-            if float(out.min()) - within < nearest:
-                nearest, whose = float(out.min()) - within, name
+            out = carried.loft.nearest(at)
+            if out - within < nearest:
+                nearest, whose = out - within, name
         return Gap(carried.name, nearest, whose)
 
     def _inside(self, room: Room) -> Gap:
