@@ -289,7 +289,7 @@ def rough(draw: st.DrawFn) -> Job:
     return Job("Rough", style, tuple(rows), tuple(zones), Settings(pinned))
 
 
-@settings(max_examples=60)
+@settings(max_examples=40)
 @given(rough())
 def test_the_roughest_object_gives_a_whole_draft_or_one_sentence(job: Job) -> None:
     sentence = None
