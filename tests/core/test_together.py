@@ -267,6 +267,7 @@ SOUND = [
     ("shears", {"loop__landing": "back", "belt__width": "25"}), ("eaves-blade", {"loop__landing": "slots"}),
     ("eaves-blade", {"loop__landing": "handle"}), ("spar-hook", {"loop__landing": "sewn", "carry__cant": "15"}),
     ("radio", {"loop__landing": "sewn", "belt__width": "25", "flap__closing": "snap 10"}),
+    ("radio", {"mould__where": "hollows"}),  # of which it has none, so that it is taut
     ("radio", {"patch__on": "front blank", "patch__kind": "reinforcement"}),
 ]  # fmt: skip
 

@@ -104,7 +104,7 @@ def draft(order: Order, flat_back: bool, mouth: Reason | None = None, to_thread:
     through = tube(loft, rows, clearance, height, middle, hollows, formed=bare.between if all_over else None)
     laid = Laid(
         loft, mouth.value, clearance, height, floor, plane, flat_back, through,
-        None if moulding.taut else bare.ball, hollows if moulding.where != EVERYWHERE else (), moulding.end,
+        None if moulding.taut else bare.ball, hollows if moulding.where != EVERYWHERE else None, moulding.end,
         step=ROW * bare.coarse,
     )  # fmt: skip
     sewn_on = seam_of(settings, laid, zones, rows, width, angle, order.sharp)

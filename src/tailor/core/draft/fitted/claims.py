@@ -70,7 +70,7 @@ class Laid:
 
     floor: the welt's face, over the plane that heights are measured from: `plane` behind the object's middle plane,
     where its back is flat. tube: what must pass. ball: radius that moulded leather turns into the valley with, None
-    where it is taut; hollows: where alone it is moulded, all over if none; end: how far from the tip it is moulded
+    where it is taut; hollows: where alone it is moulded, None for all over; end: how far from the tip it is moulded
     wholly. fold: x of the fold of a folded sheet. step: between rows. mm.
     """
 
@@ -83,7 +83,7 @@ class Laid:
     flat_back: bool
     tube: Tube
     ball: float | None = None
-    hollows: tuple[tuple[float, float], ...] = ()
+    hollows: tuple[tuple[float, float], ...] | None = None
     end: float = 0.0
     fold: float | None = None
     step: float = ROW
@@ -189,8 +189,10 @@ def _rules(
     gently = np.ones(len(y), dtype=bool)
     if laid.ball is not None:
         pressed = y >= laid.loft.tip + laid.end / 2
-        if laid.hollows:
-            pressed = np.logical_or.reduce([(y >= low) & (y <= high) for low, high in laid.hollows])
+        if laid.hollows is not None:
+            pressed = np.zeros(len(y), dtype=bool)
+            for low, high in laid.hollows:
+                pressed |= (y >= low) & (y <= high)
         gently = ~pressed | (y <= laid.loft.tip + laid.end) & (laid.end > 0)
         down = touch_down(height, laid.clearance, laid.floor, laid.ball)
         found[DOWN] = claimed(x, y, np.where(pressed[:, None], down, np.nan))

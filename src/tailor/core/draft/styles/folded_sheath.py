@@ -82,7 +82,7 @@ def draft(order: Order) -> Fitted:
         through = replace(through, formed=pressed.between(rows), moulded=formed)
     laid = Laid(
         loft, mouth.value, clearance, height, height / 2, 0.0, False, through,
-        None if pressed is None else pressed.ball, hollows if moulding.where != EVERYWHERE else (), moulding.end,
+        None if pressed is None else pressed.ball, hollows if moulding.where != EVERYWHERE else None, moulding.end,
         fold, ROW * coarse,
     )  # fmt: skip
     sewn_on = seam_of(settings, laid, zones, rows, width, angle, order.sharp)
