@@ -261,7 +261,7 @@ def rough_jobs(draw: st.DrawFn) -> Job:
     return Job("Rough", "folded-sheath", rows, (), Settings(pinned))
 
 
-@settings(max_examples=90)
+@settings(max_examples=60)
 @given(rough_jobs())
 def test_whatever_is_typed_makes_a_whole_pattern_or_one_clear_sentence(job: Job) -> None:
     try:
