@@ -233,11 +233,13 @@ def half(run: Run, rows: Array, edge: Array, coarse: int = 1, bend: float = 0.0)
 
 
 def formed(
-    side: str, right: Half, left: Half | None, eased: float, mouth: float, before: Formed | None = None
-) -> Formed:
+    side: str, right: Half, left: Half | None, eased: float, mouth: float, before: Formed | None = None,
+    rowed: bool = False,
+) -> Formed:  # fmt: skip
     """The panel laid flat, from its halves, the left as if mirrored.
 
     left: None where the panel ends at a fold, which is then held straight. before: an earlier one to set out from.
+    rowed: laid row by row, whatever that strains.
     """
     middle, whole = 0, right
     if left is not None:
@@ -259,6 +261,10 @@ def formed(
         grid=True,
         stiff=np.where(flange.ravel()[triangles].all(axis=1), STIFF, 1.0),
     )
+    if rowed:
+        flat = np.stack([chords(places, middle), places[:, :, 1]], axis=2)
+        laid = Flattening(flat.reshape(-1, 2), np.ones((len(triangles), 2)), 0.0, 0, True)
+        return Formed(side, places, middle, over, laid, sheet, flat, eased)
     laid = sheet.laid(None if before is None else _taken_over(before, r, c))
     uv = _upright(laid.uv.reshape(r, c, 2), middle, mouth, free=left is not None)
     laid = replace(laid, uv=uv.reshape(-1, 2))

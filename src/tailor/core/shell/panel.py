@@ -163,10 +163,10 @@ class Panel:
         ]  # fmt: skip
         return sides[0], sides[0] if np.array_equal(seen.height, seen.back) else sides[1]
 
-    def panels(self, edge: Callable[[Array], Array], foot: float) -> tuple[Formed, ...]:
+    def panels(self, edge: Callable[[Array], Array], foot: float, rowed: bool = False) -> tuple[Formed, ...]:
         """Front and back formed and flat, each ended at the fold.
 
-        edge: rows y to x that they go out to. foot: y that they end at.
+        edge: rows y to x that they go out to. foot: y that they end at. rowed: laid row by row, whatever that strains.
         """
         below = np.linspace(foot, self.past[0], max(int(np.ceil((self.past[0] - foot) / ROW_STEP)), 1) + 1)[:-1]
         rows = np.concatenate([below, self.past, self.rows])
@@ -178,7 +178,7 @@ class Panel:
                 return found[0], replace(found[0], side="back")
             run = of_chain(line) if isinstance(line, Chain) else line
             whole = half(run, rows, edge(rows), self.coarse, self.leather.quarter_bend)
-            found.append(formed(side, whole, None, self.moulding.stretch, self.mouth))
+            found.append(formed(side, whole, None, self.moulding.stretch, self.mouth, rowed=rowed))
         return tuple(found)
 
     def eased(self, y: Array) -> tuple[Array, Array]:

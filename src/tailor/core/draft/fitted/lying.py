@@ -112,7 +112,7 @@ class _Panels:
 
     @cached_property
     def all(self) -> tuple[Formed, ...]:
-        return tuple(replace(panel, uv=as_cut(self.draft, panel)) for panel in panels(self.draft))
+        return tuple(replace(panel, uv=as_cut(self.draft, panel)) for panel in panels(self.draft, rowed=True))
 
 
 @dataclass(frozen=True)

@@ -12,14 +12,17 @@ from tailor.core.shell.panel import Panel
 SHORT = 0.6  # mm above the foot of the cut line at which a panel ends
 
 
-def panels(draft: Fitted) -> tuple[Formed, ...]:
-    """The formed panels, front first. Of a folded sheet front and back each end at the fold."""
+def panels(draft: Fitted, rowed: bool = False) -> tuple[Formed, ...]:
+    """The formed panels, front first. Of a folded sheet front and back each end at the fold.
+
+    rowed: one that is cut row by row is not flattened besides.
+    """
     case = draft.shell
     if draft.formed or not isinstance(case, Panel):
         return draft.formed
     cut = draft.plan.cut[::-1]
     rising = np.maximum.accumulate(cut[:, 1]) + 1e-9 * np.arange(len(cut))
-    return case.panels(lambda y: np.interp(y, rising, cut[:, 0]), float(cut[0, 1]) + SHORT)
+    return case.panels(lambda y: np.interp(y, rising, cut[:, 0]), float(cut[0, 1]) + SHORT, rowed)
 
 
 def as_cut(draft: Fitted, panel: Formed) -> Array:
