@@ -15,9 +15,9 @@ from tailor import demo
 from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
+from tailor.core.packing import sheets
 from tailor.files import dxf, faces, pdf, report
 from tailor.files.linework import LINES, strokes
-from tailor.files.packing import sheets
 from tailor.files.paged import TICKET, Page, paged, room_of
 from tailor.files.paper import PAPERS
 from tailor.files.printer import LINES as LINES_DRAWN

@@ -20,10 +20,10 @@ from tailor.core.draft.views.seen import Eye
 from tailor.core.job import Job
 from tailor.core.keys import MEASURES
 from tailor.core.measure import Along
+from tailor.core.packing import filling, stacked
 from tailor.desk import theme
 from tailor.files.lettering import COARSE, Lettering, Wide, lettered
 from tailor.files.linework import strokes
-from tailor.files.packing import filling, stacked
 from tailor.files.sheet import shortened
 
 Place = tuple[float, float]

@@ -13,9 +13,9 @@ import shapely
 
 from tailor.core.draft.piece import Piece, turned
 from tailor.core.errors import InputError
+from tailor.core.packing import sheets
 from tailor.files import faces
 from tailor.files.lettering import Lettering, is_own, is_pinned, lettered
-from tailor.files.packing import sheets
 from tailor.files.paper import PAPERS
 
 BORDER = 10.0  # mm that no printer is trusted to reach

@@ -50,34 +50,6 @@ def along(own: Array, under: Placed, lift: float) -> Path:
 
 
 @dataclass(frozen=True)
-class Ruled:
-    """A part that goes straight from one row of stitches to another, bent from side to side as those are.
-
-    heights: of the two rows on the part. own: x of the holes of either, (n,). rows: where those lie, (n, 3) each. mm.
-    """
-
-    heights: tuple[float, float]
-    own: Array
-    rows: tuple[Array, Array]
-
-    def __call__(self, flat: Array) -> Placed:
-        order = np.argsort(self.own)
-        x = self.own[order]
-        k = np.clip(np.searchsorted(x, flat[:, 0], side="right") - 1, 0, len(x) - 2)
-        share = ((flat[:, 0] - x[k]) / (x[k + 1] - x[k]))[:, None]
-        first, last = self.heights
-        up = ((flat[:, 1] - first) / (last - first))[:, None]
-        one, other = (row[order] for row in self.rows)
-        a, b = (row[k] + share * (row[k + 1] - row[k]) for row in (one, other))
-        across = (one[k + 1] - one[k]) * (1 - up) + (other[k + 1] - other[k]) * up
-        out = np.cross(across, (b - a) * np.sign(last - first))
-        return Placed(a + up * (b - a), out / np.linalg.norm(out, axis=1)[:, None])
-
-    def creases(self) -> Creases:
-        return Creases(np.sort(self.own)[:: max(len(self.own) // 6, 1)], np.asarray(self.heights))
-
-
-@dataclass(frozen=True)
 class Twisted:
     """A bent part that turns and bows a little with what it is sewn to, no row of it going anywhere as a whole.
 

@@ -22,9 +22,9 @@ from tailor.core.placed.held import Carried, Room, Round, Spot, Thing
 from tailor.core.placed.lies import Lie, Placed, strain
 from tailor.core.together.mesh import Skin, skin
 
-NEAR = 6.0  # mm from a line through the leather within which a skin's triangles are looked at
 APART = 0.6  # mm of air between two layers that a fastening still draws together
 BESIDE = 12.0  # mm from a hole within which a slit frees it
+ALIKE = np.cos(np.radians(50.0))  # of the angle between layers that lie on one another, as on a steep shoulder
 EITHER = 0.5  # of the sum of two normals of length 1, that is long enough to be told by
 STEEP = np.radians(60.0)  # at which a held thing's leather comes down to its stitches, at the most
 
@@ -121,16 +121,17 @@ class Assembled:
             return
         placed = [self.lies[name](np.array([(h.x, h.y) for h in holes])) for (name, _), holes in edges.items()]
         count = min(len(p.at) for p in placed)
-        first = placed[0]
-        last = placed[-1]
-        way = _thread(first.at[:count], first.out[:count], last.at[:count], last.out[:count])
+        first, last = (Placed(p.at[:count], p.out[:count]) for p in (placed[0], placed[-1]))
         most = np.full(count, np.inf)
-        for along in (way, first.out[:count], last.out[:count]):  # on a bulge they part, and it goes by any of them
+        alike = np.abs((first.out * last.out).sum(axis=1)) > ALIKE
+        for along in (_thread(first.at, first.out, last.at, last.out), first.out, last.out):
             worst = np.zeros(count)
             for k, one in enumerate(placed):
                 for other in placed[k + 1 :]:
                     worst = np.maximum(worst, _aside(one.at[:count] - other.at[:count], along))
-            most = np.minimum(most, worst)
+            # On a bulge the layers' normals part, and a needle goes by any of them: no more than a third of a miss is
+            # lost by that. Layers that stand up from one another are sewn by what lies between.
+            most = np.where(alike | np.isinf(most), np.minimum(most, worst), most)
         if len({len(p.at) for p in placed}) > 1:
             most[-1] = np.inf  # holes left over
         for place in range(count):

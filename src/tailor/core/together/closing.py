@@ -7,25 +7,23 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation, Slerp
 
-from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Role
+from tailor.core.packing import filling
 from tailor.core.placed.held import Carried, Room, Thing
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.mesh import Skin
+from tailor.core.together.shapes import Rgb, box, cap, lofted, rods
 from tailor.core.together.solids import Bytes, Solids
 
 GRAIN, FLESH, EDGE, CUT, THREAD, METAL, THING = "grain", "flesh", "edge", "cut", "thread", "metal", "thing"
-Dyes = Mapping[str, tuple[int, int, int]]  # of those, and of stuffs that are not leather by their names
+Dyes = Mapping[str, Rgb]  # of those, and of stuffs that are not leather by their names
 
-ASIDE = 14.0  # mm between pieces that lie flat
+ASIDE, ASPECT = 14.0, 0.8  # mm between pieces that lie flat, and width to height of the room they are laid to fill
 LEVER = 10.0  # mm: how much a piece that is on its way minds looking askew, beside lying aside
 NEXT = 2.5  # times the usual way from hole to hole, beyond which there is no stitch between them
-THREAD_WIDE, THREAD_HIGH, THREAD_SHORT = 0.9, 0.35, 0.14  # mm, mm over the leather, and share of a stitch at its ends
-CAP_HIGH, CAP_SIDES = 1.2, 20  # mm, and corners of a cap
-AROUND, ALONG = 48, 90  # places round the object, and heights of it
 
 
 @dataclass(frozen=True)
@@ -167,7 +165,7 @@ class Closing:
         placed, half = self.whole.lies[name](holes), self.whole.skins[name].thickness / 2 + beyond
         dye = self.dyes[THREAD]
         return [
-            _rods(placed.at[first] + way * half * placed.out[first], placed.at[first + 1] + way * half * placed.out[
+            rods(placed.at[first] + way * half * placed.out[first], placed.at[first + 1] + way * half * placed.out[
                 first + 1], way * placed.out[first], dye, whose)
             for way in ways
         ]  # fmt: skip
@@ -183,16 +181,16 @@ class Closing:
                 placed = self.whole.lies[name](np.array([[fitting.x, fitting.y]]))
                 for way in (1.0, -1.0):
                     at, out = placed.at[0] + way * thick / 2 * placed.out[0], way * placed.out[0]
-                    found.append(_cap(at, out, fitting.cap / 2, self.dyes[METAL], whose))
+                    found.append(cap(at, out, fitting.cap / 2, self.dyes[METAL], whose))
         return found
 
     def _held(self, moved: Array, whose: int) -> list[Solids]:
         found = []
         for each in self.whole.draft.held:
             if isinstance(each, Thing) or (isinstance(each, Room) and not each.past):
-                found.append(_box(np.array(each.middle) + moved, np.array(each.size), self.dyes[THING], whose))
+                found.append(box(np.array(each.middle) + moved, np.array(each.size), self.dyes[THING], whose))
             elif isinstance(each, Carried):
-                found.append(_lofted(each.loft, moved + np.array(each.at), self.dyes[THING], whose))
+                found.append(lofted(each.loft, moved + np.array(each.at), self.dyes[THING], whose))
         return found
 
 
@@ -228,91 +226,11 @@ def _joined(joins: dict[str, dict[str, set[str]]], name: str, pieces: Sequence[s
 
 
 def _laid_out(skins: Sequence[Skin]) -> list[Array]:
-    """What flat pieces are moved by to lie beside one another in rows, to the left of where they come together."""
-    sizes = [np.ptp(skin.flat, axis=0) for skin in skins]
-    room = 1.3 * float(np.sqrt(sum(float(np.prod(size + ASIDE)) for size in sizes)))
-    corners, x, y, tall = dict[int, tuple[float, float]](), 0.0, 0.0, 0.0
-    for k in sorted(range(len(skins)), key=lambda k: -sizes[k][1]):
-        wide, high = sizes[k] + ASIDE
-        if x > 0 and x + wide > room:
-            x, y, tall = 0.0, y - tall, 0.0
-        corners[k] = x, y - high
-        x, tall = x + wide, max(tall, high)
-    all_ = np.vstack([skin.placed.at for skin in skins])
-    middle = (all_.min(axis=0) + all_.max(axis=0)) / 2
-    least = np.array(list(corners.values())).min(axis=0)
-    right = max(corners[k][0] + sizes[k][0] for k in corners)
-    base = np.array([middle[0] - np.ptp(all_[:, 0]) / 2 - 3 * ASIDE - right, middle[1] - least[1] / 2])
-    return [
-        np.array([*(base + np.array(corners[k]) - skin.flat.min(axis=0)), 0.0]) for k, skin in enumerate(skins)
-    ]  # fmt: skip
-
-
-def _dye(rgb: tuple[int, int, int], count: int) -> Bytes:
-    return np.tile(np.array(rgb, dtype=np.uint8), (count, 1))
-
-
-def _meshed(corners: Array, triangles: NDArray[np.intp], rgb: tuple[int, int, int], whose: int) -> Solids:
-    """A solid whose triangles each have a face of their own."""
-    own = corners[triangles].reshape(-1, 3)
-    a, b, c = (corners[triangles[:, k]] for k in range(3))
-    facing = np.cross(b - a, c - a)
-    facing /= np.maximum(np.linalg.norm(facing, axis=1), 1e-12)[:, None]
-    n, dye = len(triangles), _dye(rgb, len(triangles))
-    order = np.arange(3 * n, dtype=np.int32).reshape(-1, 3)
-    return Solids(own, np.repeat(facing, 3, axis=0), order, dye, dye, np.full(n, whose, dtype=np.int32))
-
-
-def _rods(start: Array, end: Array, out: Array, rgb: tuple[int, int, int], whose: int) -> Solids:
-    """Short lengths of thread on leather, from start to end, (n, 3) each."""
-    along = end - start
-    side = np.cross(out, along)
-    side *= THREAD_WIDE / 2 / np.maximum(np.linalg.norm(side, axis=1), 1e-12)[:, None]
-    a, b, up = start + THREAD_SHORT * along, end - THREAD_SHORT * along, THREAD_HIGH * out
-    corners = np.stack([a - side, a + side, b + side, b - side, a - side / 2 + up, a + side / 2 + up, b + side / 2 + up,
-        b - side / 2 + up], axis=1)  # fmt: skip
-    faces = np.array([(4, 7, 6), (4, 6, 5), (0, 3, 7), (0, 7, 4), (2, 1, 5), (2, 5, 6), (1, 0, 4), (1, 4, 5), (3, 2, 6),
-        (3, 6, 7)])  # fmt: skip
-    n = len(start)
-    triangles = (faces[None] + 8 * np.arange(n)[:, None, None]).reshape(-1, 3)
-    return _meshed(corners.reshape(-1, 3), triangles, rgb, whose)
-
-
-def _cap(at: Array, out: Array, radius: float, rgb: tuple[int, int, int], whose: int) -> Solids:
-    a = np.cross(out, [1.0, 0.0, 0.0] if abs(out[0]) < 0.9 else [0.0, 1.0, 0.0])
-    a /= np.linalg.norm(a)
-    b = np.cross(out, a)
-    turn = np.linspace(0, 2 * np.pi, CAP_SIDES, endpoint=False)[:, None]
-    ring = np.cos(turn) * a + np.sin(turn) * b
-    n = CAP_SIDES
-    corners = np.vstack([at + radius * ring, at + 0.8 * radius * ring + CAP_HIGH * out, [at + 1.2 * CAP_HIGH * out]])
-    k, m = np.arange(n), (np.arange(n) + 1) % n
-    triangles = np.vstack([np.column_stack([k, m, n + m]), np.column_stack([k, n + m, n + k]),
-        np.column_stack([n + k, n + m, np.full(n, 2 * n)])])  # fmt: skip
-    return _meshed(corners, triangles, rgb, whose)
-
-
-def _box(middle: Array, size: Array, rgb: tuple[int, int, int], whose: int) -> Solids:
-    unit = np.array([(x, y, z) for x in (-1.0, 1.0) for y in (-1.0, 1.0) for z in (-1.0, 1.0)])
-    corners = np.asarray(unit * size / 2 + middle)
-    faces = np.array([(0, 1, 3, 2), (4, 6, 7, 5), (0, 4, 5, 1), (2, 3, 7, 6), (0, 2, 6, 4), (1, 5, 7, 3)])
-    triangles = np.vstack([faces[:, [0, 1, 2]], faces[:, [0, 2, 3]]])
-    return _meshed(corners, triangles, rgb, whose)
-
-
-def _lofted(loft: Loft, moved: Array, rgb: tuple[int, int, int], whose: int) -> Solids:
-    """The measured object, closed at both ends."""
-    heights = np.linspace(loft.tip, loft.top, ALONG)
-    sections = loft.sections(heights)
-    rings = np.stack([sections.outline(k) for k in range(ALONG)])
-    rings = rings[:, :: max(rings.shape[1] // AROUND, 1)]
-    n = rings.shape[1]
-    corners = np.stack([rings[:, :, 0], np.broadcast_to(heights[:, None], rings.shape[:2]), rings[:, :, 1]], axis=2)
-    ends = np.array([corners[0].mean(axis=0), corners[-1].mean(axis=0)])
-    k, m = np.arange(n), (np.arange(n) + 1) % n
-    around = np.vstack([np.column_stack([k, n + m, n + k]), np.column_stack([k, m, n + m])])
-    sides = (around[None] + n * np.arange(ALONG - 1)[:, None, None]).reshape(-1, 3)
-    last = ALONG * n
-    low = np.column_stack([np.full(n, last), m, k])
-    high = np.column_stack([np.full(n, last + 1), last - n + k, last - n + m])
-    return _meshed(np.vstack([corners.reshape(-1, 3), ends]) + moved, np.vstack([sides, low, high]), rgb, whose)
+    """What flat pieces are moved by to lie beside one another, to the left of where they come together, (3,) each."""
+    sizes = np.array([np.ptp(skin.flat, axis=0) for skin in skins]) + ASIDE
+    places = filling(sizes, ASPECT)
+    every = np.vstack([skin.placed.at for skin in skins])
+    low, high = every.min(axis=0), every.max(axis=0)
+    right, up = (places + sizes).max(axis=0)
+    base = np.array([low[0] - 2 * ASIDE - right, (low[1] + high[1] - up) / 2])
+    return [np.append(base + at - skin.flat.min(axis=0), 0.0) for at, skin in zip(places, skins, strict=True)]

@@ -20,7 +20,7 @@ from tailor.core.placed.sewn import along, twisted
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
 
-STEP, ROUND = 4.0, 1.0  # mm between points that a formed panel is drawn with, and round a fold
+STEP = 4.0  # mm between points that a formed panel is drawn with
 FAR = 1e4  # mm
 
 
@@ -140,6 +140,10 @@ class Over:
         within = np.column_stack([seen[:, 0], np.clip(seen[:, 1], low, np.maximum(high, low))])
         spot, _ = panel.nearest(within)
         at, out = panel.at(spot, panel.places), panel.facing(spot)
+        off = within - panel.at(spot, panel.uv)  # beside the panel it goes on level
+        up = UP - (out @ UP)[:, None] * out
+        up /= np.maximum(np.linalg.norm(up, axis=1), 1e-9)[:, None]
+        at = at + off[:, :1] * np.cross(up, out) + off[:, 1:] * up
         at = at + (seen - within)[:, 1:] * UP + np.array([0.0, 0.0, self.shift])
         turn = np.array([1.0, 1.0, -1.0 if behind else 1.0])
         return Placed(at * turn, out * turn)

@@ -18,7 +18,7 @@ from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.worn.carry import ROW_GAP, SLACK, cant_of, row_places
 from tailor.core.draft.worn.hang import made_up, thing
-from tailor.core.draft.worn.lying import Held
+from tailor.core.draft.worn.lying import StitchedDown
 from tailor.core.draft.worn.over import across
 from tailor.core.draft.worn.strips import Strip, crosswise, stadium
 from tailor.core.draft.worn.turned import half_round
@@ -46,6 +46,7 @@ ROOM = 1.0  # mm that a slot is wider than the belt is thick
 WEB = 10.0  # mm of leather beside a slot, on thin leather; on thick, so many times its thickness
 WEBS = 4.0
 FAR = 1000.0  # mm: further than any back is wide
+PLANE = Bent()
 PLATE, STRAP, TAB = "belt plate", "dangler", "ring tab"
 RIVET = "rapid rivet 7"
 
@@ -259,13 +260,13 @@ def _clipped(settings: Settings, draft: Fitted) -> Fitted:
 
 def _hung_by(
     draft: Fitted, piece: Piece, names: tuple[str, ...], carriage: Carriage, stack: Stack, how: Stitching,
-    places: Array, why: tuple[Reason, ...], edges: tuple[str, ...] = ("tab", "back"), shape: Bent | None = None,
+    places: Array, why: tuple[Reason, ...], edges: tuple[str, ...] = ("tab", "back"), shape: Bent = PLANE,
 ) -> Fitted:  # fmt: skip
     """The draft with a piece sewn to its back by rows, as the carriage lies. shape: as it is bent."""
     back, row = face(draft, "back"), straight_row(places)
     profile, margin = even_stack(stack, row), draft.value("seam.margin")
     seams = tuple(sewn(n, (back.piece, piece.name), edges, row, profile, how, margin) for n in names)
-    held = Held(piece, names, back, draft.lies, shape)
+    held = StitchedDown(piece, names, back, draft.lies, shape)
     facing = held.settled([line[::-1] for line in carriage.rows])  # in the order that they have seen from behind
     own = tuple(back.rowed(p, names, facing, how.hole.value) for p in draft.pieces)
     lie = held.lie(back.strips(facing))

@@ -26,7 +26,7 @@ from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.worn.carry import FOOT_SHARE, ROW_GAP, SLACK, Loop, cant_of, loop_width, row_places
 from tailor.core.draft.worn.hang import made_up, thing
-from tailor.core.draft.worn.lying import Held
+from tailor.core.draft.worn.lying import StitchedDown
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.leather.leather import Leather
@@ -246,7 +246,7 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
     names = ROWS[: len(loop.rows)]
     whole_strap = strap(loop, leather, hole, settings.number("loop.corner"))
     snapped = len(loop.snaps) > 0
-    held = Held(
+    held = StitchedDown(
         whole_strap, names, back, draft.lies, _bent(loop, leather, settings), loop.snaps if snapped else None, True
     )
     seen = [*loop.carriage.rows, *([loop.on_back] if snapped else [])]

@@ -20,13 +20,12 @@ from tailor.core.draft.piece import Piece, punched
 from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.worn.lying import Held
+from tailor.core.draft.worn.lying import StitchedDown
 from tailor.core.draft.worn.over import across
 from tailor.core.draft.worn.strips import Strip
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Theme
-from tailor.core.placed.lies import Bent
 from tailor.core.reason import stated
 from tailor.core.settings import Settings
 
@@ -120,7 +119,7 @@ def _tied(settings: Settings, made: Fitted, neck: float, sharp: bool) -> Fitted:
     loop = _strip("tuck loop", width.value, tuck + 2 * (APART + foot), (foot, foot + tuck + 2 * APART), names[1:],
         short, hole, thick)  # fmt: skip
     rows = [row[::-1] for row in rows]  # in the order that they have seen from behind, as the strips do
-    held = Held(loop, names[1:], back, made.lies, Bent())
+    held = StitchedDown(loop, names[1:], back, made.lies)
     rows[1:] = held.settled(rows[1:])  # a head that narrows there is longer than it looks
     lie = held.lie(back.strips(rows[1:]))
     pieces = [*(back.rowed(piece, names, rows, hole) for piece in made.pieces), tie, loop]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from shapely.geometry import box
@@ -12,24 +12,24 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.fitted.faces import Face
 from tailor.core.draft.piece import Piece
 from tailor.core.placed.lies import Bent, Laid, Lie, Patched, Placed
-from tailor.core.placed.sewn import Ruled, along, sewn_on, twisted
+from tailor.core.placed.sewn import along, sewn_on, twisted
 
 FAR = 1e4  # mm
 CLOSE, ROUNDS = 0.02, 5  # mm, and steps to it
 
 
 @dataclass(frozen=True)
-class Held:
-    """A part held to the back by rows of stitches. lies: of the pieces there are. shape: as it is bent; None where it
-    goes straight from its first row to its last. snaps: places of its fittings, (k, 2), that meet a last row there.
-    feet: it lies on the back beyond its first row and its last.
+class StitchedDown:
+    """A part held to the back by rows of stitches. lies: of the pieces there are. shape: as it is bent, besides going
+    with the back from side to side. snaps: places of its fittings, (k, 2), that meet a last row there. feet: it lies on
+    the back beyond its first row and its last.
     """
 
     part: Piece
     seams: Sequence[str]
     back: Face
     lies: Mapping[str, Lie]
-    shape: Bent | None = None
+    shape: Bent = field(default_factory=Bent)
     snaps: Array | None = None
     feet: bool = False
 
@@ -45,9 +45,6 @@ class Held:
             return None
         placed = [under(row) for row in rows]
         own, lift = self._own, self.part.thickness
-        if self.shape is None:
-            ends = [p.at + lift * p.out for p in (placed[0], placed[-1])]
-            return Ruled((float(own[0][0, 1]), float(own[-1][0, 1])), own[0][:, 0], (ends[0], ends[1]))
         whole = Placed(*(np.vstack(side) for side in zip(*placed, strict=True)))
         bent = replace(self.shape, across=along(own[0][:, 0], placed[0], lift))
         bridge = twisted(sewn_on(bent, np.vstack(own), whole, lift), own, placed, lift)
