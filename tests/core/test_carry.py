@@ -24,6 +24,7 @@ from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Theme
+from tailor.core.together.assembled import Assembled
 from tailor.core.units import System, format_mass, parse_mass
 from tests.lofts import CASES, case
 
@@ -169,6 +170,8 @@ def test_a_loop_of_its_own_is_sewn_to_every_construction(name: str) -> None:
         # as far apart on the back as on the strap, or nearer where that goes over it on a bulge
         apart = np.linalg.norm(np.diff(made.lies[back.name](flat).at, axis=0), axis=1).sum()
         assert 0.85 * np.ptp(own[:, 0]) < apart < np.ptp(own[:, 0]) + 0.1
+    joints = [met.distance for met in Assembled(made.unmarked()).seams if met.name.startswith("loop")]
+    assert max(joints) < 0.3
     # the strap goes over the belt: its inner rows lie further apart on the strap than on the back
     ys = sorted({round(float(row[:, 1].mean()), 6) for row in on.rows})
     tabs = sorted({round(float(v), 6) for _, v in strap.holes_of("loop row 2", "tab")})
@@ -210,7 +213,7 @@ def test_a_back_longer_than_its_front_goes_over_the_belt(name: str, taut: bool, 
         lies = made.lies["back"](under)
         over = lies.at + made.shell.leather.thickness * lies.out  # though the back under it is not flat
         assert np.linalg.norm(np.diff(over, axis=0), axis=1).sum() == pytest.approx(np.ptp(tab[:, 0]), abs=0.15)
-        assert under[:, 0].mean() == pytest.approx(tab[:, 0].mean(), abs=0.3)
+        assert under[:, 0].mean() == pytest.approx(tab[:, 0].mean(), abs=0.1)
         assert cut.buffer(-2).contains(shapely.MultiPoint(np.vstack([tab, under])))
         # What lies between the two rows goes once up, over the belt and down again: a slab of it, taut.
         thick, radius = made.shell.leather.thickness, made.shell.leather.inside_radius

@@ -11,6 +11,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.placed.lies import Bent, Creases, Frame, Placed
 from tailor.core.placed.path import Path, through
 
+CLOSE, ROUNDS, STEP = 0.02, 8, 0.8  # mm, steps in which a row is brought to where it lies, and how far each goes
 LEVER = 10.0  # mm: how much a part minds lying askew, beside lying aside
 
 
@@ -30,6 +31,18 @@ def sewn_on(shape: Bent, own: Array, under: Placed, lift: float) -> Bent:
     turn = left @ flip @ right  # rows are turned by it
     f = shape.frame
     return replace(shape, frame=Frame((f.origin - middle) @ turn + target, f.across @ turn, f.up @ turn))
+
+
+def adrift(over: Placed, under: Placed) -> Array:
+    """How far along the leather a row of holes lies as a whole from the row it is sewn to, (3,), mm."""
+    return _level((over.at - under.at).mean(axis=0), under)
+
+
+def _level(way: Array, under: Placed) -> Array:
+    """What of a way runs along the leather, as it looks in the mean."""
+    out = under.out.mean(axis=0)
+    out /= np.linalg.norm(out)
+    return np.asarray(way - (way @ out) * out)
 
 
 def along(own: Array, under: Placed, lift: float) -> Path:
@@ -86,10 +99,7 @@ def twisted(base: Bent, own: Sequence[Array], under: Sequence[Placed], lift: flo
     for row, placed in zip(own, under, strict=True):
         missed = placed.at + lift * placed.out - base(row).at
         follows = len(row) == len(own[0])
-        out = placed.out.mean(axis=0)
-        out /= np.linalg.norm(out)
-        aside = missed.mean(axis=0)
-        aside -= (aside @ out) * out  # however far out, it comes down
+        aside = _level(missed.mean(axis=0), placed)  # however far out, it comes down
         by.append((missed - aside)[np.argsort(row[:, 0])] if follows else np.zeros((len(own[0]), 3)))
     heights = np.array([row[0, 1] for row in own])
     order = np.argsort(heights)

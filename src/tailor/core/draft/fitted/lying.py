@@ -80,10 +80,8 @@ def over_the_belt(draft: Fitted, seams: tuple[str, str]) -> Fitted:
     own, rows = ([piece.holes_of(seam, edge) for seam in seams] for edge in ("tab", "back"))
     placed = [under(row) for row in rows]
     root = under(np.column_stack([tab.places, np.full(len(tab.places), tab.begins)])).at.mean(axis=0)
-    up = root - placed[1].at.mean(axis=0)
-    up /= np.linalg.norm(up)
-    across = -ACROSS + (ACROSS @ up) * up
-    base = Frame(root, across / np.linalg.norm(across), up)
+    up = (root - placed[1].at.mean(axis=0)) * [0.0, 1.0, 1.0]  # square to its fold, wherever its rows are
+    base = Frame(root, -ACROSS, up / np.linalg.norm(up))
     line = loop.neutral(leather.grain_inside())
     over = through((line - line[0])[:, ::-1] * [-1.0, 1.0], tab.begins)
     free = Bent(base, Path(first=tab.middle), over)

@@ -12,10 +12,9 @@ from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted.faces import Face, face
 from tailor.core.draft.fitted.lying import over_the_belt
 from tailor.core.draft.piece import Piece
-from tailor.core.placed.lies import UP
+from tailor.core.placed.sewn import CLOSE, ROUNDS, STEP, adrift
 from tailor.core.shell.panel import Panel
 
-CLOSE, ROUNDS = 0.02, 5  # mm, and steps to it
 AROUND = 6.0, 3.0  # mm of loop that is seen below its last row, and above where its fold begins
 
 
@@ -32,22 +31,23 @@ def landed(draft: Fitted, seams: tuple[str, str]) -> Fitted:
         ends = -np.array([(tab.left, -draft.top), (tab.right, -draft.top)])
         assert isinstance(draft.shell, Panel)
         return _seen(draft, draft.shell.to_plan(ends, "back")[:, 0])
-    lie, back = draft.lies["body"], face(draft, "back")
-    root = lie(np.column_stack([tab.places, np.full(len(tab.places), tab.begins)])).at
-    x = float(root[:, 0].mean()) - (tab.places - tab.middle)
+    back = face(draft, "back")
+    root = draft.lies["body"](np.column_stack([tab.places, np.full(len(tab.places), tab.begins)])).at
+    across = float(root[:, 0].mean()) - (tab.places - tab.middle)
     old = [np.column_stack([tab.places, np.full(len(tab.places), v)]) for v in tab.back_rows]
-    heights, made = np.array(tab.back_rows), draft
+    at, made = np.column_stack([np.zeros(2), tab.back_rows]), draft  # how far aside each row is, and its height
     for _ in range(ROUNDS):
-        rows = [_row(tab.places, x, float(v), back, draft.top) for v in heights]
+        rows = [_row(tab.places, across + x, float(v), back, draft.top) for x, v in at]
         moved = dict(zip(seams, zip(old, rows, strict=True), strict=True))
         pieces = tuple(_with(p, moved) if p.name == "body" else p for p in draft.pieces)
         made = over_the_belt(replace(draft, pieces=pieces), seams)
-        missed = np.array([_missed(made, seam) for seam in seams])
+        body, lie = made.piece("body"), made.lies["body"]
+        missed = np.array([adrift(*(lie(body.holes_of(seam, edge)) for edge in ("tab", "back")))[:2] for seam in seams])
         if np.abs(missed).max() < CLOSE:
             break
-        heights = heights + missed
-    sides = lie(np.array([(tab.left, draft.top), (tab.right, draft.top)])).at[:, 0]
-    return _seen(replace(made, tab=replace(tab, back_rows=(float(heights[0]), float(heights[1])))), sides)
+        at = at + STEP * missed
+    sides = draft.lies["body"](np.array([(tab.left, draft.top), (tab.right, draft.top)])).at[:, 0]
+    return _seen(replace(made, tab=replace(tab, back_rows=(float(at[0, 1]), float(at[1, 1])))), sides)
 
 
 def _seen(draft: Fitted, sides: Array) -> Fitted:
@@ -64,15 +64,6 @@ def _row(places: Array, x: Array, height: float, back: Face, mouth: float) -> Ar
     if height >= mouth:
         return np.column_stack([places, np.full(len(places), height)])
     return back.strips([np.column_stack([x, np.full(len(x), height)])])[0]
-
-
-def _missed(made: Fitted, seam: str) -> float:
-    """How far up the back a row of the loop comes to lie from the row it is sewn to, mm."""
-    body, lie = made.piece("body"), made.lies["body"]
-    over, under = (lie(body.holes_of(seam, edge)) for edge in ("tab", "back"))
-    out = under.out.mean(axis=0)
-    up = UP - (UP @ out) * out
-    return float((over.at - under.at).mean(axis=0) @ up / np.linalg.norm(up))
 
 
 def _with(body: Piece, moved: Mapping[str, tuple[Array, Array]]) -> Piece:

@@ -12,10 +12,9 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.fitted.faces import Face
 from tailor.core.draft.piece import Piece
 from tailor.core.placed.lies import Bent, Laid, Lie, Patched, Placed
-from tailor.core.placed.sewn import along, sewn_on, twisted
+from tailor.core.placed.sewn import CLOSE, ROUNDS, STEP, adrift, along, sewn_on, twisted
 
 FAR = 1e4  # mm
-CLOSE, ROUNDS = 0.02, 5  # mm, and steps to it
 
 
 @dataclass(frozen=True)
@@ -68,14 +67,9 @@ class StitchedDown:
             flat = self.back.strips(rows)
             lie = self.lie(flat)
             assert lie is not None
-            missed = []
-            for own, row in zip(self._own, flat, strict=True):
-                here = under(row)
-                apart = lie(own).at - here.at
-                apart -= (apart * here.out).sum(axis=1)[:, None] * here.out
-                missed.append(apart.mean(axis=0)[:2])
+            missed = [adrift(lie(own), under(row))[:2] for own, row in zip(self._own, flat, strict=True)]
             aside = np.array(missed) - missed[0]  # the first stays where it is
-            rows = [row + miss for row, miss in zip(rows, aside, strict=True)]
+            rows = [row + STEP * miss for row, miss in zip(rows, aside, strict=True)]
             if np.abs(aside).max() < CLOSE:
                 break
         return rows
