@@ -66,7 +66,7 @@ class Turning(QWidget):
         self.step = QSlider(Qt.Orientation.Horizontal)
         self.step.setAccessibleName("How far it is closed")
         self.step.setToolTip("From its flat pieces to the whole ( [ and ] )")
-        self.step.valueChanged.connect(self._closed)
+        self.step.valueChanged.connect(self._redraw)
         self._said = Words()
         self.open = self._button("Cut open", "O", "Cut away what is above the bar", True)
         self.out = self._button("Draw out", "D", "What it holds, drawn out", True)
@@ -152,16 +152,12 @@ class Turning(QWidget):
         self.seen.stale = False
         self._redraw()
 
-    def _closed(self) -> None:
-        self._redraw()
-
     def _redraw(self) -> None:
         if self.closing is None or not self.closing.steps:
             return
         stage = self.step.value() / TICKS
         whole = self.step.value() == self.step.maximum()
-        high = np.ptp(np.vstack([skin.placed.at for skin in self.closing.whole.skins.values()])[:, 1])
-        solids = self.closing.at(stage, OUT * float(high) if self.out.isChecked() else 0.0)
+        solids = self.closing.at(stage, OUT * self.closing.tall if self.out.isChecked() else 0.0)
         if self._made is not None and self._made.mirrored:
             solids = solids.mirrored()
         plane = (np.array([0.0, 1.0, 0.0]), self._bar()) if self.open.isChecked() and whole else None
@@ -257,18 +253,18 @@ class Seen(QWidget):
         self._moved()
 
     def _moved(self) -> None:
-        self._drawn(1)
+        self._drawn()
         self._rest.start()
 
     def _finely(self) -> None:
-        self._drawn(2)
+        self._drawn(fine=True)
 
-    def _drawn(self, fine: int) -> None:
+    def _drawn(self, fine: bool = False) -> None:
         self._picture = None
         if self._solids is not None:
             from tailor.core.together.drawn import drawn  # loaded by then
 
-            ratio = fine * self.devicePixelRatioF()
+            ratio = max(2.0, self.devicePixelRatioF()) if fine else 1.0
             size = max(int(self.width() * ratio), 1), max(int(self.height() * ratio), 1)
             self._picture = drawn(self._solids, self._fitted(size), size, self._plane)
         self.update()

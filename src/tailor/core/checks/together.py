@@ -24,16 +24,24 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
         return  # a glance while a measure is in hand
     whole = Assembled(draft)
     if whole.seams:
-        yield _meets("Stitches come together", whole.seams, SEAM,
-            "Every needle goes through holes that lie on one another.",
-            "Holes of one thread lie apart once it is put together: a piece is off.", Theme.STITCH)  # fmt: skip
+        yield _meets(
+            "Stitches come together", whole.seams, SEAM, "Every needle goes through holes that lie on one another.",
+            "Holes of one thread lie apart once it is put together: pierce one piece through the other, or let go of "
+            "what is pinned there.", Theme.STITCH,
+        )  # fmt: skip
     if whole.fastened:
-        yield _meets("Fastenings come together", whole.fastened, FASTENING,
+        yield _meets(
+            "Fastenings come together", whole.fastened, FASTENING,
             "The holes of each fastening lie on one another when it is set.",
-            "Holes that one fastening goes through lie apart when it is set: a piece is off.", Theme.SHAPE)  # fmt: skip
+            "Holes of one fastening lie apart when it is set: punch the one through the other, or let go of what is "
+            "pinned there.", Theme.SHAPE,
+        )  # fmt: skip
     if whole.shut:
-        yield _meets("Shuts in its place", whole.shut, SHUT, "Both halves meet when it is shut.",
-            "Shut, its halves lie apart: it would pull, or stand open.", Theme.BELT)  # fmt: skip
+        yield _meets(
+            "Shuts in its place", whole.shut, SHUT, "Both halves meet when it is shut.",
+            "Shut, its halves lie apart, and it would pull or stand open: set the second half where the first comes to "
+            "lie.", Theme.BELT,
+        )  # fmt: skip
     yield from _layers(whole)
     yield from _goes_in(settings, draft, whole)
 
@@ -53,8 +61,8 @@ def _layers(whole: Assembled) -> Iterator[Verdict]:
         bare = f" No hole is punched for it in the {each.unpierced[0]}." if each.unpierced else ""
         yield Verdict(
             f"Leather under the {each.name}, {each.place}", Ruling.STOP, each.thickness, each.told, "mm",
-            f"It goes through {each.thickness:.1f} mm of leather where it lies, not {each.told:.1f}: its post does not "
-            f"suit.{bare}", each.place, 0.0, (), Theme.SHAPE,
+            f"It goes through {each.thickness:.1f} mm of leather where it lies, not {each.told:.1f}: take the post "
+            f"for that.{bare}", each.place, 0.0, (), Theme.SHAPE,
         )  # fmt: skip
 
 

@@ -107,6 +107,11 @@ class Closing:
             for name, rest in zip(names, rests, strict=True)
         }
 
+    @cached_property
+    def tall(self) -> float:
+        """How high it is, closed, mm."""
+        return float(np.ptp(np.concatenate([skin.placed.at[:, 1] for skin in self.whole.skins.values()])))
+
     def _dyed(self, name: str) -> tuple[Bytes, Bytes]:
         top, sides, _ = self.whole.skins[name].shell
         stuff = self.whole.pieces[name].leather
