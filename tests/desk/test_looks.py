@@ -472,6 +472,16 @@ def test_it_is_looked_at_in_the_round(lay: Callable[[str], Window], qtbot: QtBot
     together()
     assert not turning.seen.stale
     assert turning.closing.whole.pieces["front"].thickness == 4
+    shown.bench.type("panel.corner", "200", "corner")  # what cannot be drafted is not shown as if it were
+    settle()
+    assert shown.bench.outcome.made is None
+    assert "no draft" in said.text()
+    assert not leather().any()
+    shown.bench.undo()
+    settle()
+    together()
+    assert said.text().startswith("Closed")
+    assert leather().any()
     QTest.keyClick(turning.seen, Key.Key_Escape)
     assert shown.board.isVisible()
     assert not turning.isVisible()

@@ -23,6 +23,7 @@ from tailor.files.dyes import INK
 
 SIDES = {"Front": (-28.0, 18.0), "Behind": (152.0, 18.0), "Side": (-90.0, 8.0), "Above": (-20.0, 62.0)}
 KEYS = {"Front": Qt.Key.Key_F, "Behind": Qt.Key.Key_B, "Side": Qt.Key.Key_S, "Above": Qt.Key.Key_A}
+NO_DRAFT = "There is no draft to put together; what stops it stands in the ledger."
 TURN, FINE = 6.0, 1.0  # degrees to an arrow key, and with Shift
 DRAG = 0.45  # degrees to a pixel
 SETTLE = 140  # ms of rest after which it is drawn finely
@@ -109,13 +110,18 @@ class Turning(QWidget):
     def refresh(self) -> None:
         """Put the present draft together, if it is looked at and that is not done."""
         made = self.bench.outcome.made
-        if not self.isVisible() or not self.bench.fresh or made is self._made:
+        if not self.isVisible() or not self.bench.fresh:
+            return
+        if made is None:
+            self.labour.stop()
+            self._made, self.closing = None, None
+            self._cannot(NO_DRAFT)
+            return
+        if made is self._made:
+            self.seen.stale = self.labour.busy
+            self.seen.update()
             return
         self._made = made
-        if made is None:
-            self.closing = None
-            self._cannot("There is no draft to put together; what stops it stands in the ledger.")
-            return
         self._said.setText("Putting it together …")
         self.labour.start(lambda tell: _closing(made, tell))
 

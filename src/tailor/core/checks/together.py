@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.measure import Theme
+from tailor.core.placed.held import Room
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled, Met
 
@@ -74,9 +75,11 @@ def _goes_in(settings: Settings, draft: Draft, whole: Assembled) -> Iterator[Ver
     thick = settings.number("leather.thickness")
     formed = isinstance(draft, Fitted)
     ruling = at_least(worst.gap, -(OVER if formed else GIVES) * thick, -TIGHT * thick)
+    holds = "Put together, its leather is clear of all that lies in it."
+    if any(isinstance(each, Room) and each.name == worst.name for each in draft.held):
+        holds = "Put together, it is as wide, high and deep inside as was asked; its corners are rounded off."
     yield Verdict(
-        "What it holds goes in", ruling, worst.gap, 0.0, "mm",
-        "Put together, its leather is clear of all that lies in it." if ruling is Ruling.OK else
+        "What it holds goes in", ruling, worst.gap, 0.0, "mm", holds if ruling is Ruling.OK else
         f"Put together, the {worst.piece} would have to lie where {worst.name} lies: give more room.",
         worst.name, 0.0, let_go("seam.standoff", "fit.approach", "fit.toe", "seam.toe", "fit.clearance") if formed else
         let_go("inside.across", "inside.up", "inside.through", "pocket.depth"), Theme.SHAPE,

@@ -12,7 +12,7 @@ from scipy.spatial.transform import Rotation, Slerp
 from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Role
 from tailor.core.packing import filling
-from tailor.core.placed.held import Carried, Room, Thing
+from tailor.core.placed.held import Carried, Thing
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.mesh import Skin
 from tailor.core.together.shapes import Rgb, box, cap, lofted, rods
@@ -192,7 +192,7 @@ class Closing:
     def _held(self, moved: Array, whose: int) -> list[Solids]:
         found = []
         for each in self.whole.draft.held:
-            if isinstance(each, Thing) or (isinstance(each, Room) and not each.past):
+            if isinstance(each, Thing):
                 found.append(box(np.array(each.middle) + moved, np.array(each.size), self.dyes[THING], whose))
             elif isinstance(each, Carried):
                 found.append(lofted(each.loft, moved + np.array(each.at), self.dyes[THING], whose))
