@@ -1,0 +1,1 @@
+"""Laying out: pieces on the leather there is."""

@@ -1,0 +1,157 @@
+"""What is laid, on what, and how it came to lie: values in mm, y up, the backbone along +x and the back edge on top."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from functools import cached_property
+
+import numpy as np
+import shapely
+
+from tailor.core.carried.loft import Array
+
+BAND = 170.0  # mm below the back edge that count as the back: firm, straight, stretching least
+FREE = 180.0  # degrees to either side at which a piece may lie any way
+
+
+class Wanted(StrEnum):
+    """Which leather a piece asks for."""
+
+    ANY = "any"
+    NOT_LOOSE = "not_loose"
+    PRIME = "prime"
+    BACK_BAND = "back_band"
+
+
+class Grade(StrEnum):
+    """What the leather of a zone is like."""
+
+    PRIME = "prime"
+    LOOSE = "loose"
+
+
+@dataclass(frozen=True)
+class Zone:
+    """A stretch of a hide of one kind, such as the belly. ring: (n, 2), open."""
+
+    name: str
+    grade: Grade
+    ring: Array
+
+
+@dataclass(frozen=True)
+class Hide:
+    """A hide or an offcut, in its place beside the others.
+
+    ring: (n, 2), open. forbidden: scars, holes, brands. priority: what is used first has the lowest.
+    """
+
+    id: str
+    ring: Array
+    forbidden: tuple[Array, ...] = ()
+    zones: tuple[Zone, ...] = ()
+    priority: int = 1
+
+    @cached_property
+    def whole(self) -> shapely.Geometry:
+        """The leather of it that can be used at all."""
+        marks = shapely.union_all([shapely.make_valid(shapely.Polygon(ring)) for ring in self.forbidden])
+        return shapely.difference(shapely.make_valid(shapely.Polygon(self.ring)), marks)
+
+    def leather(self, wanted: Wanted, band: float = BAND) -> shapely.Geometry:
+        """The leather of it that a piece may lie on.
+
+        Where no zone is said to be prime, whatever is not loose is taken for it.
+        """
+        prime, loose = (self._zone(grade) for grade in (Grade.PRIME, Grade.LOOSE))
+        match wanted:
+            case Wanted.BACK_BAND:
+                left, low, right, top = shapely.Polygon(self.ring).bounds
+                return shapely.intersection(self.whole, shapely.box(left, max(top - band, low), right, top))
+            case Wanted.PRIME if not prime.is_empty:
+                return shapely.intersection(self.whole, prime)
+            case Wanted.PRIME | Wanted.NOT_LOOSE:
+                return shapely.difference(self.whole, loose)
+        return self.whole
+
+    def _zone(self, grade: Grade) -> shapely.Geometry:
+        rings = [zone.ring for zone in self.zones if zone.grade is grade]
+        return shapely.union_all([shapely.make_valid(shapely.Polygon(ring)) for ring in rings])
+
+
+@dataclass(frozen=True)
+class Turns:
+    """Which ways round a piece may lie: within so many degrees of one of the bases."""
+
+    bases: tuple[float, ...] = (0.0,)
+    play: float = FREE
+
+    @property
+    def free(self) -> bool:
+        return self.play >= FREE
+
+    def allow(self, degrees: float, slack: float = 1e-6) -> bool:
+        off = [(degrees - base + 180) % 360 - 180 for base in self.bases]
+        return self.free or min(map(abs, off)) <= self.play + slack
+
+
+@dataclass(frozen=True)
+class Laid:
+    """Where a piece lies: turned over first (y to -y), then turned about its origin, then moved."""
+
+    id: str
+    hide: str
+    mirrored: bool
+    degrees: float
+    move: tuple[float, float]
+
+    def of(self, ring: Array) -> Array:
+        """A ring (n, 2) of the piece, where it lies."""
+        turn = np.radians(self.degrees)
+        cos, sin = np.cos(turn), np.sin(turn)
+        flat = ring * [1.0, -1.0] if self.mirrored else ring
+        return np.asarray(flat @ np.array([[cos, sin], [-sin, cos]]) + self.move)
+
+
+@dataclass(frozen=True)
+class Template:
+    """A piece to be cut. ring: (n, 2), open. gap: mm, the least to another piece; the greater of two counts.
+
+    margin: mm that it would rather keep from the edge of the leather. pinned: where it must stay.
+    """
+
+    id: str
+    name: str
+    ring: Array
+    gap: float = 2.5
+    margin: float = 1.25
+    turns: Turns = Turns()
+    may_flip: bool = False
+    wanted: Wanted = Wanted.ANY
+    pinned: Laid | None = None
+
+    @cached_property
+    def shape(self) -> shapely.Polygon:
+        return shapely.Polygon(self.ring)
+
+    def pin(self, laid: Laid | None) -> Template:
+        return replace(self, pinned=laid)
+
+
+@dataclass(frozen=True)
+class Laying:
+    """Pieces to be laid, and what there is to lay them on."""
+
+    hides: tuple[Hide, ...]
+    templates: tuple[Template, ...]
+    band: float = BAND
+
+    def template(self, id_: str) -> Template:
+        return next(template for template in self.templates if template.id == id_)
+
+    def share(self, laid: Sequence[Laid]) -> float:
+        """Share of the pieces' area that lies on leather."""
+        areas = {template.id: template.shape.area for template in self.templates}
+        return float(sum(areas[one.id] for one in laid) / max(sum(areas.values()), 1e-9))

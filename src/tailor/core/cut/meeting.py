@@ -1,0 +1,210 @@
+"""How much pieces are in each other's way, and how far off the leather they are: compiled.
+
+Whether two outlines meet is exact; how much they do is told by the circles in them, so that it falls away smoothly
+as they part.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numba import njit
+
+from tailor.core.cut.ground import BUCKET, STEP
+
+SOFT = 0.01  # of its span, within which two circles that do not meet are still felt
+SURE = 1.5  # steps of the ground that a depth read at the nearest place may be wrong by, at the two ends of an edge
+
+
+@njit(cache=True, error_model="numpy", inline="always")
+def felt(into: float, soft: float) -> float:  # pragma: no cover - compiled
+    """How much a circle that reaches so far into another is felt."""
+    return into if into > soft else soft * soft / (2.0 * soft - into)
+
+
+@njit(cache=True, error_model="numpy")
+def laid(shapes: Any, k: int, pose: Any, corners: Any, discs: Any, box: Any) -> None:  # pragma: no cover - compiled
+    """Corners, circles and box of piece k in a pose: turned over (1 or 0), turned (radians), x, y."""
+    cos, sin = np.cos(pose[1]), np.sin(pose[1])
+    over = -1.0 if pose[0] > 0.5 else 1.0
+    left, low, right, top = 1e18, 1e18, -1e18, -1e18
+    for c in range(shapes.count[k]):
+        u, v = shapes.corners[k, c, 0], over * shapes.corners[k, c, 1]
+        x, y = pose[2] + cos * u - sin * v, pose[3] + sin * u + cos * v
+        corners[c, 0], corners[c, 1] = x, y
+        left, right, low, top = min(left, x), max(right, x), min(low, y), max(top, y)
+    box[0], box[1], box[2], box[3] = left, low, right, top
+    for c in range(shapes.filled[k]):
+        u, v = shapes.circles[k, c, 0], over * shapes.circles[k, c, 1]
+        discs[c, 0], discs[c, 1] = pose[2] + cos * u - sin * v, pose[3] + sin * u + cos * v
+        discs[c, 2] = shapes.circles[k, c, 2]
+
+
+@njit(cache=True, error_model="numpy")
+def _side(ax: float, ay: float, bx: float, by: float, px: float, py: float) -> float:  # pragma: no cover - compiled
+    return (bx - ax) * (py - ay) - (by - ay) * (px - ax)
+
+
+@njit(cache=True, error_model="numpy")
+def _cross(
+    ax: float, ay: float, bx: float, by: float, cx: float, cy: float, dx: float, dy: float
+) -> bool:  # pragma: no cover - compiled
+    """Whether two edges meet, where they only touch too."""
+    if max(ax, bx) < min(cx, dx) or max(cx, dx) < min(ax, bx) or max(ay, by) < min(cy, dy) or max(cy, dy) < min(ay, by):
+        return False
+    if _side(ax, ay, bx, by, cx, cy) * _side(ax, ay, bx, by, dx, dy) > 0.0:
+        return False
+    return _side(cx, cy, dx, dy, ax, ay) * _side(cx, cy, dx, dy, bx, by) <= 0.0
+
+
+@njit(cache=True, error_model="numpy")
+def within(corners: Any, count: int, x: float, y: float) -> bool:  # pragma: no cover - compiled
+    """Whether a point lies inside corners that go round."""
+    inside = False
+    j = count - 1
+    for i in range(count):
+        ay, by = corners[i, 1], corners[j, 1]
+        if (ay > y) != (by > y):
+            if x < corners[i, 0] + (y - ay) / (by - ay) * (corners[j, 0] - corners[i, 0]):
+                inside = not inside
+        j = i
+    return inside
+
+
+@njit(cache=True, error_model="numpy")
+def _meet(one: Any, n: int, box: Any, other: Any, m: int, box_of: Any) -> bool:  # pragma: no cover - compiled
+    """Whether two outlines meet, edge by edge where their boxes do, or one holds the other."""
+    left, low = max(box[0], box_of[0]), max(box[1], box_of[1])
+    right, top = min(box[2], box_of[2]), min(box[3], box_of[3])
+    i = n - 1
+    for k in range(n):
+        ax, ay, bx, by = one[i, 0], one[i, 1], one[k, 0], one[k, 1]
+        i = k
+        if max(ax, bx) < left or min(ax, bx) > right or max(ay, by) < low or min(ay, by) > top:
+            continue
+        j = m - 1
+        for c in range(m):
+            if _cross(ax, ay, bx, by, other[j, 0], other[j, 1], other[c, 0], other[c, 1]):
+                return True
+            j = c
+    return within(one, n, other[0, 0], other[0, 1]) or within(other, m, one[0, 0], one[0, 1])
+
+
+@njit(cache=True, error_model="numpy")
+def between(
+    shapes: Any, k: int, corners: Any, discs: Any, box: Any, j: int, at: Any, discs_at: Any, box_at: Any, most: float
+) -> float:  # pragma: no cover - compiled
+    """How much piece k, lying so, and piece j are in each other's way: 0 where they do not meet.
+
+    most: more than this need not be told.
+    """
+    if box[0] > box_at[2] or box_at[0] > box[2] or box[1] > box_at[3] or box_at[1] > box[3]:
+        return 0.0
+    soft = SOFT * max(shapes.span[k], shapes.span[j])
+    total, touching = 0.0, False
+    shape = shapes.size[k] * shapes.size[j]
+    for a in range(shapes.filled[k]):
+        x, y, r = discs[a, 0], discs[a, 1], discs[a, 2]
+        for b in range(shapes.filled[j]):
+            dx, dy = discs_at[b, 0] - x, discs_at[b, 1] - y
+            into = r + discs_at[b, 2] - np.sqrt(dx * dx + dy * dy)
+            touching |= into > 0.0
+            total += felt(into, soft) * min(r, discs_at[b, 2])
+        if touching and np.sqrt(total) * shape > most:
+            return np.sqrt(total) * shape
+    if not touching and not _meet(corners, shapes.count[k], box, at, shapes.count[j], box_at):
+        return 0.0
+    return np.sqrt(total) * shape
+
+
+@njit(cache=True, error_model="numpy")
+def _depth(ground: Any, q: int, x: float, y: float) -> float:  # pragma: no cover - compiled
+    """Depth of a place, between the four that are known round it; farther out, as much less."""
+    tall, wide = ground.depth.shape[1], ground.depth.shape[2]
+    u, v = (x - ground.low[0]) / STEP, (y - ground.low[1]) / STEP
+    cu, cv = min(max(u, 0.0), wide - 1.001), min(max(v, 0.0), tall - 1.001)
+    c, r = int(cu), int(cv)
+    fu, fv = cu - c, cv - r
+    grid = ground.depth[q]
+    inner = (1 - fv) * ((1 - fu) * grid[r, c] + fu * grid[r, c + 1])
+    inner += fv * ((1 - fu) * grid[r + 1, c] + fu * grid[r + 1, c + 1])
+    return inner - STEP * np.sqrt((u - cu) ** 2 + (v - cv) ** 2)
+
+
+@njit(cache=True, error_model="numpy")
+def _near(ground: Any, q: int, x: float, y: float) -> float:  # pragma: no cover - compiled
+    """Depth at the nearest place that is known; nothing good beyond them."""
+    c, r = int(np.rint((x - ground.low[0]) / STEP)), int(np.rint((y - ground.low[1]) / STEP))
+    if c < 0 or r < 0 or r >= ground.depth.shape[1] or c >= ground.depth.shape[2]:
+        return -1e9
+    return float(ground.depth[q, r, c])
+
+
+@njit(cache=True, error_model="numpy")
+def _cut(ground: Any, q: int, ax: float, ay: float, bx: float, by: float) -> bool:  # pragma: no cover - compiled
+    """Whether an edge meets an edge of the leather."""
+    left, right = int((min(ax, bx) - ground.low[0]) / BUCKET), int((max(ax, bx) - ground.low[0]) / BUCKET)
+    low, top = int((min(ay, by) - ground.low[1]) / BUCKET), int((max(ay, by) - ground.low[1]) / BUCKET)
+    for row in range(low, top + 1):
+        for col in range(left, right + 1):
+            square = row * ground.across + col
+            for n in range(ground.first[q, square], ground.first[q, square + 1]):
+                e = ground.which[n]
+                edges = ground.edges
+                if _cross(ax, ay, bx, by, edges[e, 0], edges[e, 1], edges[e, 2], edges[e, 3]):
+                    return True
+    return False
+
+
+@njit(cache=True, error_model="numpy")
+def _round(ground: Any, q: int, x: float, y: float) -> bool:  # pragma: no cover - compiled
+    """Whether the edges of the leather go round a place."""
+    inside = False
+    for e in range(ground.begun[q], ground.begun[q + 1]):
+        ay, by = ground.edges[e, 1], ground.edges[e, 3]
+        if (ay > y) != (by > y):
+            if x < ground.edges[e, 0] + (y - ay) / (by - ay) * (ground.edges[e, 2] - ground.edges[e, 0]):
+                inside = not inside
+    return inside
+
+
+@njit(cache=True, error_model="numpy")
+def _inside(ground: Any, q: int, corners: Any, count: int, box: Any) -> bool:  # pragma: no cover - compiled
+    """Whether an outline lies within the leather."""
+    known = False  # whether one of its corners is surely inside
+    for c in range(count):
+        near = _near(ground, q, corners[c, 0], corners[c, 1])
+        if near < -STEP:
+            return False
+        known |= near > STEP
+    if not known and not _round(ground, q, corners[0, 0], corners[0, 1]):
+        return False
+    i = count - 1
+    before = _near(ground, q, corners[i, 0], corners[i, 1])
+    for c in range(count):
+        ax, ay, bx, by = corners[i, 0], corners[i, 1], corners[c, 0], corners[c, 1]
+        here = _near(ground, q, bx, by)
+        sure = before > 0 and here > 0 and (before + here - SURE * STEP) > np.sqrt((bx - ax) ** 2 + (by - ay) ** 2)
+        if not sure and _cut(ground, q, ax, ay, bx, by):
+            return False
+        i, before = c, here
+    for n in range(ground.ringed[q], ground.ringed[q + 1]):
+        x, y = ground.ring[n, 0], ground.ring[n, 1]
+        if box[0] < x < box[2] and box[1] < y < box[3] and within(corners, count, x, y):
+            return False
+    return True
+
+
+@njit(cache=True, error_model="numpy")
+def beyond(shapes: Any, ground: Any, k: int, corners: Any, discs: Any, box: Any) -> float:  # pragma: no cover - compiled
+    """How far piece k, lying so, is off the leather it asks for: 0 where it lies on it."""
+    q = shapes.kind[k]
+    if _inside(ground, q, corners, shapes.count[k], box):
+        return 0.0
+    soft = SOFT * shapes.span[k]
+    total = 0.0
+    for a in range(shapes.filled[k]):
+        r = discs[a, 2]
+        total += felt(r - _depth(ground, q, discs[a, 0], discs[a, 1]), soft) * r
+    return np.sqrt(total) * shapes.size[k] ** 2

@@ -1,0 +1,284 @@
+"""Moves: pieces that are in each other's way are taken apart, one move at a time, by guided weights. Compiled.
+
+What keeps meeting is weighed more and more, until pieces rather go elsewhere. The same seed and the same asks make the
+same moves.
+"""
+
+from __future__ import annotations
+
+from typing import Any, NamedTuple
+
+import numpy as np
+from numba import njit
+
+from tailor.core.carried.loft import Array
+from tailor.core.cut.ground import STEP
+from tailor.core.cut.meeting import between, beyond, laid
+
+WIDE, NEAR, BEST = 40, 20, 3  # places tried: anywhere, close by; and how many of them are followed up
+GAIN, LOSS = 1.1, 0.5  # by which a step grows where it helped, and shrinks where it did not
+TURN = 2.0  # how much further the ends are moved by a turn
+COARSE, FINE = (0.25, 0.02), (0.02, 0.001)  # of the piece's width: steps at first, and at which to leave off
+LEAST, MOST, FADE = 1.2, 2.0, 0.95  # by which the weights of what meets grow, and of the rest fade
+BETTER = 0.98  # of what they meet, that counts as having got on
+SLIDES, CLOSE = 3, 0.1  # pushes to the left and down, and the mm it may keep from what it comes up against
+SHY = 0.9  # of its greatest circle, that a place must be deep for a piece to be tried there
+
+
+class State(NamedTuple):
+    """How n pieces lie: pose (n, 4): turned over, radians, x, y; on (n,): whether they lie; held (n,): whether they stay;
+    corners, circles and box as they lie; weight (n, n) of each pair and wall (n,) of each against the edge.
+    """
+
+    pose: Array
+    on: Array
+    held: Array
+    corners: Array
+    circles: Array
+    box: Array
+    weight: Array
+    wall: Array
+
+
+def state(shapes: Any) -> State:
+    """Nothing laid yet."""
+    n = len(shapes.area)
+    return State(
+        np.zeros((n, 4)), np.zeros(n, dtype=np.bool_), np.zeros(n, dtype=np.bool_), np.zeros_like(shapes.corners),
+        np.zeros_like(shapes.circles), np.zeros((n, 4)), np.ones((n, n)), np.ones(n),
+    )  # fmt: skip
+
+
+@njit(cache=True, error_model="numpy")
+def seeded(seed: int) -> None:  # pragma: no cover - compiled
+    """Begin the row of chances anew."""
+    np.random.seed(seed)
+
+
+@njit(cache=True, error_model="numpy")
+def put(shapes: Any, state: Any, k: int, pose: Any) -> None:  # pragma: no cover - compiled
+    """Lay piece k so."""
+    for c in range(4):
+        state.pose[k, c] = pose[c]
+    state.on[k] = True
+    laid(shapes, k, pose, state.corners[k], state.circles[k], state.box[k])
+
+
+@njit(cache=True, error_model="numpy")
+def _cost(
+    shapes: Any, ground: Any, state: Any, k: int, pose: Any, corners: Any, discs: Any, box: Any, most: float
+) -> float:  # pragma: no cover - compiled
+    """How much piece k is in the way in a pose, weighed; no more of it than `most` need be told."""
+    laid(shapes, k, pose, corners, discs, box)
+    total = 0.0
+    for j in range(state.on.shape[0]):
+        if j != k and state.on[j]:
+            if box[0] > state.box[j, 2] or state.box[j, 0] > box[2] or box[1] > state.box[j, 3] or state.box[j, 1] > box[3]:
+                continue
+            rest = (most - total) / state.weight[k, j]
+            total += state.weight[k, j] * between(
+                shapes, k, corners, discs, box, j, state.corners[j], state.circles[j], state.box[j], rest
+            )
+            if total > most:
+                return total
+    return total + state.wall[k] * beyond(shapes, ground, k, corners, discs, box)
+
+
+@njit(cache=True, error_model="numpy")
+def _turned(shapes: Any, k: int) -> float:  # pragma: no cover - compiled
+    base = shapes.bases[k, np.random.randint(0, shapes.ways[k])]
+    return base + np.random.uniform(-1.0, 1.0) * shapes.play[k]
+
+
+@njit(cache=True, error_model="numpy")
+def _allowed(shapes: Any, k: int, turn: float) -> bool:  # pragma: no cover - compiled
+    """Whether piece k may be turned so."""
+    if shapes.play[k] >= np.pi:
+        return True
+    for n in range(shapes.ways[k]):
+        off = (turn - shapes.bases[k, n] + np.pi) % (2 * np.pi) - np.pi
+        if abs(off) <= shapes.play[k]:
+            return True
+    return False
+
+
+@njit(cache=True, error_model="numpy")
+def _descended(
+    shapes: Any, ground: Any, state: Any, k: int, pose: Any, cost: float, steps: Any, corners: Any, discs: Any, box: Any
+) -> float:  # pragma: no cover - compiled
+    """The pose brought where it is less in the way, along and across, slantwise and by turning; what is left of it."""
+    wide = 2 * shapes.circles[k, 0, 2]
+    shift, turn = steps[0] * wide, steps[0] * TURN * wide / shapes.span[k] if shapes.play[k] > 0.0 else 0.0
+    least, least_turn = steps[1] * wide, steps[1] * TURN * wide / shapes.span[k]
+    tried = np.empty(4)
+    while cost > 0.0 and (shift > least or turn > least_turn):
+        way = np.random.randint(0, 5 if turn > least_turn else 4)
+        best, sign = cost, 0.0
+        for s in (-1.0, 1.0):
+            tried[:] = pose
+            if way == 4:
+                tried[1] += s * turn
+                if not _allowed(shapes, k, tried[1]):
+                    continue
+            else:
+                tried[2] += s * shift * (1.0 if way != 1 else 0.0)
+                tried[3] += s * shift * (1.0 if way == 1 or way == 2 else (-1.0 if way == 3 else 0.0))
+            found = _cost(shapes, ground, state, k, tried, corners, discs, box, best)
+            if found < best:
+                best, sign = found, s
+        if sign != 0.0:
+            if way == 4:
+                pose[1] += sign * turn
+            else:
+                pose[2] += sign * shift * (1.0 if way != 1 else 0.0)
+                pose[3] += sign * shift * (1.0 if way == 1 or way == 2 else (-1.0 if way == 3 else 0.0))
+            cost = best
+        if way == 4:
+            turn *= GAIN if sign != 0.0 else LOSS
+        else:
+            shift *= GAIN if sign != 0.0 else LOSS
+    return cost
+
+
+@njit(cache=True, error_model="numpy")
+def sought(shapes: Any, ground: Any, state: Any, k: int, wide: int, near: int, pose: Any) -> float:  # pragma: no cover
+    """A better pose for piece k, into `pose`, from which it is sought too if it lies; how much it is in the way there."""
+    corners, discs = np.empty_like(state.corners[k]), np.empty_like(state.circles[k])
+    box = np.empty(4)
+    best = np.full(BEST + 1, 1e300)
+    poses = np.empty((BEST + 1, 4))
+    tried = np.empty(4)
+    q = shapes.kind[k]
+    rooms = np.searchsorted(-ground.deepness[q], -SHY * shapes.circles[k, 0, 2])
+    if rooms == 0:
+        rooms = max(1, np.searchsorted(-ground.deepness[q], 0.0))
+    across = ground.depth.shape[2]
+    lies = state.on[k]
+    if lies:
+        poses[BEST] = pose
+        best[BEST] = _cost(shapes, ground, state, k, pose, corners, discs, box, 1e300)
+    for n in range(wide + (near if lies else 0)):
+        if n < wide:
+            place = ground.deep[q, np.random.randint(0, rooms)]
+            tried[0] = 1.0 if shapes.flips[k] and np.random.random() < 0.5 else 0.0
+            tried[1] = _turned(shapes, k)
+            tried[2] = ground.low[0] + STEP * (place % across + np.random.random() - 0.5)
+            tried[3] = ground.low[1] + STEP * (place // across + np.random.random() - 0.5)
+        else:
+            tried[0] = state.pose[k, 0]
+            tried[1] = state.pose[k, 1]
+            if shapes.play[k] > 0.0:
+                tried[1] += np.random.normal(0.0, 0.15)
+                if not _allowed(shapes, k, tried[1]):
+                    tried[1] = _turned(shapes, k)
+            elif shapes.ways[k] > 1 and np.random.random() < 0.25:
+                tried[1] = _turned(shapes, k)
+            tried[2] = state.pose[k, 2] + np.random.uniform(-0.5, 0.5) * (state.box[k, 2] - state.box[k, 0])
+            tried[3] = state.pose[k, 3] + np.random.uniform(-0.5, 0.5) * (state.box[k, 3] - state.box[k, 1])
+        worst = np.argmax(best[:BEST])
+        cost = _cost(shapes, ground, state, k, tried, corners, discs, box, best[worst])
+        if cost < best[worst]:
+            best[worst] = cost
+            poses[worst] = tried
+        if cost == 0.0:
+            break
+    for n in range(BEST + 1):
+        if best[n] < 1e299 and best.min() > 0.0:
+            best[n] = _descended(shapes, ground, state, k, poses[n], best[n], COARSE, corners, discs, box)
+    n = np.argmin(best)
+    cost = _descended(shapes, ground, state, k, poses[n], best[n], FINE, corners, discs, box)
+    pose[:] = poses[n]
+    return cost
+
+
+@njit(cache=True, error_model="numpy")
+def slid(
+    shapes: Any, ground: Any, state: Any, k: int, pose: Any, far: float, left: bool, low: bool
+) -> None:  # pragma: no cover - compiled
+    """A free pose pushed on, to the left or right and down or up, as far as it stays free, by `far` (mm) at a time."""
+    corners, discs = np.empty_like(state.corners[k]), np.empty_like(state.circles[k])
+    box, tried = np.empty(4), np.empty(4)
+    for _ in range(SLIDES):
+        for way in (2, 3):
+            step = far
+            while step > CLOSE:
+                tried[:] = pose
+                tried[way] += -step if (left if way == 2 else low) else step
+                if _cost(shapes, ground, state, k, tried, corners, discs, box, 0.0) == 0.0:
+                    pose[:] = tried
+                else:
+                    step /= 2
+
+
+@njit(cache=True, error_model="numpy")
+def losses(shapes: Any, ground: Any, state: Any, pair: Any, edge: Any) -> float:  # pragma: no cover - compiled
+    """What each pair and each piece against the edge is in the way, unweighed; their sum."""
+    n = state.on.shape[0]
+    pair[:] = 0.0
+    edge[:] = 0.0
+    total = 0.0
+    for k in range(n):
+        if not state.on[k]:
+            continue
+        edge[k] = beyond(shapes, ground, k, state.corners[k], state.circles[k], state.box[k])
+        total += edge[k]
+        for j in range(k + 1, n):
+            if state.on[j]:
+                pair[k, j] = pair[j, k] = between(
+                    shapes, k, state.corners[k], state.circles[k], state.box[k],
+                    j, state.corners[j], state.circles[j], state.box[j], 1e300,
+                )  # fmt: skip
+                total += pair[k, j]
+    return total
+
+
+@njit(cache=True, error_model="numpy")
+def _moved(shapes: Any, ground: Any, state: Any, k: int, pose: Any, pair: Any, edge: Any) -> None:  # pragma: no cover
+    """Piece k put elsewhere, and what it is in the way of told anew."""
+    put(shapes, state, k, pose)
+    edge[k] = beyond(shapes, ground, k, state.corners[k], state.circles[k], state.box[k])
+    for j in range(state.on.shape[0]):
+        if j != k and state.on[j]:
+            pair[k, j] = pair[j, k] = between(
+                shapes, k, state.corners[k], state.circles[k], state.box[k],
+                j, state.corners[j], state.circles[j], state.box[j], 1e300,
+            )  # fmt: skip
+
+
+@njit(cache=True, error_model="numpy")
+def part(shapes: Any, ground: Any, state: Any, rounds: int, pair: Any, edge: Any) -> float:  # pragma: no cover - compiled
+    """Take apart what meets, for so many rounds, or until nothing does; how much is still in the way.
+
+    pair (n, n) and edge (n,): what is in the way of what, as `losses` tells it, kept up.
+    """
+    n = state.on.shape[0]
+    pose = np.empty(4)
+    told = edge.sum() + pair.sum() / 2
+    for _ in range(rounds):
+        if told == 0.0:
+            break
+        for k in np.random.permutation(n):
+            if not state.on[k] or state.held[k] or edge[k] + pair[k].sum() == 0.0:
+                continue
+            now = state.wall[k] * edge[k] + (state.weight[k] * pair[k]).sum()
+            pose[:] = state.pose[k]
+            if sought(shapes, ground, state, k, WIDE, NEAR, pose) < now:
+                _moved(shapes, ground, state, k, pose, pair, edge)
+        told = edge.sum() + pair.sum() / 2
+        _weighed(state, pair, edge)
+    return told
+
+
+@njit(cache=True, error_model="numpy")
+def _weighed(state: Any, pair: Any, edge: Any) -> None:  # pragma: no cover - compiled
+    """What meets is weighed more, the worst most; what does not, less, and never less than one."""
+    worst = max(pair.max(), edge.max())
+    if worst <= 0.0:
+        return
+    n = edge.shape[0]
+    for k in range(n):
+        by = LEAST + (MOST - LEAST) * edge[k] / worst if edge[k] > 0 else FADE
+        state.wall[k] = max(1.0, state.wall[k] * by)
+        for j in range(k + 1, n):
+            by = LEAST + (MOST - LEAST) * pair[k, j] / worst if pair[k, j] > 0 else FADE
+            state.weight[k, j] = state.weight[j, k] = max(1.0, state.weight[k, j] * by)
