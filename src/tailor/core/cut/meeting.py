@@ -197,7 +197,9 @@ def _inside(ground: Any, q: int, corners: Any, count: int, box: Any) -> bool:  #
 
 
 @njit(cache=True, error_model="numpy")
-def beyond(shapes: Any, ground: Any, k: int, corners: Any, discs: Any, box: Any) -> float:  # pragma: no cover - compiled
+def beyond(
+    shapes: Any, ground: Any, k: int, corners: Any, discs: Any, box: Any
+) -> float:  # pragma: no cover - compiled
     """How far piece k, lying so, is off the leather it asks for: 0 where it lies on it."""
     q = shapes.kind[k]
     if _inside(ground, q, corners, shapes.count[k], box):

@@ -19,7 +19,7 @@ WIDE, NEAR, BEST = 40, 20, 3  # places tried: anywhere, close by; and how many o
 GAIN, LOSS = 1.1, 0.5  # by which a step grows where it helped, and shrinks where it did not
 TURN = 2.0  # how much further the ends are moved by a turn
 COARSE, FINE = (0.25, 0.02), (0.02, 0.001)  # of the piece's width: steps at first, and at which to leave off
-LEAST, MOST, FADE = 1.2, 2.0, 0.95  # by which the weights of what meets grow, and of the rest fade
+LEAST, MOST, FADE = 1.05, 1.5, 0.85  # by which the weights of what meets grow, and of the rest fade
 BETTER = 0.98  # of what they meet, that counts as having got on
 SLIDES, CLOSE = 3, 0.1  # pushes to the left and down, and the mm it may keep from what it comes up against
 SHY = 0.9  # of its greatest circle, that a place must be deep for a piece to be tried there
@@ -73,7 +73,12 @@ def _cost(
     total = 0.0
     for j in range(state.on.shape[0]):
         if j != k and state.on[j]:
-            if box[0] > state.box[j, 2] or state.box[j, 0] > box[2] or box[1] > state.box[j, 3] or state.box[j, 1] > box[3]:
+            if (
+                box[0] > state.box[j, 2]
+                or state.box[j, 0] > box[2]
+                or box[1] > state.box[j, 3]
+                or state.box[j, 1] > box[3]
+            ):
                 continue
             rest = (most - total) / state.weight[k, j]
             total += state.weight[k, j] * between(
@@ -192,6 +197,44 @@ def sought(shapes: Any, ground: Any, state: Any, k: int, wide: int, near: int, p
 
 
 @njit(cache=True, error_model="numpy")
+def driven_out(
+    shapes: Any, ground: Any, state: Any, k: int, tries: int, worth: Any, most: float, pose: Any, out: Any
+) -> float:  # pragma: no cover - compiled
+    """A pose for piece k on its leather, into `pose`, where what it meets is worth least; what that is worth.
+
+    out (n,): what it meets there. Nothing that is held is met, and no more than `most` is given up.
+    """
+    corners, discs, box = np.empty_like(state.corners[k]), np.empty_like(state.circles[k]), np.empty(4)
+    tried, met = np.empty(4), np.zeros(state.on.shape[0], dtype=np.bool_)
+    q = shapes.kind[k]
+    rooms = np.searchsorted(-ground.deepness[q], -SHY * shapes.circles[k, 0, 2])
+    across = ground.depth.shape[2]
+    best = most
+    if rooms == 0:
+        return best
+    for _ in range(tries):
+        place = ground.deep[q, np.random.randint(0, rooms)]
+        tried[0] = 1.0 if shapes.flips[k] and np.random.random() < 0.5 else 0.0
+        tried[1] = _turned(shapes, k)
+        tried[2] = ground.low[0] + STEP * (place % across + np.random.random() - 0.5)
+        tried[3] = ground.low[1] + STEP * (place // across + np.random.random() - 0.5)
+        laid(shapes, k, tried, corners, discs, box)
+        lost = 0.0
+        met[:] = False
+        for j in range(state.on.shape[0]):
+            if j == k or not state.on[j] or lost >= best:
+                continue
+            if between(shapes, k, corners, discs, box, j, state.corners[j], state.circles[j], state.box[j], 0.0) > 0.0:
+                met[j] = True
+                lost += 1e9 if state.held[j] else worth[j]
+        if lost < best and beyond(shapes, ground, k, corners, discs, box) == 0.0:
+            best = lost
+            pose[:] = tried
+            out[:] = met
+    return best
+
+
+@njit(cache=True, error_model="numpy")
 def slid(
     shapes: Any, ground: Any, state: Any, k: int, pose: Any, far: float, left: bool, low: bool
 ) -> None:  # pragma: no cover - compiled
@@ -246,7 +289,9 @@ def _moved(shapes: Any, ground: Any, state: Any, k: int, pose: Any, pair: Any, e
 
 
 @njit(cache=True, error_model="numpy")
-def part(shapes: Any, ground: Any, state: Any, rounds: int, pair: Any, edge: Any) -> float:  # pragma: no cover - compiled
+def part(
+    shapes: Any, ground: Any, state: Any, rounds: int, pair: Any, edge: Any
+) -> float:  # pragma: no cover - compiled
     """Take apart what meets, for so many rounds, or until nothing does; how much is still in the way.
 
     pair (n, n) and edge (n,): what is in the way of what, as `losses` tells it, kept up.

@@ -17,6 +17,7 @@ from tailor.core.cut.moves import put, slid
 
 SQUARE = 8.0  # mm
 HAIR = 1e-3  # mm kept from the sides of squares, so that rounding cannot count one more
+BACK, EDGE = 60.0, 0.5  # mm along the back edge that are kept for straps, and how dear they are
 ANGLES = 8  # ways round that are tried of a piece which may lie any way
 TOUCH, SCARCE = 0.15, 0.35  # what touching all round, and leather that others need, weigh against the length of a hide
 
@@ -34,8 +35,12 @@ class Squares(NamedTuple):
     hides: Array
 
 
-def squares(ground: Ground, hides: Array, needed: Array) -> Squares:
-    """The squares of a ground. hides (n, 2): from and to along x; needed (q,): how much of each kind will be asked for."""
+def squares(ground: Ground, hides: Array, needed: Array, backs: Array) -> Squares:
+    """The squares of a ground.
+
+    hides (n, 2): from and to along x; needed (q,): how much of each kind will be asked for; backs (m, 3): from and to
+    along x, and how high, of the back edges, which are left for straps where there is other room.
+    """
     kinds, tall, wide = ground.depth.shape
     across, up = (int(n * STEP // SQUARE) for n in (wide - 1, tall - 1))
     free = np.zeros((kinds, up, across), dtype=np.int64)
@@ -46,7 +51,17 @@ def squares(ground: Ground, hides: Array, needed: Array) -> Squares:
     area = free.sum(axis=(1, 2))
     for q in range(kinds):
         others = [n for n in range(kinds) if area[n] < area[q]]
-        dear[q, :, 1:] = np.cumsum(sum((needed[n] * free[n] for n in others), np.zeros((up, across))), axis=1)
+        need = sum((needed[n] * free[n] for n in others), np.zeros((up, across)))
+        for left, right, top in backs:
+            rows, cols = (
+                slice(*(int(v) for v in np.clip((ends - low) / SQUARE, 0, most)))
+                for ends, low, most in (
+                    (np.array([top - BACK, top]), ground.low[1], up),
+                    (np.array([left, right]), ground.low[0], across),
+                )
+            )
+            need[rows, cols] += EDGE
+        dear[q, :, 1:] = np.cumsum(need, axis=1)
     for q in range(kinds):
         for row in range(up):
             _rows(free[q], held, row)
@@ -202,7 +217,9 @@ def _touching(held: Any, low_x: int, low_y: int, runs: Any, n: int) -> float:  #
 
 
 @njit(cache=True, error_model="numpy")
-def spread(shapes: Any, ground: Any, squares: Any, state: Any, order: Any, left: bool, low: bool) -> None:  # pragma: no cover - compiled
+def spread(
+    shapes: Any, ground: Any, squares: Any, state: Any, order: Any, left: bool, low: bool
+) -> None:  # pragma: no cover - compiled
     """Lay pieces in an order, each where it lies best among what is free; what has no room is left.
 
     left, low: whether they are pushed to the left, else the right, and down, else up.
@@ -244,7 +261,9 @@ def spread(shapes: Any, ground: Any, squares: Any, state: Any, order: Any, left:
                         dear = 0.0
                         for r in range(n):
                             a = col + runs[r, 1]
-                            dear += squares.dear[q, row + runs[r, 0], a + runs[r, 2]] - squares.dear[q, row + runs[r, 0], a]
+                            dear += (
+                                squares.dear[q, row + runs[r, 0], a + runs[r, 2]] - squares.dear[q, row + runs[r, 0], a]
+                            )
                         score = place - SCARCE * dear / cells
                         if score + TOUCH <= best:
                             continue

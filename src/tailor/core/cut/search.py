@@ -1,11 +1,11 @@
-"""The search: a first layout at once, then pieces put in where they meet others and all taken apart again.
+"""The search: a first layout at once, then pieces put in where they meet others, and all taken apart again.
 
-Values in, values out: the same laying, seed and number of steps give the same layout.
+The same laying, seed and number of steps give the same layout.
 """
 
 from __future__ import annotations
 
-from collections.abc import Generator, Iterator
+from collections.abc import Generator, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -15,23 +15,28 @@ import shapely
 from tailor.core.carried.loft import Array
 from tailor.core.cut import exact, moves, raster
 from tailor.core.cut.ground import Ground, ground
-from tailor.core.cut.laying import Laid, Laying, Wanted
+from tailor.core.cut.laying import Laid, Laying
 from tailor.core.cut.moves import State
 from tailor.core.cut.shapes import Shapes, shapes
 
-FULL = 0.84  # of the leather that can be used, up to which pieces are put in before they are taken apart
-PATIENCE = 12  # rounds without gain before a piece is given up
-TRIES = 200  # places that are tried for one that is put in singly
-BLAME = 0.7
-EJECTED = 2  # pieces it may drive out
-SLENDER, REACH, LONG = 0.12, 250.0, 1e7  # hull over span squared, mm: what is a strap; laid before all else
-SCARCE, RARE = 20.0, 0.5  # how much more a piece counts that asks for leather of which there is less than half as much
+PATIENCE = 30  # rounds without gain before a piece is given up
+TRIES, OUSTING = 200, 1000  # places that are tried for one that is put in, and for one that drives others out
+GREED = 0.3  # by how much more than it is worth itself a piece may drive out, since the others may find room again
+GIVE = 0.01  # of all that is to be laid, that may be given up on the way
+RELAID = 3  # times that what lies about a place is laid anew, between two rounds of putting in
+STRAPPED = 12  # orders in which straps are tried
 ORDERS = 3  # in which a first layout is tried
+AT_ONCE = 12  # pieces laid between two looks at the clock
+SLENDER, REACH = 0.12, 250.0  # hull over span squared, and mm: what is a strap, and never pushed by others
+SCARCE, RARE = 20.0, 0.5  # how much more a piece counts that asks for leather of which there is less than half as much
+FIRST = 1e7  # mm² that a strap counts more, so that straps are laid before all else
+
+Kept = tuple[Array, Array, float]
 
 
 @dataclass(frozen=True)
 class Found:
-    """A layout on the way: what lies, what it is worth (share of the pieces' area), the steps taken."""
+    """A layout on the way: what lies, which share of the pieces' area that is, and the steps taken."""
 
     laid: tuple[Laid, ...]
     share: float
@@ -41,7 +46,8 @@ class Found:
 class Search:
     """Pieces laid on leather, better and better."""
 
-    def __init__(self, laying: Laying, seed: int = 0) -> None:
+    def __init__(self, laying: Laying, seed: int = 0, begin: Sequence[Laid] = ()) -> None:
+        """begin: how pieces lay before, near which they are to stay."""
         self.laying, self.steps = laying, 0
         kinds = sorted({(t.wanted, max(0.0, t.margin - self._grown)) for t in laying.templates})
         which = [kinds.index((t.wanted, max(0.0, t.margin - self._grown))) for t in laying.templates]
@@ -57,6 +63,7 @@ class Search:
         moves.seeded(seed)
         n = len(laying.templates)
         self.pair, self.edge = np.zeros((n, n)), np.zeros(n)
+        self.begun = {one.id: one for one in begin}
         self._pin()
         self.best = self._kept()
 
@@ -72,159 +79,182 @@ class Search:
 
     @cached_property
     def worth(self) -> Array:
-        """(n,) what it is worth that a piece lies: its area."""
+        """(n,) what it is worth that a piece lies: its share of all area."""
         return self.shapes.area / max(float(self.shapes.area.sum()), 1e-9)
 
     @cached_property
     def large(self) -> Array:
         """(n,) how hard it is to find room for a piece: by its area, and by how scarce the leather is that it asks for."""
         scarce = np.where(self.areas < self.areas.max() * RARE, 1 + SCARCE * self.scarcity, 1.0)
-        return np.asarray(self.shapes.area * scarce[self.shapes.kind])
+        return np.asarray(self.shapes.area * scarce[self.shapes.kind] + FIRST * self.long)
 
     @cached_property
     def long(self) -> Array:
-        """(n,) whether a piece is so long and slender that others are laid round it, and it is never pushed by them."""
-        slender = self.shapes.size**4 < SLENDER * self.shapes.span**2
-        return np.asarray(slender & (self.shapes.span > REACH))
+        """(n,) whether a piece is so long and slender that others are laid round it."""
+        return np.asarray((self.shapes.size**4 < SLENDER * self.shapes.span**2) & (self.shapes.span > REACH))
 
     @property
     def all_lie(self) -> bool:
         return bool(self.best[1].all())
 
     def found(self) -> Found:
-        """The best so far, exactly valid."""
-        pose, on, _ = self.best
-        laid = [self._laid(k, pose[k]) for k in np.nonzero(on)[0]]
+        """The best so far, with offcuts used first, and exactly valid."""
+        now = self._kept()
+        self._back(self.best)
+        self._to_offcuts()
+        laid = [self._laid(k, self.state.pose[k]) for k in np.nonzero(self.state.on)[0]]
+        self._back(now)
         while broken := {id_ for id_, _ in exact.faults(self.laying, laid)}:
             laid = [one for one in laid if one.id not in broken]
         return Found(tuple(laid), self.laying.share(laid), self.steps)
 
     def run(self) -> Iterator[None]:
-        """Go on for ever, a step at a time; `found` tells the best so far after each."""
-        self.first()
-        yield
-        if self.all_lie:
-            return
-        yield from self._filled()
+        """Go on until all lie, a step at a time; `found` tells the best so far after each."""
+        if self.begun:
+            yield from self._righted()
+        else:
+            yield from self._first()
         while not self.all_lie:
             yield from self._singly()
-            if not self.all_lie:
-                yield from self._shaken()
+            for _ in range(RELAID):
+                self._relaid()
+                yield
 
-    def first(self) -> None:
+    def _first(self) -> Iterator[None]:
         """A first layout, valid, by squares."""
-        began = self._snap()
+        began = self._kept()
         for n in range(ORDERS):
             self._back(began)
-            order = self._order(n)
-            self._spread(order[self.long[order]], True, False)
-            self._spread(order[~self.long[order]], True, True)
+            yield from self._straps()
+            for some in _slices(self._order(n)):
+                self._spread(some, left=True, low=True)
+                yield
+            self.steps += 1
             self._keep()
             if self.all_lie:
-                break
+                return
         self._back(self.best)
-        self.steps += 1
 
-    def _spread(self, order: Array, left: bool, low: bool) -> None:
-        """Lay pieces by squares in an order, pushed to one side."""
-        squares = raster.squares(self.ground, self._columns(), self.scarcity)
+    def _straps(self) -> Iterator[None]:
+        """Straps first, along the back edge, in the order in which most of them find room."""
+        began, best = self._kept(), self._kept()
+        for n in range(STRAPPED):
+            self._back(began)
+            order = self._order(n)
+            self._spread(order[self.long[order]], left=True, low=False)
+            if (now := self._kept())[2] > best[2]:
+                best = now
+            yield
+            if now[1][self.long].all():
+                return
+        self._back(best)
+
+    def _righted(self) -> Iterator[None]:
+        """Pieces laid as before, and moved aside where that is no longer free; what finds no room is taken up."""
+        if (yield from self._parted(PATIENCE)) > 0.0:
+            met = (self.pair.sum(axis=1) + self.edge > 0) & ~self._pinned
+            self.state.on[met] = False
+            yield
+            self._spread(self._order(0), left=True, low=True)
+        self._keep()
+
+    def _spread(self, order: Array, left: bool, low: bool, hides: int | None = None) -> None:
+        """Lay pieces by squares in an order, pushed to one side. hides: how many of them, those to be used first."""
+        squares = raster.squares(self.ground, self._columns()[:hides], self.scarcity, self._edges(self.long[order].all()))
         for k in np.nonzero(self.state.on)[0]:
             raster.blocked(squares, self.shapes, self.state, k)
         raster.spread(self.shapes, self.ground, squares, self.state, order, left, low)
 
+    def _to_offcuts(self) -> None:
+        """Move what lies on a hide onto offcuts, where there is room."""
+        by_priority = sorted(h.priority for h in self.laying.hides)
+        for n in range(1, len(by_priority)):
+            if by_priority[n] > by_priority[n - 1]:
+                first = {h.id for h in self.laying.hides if h.priority < by_priority[n]}
+                on = np.nonzero(self.state.on & ~self._pinned)[0]
+                later = [k for k in on if self._hide(self.state.pose[k]) not in first]
+                order = np.array(sorted(later, key=lambda k: -self.large[k]), dtype=np.int64)
+                self._spread(order, left=True, low=True, hides=n)
+
     def _order(self, n: int) -> Array:
-        """An order to lay what does not lie yet: the large first and what asks for scarce leather; n: how much at random."""
-        key = (self.large + self.long * LONG) * (1 + n * 0.5 * self.random.random(len(self.large)))
-        order = np.argsort(-key, kind="stable")
+        """An order to lay what does not lie yet: the large and what asks for scarce leather first; n: how much at random."""
+        order = np.argsort(-self.large * (1 + n * 0.5 * self.random.random(len(self.large))), kind="stable")
         return order[~self.state.on[order]]
 
     def _columns(self) -> Array:
         hides = sorted(self.laying.hides, key=lambda h: (h.priority, shapely.Polygon(h.ring).area))
         return np.array([shapely.Polygon(h.ring).bounds[::2] for h in hides])
 
-    def _filled(self) -> Iterator[None]:
-        """Put in as much as may lie at all, and take it apart; give up the worst while it does not come apart."""
-        room = FULL * float(self.areas.max())
-        lying = float(self.shapes.area[self.state.on].sum())
-        for k in self._order(1):
-            if not self.long[k] and lying + self.shapes.area[k] <= room:
-                self._try_put(k)
-                lying += self.shapes.area[k]
-        yield from self._apart()
-
-    def _apart(self) -> Iterator[None]:
-        """Take apart what meets, and give up the worst piece when that does not get on."""
-        while True:
-            left = yield from self._parted(PATIENCE)
-            if left == 0.0:
-                self._keep()
-                return
-            self._drop(self._worst())
+    def _edges(self, straps: bool) -> Array:
+        """(n, 3) of each hide the stretch along x, and the top of its back edge, where it is to be left for straps."""
+        edges = [np.array(shapely.Polygon(h.ring).bounds)[[0, 2, 3]] for h in self.laying.hides if not straps]
+        return np.array(edges).reshape(-1, 3)
 
     def _parted(self, patience: int) -> Generator[None, None, float]:
         """Take apart what meets until that brings no gain for so many rounds; what is left, the state at its best."""
         self.state.weight[:], self.state.wall[:] = 1.0, 1.0
         least = moves.losses(self.shapes, self.ground, self.state, self.pair, self.edge)
-        best, still = self._snap(), 0
+        best, still = self._kept(), 0
         while least > 0.0 and still < patience:
             self.steps += 1
             left = moves.part(self.shapes, self.ground, self.state, 1, self.pair, self.edge)
             still = 0 if left < moves.BETTER * least else still + 1
             if left < least:
-                least, best = left, self._snap()
+                least, best = left, self._kept()
             yield
         if least > 0.0:
             self._back(best)
             moves.losses(self.shapes, self.ground, self.state, self.pair, self.edge)
         return float(least)
 
-    def _worst(self) -> int:
-        """The piece that is most in the way for what it is worth."""
-        blame = (self.pair.sum(axis=1) + self.edge) / self.large**BLAME
-        return int(np.argmax(np.where(self.state.held, -1.0, blame)))
-
     def _singly(self) -> Iterator[None]:
-        """Put in what is left one by one, each driving out at most two that are worth less."""
+        """Put in what is left one by one: pushed in between the others, or for what is worth less."""
         for k in self._order(1):
-            if self.long[k]:
+            if self.state.on[k]:
                 continue
-            before = self._snap()
-            self._try_put(k)
-            left, dropped = (yield from self._parted(PATIENCE)), 0.0
-            for _ in range(EJECTED):
-                if left == 0.0:
-                    break
-                blame = np.where(self.state.held, -1.0, self.pair.sum(axis=1) + self.edge)
-                blame[k] = -1.0
-                dropped += self.worth[(out := int(np.argmax(blame)))]
-                if dropped >= self.worth[k]:
-                    break
-                self._drop(out)
-                left = yield from self._parted(PATIENCE)
-            if left > 0.0:
+            before = self._kept()
+            if not self.long[k]:
+                self._try_put(k)
+                if (yield from self._parted(PATIENCE)) == 0.0:
+                    self._keep()
+                    continue
+                self._back(before)
+            yield from self._ousting(k)
+            if self._kept()[2] < self.best[2] - GIVE:
                 self._back(before)
             else:
                 self._keep()
             yield
 
-    def _shaken(self) -> Iterator[None]:
-        """Leave the best a little: pieces about a place are taken up and laid anew, larger ones and left ones first."""
-        self._back(self.best)
-        lies = np.nonzero(self.state.on & ~self.state.held)[0]
-        if not len(lies):
-            yield
+    def _ousting(self, k: int) -> Iterator[None]:
+        """Put piece k where what it drives out is worth least, and lay that anew."""
+        self.steps += 1
+        pose, out = np.zeros(4), np.zeros(len(self.worth), dtype=np.bool_)
+        most = float(self.worth[k]) * (1 + self.random.uniform(-0.2, GREED))
+        if moves.driven_out(self.shapes, self.ground, self.state, k, OUSTING, self.worth, most, pose, out) >= most:
             return
-        middle = self.state.pose[self.random.choice(lies), 2:]
-        away = np.linalg.norm(self.state.pose[lies, 2:] - middle, axis=1)
-        for k in lies[np.argsort(away)[: max(2, int(len(lies) * self.random.uniform(0.05, 0.25)))]]:
-            self.state.on[k] = False
-        room = FULL * float(self.areas.max()) * 1.05
-        lying = float(self.shapes.area[self.state.on].sum())
-        for k in self._order(2):
-            if not self.long[k] and lying + self.shapes.area[k] <= room:
-                self._try_put(k)
-                lying += self.shapes.area[k]
-        yield from self._apart()
+        self.state.on[out] = False
+        moves.put(self.shapes, self.state, k, pose)
+        self._spread(np.nonzero(out)[0], *(self.random.random(2) < 0.5))
+        for j in np.nonzero(out & ~self.state.on & ~self.long)[0]:
+            now = self._kept()
+            self._try_put(j)
+            if (yield from self._parted(PATIENCE)) > 0.0:
+                self._back(now)
+
+    def _relaid(self) -> None:
+        """Take up what lies about a place and lay it anew with what is left, in another order."""
+        self.steps += 1
+        before = self._kept()
+        lies = np.nonzero(self.state.on & ~self.state.held)[0]
+        if len(lies):
+            middle = self.state.pose[self.random.choice(lies), 2:]
+            away = np.linalg.norm(self.state.pose[lies, 2:] - middle, axis=1)
+            self.state.on[lies[np.argsort(away)[: max(2, int(len(lies) * self.random.uniform(0.05, 0.4)))]]] = False
+        self._spread(self._order(2), *(self.random.random(2) < 0.5))
+        if self._kept()[2] < self.best[2] - GIVE:
+            self._back(before)
+        self._keep()
 
     def _try_put(self, k: int) -> None:
         """Lay piece k where it is least in the way."""
@@ -232,42 +262,42 @@ class Search:
         moves.sought(self.shapes, self.ground, self.state, k, TRIES, 0, pose)
         moves.put(self.shapes, self.state, k, pose)
 
-    def _drop(self, k: int) -> None:
-        self.state.on[k] = False
-        moves.losses(self.shapes, self.ground, self.state, self.pair, self.edge)
-
-    def _kept(self) -> tuple[Array, Array, float]:
+    def _kept(self) -> Kept:
         return self.state.pose.copy(), self.state.on.copy(), float(self.worth[self.state.on].sum())
-
-    _snap = _kept
 
     def _keep(self) -> None:
         now = self._kept()
         if now[2] > self.best[2] + 1e-12:
             self.best = now
 
-    def _back(self, kept: tuple[Array, Array, float]) -> None:
+    def _back(self, kept: Kept) -> None:
         self.state.on[:] = False
         for k in np.nonzero(kept[1])[0]:
             moves.put(self.shapes, self.state, k, kept[0][k])
 
     def _pin(self) -> None:
+        """Put what is pinned, and what lay before, where it was; pins and straps are held."""
+        self._pinned = np.array([t.pinned is not None for t in self.laying.templates])
         for k, template in enumerate(self.laying.templates):
-            if (pin := template.pinned) is not None:
-                at = Laid(pin.id, pin.hide, pin.mirrored, pin.degrees, pin.move).of(self.shapes.origin[k][None])[0]
-                moves.put(
-                    self.shapes, self.state, k, np.array([float(pin.mirrored), np.radians(pin.degrees), *at])
-                )
-                self.state.held[k] = True
-        self.state.held[self.long] = True
+            if (at := template.pinned or self.begun.get(template.id)) is not None:
+                spot = Laid(at.id, at.hide, at.mirrored, at.degrees, at.move).of(self.shapes.origin[k][None])[0]
+                moves.put(self.shapes, self.state, k, np.array([float(at.mirrored), np.radians(at.degrees), *spot]))
+        self.state.held[:] = self._pinned | (self.long if not self.begun else False)
 
     def _laid(self, k: int, pose: Array) -> Laid:
         template = self.laying.templates[k]
         if template.pinned is not None:
             return template.pinned
-        mirrored, degrees = bool(pose[0] > 0.5), float(np.degrees(pose[1]))
+        mirrored, degrees = bool(pose[0] > 0.5), float(np.degrees(pose[1])) % 360.0
         at = Laid("", "", mirrored, degrees, (0.0, 0.0)).of(self.shapes.origin[k][None])[0]
-        move = pose[2:] - at
+        x, y = (float(v) for v in pose[2:] - at)
+        return Laid(template.id, self._hide(pose), mirrored, degrees, (x, y))
+
+    def _hide(self, pose: Array) -> str:
+        """The hide a piece in a pose lies on."""
         spot = shapely.Point(pose[2:])
-        hide = min(self.laying.hides, key=lambda h: shapely.Polygon(h.ring).distance(spot))
-        return Laid(template.id, hide.id, mirrored, degrees % 360.0, (float(move[0]), float(move[1])))
+        return min(self.laying.hides, key=lambda h: float(shapely.Polygon(h.ring).distance(spot))).id
+
+
+def _slices(order: Array) -> list[Array]:
+    return [order[n : n + AT_ONCE] for n in range(0, len(order), AT_ONCE)]

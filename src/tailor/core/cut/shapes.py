@@ -105,7 +105,9 @@ def inscribed(shape: shapely.Polygon) -> Array:
     covered, whole = 0.0, shape.area
     while len(found) < CIRCLES and covered < FILLED * whole:
         apart = np.min([np.linalg.norm(at - c[:2], axis=1) for c in found] or [room], axis=0)
-        best = int(np.argmax(np.where(room >= ALIKE * room.max(), apart, -1.0)))  # so that they are spread along a strap
+        best = int(
+            np.argmax(np.where(room >= ALIKE * room.max(), apart, -1.0))
+        )  # so that they are spread along a strap
         if room[best] <= 0.02 * step * GRID and found:
             break
         radius = max(float(room[best]), 0.1)
