@@ -7,13 +7,13 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 import shapely
 
-from tailor.core.cut.laying import Laid, Laying
+from tailor.core.cut.laying import Id, Laid, Laying
 
 TINY = 1e-6  # mm
 
 
-def faults(laying: Laying, laid: Sequence[Laid]) -> Iterator[tuple[str, str]]:
-    """Which piece breaks a rule of the laying, and which: outside its leather, too near another, turned or over wrongly."""
+def faults(laying: Laying, laid: Sequence[Laid]) -> Iterator[tuple[Id, str]]:
+    """Which piece breaks a rule of the laying, and which rule."""
     hides = {hide.id: hide for hide in laying.hides}
     templates = {template.id: template for template in laying.templates}
     kinds = {(t.wanted, h.id): h.leather(t.wanted, laying.band) for t in templates.values() for h in laying.hides}
@@ -23,7 +23,7 @@ def faults(laying: Laying, laid: Sequence[Laid]) -> Iterator[tuple[str, str]]:
     for one, shape in zip(laid, shapes, strict=True):
         template = templates[one.id]
         leather = kinds[template.wanted, one.hide]
-        if not leather.covers(shape) and shapely.difference(shape, leather).area > TINY:
+        if not shapely.covers(leather, shape) and shapely.difference(shape, leather).area > TINY:
             yield one.id, f"not on the leather it asks for of {hides[one.hide].id}"
         if not template.turns.allow(one.degrees):
             yield one.id, "turned further than its stretch allows"

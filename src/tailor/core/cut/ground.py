@@ -8,12 +8,18 @@ from typing import Any, NamedTuple
 import numpy as np
 import shapely
 from numba import njit
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
 
 from tailor.core.carried.loft import Array
+
+Counts = NDArray[np.int64]
+Flags = NDArray[np.bool_]
 
 STEP = 6.0  # mm between the places whose depth is known
 BUCKET = 40.0  # mm, the side of a square that knows the edges in it
 MARGIN = 24.0  # mm known round about
+FAR = -1000.0  # mm, as deep as what is farther out is taken to be
 
 
 class Ground(NamedTuple):
@@ -28,30 +34,32 @@ class Ground(NamedTuple):
     low: Array
     depth: Array
     edges: Array
-    begun: Array
-    first: Array
-    which: Array
+    begun: Counts
+    first: Counts
+    which: Counts
     across: int
     ring: Array
-    ringed: Array
-    deep: Array
+    ringed: Counts
+    deep: Counts
     deepness: Array
 
 
-def ground(leathers: Sequence[shapely.Geometry]) -> Ground:
+def ground(leathers: Sequence[BaseGeometry]) -> Ground:
     """The ground of leathers, each a part or all of what there is."""
-    bounds = np.array([leather.bounds for leather in leathers if not leather.is_empty] or [[0.0, 0.0, 1.0, 1.0]])
+    bounds = np.array([leather.bounds for leather in leathers if not leather.is_empty] or [(0.0, 0.0, 1.0, 1.0)])
     low, high = bounds[:, :2].min(axis=0) - MARGIN, bounds[:, 2:].max(axis=0) + MARGIN
     wide, tall = (int(n) for n in np.ceil((high - low) / STEP) + 1)
     across, up = (int(n) for n in np.ceil((high - low) / BUCKET) + 1)
     depth = np.empty((len(leathers), tall, wide))
-    edges, which, first, ring = list[Array](), list[Array](), list[Array](), list[Array]()
+    edges, which, first, ring = list[Array](), list[Counts](), list[Counts](), list[Array]()
     begun, ringed, kept = [0], [0], 0
     for k, leather in enumerate(leathers):
         rings = [np.asarray(r.coords) for part in shapely.get_parts(leather) for r in _rings(part)]
         lines = [np.hstack([r[:-1], r[1:]]) for r in rings]
         own = np.vstack(lines) if lines else np.zeros((0, 4))
-        _depths(own, low, STEP, depth[k])
+        depth[k] = FAR
+        for part in shapely.get_parts(leather):
+            _sounded(part, low, depth[k])
         squares, starts = _squares(own, low, across, up)
         edges.append(own)
         which.append(squares + begun[-1])
@@ -68,11 +76,25 @@ def ground(leathers: Sequence[shapely.Geometry]) -> Ground:
     )  # fmt: skip
 
 
-def _rings(part: shapely.Geometry) -> list[shapely.Geometry]:
+def _sounded(part: BaseGeometry, low: Array, depth: Array) -> None:
+    """Tell the depths (h, w) in and about one part of the leather."""
+    if not (rings := [np.asarray(r.coords) for r in _rings(part)]):
+        return
+    edges = np.vstack([np.hstack([r[:-1], r[1:]]) for r in rings])
+    bounds = np.array(part.bounds)
+    first = np.maximum(np.floor((bounds[:2] - MARGIN - low) / STEP).astype(int), 0)
+    last = np.ceil((bounds[2:] + MARGIN - low) / STEP).astype(int) + 1
+    window = depth[first[1] : last[1], first[0] : last[0]]
+    own = np.empty(window.shape)
+    _depths(edges, low + first * STEP, STEP, own)
+    np.maximum(window, own, out=window)
+
+
+def _rings(part: BaseGeometry) -> list[BaseGeometry]:
     return [part.exterior, *part.interiors] if isinstance(part, shapely.Polygon) and not part.is_empty else []
 
 
-def _squares(edges: Array, low: Array, across: int, up: int) -> tuple[Array, Array]:
+def _squares(edges: Array, low: Array, across: int, up: int) -> tuple[Counts, Counts]:
     """Which edges may meet each square, square by square, and where each square's begin."""
     a = np.floor((np.minimum(edges[:, :2], edges[:, 2:]) - low) / BUCKET - 1e-9).astype(int)
     b = np.floor((np.maximum(edges[:, :2], edges[:, 2:]) - low) / BUCKET + 1e-9).astype(int)

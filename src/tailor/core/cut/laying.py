@@ -9,8 +9,11 @@ from functools import cached_property
 
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from tailor.core.carried.loft import Array
+
+Id = str | int  # what a file calls a hide or a piece by
 
 BAND = 170.0  # mm below the back edge that count as the back: firm, straight, stretching least
 FREE = 180.0  # degrees to either side at which a piece may lie any way
@@ -48,19 +51,19 @@ class Hide:
     ring: (n, 2), open. forbidden: scars, holes, brands. priority: what is used first has the lowest.
     """
 
-    id: str
+    id: Id
     ring: Array
     forbidden: tuple[Array, ...] = ()
     zones: tuple[Zone, ...] = ()
     priority: int = 1
 
     @cached_property
-    def whole(self) -> shapely.Geometry:
+    def whole(self) -> BaseGeometry:
         """The leather of it that can be used at all."""
         marks = shapely.union_all([shapely.make_valid(shapely.Polygon(ring)) for ring in self.forbidden])
         return shapely.difference(shapely.make_valid(shapely.Polygon(self.ring)), marks)
 
-    def leather(self, wanted: Wanted, band: float = BAND) -> shapely.Geometry:
+    def leather(self, wanted: Wanted, band: float = BAND) -> BaseGeometry:
         """The leather of it that a piece may lie on.
 
         Where no zone is said to be prime, whatever is not loose is taken for it.
@@ -76,7 +79,7 @@ class Hide:
                 return shapely.difference(self.whole, loose)
         return self.whole
 
-    def _zone(self, grade: Grade) -> shapely.Geometry:
+    def _zone(self, grade: Grade) -> BaseGeometry:
         rings = [zone.ring for zone in self.zones if zone.grade is grade]
         return shapely.union_all([shapely.make_valid(shapely.Polygon(ring)) for ring in rings])
 
@@ -101,8 +104,8 @@ class Turns:
 class Laid:
     """Where a piece lies: turned over first (y to -y), then turned about its origin, then moved."""
 
-    id: str
-    hide: str
+    id: Id
+    hide: Id
     mirrored: bool
     degrees: float
     move: tuple[float, float]
@@ -122,7 +125,7 @@ class Template:
     margin: mm that it would rather keep from the edge of the leather. pinned: where it must stay.
     """
 
-    id: str
+    id: Id
     name: str
     ring: Array
     gap: float = 2.5
@@ -148,7 +151,7 @@ class Laying:
     templates: tuple[Template, ...]
     band: float = BAND
 
-    def template(self, id_: str) -> Template:
+    def template(self, id_: Id) -> Template:
         return next(template for template in self.templates if template.id == id_)
 
     def share(self, laid: Sequence[Laid]) -> float:

@@ -29,7 +29,7 @@ def laid(shapes: Any, k: int, pose: Any, corners: Any, discs: Any, box: Any) -> 
     cos, sin = np.cos(pose[1]), np.sin(pose[1])
     over = -1.0 if pose[0] > 0.5 else 1.0
     left, low, right, top = 1e18, 1e18, -1e18, -1e18
-    for c in range(shapes.count[k]):
+    for c in range(shapes.sides[k]):
         u, v = shapes.corners[k, c, 0], over * shapes.corners[k, c, 1]
         x, y = pose[2] + cos * u - sin * v, pose[3] + sin * u + cos * v
         corners[c, 0], corners[c, 1] = x, y
@@ -65,9 +65,8 @@ def within(corners: Any, count: int, x: float, y: float) -> bool:  # pragma: no 
     j = count - 1
     for i in range(count):
         ay, by = corners[i, 1], corners[j, 1]
-        if (ay > y) != (by > y):
-            if x < corners[i, 0] + (y - ay) / (by - ay) * (corners[j, 0] - corners[i, 0]):
-                inside = not inside
+        if (ay > y) != (by > y) and x < corners[i, 0] + (y - ay) / (by - ay) * (corners[j, 0] - corners[i, 0]):
+            inside = not inside
         j = i
     return inside
 
@@ -112,10 +111,10 @@ def between(
             touching |= into > 0.0
             total += felt(into, soft) * min(r, discs_at[b, 2])
         if touching and np.sqrt(total) * shape > most:
-            return np.sqrt(total) * shape
-    if not touching and not _meet(corners, shapes.count[k], box, at, shapes.count[j], box_at):
+            return float(np.sqrt(total) * shape)
+    if not touching and not _meet(corners, shapes.sides[k], box, at, shapes.sides[j], box_at):
         return 0.0
-    return np.sqrt(total) * shape
+    return float(np.sqrt(total) * shape)
 
 
 @njit(cache=True, error_model="numpy")
@@ -129,7 +128,7 @@ def _depth(ground: Any, q: int, x: float, y: float) -> float:  # pragma: no cove
     grid = ground.depth[q]
     inner = (1 - fv) * ((1 - fu) * grid[r, c] + fu * grid[r, c + 1])
     inner += fv * ((1 - fu) * grid[r + 1, c] + fu * grid[r + 1, c + 1])
-    return inner - STEP * np.sqrt((u - cu) ** 2 + (v - cv) ** 2)
+    return float(inner - STEP * np.sqrt((u - cu) ** 2 + (v - cv) ** 2))
 
 
 @njit(cache=True, error_model="numpy")
@@ -163,9 +162,9 @@ def _round(ground: Any, q: int, x: float, y: float) -> bool:  # pragma: no cover
     inside = False
     for e in range(ground.begun[q], ground.begun[q + 1]):
         ay, by = ground.edges[e, 1], ground.edges[e, 3]
-        if (ay > y) != (by > y):
-            if x < ground.edges[e, 0] + (y - ay) / (by - ay) * (ground.edges[e, 2] - ground.edges[e, 0]):
-                inside = not inside
+        ax, bx = ground.edges[e, 0], ground.edges[e, 2]
+        if (ay > y) != (by > y) and x < ax + (y - ay) / (by - ay) * (bx - ax):
+            inside = not inside
     return inside
 
 
@@ -202,11 +201,11 @@ def beyond(
 ) -> float:  # pragma: no cover - compiled
     """How far piece k, lying so, is off the leather it asks for: 0 where it lies on it."""
     q = shapes.kind[k]
-    if _inside(ground, q, corners, shapes.count[k], box):
+    if _inside(ground, q, corners, shapes.sides[k], box):
         return 0.0
     soft = SOFT * shapes.span[k]
     total = 0.0
     for a in range(shapes.filled[k]):
         r = discs[a, 2]
         total += felt(r - _depth(ground, q, discs[a, 0], discs[a, 1]), soft) * r
-    return np.sqrt(total) * shapes.size[k] ** 2
+    return float(np.sqrt(total) * shapes.size[k] ** 2)

@@ -12,11 +12,12 @@ import numpy as np
 from numba import njit
 
 from tailor.core.carried.loft import Array
-from tailor.core.cut.ground import STEP
+from tailor.core.cut.ground import STEP, Flags
 from tailor.core.cut.meeting import between, beyond, laid
 
 WIDE, NEAR, BEST = 40, 20, 3  # places tried: anywhere, close by; and how many of them are followed up
 GAIN, LOSS = 1.1, 0.5  # by which a step grows where it helped, and shrinks where it did not
+LEAN = 0.25  # radians that a piece is turned by, close by
 TURN = 2.0  # how much further the ends are moved by a turn
 COARSE, FINE = (0.25, 0.02), (0.02, 0.001)  # of the piece's width: steps at first, and at which to leave off
 LEAST, MOST, FADE = 1.05, 1.5, 0.85  # by which the weights of what meets grow, and of the rest fade
@@ -26,18 +27,42 @@ SHY = 0.9  # of its greatest circle, that a place must be deep for a piece to be
 
 
 class State(NamedTuple):
-    """How n pieces lie: pose (n, 4): turned over, radians, x, y; on (n,): whether they lie; held (n,): whether they stay;
-    corners, circles and box as they lie; weight (n, n) of each pair and wall (n,) of each against the edge.
+    """How n pieces lie.
+
+    pose (n, 4): turned over, radians, x, y; on (n,): whether they lie; held (n,): whether they stay; corners, circles
+    and box as they lie; weight (n, n) of each pair and wall (n,) of each against the edge.
     """
 
     pose: Array
-    on: Array
-    held: Array
+    on: Flags
+    held: Flags
     corners: Array
     circles: Array
     box: Array
     weight: Array
     wall: Array
+
+
+def chances(seed: int) -> Array:
+    """A row of chances, which goes on as it is drawn from. seed: where it begins."""
+    return np.array([np.random.default_rng(seed).integers(1, 2**63)], dtype=np.uint64)
+
+
+@njit(cache=True, error_model="numpy")
+def drawn(rng: Any) -> float:  # pragma: no cover - compiled
+    """The next chance, from 0 to 1."""
+    x = rng[0]
+    x ^= x >> np.uint64(12)
+    x ^= x << np.uint64(25)
+    x ^= x >> np.uint64(27)
+    rng[0] = x
+    return float((x * np.uint64(2685821657736338717)) >> np.uint64(11)) / 9007199254740992.0
+
+
+@njit(cache=True, error_model="numpy")
+def below(rng: Any, n: int) -> int:  # pragma: no cover - compiled
+    """A whole number by chance, from 0 up to but not n."""
+    return int(drawn(rng) * n)
 
 
 def state(shapes: Any) -> State:
@@ -47,12 +72,6 @@ def state(shapes: Any) -> State:
         np.zeros((n, 4)), np.zeros(n, dtype=np.bool_), np.zeros(n, dtype=np.bool_), np.zeros_like(shapes.corners),
         np.zeros_like(shapes.circles), np.zeros((n, 4)), np.ones((n, n)), np.ones(n),
     )  # fmt: skip
-
-
-@njit(cache=True, error_model="numpy")
-def seeded(seed: int) -> None:  # pragma: no cover - compiled
-    """Begin the row of chances anew."""
-    np.random.seed(seed)
 
 
 @njit(cache=True, error_model="numpy")
@@ -85,14 +104,14 @@ def _cost(
                 shapes, k, corners, discs, box, j, state.corners[j], state.circles[j], state.box[j], rest
             )
             if total > most:
-                return total
-    return total + state.wall[k] * beyond(shapes, ground, k, corners, discs, box)
+                return float(total)
+    return float(total + state.wall[k] * beyond(shapes, ground, k, corners, discs, box))
 
 
 @njit(cache=True, error_model="numpy")
-def _turned(shapes: Any, k: int) -> float:  # pragma: no cover - compiled
-    base = shapes.bases[k, np.random.randint(0, shapes.ways[k])]
-    return base + np.random.uniform(-1.0, 1.0) * shapes.play[k]
+def _turned(rng: Any, shapes: Any, k: int) -> float:  # pragma: no cover - compiled
+    base = shapes.bases[k, below(rng, shapes.ways[k])]
+    return float(base + (2.0 * drawn(rng) - 1.0) * shapes.play[k])
 
 
 @njit(cache=True, error_model="numpy")
@@ -109,7 +128,17 @@ def _allowed(shapes: Any, k: int, turn: float) -> bool:  # pragma: no cover - co
 
 @njit(cache=True, error_model="numpy")
 def _descended(
-    shapes: Any, ground: Any, state: Any, k: int, pose: Any, cost: float, steps: Any, corners: Any, discs: Any, box: Any
+    rng: Any,
+    shapes: Any,
+    ground: Any,
+    state: Any,
+    k: int,
+    pose: Any,
+    cost: float,
+    steps: Any,
+    corners: Any,
+    discs: Any,
+    box: Any,
 ) -> float:  # pragma: no cover - compiled
     """The pose brought where it is less in the way, along and across, slantwise and by turning; what is left of it."""
     wide = 2 * shapes.circles[k, 0, 2]
@@ -117,7 +146,7 @@ def _descended(
     least, least_turn = steps[1] * wide, steps[1] * TURN * wide / shapes.span[k]
     tried = np.empty(4)
     while cost > 0.0 and (shift > least or turn > least_turn):
-        way = np.random.randint(0, 5 if turn > least_turn else 4)
+        way = below(rng, 5 if turn > least_turn else 4)
         best, sign = cost, 0.0
         for s in (-1.0, 1.0):
             tried[:] = pose
@@ -146,8 +175,10 @@ def _descended(
 
 
 @njit(cache=True, error_model="numpy")
-def sought(shapes: Any, ground: Any, state: Any, k: int, wide: int, near: int, pose: Any) -> float:  # pragma: no cover
-    """A better pose for piece k, into `pose`, from which it is sought too if it lies; how much it is in the way there."""
+def sought(
+    rng: Any, shapes: Any, ground: Any, state: Any, k: int, wide: int, near: int, pose: Any
+) -> float:  # pragma: no cover - compiled
+    """A better pose for piece k, into `pose`, sought from there too if it lies; how much it is in the way then."""
     corners, discs = np.empty_like(state.corners[k]), np.empty_like(state.circles[k])
     box = np.empty(4)
     best = np.full(BEST + 1, 1e300)
@@ -164,22 +195,22 @@ def sought(shapes: Any, ground: Any, state: Any, k: int, wide: int, near: int, p
         best[BEST] = _cost(shapes, ground, state, k, pose, corners, discs, box, 1e300)
     for n in range(wide + (near if lies else 0)):
         if n < wide:
-            place = ground.deep[q, np.random.randint(0, rooms)]
-            tried[0] = 1.0 if shapes.flips[k] and np.random.random() < 0.5 else 0.0
-            tried[1] = _turned(shapes, k)
-            tried[2] = ground.low[0] + STEP * (place % across + np.random.random() - 0.5)
-            tried[3] = ground.low[1] + STEP * (place // across + np.random.random() - 0.5)
+            place = ground.deep[q, below(rng, rooms)]
+            tried[0] = 1.0 if shapes.flips[k] and drawn(rng) < 0.5 else 0.0
+            tried[1] = _turned(rng, shapes, k)
+            tried[2] = ground.low[0] + STEP * (place % across + drawn(rng) - 0.5)
+            tried[3] = ground.low[1] + STEP * (place // across + drawn(rng) - 0.5)
         else:
             tried[0] = state.pose[k, 0]
             tried[1] = state.pose[k, 1]
             if shapes.play[k] > 0.0:
-                tried[1] += np.random.normal(0.0, 0.15)
+                tried[1] += LEAN * (2.0 * drawn(rng) - 1.0)
                 if not _allowed(shapes, k, tried[1]):
-                    tried[1] = _turned(shapes, k)
-            elif shapes.ways[k] > 1 and np.random.random() < 0.25:
-                tried[1] = _turned(shapes, k)
-            tried[2] = state.pose[k, 2] + np.random.uniform(-0.5, 0.5) * (state.box[k, 2] - state.box[k, 0])
-            tried[3] = state.pose[k, 3] + np.random.uniform(-0.5, 0.5) * (state.box[k, 3] - state.box[k, 1])
+                    tried[1] = _turned(rng, shapes, k)
+            elif shapes.ways[k] > 1 and drawn(rng) < 0.25:
+                tried[1] = _turned(rng, shapes, k)
+            tried[2] = state.pose[k, 2] + (drawn(rng) - 0.5) * (state.box[k, 2] - state.box[k, 0])
+            tried[3] = state.pose[k, 3] + (drawn(rng) - 0.5) * (state.box[k, 3] - state.box[k, 1])
         worst = np.argmax(best[:BEST])
         cost = _cost(shapes, ground, state, k, tried, corners, discs, box, best[worst])
         if cost < best[worst]:
@@ -189,16 +220,16 @@ def sought(shapes: Any, ground: Any, state: Any, k: int, wide: int, near: int, p
             break
     for n in range(BEST + 1):
         if best[n] < 1e299 and best.min() > 0.0:
-            best[n] = _descended(shapes, ground, state, k, poses[n], best[n], COARSE, corners, discs, box)
-    n = np.argmin(best)
-    cost = _descended(shapes, ground, state, k, poses[n], best[n], FINE, corners, discs, box)
-    pose[:] = poses[n]
-    return cost
+            best[n] = _descended(rng, shapes, ground, state, k, poses[n], best[n], COARSE, corners, discs, box)
+    least = np.argmin(best)
+    cost = _descended(rng, shapes, ground, state, k, poses[least], best[least], FINE, corners, discs, box)
+    pose[:] = poses[least]
+    return float(cost)
 
 
 @njit(cache=True, error_model="numpy")
 def driven_out(
-    shapes: Any, ground: Any, state: Any, k: int, tries: int, worth: Any, most: float, pose: Any, out: Any
+    rng: Any, shapes: Any, ground: Any, state: Any, k: int, tries: int, worth: Any, most: float, pose: Any, out: Any
 ) -> float:  # pragma: no cover - compiled
     """A pose for piece k on its leather, into `pose`, where what it meets is worth least; what that is worth.
 
@@ -213,11 +244,11 @@ def driven_out(
     if rooms == 0:
         return best
     for _ in range(tries):
-        place = ground.deep[q, np.random.randint(0, rooms)]
-        tried[0] = 1.0 if shapes.flips[k] and np.random.random() < 0.5 else 0.0
-        tried[1] = _turned(shapes, k)
-        tried[2] = ground.low[0] + STEP * (place % across + np.random.random() - 0.5)
-        tried[3] = ground.low[1] + STEP * (place // across + np.random.random() - 0.5)
+        place = ground.deep[q, below(rng, rooms)]
+        tried[0] = 1.0 if shapes.flips[k] and drawn(rng) < 0.5 else 0.0
+        tried[1] = _turned(rng, shapes, k)
+        tried[2] = ground.low[0] + STEP * (place % across + drawn(rng) - 0.5)
+        tried[3] = ground.low[1] + STEP * (place // across + drawn(rng) - 0.5)
         laid(shapes, k, tried, corners, discs, box)
         lost = 0.0
         met[:] = False
@@ -290,28 +321,31 @@ def _moved(shapes: Any, ground: Any, state: Any, k: int, pose: Any, pair: Any, e
 
 @njit(cache=True, error_model="numpy")
 def part(
-    shapes: Any, ground: Any, state: Any, rounds: int, pair: Any, edge: Any
+    rng: Any, shapes: Any, ground: Any, state: Any, rounds: int, pair: Any, edge: Any
 ) -> float:  # pragma: no cover - compiled
     """Take apart what meets, for so many rounds, or until nothing does; how much is still in the way.
 
     pair (n, n) and edge (n,): what is in the way of what, as `losses` tells it, kept up.
     """
     n = state.on.shape[0]
-    pose = np.empty(4)
+    pose, order = np.empty(4), np.arange(n)
     told = edge.sum() + pair.sum() / 2
     for _ in range(rounds):
         if told == 0.0:
             break
-        for k in np.random.permutation(n):
+        for c in range(n - 1, 0, -1):
+            j = below(rng, c + 1)
+            order[c], order[j] = order[j], order[c]
+        for k in order:
             if not state.on[k] or state.held[k] or edge[k] + pair[k].sum() == 0.0:
                 continue
             now = state.wall[k] * edge[k] + (state.weight[k] * pair[k]).sum()
             pose[:] = state.pose[k]
-            if sought(shapes, ground, state, k, WIDE, NEAR, pose) < now:
+            if sought(rng, shapes, ground, state, k, WIDE, NEAR, pose) < now:
                 _moved(shapes, ground, state, k, pose, pair, edge)
         told = edge.sum() + pair.sum() / 2
         _weighed(state, pair, edge)
-    return told
+    return float(told)
 
 
 @njit(cache=True, error_model="numpy")

@@ -11,7 +11,7 @@ import numpy as np
 from numba import njit
 
 from tailor.core.carried.loft import Array
-from tailor.core.cut.ground import STEP, Ground
+from tailor.core.cut.ground import STEP, Counts, Flags, Ground
 from tailor.core.cut.meeting import laid
 from tailor.core.cut.moves import put, slid
 
@@ -29,10 +29,10 @@ class Squares(NamedTuple):
     """
 
     low: Array
-    free: Array
-    held: Array
+    free: Counts
+    held: Flags
     dear: Array
-    hides: Array
+    hides: Counts
 
 
 def squares(ground: Ground, hides: Array, needed: Array, backs: Array) -> Squares:
@@ -41,6 +41,7 @@ def squares(ground: Ground, hides: Array, needed: Array, backs: Array) -> Square
     hides (n, 2): from and to along x; needed (q,): how much of each kind will be asked for; backs (m, 3): from and to
     along x, and how high, of the back edges, which are left for straps where there is other room.
     """
+    low = ground.low
     kinds, tall, wide = ground.depth.shape
     across, up = (int(n * STEP // SQUARE) for n in (wide - 1, tall - 1))
     free = np.zeros((kinds, up, across), dtype=np.int64)
@@ -53,14 +54,10 @@ def squares(ground: Ground, hides: Array, needed: Array, backs: Array) -> Square
         others = [n for n in range(kinds) if area[n] < area[q]]
         need = sum((needed[n] * free[n] for n in others), np.zeros((up, across)))
         for left, right, top in backs:
-            rows, cols = (
-                slice(*(int(v) for v in np.clip((ends - low) / SQUARE, 0, most)))
-                for ends, low, most in (
-                    (np.array([top - BACK, top]), ground.low[1], up),
-                    (np.array([left, right]), ground.low[0], across),
-                )
+            row, col = (
+                int(np.clip(v / SQUARE, 0, most)) for v, most in ((top - BACK - low[1], up), (left - low[0], across))
             )
-            need[rows, cols] += EDGE
+            need[row : int((top - low[1]) / SQUARE) + 1, col : int((right - low[0]) / SQUARE) + 1] += EDGE
         dear[q, :, 1:] = np.cumsum(need, axis=1)
     for q in range(kinds):
         for row in range(up):
@@ -102,7 +99,7 @@ def _blank(ground: Any, q: int, free: Any) -> None:  # pragma: no cover - compil
 
 @njit(cache=True, error_model="numpy")
 def _strips(ax: float, ay: float, bx: float, by: float, spans: Any) -> tuple[int, int]:  # pragma: no cover - compiled
-    """How far an edge reaches along x in each row of squares it passes, into spans (rows, 2); the first row, and the last."""
+    """How far an edge reaches along x in each row it passes, into spans (rows, 2); the first row and the last."""
     if ay > by:
         ax, ay, bx, by = bx, by, ax, ay
     first, last = int(np.floor(ay / SQUARE)), int(np.floor(by / SQUARE))
@@ -183,7 +180,7 @@ def _runs(corners: Any, count: int, box: Any, runs: Any) -> int:  # pragma: no c
 @njit(cache=True, error_model="numpy")
 def blocked(squares: Any, shapes: Any, state: Any, k: int) -> None:  # pragma: no cover - compiled
     """Take the squares of a piece, wherever it lies, and tell anew what is free."""
-    low, top = _covered(state.corners[k], shapes.count[k], squares.low[0], squares.low[1], squares.held)
+    low, top = _covered(state.corners[k], shapes.sides[k], squares.low[0], squares.low[1], squares.held)
     for row in range(low, top + 1):
         for q in range(squares.free.shape[0]):
             _rows(squares.free[q], squares.held, row)
@@ -191,10 +188,12 @@ def blocked(squares: Any, shapes: Any, state: Any, k: int) -> None:  # pragma: n
 
 @njit(cache=True, error_model="numpy")
 def _fits(free: Any, low_x: int, low_y: int, runs: Any, n: int) -> bool:  # pragma: no cover - compiled
+    fit = True
     for r in range(n):
-        if free[low_y + runs[r, 0], low_x + runs[r, 1]] < runs[r, 2]:
-            return False
-    return True
+        fit = free[low_y + runs[r, 0], low_x + runs[r, 1]] >= runs[r, 2]
+        if not fit:
+            break
+    return fit
 
 
 @njit(cache=True, error_model="numpy")
@@ -243,7 +242,7 @@ def spread(
                     pose[1] = shapes.bases[k, way % ways]
                 pose[2] = pose[3] = 0.0
                 laid(shapes, k, pose, corners, discs, box)
-                n = _runs(corners, shapes.count[k], box, runs)
+                n = _runs(corners, shapes.sides[k], box, runs)
                 tall = runs[n - 1, 0] + 1
                 wide = int((box[2] - box[0] + 2 * HAIR) / SQUARE) + 1
                 cells = 0

@@ -14,8 +14,8 @@ import shapely
 
 from tailor.core.carried.loft import Array
 from tailor.core.cut import exact, moves, raster
-from tailor.core.cut.ground import Ground, ground
-from tailor.core.cut.laying import Laid, Laying
+from tailor.core.cut.ground import Counts, Flags, Ground, ground
+from tailor.core.cut.laying import Id, Laid, Laying
 from tailor.core.cut.moves import State
 from tailor.core.cut.shapes import Shapes, shapes
 
@@ -31,7 +31,7 @@ SLENDER, REACH = 0.12, 250.0  # hull over span squared, and mm: what is a strap,
 SCARCE, RARE = 20.0, 0.5  # how much more a piece counts that asks for leather of which there is less than half as much
 FIRST = 1e7  # mm² that a strap counts more, so that straps are laid before all else
 
-Kept = tuple[Array, Array, float]
+Kept = tuple[Array, Flags, float]
 
 
 @dataclass(frozen=True)
@@ -60,7 +60,7 @@ class Search:
         self.ground: Ground = ground(leathers)
         self.state: State = moves.state(self.shapes)
         self.random = np.random.default_rng(seed)
-        moves.seeded(seed)
+        self.chance = moves.chances(seed)
         n = len(laying.templates)
         self.pair, self.edge = np.zeros((n, n)), np.zeros(n)
         self.begun = {one.id: one for one in begin}
@@ -84,12 +84,12 @@ class Search:
 
     @cached_property
     def large(self) -> Array:
-        """(n,) how hard it is to find room for a piece: by its area, and by how scarce the leather is that it asks for."""
+        """(n,) how hard it is to find room for a piece: by its area, and by how scarce the leather is it asks for."""
         scarce = np.where(self.areas < self.areas.max() * RARE, 1 + SCARCE * self.scarcity, 1.0)
         return np.asarray(self.shapes.area * scarce[self.shapes.kind] + FIRST * self.long)
 
     @cached_property
-    def long(self) -> Array:
+    def long(self) -> Flags:
         """(n,) whether a piece is so long and slender that others are laid round it."""
         return np.asarray((self.shapes.size**4 < SLENDER * self.shapes.span**2) & (self.shapes.span > REACH))
 
@@ -102,7 +102,7 @@ class Search:
         now = self._kept()
         self._back(self.best)
         self._to_offcuts()
-        laid = [self._laid(k, self.state.pose[k]) for k in np.nonzero(self.state.on)[0]]
+        laid = [self._laid(k, self.state.pose[k]) for k in self._lying()]
         self._back(now)
         while broken := {id_ for id_, _ in exact.faults(self.laying, laid)}:
             laid = [one for one in laid if one.id not in broken]
@@ -158,10 +158,12 @@ class Search:
             self._spread(self._order(0), left=True, low=True)
         self._keep()
 
-    def _spread(self, order: Array, left: bool, low: bool, hides: int | None = None) -> None:
-        """Lay pieces by squares in an order, pushed to one side. hides: how many of them, those to be used first."""
-        squares = raster.squares(self.ground, self._columns()[:hides], self.scarcity, self._edges(self.long[order].all()))
-        for k in np.nonzero(self.state.on)[0]:
+    def _spread(self, order: Counts, left: bool, low: bool, hides: int | None = None) -> None:
+        """Lay pieces by squares in an order, pushed to one side. hides: on so many of those to be used first."""
+        squares = raster.squares(
+            self.ground, self._columns()[:hides], self.scarcity, self._edges(bool(self.long[order].all()))
+        )
+        for k in self._lying():
             raster.blocked(squares, self.shapes, self.state, k)
         raster.spread(self.shapes, self.ground, squares, self.state, order, left, low)
 
@@ -176,8 +178,8 @@ class Search:
                 order = np.array(sorted(later, key=lambda k: -self.large[k]), dtype=np.int64)
                 self._spread(order, left=True, low=True, hides=n)
 
-    def _order(self, n: int) -> Array:
-        """An order to lay what does not lie yet: the large and what asks for scarce leather first; n: how much at random."""
+    def _order(self, n: int) -> Counts:
+        """An order to lay what does not lie yet, the large and what asks for scarce leather first; n: how random."""
         order = np.argsort(-self.large * (1 + n * 0.5 * self.random.random(len(self.large))), kind="stable")
         return order[~self.state.on[order]]
 
@@ -197,7 +199,7 @@ class Search:
         best, still = self._kept(), 0
         while least > 0.0 and still < patience:
             self.steps += 1
-            left = moves.part(self.shapes, self.ground, self.state, 1, self.pair, self.edge)
+            left = moves.part(self.chance, self.shapes, self.ground, self.state, 1, self.pair, self.edge)
             still = 0 if left < moves.BETTER * least else still + 1
             if left < least:
                 least, best = left, self._kept()
@@ -209,7 +211,7 @@ class Search:
 
     def _singly(self) -> Iterator[None]:
         """Put in what is left one by one: pushed in between the others, or for what is worth less."""
-        for k in self._order(1):
+        for k in self._order(1).tolist():
             if self.state.on[k]:
                 continue
             before = self._kept()
@@ -231,16 +233,21 @@ class Search:
         self.steps += 1
         pose, out = np.zeros(4), np.zeros(len(self.worth), dtype=np.bool_)
         most = float(self.worth[k]) * (1 + self.random.uniform(-0.2, GREED))
-        if moves.driven_out(self.shapes, self.ground, self.state, k, OUSTING, self.worth, most, pose, out) >= most:
+        if self._driven_out(k, most, pose, out) >= most:
             return
         self.state.on[out] = False
         moves.put(self.shapes, self.state, k, pose)
         self._spread(np.nonzero(out)[0], *(self.random.random(2) < 0.5))
-        for j in np.nonzero(out & ~self.state.on & ~self.long)[0]:
+        for j in np.nonzero(out & ~self.state.on & ~self.long)[0].tolist():
             now = self._kept()
             self._try_put(j)
             if (yield from self._parted(PATIENCE)) > 0.0:
                 self._back(now)
+
+    def _driven_out(self, k: int, most: float, pose: Array, out: Flags) -> float:
+        return float(
+            moves.driven_out(self.chance, self.shapes, self.ground, self.state, k, OUSTING, self.worth, most, pose, out)
+        )
 
     def _relaid(self) -> None:
         """Take up what lies about a place and lay it anew with what is left, in another order."""
@@ -259,8 +266,11 @@ class Search:
     def _try_put(self, k: int) -> None:
         """Lay piece k where it is least in the way."""
         pose = np.zeros(4)
-        moves.sought(self.shapes, self.ground, self.state, k, TRIES, 0, pose)
+        moves.sought(self.chance, self.shapes, self.ground, self.state, k, TRIES, 0, pose)
         moves.put(self.shapes, self.state, k, pose)
+
+    def _lying(self) -> list[int]:
+        return [int(k) for k in np.nonzero(self.state.on)[0]]
 
     def _kept(self) -> Kept:
         return self.state.pose.copy(), self.state.on.copy(), float(self.worth[self.state.on].sum())
@@ -272,7 +282,7 @@ class Search:
 
     def _back(self, kept: Kept) -> None:
         self.state.on[:] = False
-        for k in np.nonzero(kept[1])[0]:
+        for k in np.nonzero(kept[1])[0].tolist():
             moves.put(self.shapes, self.state, k, kept[0][k])
 
     def _pin(self) -> None:
@@ -293,11 +303,11 @@ class Search:
         x, y = (float(v) for v in pose[2:] - at)
         return Laid(template.id, self._hide(pose), mirrored, degrees, (x, y))
 
-    def _hide(self, pose: Array) -> str:
+    def _hide(self, pose: Array) -> Id:
         """The hide a piece in a pose lies on."""
         spot = shapely.Point(pose[2:])
         return min(self.laying.hides, key=lambda h: float(shapely.Polygon(h.ring).distance(spot))).id
 
 
-def _slices(order: Array) -> list[Array]:
+def _slices(order: Counts) -> list[Counts]:
     return [order[n : n + AT_ONCE] for n in range(0, len(order), AT_ONCE)]

@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 
 from tailor.core.carried.loft import Array
+from tailor.core.cut.ground import Counts, Flags
 from tailor.core.cut.laying import Template
 
 SLACK = (0.02, 0.25, 0.5, 1.0, 1.5)  # mm an outline is grown beyond its gap, until it has few corners
@@ -23,23 +24,23 @@ GRID = 56  # points across its longer side, where a circle's middle is looked fo
 class Shapes(NamedTuple):
     """Of n pieces, about an origin in the middle of each one's greatest circle.
 
-    corners (n, k, 2), of which `count` (n,) are used; circles (n, c, 3): x, y, radius, greatest first, of which `filled`
-    (n,); size (n,): the fourth root of the hull's area; span (n,): the longest way across; kind (n,): which leather;
-    bases (n, b) and play (n,): radians, of which `ways` (n,); flips (n,); gap (n,): mm grown; area (n,), real;
+    corners (n, k, 2), of which `sides` (n,) are used; circles (n, c, 3): x, y, radius, greatest first, of which
+    `filled` (n,); size (n,): the fourth root of the hull's area; span (n,): the longest way across; kind (n,): which
+    leather; bases (n, b) and play (n,): radians, of which `ways` (n,); flips (n,); area (n,), real;
     origin (n, 2): where the origin lies in the template.
     """
 
     corners: Array
-    count: Array
+    sides: Counts
     circles: Array
-    filled: Array
+    filled: Counts
     size: Array
     span: Array
-    kind: Array
+    kind: Counts
     bases: Array
-    ways: Array
+    ways: Counts
     play: Array
-    flips: Array
+    flips: Flags
     area: Array
     origin: Array
 
@@ -77,9 +78,9 @@ def _shape(ring: bytes, grown: float) -> tuple[Array, Array, float, float, Array
     discs = inscribed(wide)
     origin = discs[0, :2].copy()
     discs[:, :2] -= origin
-    corners = np.asarray(wide.exterior.coords)[:-1]
+    corners = shapely.get_coordinates(wide)[:-1]
     hull = wide.convex_hull
-    edge = np.asarray(hull.exterior.coords)
+    edge = shapely.get_coordinates(hull)
     span = float(np.max(np.linalg.norm(edge[:, None] - edge[None], axis=2)))
     return corners - origin, discs, float(hull.area**0.25), span, origin
 
@@ -88,10 +89,10 @@ def few_corners(shape: shapely.Polygon, grown: float) -> shapely.Polygon:
     """An outline that holds the shape grown by so much (mm), and hardly more, of few corners."""
     for slack in SLACK:
         wide = shape.buffer(grown + slack, join_style="mitre", mitre_limit=2.0)
-        found = shapely.Polygon(wide.simplify(slack * 0.99).exterior)
+        found = shapely.Polygon(shapely.get_exterior_ring(wide.simplify(slack * 0.99)))
         if len(found.exterior.coords) <= CORNERS + 1:
             break
-    return shapely.orient_polygons(found)
+    return found
 
 
 def inscribed(shape: shapely.Polygon) -> Array:

@@ -1,0 +1,194 @@
+"""Problems of laying out and their answers, as JSON. Described in docs/format.md."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Annotated, Any, Literal
+
+import numpy as np
+import shapely
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from tailor.core import incoming
+from tailor.core.carried.loft import Array
+from tailor.core.cut.laying import BAND, Grade, Hide, Id, Laid, Laying, Template, Turns, Wanted, Zone
+from tailor.core.cut.left import rests
+from tailor.core.cut.search import Found
+from tailor.core.errors import InputError, shown
+
+PROBLEM, ANSWER = "tailor-layout-problem/1", "tailor-layout/1"
+MOST_HIDES, MOST_PIECES, MOST_POINTS = 60, 1500, 5000
+FARTHEST = 100_000.0  # mm from the origin that anything may lie
+WIDEST = 144e6  # mm² about all sheets
+LEAST = 1.0  # mm² of a piece
+
+Number = Annotated[float, Field(ge=-FARTHEST, le=FARTHEST, allow_inf_nan=False)]
+Ring = Annotated[list[tuple[Number, Number]], Field(min_length=3, max_length=MOST_POINTS)]
+Named = Annotated[str, Field(min_length=1, max_length=incoming.NAME)] | int
+
+
+class _Entry(BaseModel):
+    model_config = ConfigDict(extra="ignore")  # a problem may say more than is needed here
+
+
+class ZoneEntry(_Entry):
+    """A stretch of a hide that is prime or loose."""
+
+    name: str = ""
+    grade: Grade
+    polygon: Ring
+
+
+class SheetEntry(_Entry):
+    """A hide or an offcut."""
+
+    id: Named
+    outline: Ring
+    forbidden: Annotated[list[Ring], Field(max_length=500)] = []
+    zones: Annotated[list[ZoneEntry], Field(max_length=100)] = []
+    priority: int = 1
+
+
+class RotationEntry(_Entry):
+    """Which ways round a piece may lie."""
+
+    bases_deg: Annotated[list[Number], Field(min_length=1, max_length=36)] = [0.0]
+    plus_minus_deg: Annotated[float, Field(ge=0, le=360)] = 360.0
+
+
+class PlacedEntry(_Entry):
+    """Where a piece lies."""
+
+    id: Named
+    sheet: Named
+    mirror: bool = False
+    rotate_deg: Number = 0.0
+    move: tuple[Number, Number]
+
+
+class PinEntry(PlacedEntry):
+    """A placement that must stay: its piece need not be named again."""
+
+    id: Named = 0
+
+
+class PieceEntry(_Entry):
+    """A piece to be cut."""
+
+    id: Named
+    name: str = ""
+    polygon: Ring
+    spacing: Annotated[float, Field(ge=0, le=100)] = 2.5
+    edge_margin: Annotated[float, Field(ge=0, le=100)] = 1.25
+    rotation: RotationEntry = RotationEntry()
+    may_flip: bool = False
+    wanted: Wanted = Wanted.ANY
+    pinned: PinEntry | None = None
+
+
+class ProblemEntry(_Entry):
+    """What is to be laid, and on what."""
+
+    format: Literal["tailor-layout-problem/1"]
+    units: Literal["mm"] = "mm"
+    back_band_mm: Annotated[float, Field(gt=0, le=FARTHEST)] = BAND
+    sheets: Annotated[list[SheetEntry], Field(min_length=1, max_length=MOST_HIDES)]
+    pieces: Annotated[list[PieceEntry], Field(max_length=MOST_PIECES)]
+
+
+def problem(path: Path) -> Laying:
+    """The problem in a file. Raises InputError saying what in it cannot be used, and where."""
+    try:
+        found: Any = incoming.parse_json(incoming.read_bytes(path, incoming.JOB).decode("utf-8"))
+    except UnicodeDecodeError:
+        raise InputError("it cannot be read as text", path.name, "save it as plain text in UTF-8") from None
+    except InputError as error:
+        raise error.within(path.name) from None
+    if not isinstance(found, dict) or found.get("format") != PROBLEM:
+        raise InputError(f"it is no problem of laying out: no {PROBLEM}", path.name, "see docs/format.md")
+    try:
+        entry = ProblemEntry.model_validate(found)
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = ".".join(str(p + 1 if isinstance(p, int) else p) for p in first["loc"])
+        what = shown(f"{first['msg'][0].lower()}{first['msg'][1:]}")
+        raise InputError(what, f"{path.name}, {shown(place, incoming.SHOWN)}", "mend that entry") from None
+    laying = Laying(tuple(map(_hide, entry.sheets)), tuple(map(_template, entry.pieces)), entry.back_band_mm)
+    return _sound(laying, path.name)
+
+
+def _hide(entry: SheetEntry) -> Hide:
+    zones = tuple(Zone(z.name, z.grade, _ring(z.polygon)) for z in entry.zones)
+    return Hide(entry.id, _ring(entry.outline), tuple(map(_ring, entry.forbidden)), zones, entry.priority)
+
+
+def _template(entry: PieceEntry) -> Template:
+    turns = Turns(tuple(entry.rotation.bases_deg), entry.rotation.plus_minus_deg)
+    pin = entry.pinned
+    pinned = None if pin is None else Laid(entry.id, pin.sheet, pin.mirror, pin.rotate_deg, pin.move)
+    return Template(
+        entry.id, entry.name or str(entry.id), _ring(entry.polygon), entry.spacing, entry.edge_margin, turns,
+        entry.may_flip, entry.wanted, pinned,
+    )  # fmt: skip
+
+
+def _ring(points: Sequence[tuple[float, float]]) -> Array:
+    ring = np.array(points, dtype=float)
+    return ring[:-1] if len(ring) > 3 and np.allclose(ring[0], ring[-1]) else ring
+
+
+def _sound(laying: Laying, where: str) -> Laying:
+    """A laying whose outlines are outlines and whose names are told apart. Raises InputError."""
+    for what, items in (("sheet", laying.hides), ("piece", laying.templates)):
+        seen = set[Id]()
+        for item in items:
+            ring = shapely.Polygon(item.ring)
+            if (what == "piece" and not ring.is_valid) or shapely.make_valid(ring).area < LEAST:
+                raise InputError("its outline crosses itself or holds nothing", f"{where}, {what} {item.id}", "mend it")
+            if item.id in seen:
+                raise InputError(f"two are called {item.id}", f"{where}, {what}s", "give each an id of its own")
+            seen.add(item.id)
+    bounds = np.array([shapely.Polygon(hide.ring).bounds for hide in laying.hides])
+    if float(np.prod(bounds[:, 2:].max(axis=0) - bounds[:, :2].min(axis=0))) > WIDEST:
+        raise InputError("its sheets lie too far apart", where, f"put them within {WIDEST / 1e6:.0f} m², side by side")
+    hides = {hide.id for hide in laying.hides}
+    for template in laying.templates:
+        if template.pinned is not None and template.pinned.hide not in hides:
+            raise InputError(
+                f"it is pinned on {template.pinned.hide}, which is not there", f"{where}, piece {template.id}",
+                "name one of the sheets",
+            )  # fmt: skip
+    return laying
+
+
+def plain(laying: Laying, found: Found) -> dict[str, Any]:
+    """A layout, as JSON can hold it."""
+    lying = {one.id for one in found.laid}
+    return {
+        "format": ANSWER,
+        "share": round(found.share, 6),
+        "steps": found.steps,
+        "placed": [
+            {
+                "id": one.id, "sheet": one.hide, "mirror": one.mirrored, "rotate_deg": one.degrees,
+                "move": list(one.move),
+            }
+            for one in found.laid
+        ],
+        "left": [template.id for template in laying.templates if template.id not in lying],
+        "rests": [
+            {
+                "sheet": rest.hide, "used": round(rest.used, 4), "back_edge_mm": rest.edge,
+                "back_edge_before_mm": rest.edge_before,
+                "offcuts": [np.round(ring, 2).tolist() for ring in rest.offcuts],
+            }
+            for rest in rests(laying, found.laid)
+        ],
+    }  # fmt: skip
+
+
+def to_text(laying: Laying, found: Found) -> str:
+    """A layout as the text of its file."""
+    return json.dumps(plain(laying, found), indent=1, ensure_ascii=False) + "\n"

@@ -1,0 +1,151 @@
+"""The command `tailor lay`: pieces of jobs, or a problem in a file, laid out on leather."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import re
+import sys
+import time
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from tailor.core import incoming
+from tailor.core.errors import InputError
+
+if TYPE_CHECKING:
+    from tailor.core.cut.laying import Hide, Laying
+    from tailor.core.cut.search import Found
+
+RECTANGLE = re.compile(r"(.+?)\s*[xX×]\s*(.+)")
+MOST = 500  # of one job
+APART = 100.0  # mm between two hides, side by side
+SLOW = 3.0  # s of warming up that are told of
+COUNTED = re.compile(r"(.+\.tailor)=(\d{1,6})")
+
+
+def add(commands: Any) -> None:
+    """Add the command to the others."""
+    lay = commands.add_parser("lay", help="lay the pieces of jobs out on hides and offcuts")
+    lay.add_argument("jobs", nargs="*", metavar="JOB.tailor[=COUNT]", help="a job, and how many are to be made")
+    lay.add_argument(
+        "--on", action="append", default=[], metavar="HIDE",
+        help="what there is: an outline (SVG or DXF), or a rectangle such as 600x300mm; again for more, offcuts first",
+    )  # fmt: skip
+    lay.add_argument("--problem", type=Path, metavar="FILE.json", help="a whole problem from a file instead")
+    lay.add_argument(
+        "-o",
+        dest="out",
+        required=True,
+        type=Path,
+        metavar="OUT",
+        help="a .json, .svg or .pdf, or a folder for all three",
+    )
+    lay.add_argument("--seconds", type=_positive, default=10.0, help="of work at the most; it ends when all lie")
+    lay.add_argument("--steps", type=int, help="steps at the most: the same steps and seed give the same layout")
+    lay.add_argument("--seed", type=int, default=0, help="where the row of chances begins")
+    lay.add_argument("--json", action="store_true", help="print the layout as JSON too")
+    lay.set_defaults(run=_lay)
+
+
+def _positive(text: str) -> float:
+    try:
+        found = float(text)
+    except ValueError:
+        found = 0.0
+    if not 0 < found <= 86_400:
+        raise argparse.ArgumentTypeError(f"{incoming.quoted(text)} is no time; give seconds, up to 86400")
+    return found
+
+
+def _lay(arguments: argparse.Namespace) -> int:
+    from tailor.core.cut import layer
+    from tailor.files import laid, laid_sheet
+
+    laying = _asked(arguments)
+    begun = time.monotonic()
+    layer.warm()
+    if time.monotonic() - begun > SLOW:
+        print("warmed up, as is done once after it is installed", file=sys.stderr)
+    seed = arguments.seed % 2**32
+    found = layer.laid_out(laying, seed, arguments.seconds, arguments.steps)
+    laid_sheet.write(laying, found, arguments.out)
+    if arguments.json:
+        print(json.dumps(laid.plain(laying, found), ensure_ascii=False))
+    else:
+        _tell(laying, found)
+    return 0
+
+
+def _asked(arguments: argparse.Namespace) -> Laying:
+    from tailor.core.cut import asked
+    from tailor.core.cut.laying import Laying, Template
+    from tailor.core.job import draft
+    from tailor.files import job_file, laid
+
+    if arguments.problem is not None:
+        if arguments.jobs or arguments.on:
+            raise InputError("a problem and jobs are both given", "tailor lay", "give one of them")
+        return laid.problem(arguments.problem)
+    if not arguments.jobs or not arguments.on:
+        what = "no job is given" if not arguments.jobs else "no leather is given"
+        raise InputError(what, "tailor lay", "give JOB.tailor and --on HIDE, or --problem FILE.json")
+    pieces, names = list[Template](), list[str]()
+    for text in arguments.jobs:
+        counted = COUNTED.fullmatch(text)
+        path, count = (Path(counted[1]), int(counted[2])) if counted else (Path(text), 1)
+        if not 1 <= count <= MOST:
+            raise InputError(f"{count} of it are asked for", incoming.quoted(text), f"give 1 to {MOST}")
+        job = job_file.load(path).by(arguments.maker)
+        names.append(job.name)
+        again = names.count(job.name)
+        pieces += asked.templates(draft(job), job.name if again == 1 else f"{job.name} ({again})", count)
+    return Laying(_side_by_side([_hide(text, n) for n, text in enumerate(arguments.on)]), tuple(pieces))
+
+
+def _hide(text: str, n: int) -> Hide:
+    """A rectangle, or the largest outline of a drawing with those within it as its holes."""
+    from tailor.core.cut.laying import Hide
+    from tailor.core.units import parse_length
+    from tailor.files import outlines
+
+    typed = RECTANGLE.fullmatch(text)
+    if typed and not Path(text).exists():
+        wide, high = (parse_length(part, where="--on") for part in typed.groups())
+        if min(wide, high) <= 0 or max(wide, high) > 10_000:
+            raise InputError(f"{incoming.quoted(text)} is no size of leather", "--on", "give WIDTHxHEIGHT, up to 10 m")
+        return Hide(text, np.array([[0.0, 0.0], [wide, 0.0], [wide, high], [0.0, high]]), priority=n)
+    rings = outlines.read(Path(text))
+    return Hide(Path(text).stem, rings[0], tuple(rings[1:]), priority=n)
+
+
+def _side_by_side(hides: list[Hide]) -> tuple[Hide, ...]:
+    """Hides in a row, their feet level, each with a name of its own."""
+    from tailor.core.cut.laying import Hide
+
+    row, x = list[Hide](), 0.0
+    for hide in hides:
+        by = np.array([x, 0.0]) - hide.ring.min(axis=0)
+        named = hide.id if all(hide.id != other.id for other in row) else f"{hide.id} ({len(row) + 1})"
+        row.append(replace(hide, id=named, ring=hide.ring + by, forbidden=tuple(ring + by for ring in hide.forbidden)))
+        x += float(np.ptp(hide.ring[:, 0])) + APART
+    return tuple(row)
+
+
+def _tell(laying: Laying, found: Found) -> None:
+    from tailor.core.cut.left import rests
+
+    for rest in rests(laying, found.laid):
+        lying = sum(1 for one in found.laid if one.hide == rest.hide)
+        kept = f", {len(rest.offcuts)} offcuts worth keeping" if rest.offcuts else ""
+        print(
+            f"{rest.hide}: {lying} pieces, {rest.used:.0%} of it used{kept}; "
+            f"back edge free for {rest.edge:.0f} of {rest.edge_before:.0f} mm"
+        )
+    ids = {one.id for one in found.laid}
+    for template in laying.templates:
+        if template.id not in ids:
+            print(f"no room: {template.id}")
