@@ -31,6 +31,8 @@ def faults(laying: Laying, laid: Sequence[Laid]) -> Iterator[tuple[Id, str]]:
             yield one.id, "turned over"
         if template.pinned is not None and one != template.pinned:
             yield one.id, "not where it is pinned"
+    if not shapes:
+        return
     tree = shapely.STRtree(shapes)
     gaps = np.array([templates[one.id].gap for one in laid])
     widest = gaps.max(initial=0.0)

@@ -17,6 +17,7 @@ Id = str | int  # what a file calls a hide or a piece by
 
 BAND = 170.0  # mm below the back edge that count as the back: firm, straight, stretching least
 FREE = 180.0  # degrees to either side at which a piece may lie any way
+SLENDER, REACH = 0.12, 250.0  # hull over diagonal squared, and mm: what is a strap
 
 
 class Wanted(StrEnum):
@@ -138,6 +139,12 @@ class Template:
     @cached_property
     def shape(self) -> shapely.Polygon:
         return shapely.Polygon(self.ring)
+
+    @cached_property
+    def strap(self) -> bool:
+        """Whether it is so long and slender that it is laid and cut before all else, along the back edge."""
+        span = float(np.linalg.norm(np.ptp(self.ring, axis=0)))
+        return bool(self.shape.convex_hull.area < SLENDER * span**2 and span > REACH)
 
     def pin(self, laid: Laid | None) -> Template:
         return replace(self, pinned=laid)

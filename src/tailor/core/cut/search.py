@@ -27,7 +27,6 @@ RELAID = 3  # times that what lies about a place is laid anew, between two round
 STRAPPED = 12  # orders in which straps are tried
 ORDERS = 3  # in which a first layout is tried
 AT_ONCE = 12  # pieces laid between two looks at the clock
-SLENDER, REACH = 0.12, 250.0  # hull over span squared, and mm: what is a strap, and never pushed by others
 SCARCE, RARE = 20.0, 0.5  # how much more a piece counts that asks for leather of which there is less than half as much
 FIRST = 1e7  # mm² that a strap counts more, so that straps are laid before all else
 
@@ -90,8 +89,8 @@ class Search:
 
     @cached_property
     def long(self) -> Flags:
-        """(n,) whether a piece is so long and slender that others are laid round it."""
-        return np.asarray((self.shapes.size**4 < SLENDER * self.shapes.span**2) & (self.shapes.span > REACH))
+        """(n,) whether a piece is a strap: others are laid round it, and never push it."""
+        return np.array([template.strap for template in self.laying.templates])
 
     @property
     def all_lie(self) -> bool:

@@ -1,0 +1,270 @@
+"""Pieces laid on leather: what lies is asked of the real outlines, by arithmetic of its own."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tailor import demo
+from tailor.core.cut import asked, exact, knife, layer, meeting, shapes
+from tailor.core.cut.ground import ground
+from tailor.core.cut.laying import Grade, Hide, Laid, Laying, Template, Turns, Wanted, Zone
+from tailor.core.cut.left import rests
+from tailor.core.cut.search import Search
+from tailor.core.job import draft
+
+WIDE, HIGH = 1500.0, 800.0
+
+
+def box(wide: float, high: float, at: tuple[float, float] = (0.0, 0.0)) -> np.ndarray:
+    return np.array([[0, 0], [wide, 0], [wide, high], [0, high]]) + np.array(at)
+
+
+def star(rng: np.random.Generator, reach: float, at: tuple[float, float] = (0.0, 0.0)) -> np.ndarray:
+    """A random outline, often with hollows."""
+    turn = np.sort(rng.uniform(0, 2 * np.pi, rng.integers(5, 14)))
+    turn = turn[np.concatenate([[True], np.diff(turn) > 0.15])]
+    far = rng.uniform(0.35, 1.0, len(turn)) * reach
+    ring = np.column_stack([np.cos(turn), np.sin(turn)]) * far[:, None] + at
+    return ring if shapely.Polygon(ring).is_valid and len(ring) > 2 else box(reach, reach / 2, at)
+
+
+def side(seed: int) -> Hide:
+    """A side of leather: straight at the back, wavy elsewhere, with scars, a loose belly and a prime back."""
+    rng = np.random.default_rng(seed)
+    low = [(x, 60 + 50 * np.sin(x / 170 + seed) + rng.uniform(0, 15)) for x in np.arange(0, WIDE + 1, 50)]
+    ring = np.array([*low, (WIDE - 20, HIGH), (30, HIGH)])
+    scars = tuple(star(rng, 25, at) for at in ((400, 300), (900, 500), (1200, 250)))
+    loose = Zone("belly", Grade.LOOSE, box(WIDE, 260))
+    prime = Zone("prime", Grade.PRIME, box(800, 350, (200, 440)))
+    return Hide("side", ring, scars, (loose, prime))
+
+
+def pieces(seed: int, share: float, hide: Hide) -> tuple[Template, ...]:
+    """Random pieces of a share of a hide, some wanting this, some that, each turned as it may be."""
+    rng = np.random.default_rng(seed)
+    kinds = [Wanted.ANY, Wanted.ANY, Wanted.NOT_LOOSE, Wanted.PRIME]
+    turns = [Turns(), Turns((0.0, 180.0), 0.0), Turns((90.0,), 8.0)]
+    made, area = [], 0.0
+    straps = [Template(f"strap {n}", "strap", box(40, 600), turns=Turns((90.0, -90.0), 5.0), wanted=Wanted.BACK_BAND)
+              for n in range(2)]  # fmt: skip
+    while area < share * hide.whole.area:
+        ring = star(rng, rng.uniform(30, 110)) if rng.random() < 0.5 else box(*rng.uniform(40, 200, 2))
+        made.append(Template(f"p{len(made)}", "p", ring, turns=turns[len(made) % 3], may_flip=bool(len(made) % 2),
+                             wanted=kinds[len(made) % 4]))  # fmt: skip
+        area += made[-1].shape.area
+    return (*straps, *made)
+
+
+def between(a: np.ndarray, b: np.ndarray) -> float:
+    """The least distance of two rings by each corner of one to each side of the other; 0 where they cross."""
+    least = np.inf
+    for one, other in ((a, b), (b, a)):
+        begin, way = other, np.roll(other, -1, axis=0) - other
+        to = one[:, None] - begin[None]
+        along = np.clip((to * way).sum(-1) / (way**2).sum(-1), 0, 1)
+        least = min(least, float(np.linalg.norm(to - along[..., None] * way, axis=-1).min()))
+    p, r = a[:, None], (np.roll(a, -1, axis=0) - a)[:, None]
+    q, s = b[None], (np.roll(b, -1, axis=0) - b)[None]
+    cross = r[..., 0] * s[..., 1] - r[..., 1] * s[..., 0]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        t = ((q - p)[..., 0] * s[..., 1] - (q - p)[..., 1] * s[..., 0]) / cross
+        u = ((q - p)[..., 0] * r[..., 1] - (q - p)[..., 1] * r[..., 0]) / cross
+    return 0.0 if np.any((t > 0) & (t < 1) & (u > 0) & (u < 1)) else least
+
+
+def inside(points: np.ndarray, ring: np.ndarray) -> np.ndarray:
+    """Whether points lie within a ring, by counting its sides to their right."""
+    a, b = ring, np.roll(ring, -1, axis=0)
+    above = (a[None, :, 1] > points[:, None, 1]) != (b[None, :, 1] > points[:, None, 1])
+    with np.errstate(divide="ignore", invalid="ignore"):
+        x = a[:, 0] + (points[:, None, 1] - a[:, 1]) / (b[:, 1] - a[:, 1]) * (b[:, 0] - a[:, 0])
+    return np.asarray((above & (points[:, None, 0] < x)).sum(axis=1) % 2 == 1)
+
+
+def holds(laying: Laying, laid: tuple[Laid, ...]) -> None:
+    """Every rule of a laying, asked without the means it was laid by."""
+    assert len({one.id for one in laid}) == len(laid)
+    there = {}
+    for one in laid:
+        template = laying.template(one.id)
+        hide = next(h for h in laying.hides if h.id == one.hide)
+        turn = np.radians(one.degrees)
+        flat = template.ring * ([1, -1] if one.mirrored else [1, 1])
+        ring = np.column_stack([
+            flat[:, 0] * np.cos(turn) - flat[:, 1] * np.sin(turn) + one.move[0],
+            flat[:, 0] * np.sin(turn) + flat[:, 1] * np.cos(turn) + one.move[1],
+        ])  # fmt: skip
+        there[one.id] = ring
+        assert template.may_flip or not one.mirrored
+        off = min(abs((one.degrees - base + 180) % 360 - 180) for base in template.turns.bases)
+        assert off <= template.turns.play + 1e-6
+        rows = np.vstack([ring + (np.roll(ring, -1, axis=0) - ring) * t for t in np.linspace(0, 1, 9)[:-1]])
+        assert inside(rows, hide.ring).all()
+        for scar in hide.forbidden:
+            assert not inside(rows, scar).any()
+            assert not inside(scar, ring).any()
+        zones = {grade: [z.ring for z in hide.zones if z.grade is grade] for grade in Grade}
+        if template.wanted is Wanted.PRIME and zones[Grade.PRIME]:
+            assert all(inside(rows, zone).all() for zone in zones[Grade.PRIME])
+        elif template.wanted in (Wanted.NOT_LOOSE, Wanted.PRIME):
+            assert not any(inside(rows, zone).any() for zone in zones[Grade.LOOSE])
+        elif template.wanted is Wanted.BACK_BAND:
+            assert ring[:, 1].min() >= hide.ring[:, 1].max() - laying.band - 1e-6
+    ids = list(there)
+    for n, a in enumerate(ids):
+        for b in ids[n + 1 :]:
+            gap = max(laying.template(a).gap, laying.template(b).gap)
+            assert between(there[a], there[b]) >= gap - 1e-6
+            assert not inside(there[a][:1], there[b])[0]
+            assert not inside(there[b][:1], there[a])[0]
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_all_pieces_find_room_where_there_is_plenty_and_every_rule_holds(seed):
+    hide = side(seed)
+    laying = Laying((hide,), pieces(seed, 0.45, hide))
+    found = layer.laid_out(laying, seed, seconds=20)
+    assert found.share == pytest.approx(1.0)
+    holds(laying, found.laid)
+
+
+def test_where_there_is_too_much_what_lies_holds_and_the_same_steps_give_the_same():
+    hide = side(7)
+    laying = Laying((hide,), pieces(7, 0.85, hide))
+    first = layer.laid_out(laying, 3, seconds=None, steps=60)
+    holds(laying, first.laid)
+    assert 0.75 < first.share < 1.0
+    assert layer.laid_out(laying, 3, seconds=None, steps=60) == first
+    longer = layer.laid_out(laying, 3, seconds=None, steps=160)
+    assert longer.share > first.share
+    holds(laying, longer.laid)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.integers(0, 10**6), st.floats(0, 260), st.floats(0, 2 * np.pi), st.booleans())
+def test_pieces_are_in_each_others_way_just_where_they_meet(seed, far, turn, over):
+    rng = np.random.default_rng(seed)
+    two = (Template("a", "a", star(rng, 100), gap=0), Template("b", "b", star(rng, 60), gap=0))
+    known = shapes.shapes(two, [0, 0], 0.0)
+    held = []
+    for k, pose in enumerate(np.array([[0, 0.3, 0, 0], [over, turn, far, 0.3 * far]])):
+        corners, discs, edge = np.zeros((40, 2)), np.zeros((shapes.CIRCLES, 3)), np.zeros(4)
+        meeting.laid(known, k, pose, corners, discs, edge)
+        held.append((corners, discs, edge, shapely.Polygon(corners[: known.sides[k]])))
+    felt = meeting.between(known, 0, *held[0][:3], 1, *held[1][:3], 1e300)
+    assert (felt > 0) == held[0][3].intersects(held[1][3])
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.integers(0, 10**6), st.floats(-50, WIDE), st.floats(0, HIGH), st.floats(0, 2 * np.pi))
+def test_a_piece_is_off_the_leather_just_where_it_leaves_it(seed, x, y, turn):
+    leather = side(seed % 5).leather(Wanted.NOT_LOOSE)
+    known = shapes.shapes((Template("a", "a", star(np.random.default_rng(seed), 70), gap=0),), [0], 0.0)
+    corners, discs, edge = np.zeros((40, 2)), np.zeros((shapes.CIRCLES, 3)), np.zeros(4)
+    meeting.laid(known, 0, np.array([0.0, turn, x, y]), corners, discs, edge)
+    off = meeting.beyond(known, ground([leather]), 0, corners, discs, edge)
+    assert (off == 0) == shapely.covers(leather, shapely.Polygon(corners[: known.sides[0]]))
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.integers(0, 10**6), st.floats(0, 6))
+def test_what_the_search_knows_of_a_piece_holds_it_and_its_circles_lie_within(seed, grown):
+    shape = shapely.Polygon(star(np.random.default_rng(seed), 120))
+    wide = shapes.few_corners(shape, grown)
+    assert wide.buffer(1e-6).covers(shape.buffer(grown))
+    assert wide.area < shape.buffer(grown + 3).area * 1.1
+    x, y, r = shapes.inscribed(wide).T
+    assert np.all(shapely.distance(shapely.points(x, y), wide.exterior) >= r - 1e-6)
+    apart = np.hypot(x[:, None] - x, y[:, None] - y) - r[:, None] - r
+    assert apart[~np.eye(len(x), dtype=bool)].min(initial=0.0) >= -1e-6
+
+
+def test_an_offcut_is_used_first_and_a_pin_stays():
+    offcut, whole = Hide("offcut", box(300, 200), priority=0), Hide("whole", box(900, 600, (400, 0)), priority=1)
+    pin = Laid("pinned", "whole", False, 30.0, (700.0, 200.0))
+    small = [Template(f"s{n}", "s", box(90, 90)) for n in range(4)]
+    big, pinned = Template("big", "b", box(400, 250)), Template("pinned", "p", box(120, 80), pinned=pin)
+    laying = Laying((whole, offcut), (big, pinned, *small))
+    found = layer.laid_out(laying, 0, seconds=10)
+    holds(laying, found.laid)
+    where = {one.id: one for one in found.laid}
+    assert {where[t.id].hide for t in small} == {"offcut"}
+    assert where["big"].hide == "whole"
+    assert where["pinned"] == pin
+
+
+def test_a_piece_that_is_dragged_stays_and_only_its_neighbours_make_room():
+    hide = side(2)
+    laying = Laying((hide,), pieces(2, 0.4, hide))
+    before = layer.laid_out(laying, 1, seconds=20).laid
+    dragged = next(one for one in before if laying.template(one.id).wanted is Wanted.ANY and "p" in str(one.id)[:1])
+    to = replace(dragged, move=(dragged.move[0] + 60.0, dragged.move[1] + 25.0))
+    held = replace(laying, templates=tuple(t.pin(to) if t.id == to.id else t for t in laying.templates))
+    if any(id_ == to.id and "leather" in rule for id_, rule in exact.faults(held, [to])):
+        pytest.skip("it was dragged off the leather")
+    after = layer.laid_out(held, 1, seconds=5, begin=before)
+    holds(held, after.laid)
+    now = {one.id: one for one in after.laid}
+    assert now[to.id] == to
+    assert len(now) >= len(before) - 1
+    same = sum(now.get(one.id) is not None and np.allclose(now[one.id].move, one.move) for one in before)
+    assert same >= len(before) / 2
+
+
+def test_the_rules_are_seen_to_be_broken():
+    hide = side(0)
+    square = Template("a", "a", box(60, 60), turns=Turns((0.0,), 5.0), wanted=Wanted.PRIME)
+    laying = Laying((hide,), (square, replace(square, id="b")))
+    good = [Laid("a", "side", False, 0.0, (300.0, 500.0)), Laid("b", "side", False, 3.0, (400.0, 500.0))]
+    assert not list(exact.faults(laying, good))
+    for bad, said in (
+        (replace(good[0], move=(300.0, 100.0)), "leather"),
+        (replace(good[0], degrees=6.0), "stretch"),
+        (replace(good[0], mirrored=True), "turned over"),
+        (replace(good[0], move=(338.0, 500.0)), "knife"),
+    ):
+        assert [id_ for id_, rule in exact.faults(laying, [bad, good[1]]) if said in rule] == ["a"]
+
+
+def test_what_is_left_is_told_as_shapes_and_as_a_length_of_the_back():
+    hide = Hide("h", box(1000, 500))
+    laying = Laying((hide,), (Template("a", "a", box(400, 498), gap=0), Template("b", "b", box(100, 30), gap=0)))
+    laid = [Laid("a", "h", False, 0.0, (0.0, 1.0)), Laid("b", "h", False, 0.0, (700.0, 470.0))]
+    (rest,) = rests(laying, laid)
+    assert rest.used == pytest.approx((400 * 498 + 100 * 30) / 500_000)
+    assert shapely.Polygon(rest.offcuts[0]).area == pytest.approx(600 * 500 - 100 * 30, rel=0.02)
+    assert (rest.edge, rest.edge_before) == (pytest.approx(300, abs=4), pytest.approx(1000, abs=4))
+
+
+def test_a_drafts_pieces_lie_along_the_backbone_and_straps_are_cut_first():
+    laying = Laying((Hide("h", box(1900, 900)),), tuple(asked.templates(draft(demo.job("laser-level")), "level")))
+    assert {t.name for t in laying.templates}.isdisjoint({"front foam", "floor foam"})
+    strap = next(t for t in laying.templates if t.name == "shoulder strap")
+    assert strap.wanted is Wanted.BACK_BAND
+    found = layer.laid_out(laying, 0, seconds=10)
+    holds(laying, found.laid)
+    assert found.share == pytest.approx(1.0)
+    for one in found.laid:
+        ring = one.of(laying.template(one.id).ring)
+        if one.id == strap.id:
+            assert np.ptp(ring[:, 0]) > 5 * np.ptp(ring[:, 1])
+    assert knife.in_order(laying, found.laid)[0].id == strap.id
+
+
+def test_a_stop_comes_between_two_steps():
+    class StopError(Exception):
+        pass
+
+    def stop(share: float, steps: int) -> None:
+        raise StopError
+
+    hide = side(1)
+    with pytest.raises(StopError):
+        layer.laid_out(Laying((hide,), pieces(1, 0.9, hide)), tell=stop)
+    assert Search(Laying((hide,), pieces(1, 0.3, hide))).found().laid == ()
