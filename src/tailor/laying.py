@@ -7,22 +7,17 @@ import json
 import re
 import sys
 import time
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
-
-import numpy as np
 
 from tailor.core import incoming
 from tailor.core.errors import InputError
 
 if TYPE_CHECKING:
-    from tailor.core.cut.laying import Hide, Laying
-    from tailor.core.cut.search import Found
+    from tailor.core.cut.found import Found
+    from tailor.core.cut.laying import Laying
 
-RECTANGLE = re.compile(r"(.+?)\s*[xX×]\s*(.+)")
 MOST = 500  # of one job
-APART = 100.0  # mm between two hides, side by side
 SLOW = 3.0  # s of warming up that are told of
 COUNTED = re.compile(r"(.+\.tailor)=(\d{1,6})")
 
@@ -84,7 +79,7 @@ def _asked(arguments: argparse.Namespace) -> Laying:
     from tailor.core.cut import asked
     from tailor.core.cut.laying import Laying, Template
     from tailor.core.job import draft
-    from tailor.files import job_file, laid
+    from tailor.files import hides, job_file, laid
 
     if arguments.problem is not None:
         if arguments.jobs or arguments.on:
@@ -103,36 +98,7 @@ def _asked(arguments: argparse.Namespace) -> Laying:
         names.append(job.name)
         again = names.count(job.name)
         pieces += asked.templates(draft(job), job.name if again == 1 else f"{job.name} ({again})", count)
-    return Laying(_side_by_side([_hide(text, n) for n, text in enumerate(arguments.on)]), tuple(pieces))
-
-
-def _hide(text: str, n: int) -> Hide:
-    """A rectangle, or the largest outline of a drawing with those within it as its holes."""
-    from tailor.core.cut.laying import Hide
-    from tailor.core.units import parse_length
-    from tailor.files import outlines
-
-    typed = RECTANGLE.fullmatch(text)
-    if typed and not Path(text).exists():
-        wide, high = (parse_length(part, where="--on") for part in typed.groups())
-        if min(wide, high) <= 0 or max(wide, high) > 10_000:
-            raise InputError(f"{incoming.quoted(text)} is no size of leather", "--on", "give WIDTHxHEIGHT, up to 10 m")
-        return Hide(text, np.array([[0.0, 0.0], [wide, 0.0], [wide, high], [0.0, high]]), priority=n)
-    rings = outlines.read(Path(text))
-    return Hide(Path(text).stem, rings[0], tuple(rings[1:]), priority=n)
-
-
-def _side_by_side(hides: list[Hide]) -> tuple[Hide, ...]:
-    """Hides in a row, their feet level, each with a name of its own."""
-    from tailor.core.cut.laying import Hide
-
-    row, x = list[Hide](), 0.0
-    for hide in hides:
-        by = np.array([x, 0.0]) - hide.ring.min(axis=0)
-        named = hide.id if all(hide.id != other.id for other in row) else f"{hide.id} ({len(row) + 1})"
-        row.append(replace(hide, id=named, ring=hide.ring + by, forbidden=tuple(ring + by for ring in hide.forbidden)))
-        x += float(np.ptp(hide.ring[:, 0])) + APART
-    return tuple(row)
+    return Laying(hides.hides(arguments.on), tuple(pieces))
 
 
 def _tell(laying: Laying, found: Found) -> None:
@@ -148,4 +114,4 @@ def _tell(laying: Laying, found: Found) -> None:
     ids = {one.id for one in found.laid}
     for template in laying.templates:
         if template.id not in ids:
-            print(f"no room: {template.id}")
+            print(f"not laid: {template.id}: {laying.why_never(template) or 'no room is left'}")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from PyQt6.QtCore import Qt
@@ -83,6 +84,7 @@ class Masthead(QWidget):
             self.units.addButton(button_)
             self._unit_buttons[system] = button_
             row.addWidget(button_)
+        self.steps: Callable[[], tuple[str, str]] = lambda: (bench.undoes, bench.redoes)  # what is undone, and redone
         bench.changed.connect(self.refresh)
         bench.saved.connect(self.refresh)
         bench.drafted.connect(self.refresh)
@@ -102,7 +104,7 @@ class Masthead(QWidget):
         state = "changes kept, not saved" if bench.dirty else "saved" if bench.path else "as it came"
         self.state.setText(f"{where} · {state}" + ("" if bench.fresh else " · drafting …"))
         self.name.setToolTip(self.state.text())
-        for key, named in (("undo", bench.undoes), ("redo", bench.redoes)):
+        for key, named in zip(("undo", "redo"), self.steps(), strict=True):
             action = self.actions_[key]
             action.setEnabled(bool(named))
             action.setText(key.capitalize() if len(named) > 26 or not named else f"{key.capitalize()} {named}")

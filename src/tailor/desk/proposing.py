@@ -1,4 +1,4 @@
-"""The proposing room: a process of its own that drafts what the picker offers, and puts jobs right."""
+"""Rooms for what takes long: a process of its own that drafts what the picker offers, puts jobs right, or lays out."""
 
 from __future__ import annotations
 
@@ -7,24 +7,22 @@ import subprocess
 from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
 
 from tailor.core import proposer
-from tailor.core.draft.style import Asked
-from tailor.core.job import Job
-from tailor.core.righting import PutRight
 from tailor.desk.helper import Helper
 
 
 class ProposingRoom(QObject):
-    """Asks its process for proposals; what was asked before is given up.
+    """Asks its process; what was asked before is given up.
 
-    found: an offer or a refusal, or a job put right, of what was asked last. done: there are no more. The process is
-    begun when first asked, and goes when the window does.
+    found: an offer or a refusal, a job put right, or a layout, of what was asked last. done: there are no more. The
+    process, a module of the core, is begun when first asked, and goes when the window does.
     """
 
     found = pyqtSignal(object)
     done = pyqtSignal()
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(self, parent: QObject | None = None, module: str = proposer.__name__) -> None:
         super().__init__(parent)
+        self.module = module
         self.busy = False
         self._number = 0
         self._helper: Helper | None = None
@@ -34,15 +32,15 @@ class ProposingRoom(QObject):
     def process(self) -> subprocess.Popen[bytes] | None:
         return None if self._helper is None else self._helper.process
 
-    def ask(self, job: Job, wanted: Asked | PutRight) -> None:
-        """Propose for a job and what is asked of it, or put it right."""
+    def ask(self, *wanted: object) -> None:
+        """Ask for what the process does: propose for a job and what is asked of it, put it right, or lay out."""
         self._number += 1
         self.busy = True
         for _ in range(2):  # where the process has ended, once more with another
             self.open()
             assert self._helper is not None
             try:
-                self._helper.send((self._number, job, wanted))
+                self._helper.send((self._number, *wanted))
                 return
             except OSError:
                 self._close()
@@ -62,7 +60,7 @@ class ProposingRoom(QObject):
     def open(self) -> None:
         """Begin the process, so that what is asked first need not wait for it."""
         if self._helper is None:
-            self._helper = Helper(proposer.__name__)
+            self._helper = Helper(self.module)
             self._bell = QSocketNotifier(self._helper.bell, QSocketNotifier.Type.Read, self)
             self._bell.activated.connect(self._answered)
 

@@ -15,6 +15,8 @@ from tailor.desk.stages.stage import Stage
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import INK, WALNUT
 
+APART = 6  # px between a stage's name and what is said of it
+
 
 class Keeper(QAbstractButton):
     """A paper tag on the strap: its stage, how many measures are settled there, and how many verdicts wait."""
@@ -27,6 +29,7 @@ class Keeper(QAbstractButton):
         self.setAutoExclusive(True)
         QShortcut(QKeySequence(f"Alt+{number}"), self, self.click)
         self.setAccessibleName(f"{stage.name}: {stage.doing}")
+        self.setToolTip(f"{stage.name}: {stage.doing} (Alt+{number})")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def sizeHint(self) -> QSize:
@@ -60,13 +63,19 @@ class Keeper(QAbstractButton):
         painter.setFont(theme.heading(12.5 if on else 11.5))
         inside = box.adjusted(26, 1, -8, -1)
         painter.drawText(inside, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, self.stage.name)
+        name = painter.fontMetrics().horizontalAdvance(self.stage.name)
         waiting, ruling = self.waiting()
         painter.setFont(theme.text(9.5))
         pinned = sum(MEASURES[name].theme in self.stage.themes for name in self.bench.job.settings)
         words = f"{pinned} pinned" if pinned else self.stage.doing
         right = Qt.AlignmentFlag.AlignRight
-        painter.drawText(inside.adjusted(0, 2, -24, -18), right, words)
-        painter.drawText(inside.adjusted(0, 18, -24, 0), right, f"Alt {self.number}")
+        room = inside.width() - 24 - name - APART
+        for said, place in (
+            (words, inside.adjusted(0, 2, -24, -18)),
+            (f"Alt {self.number}", inside.adjusted(0, 18, -24, 0)),
+        ):
+            if painter.fontMetrics().horizontalAdvance(said) <= room:  # else its tip says it
+                painter.drawText(place, right, said)
         ruling_mark(painter, QRectF(box.right() - 24, box.center().y() - 8, 15, 15), ruling)
         if waiting:
             painter.setPen(QColor(theme.PAPER if ruling is Ruling.STOP else theme.RULING[ruling]))

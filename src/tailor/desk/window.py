@@ -30,6 +30,7 @@ from tailor.desk.constructions import Constructions
 from tailor.desk.filing import Filing
 from tailor.desk.guide import BEGINNING, Guide
 from tailor.desk.held import Held
+from tailor.desk.laying_out import LayingOut
 from tailor.desk.ledger import Ledger
 from tailor.desk.masthead import Masthead
 from tailor.desk.notes import NoteLine, Notes
@@ -72,6 +73,7 @@ class Window(QMainWindow):
         self.easel = Easel()
         self.picker = Picker(self.bench)
         self.turning = Turning(self.bench, lambda: self.board.bar)
+        self.laying_out = LayingOut(self.bench)
         self.shelf = Shelf()
         self.guide = Guide()
         self.calibrating = Calibrating()
@@ -82,6 +84,7 @@ class Window(QMainWindow):
         self.acts: dict[str, QAction] = {}
         menu = self._menu(paper)
         self.masthead = Masthead(self.bench, self.acts, menu, self.looks, self)
+        self.masthead.steps = self._steps
         self._lay_out()
         self._wire()
         self.show_stage("Draft")
@@ -114,6 +117,7 @@ class Window(QMainWindow):
         self._looked_at.addWidget(self.easel)
         self._looked_at.addWidget(self.picker)
         self._looked_at.addWidget(self.turning)
+        self._looked_at.addWidget(self.laying_out)
         middle.addWidget(self._looked_at, 1)
         side = QWidget()
         side.setLayout(right)
@@ -183,8 +187,8 @@ class Window(QMainWindow):
         menu.addSeparator()
         menu.addAction(self._act("guide", "The maker’s guide", "F1", self.read_guide))
         menu.addAction(self._act("close", "Close the window", "Ctrl+Q", self.close))
-        self._act("undo", "Undo", "Ctrl+Z", self.bench.undo)
-        self._act("redo", "Redo", "Ctrl+Shift+Z", self.bench.redo)
+        self._act("undo", "Undo", "Ctrl+Z", self._undo)
+        self._act("redo", "Redo", "Ctrl+Shift+Z", self._redo)
         self._act("hand", "Right hand", "Ctrl+H", self.flip_hand)
         self._act("lay", "Lay flat", "Ctrl+L", lambda: self.board.lay(not self.board.laid_flat))
         self._look_menu()
@@ -226,6 +230,9 @@ class Window(QMainWindow):
         self.filing.laid.connect(self._look)
         self.picker.done.connect(self._picked)
         self.turning.left.connect(self.turn_round)
+        self.laying_out.refused.connect(self._refuse)
+        self.laying_out.told.connect(self.notice.say)
+        self.laying_out.stepped.connect(self.masthead.refresh)
         self.board.shape_changed.connect(lambda _: self._look())
         self.board.bar_moved.connect(lambda _: self.turning.recut())
         self.calibrating.told.connect(self.notice.say)
@@ -269,9 +276,14 @@ class Window(QMainWindow):
         self.slice.show_stage(stage)
         self._look()
         self.ledger.show_stage(stage)
+        self.masthead.refresh()
 
     def _look(self) -> None:
-        """Look at the easel while a way measures on it, else at the board."""
+        """Look at the easel while a way measures on it, at the leather to lay out on, else at the board."""
+        if self.board.stage.spread:
+            self._looked_at.setCurrentWidget(self.laying_out)
+            self.laying_out.show_now()
+            return
         on_easel = self.board.stage.bare and self.ways.on_easel
         self._looked_at.setCurrentWidget(self.easel if on_easel else self._tried)
 
@@ -314,6 +326,20 @@ class Window(QMainWindow):
         self.board.hold(made)
         self.slice.hold(made)
         self.acts["hold"].setText("Hold this draft to compare" if made is None else "Let go of the held draft")
+
+    def _steps(self) -> tuple[str, str]:
+        """What would be undone, and redone: of laying out while that is looked at, else of the job."""
+        mine, bench = self.laying_out.steps, (self.bench.undoes, self.bench.redoes)
+        return (mine[0] or bench[0], mine[1] or bench[1]) if self.board.stage.spread else bench
+
+    def _undo(self) -> None:
+        """Take back the last step: of laying out, while that is looked at and there is one; else of the job."""
+        if not (self.board.stage.spread and self.laying_out.undo()):
+            self.bench.undo()
+
+    def _redo(self) -> None:
+        if not (self.board.stage.spread and self.laying_out.redo()):
+            self.bench.redo()
 
     def flip_hand(self) -> None:
         hand = "right" if self.bench.job.settings.word("hand") == "left" else "left"
@@ -422,6 +448,7 @@ class Window(QMainWindow):
         self.ways.finish()
         self.ways_out.finish()
         self.turning.finish()
+        self.laying_out.finish()
         self.filing.finish()
         self.paperwork.finish()
         self._take_typing()

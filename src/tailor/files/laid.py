@@ -13,9 +13,9 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from tailor.core import incoming
 from tailor.core.carried.loft import Array
+from tailor.core.cut.found import Found
 from tailor.core.cut.laying import BAND, Grade, Hide, Id, Laid, Laying, Template, Turns, Wanted, Zone
 from tailor.core.cut.left import rests
-from tailor.core.cut.search import Found
 from tailor.core.errors import InputError, shown
 
 PROBLEM, ANSWER = "tailor-layout-problem/1", "tailor-layout/1"
@@ -177,7 +177,9 @@ def plain(laying: Laying, found: Found) -> dict[str, Any]:
             }
             for one in found.laid
         ],
-        "left": [template.id for template in laying.templates if template.id not in lying],
+        "left": [
+            {"id": t.id, "why": laying.why_never(t) or "no room is left"} for t in laying.templates if t.id not in lying
+        ],
         "rests": [
             {
                 "sheet": rest.hide, "used": round(rest.used, 4), "back_edge_mm": rest.edge,

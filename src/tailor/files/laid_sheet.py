@@ -12,10 +12,10 @@ import shapely
 from reportlab.pdfgen.canvas import Canvas
 
 from tailor.core.carried.loft import Array
+from tailor.core.cut.found import Found
 from tailor.core.cut.knife import in_order
 from tailor.core.cut.laying import Grade, Hide, Laid, Laying
 from tailor.core.cut.left import rests
-from tailor.core.cut.search import Found
 from tailor.core.errors import DiskError, InputError
 from tailor.core.incoming import said
 from tailor.core.units import INCH
@@ -176,7 +176,8 @@ def _list(canvas: Canvas, laying: Laying, found: Found, size: tuple[float, float
     lines = [
         f"{n}   {one.id}   ({one.hide}{', turned over' if one.mirrored else ''})" for n, one in enumerate(order, 1)
     ]
-    lines += [f"no room   {t.id}" for t in laying.templates if t.id not in lying]
+    left = [t for t in laying.templates if t.id not in lying]
+    lines += [f"–   {t.id}: {laying.why_never(t) or 'no room is left'}" for t in left]
     rows = int((size[1] - 2 * BORDER - HEAD) / ROW)
     for begin in range(0, max(len(lines), 1), 2 * rows):
         _write(canvas, BORDER, size[1] - BORDER - 4, 12, "Cut in this order, corner holes before their cuts", bold=True)

@@ -7,9 +7,7 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 import shapely
 
-from tailor.core.cut.laying import Id, Laid, Laying
-
-TINY = 1e-6  # mm
+from tailor.core.cut.laying import TINY, Id, Laid, Laying
 
 
 def faults(laying: Laying, laid: Sequence[Laid]) -> Iterator[tuple[Id, str]]:

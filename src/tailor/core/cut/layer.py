@@ -7,8 +7,9 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 
+from tailor.core.cut.found import Found
 from tailor.core.cut.laying import Hide, Laid, Laying, Template
-from tailor.core.cut.search import Found, Search
+from tailor.core.cut.search import Search
 
 SECONDS = 10.0
 

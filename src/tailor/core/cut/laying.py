@@ -29,6 +29,13 @@ class Wanted(StrEnum):
     BACK_BAND = "back_band"
 
 
+LEATHER = {
+    Wanted.ANY: "leather", Wanted.NOT_LOOSE: "leather that is not loose", Wanted.PRIME: "prime leather",
+    Wanted.BACK_BAND: "leather along the back",
+}  # fmt: skip
+TINY = 1e-6  # mm
+
+
 class Grade(StrEnum):
     """What the leather of a zone is like."""
 
@@ -160,6 +167,25 @@ class Laying:
 
     def template(self, id_: Id) -> Template:
         return next(template for template in self.templates if template.id == id_)
+
+    def why_never(self, template: Template) -> str:
+        """Why a piece cannot lie on any of the leather it asks for, whatever else lies there; empty where it may."""
+        parts = [part for hide in self.hides for part in shapely.get_parts(hide.leather(template.wanted, self.band))]
+        sizes = np.array([(b[2] - b[0], b[3] - b[1]) for b in (part.bounds for part in parts) if len(b)])
+        kind = LEATHER[template.wanted]
+        if not len(sizes):
+            return f"there is no {kind}"
+        turns = template.turns
+        play = np.linspace(-1.0, 1.0, 37) * min(turns.play, FREE)
+        spans = np.array([
+            np.ptp(Laid("", "", over, degrees, (0.0, 0.0)).of(template.ring), axis=0)
+            for base in turns.bases for degrees in base + play for over in {False, template.may_flip}
+        ])  # fmt: skip
+        if (spans[:, None] <= sizes[None] + TINY).all(axis=2).any():
+            return ""
+        wide, high = sizes[np.argmax(sizes.prod(axis=1))]
+        least = spans[np.argmin(spans[:, 1])]
+        return f"it is {least[0]:.0f} × {least[1]:.0f} mm as it may lie, the {kind} at most {wide:.0f} × {high:.0f} mm"
 
     def share(self, laid: Sequence[Laid]) -> float:
         """Share of the pieces' area that lies on leather."""

@@ -6,7 +6,6 @@ The same laying, seed and number of steps give the same layout.
 from __future__ import annotations
 
 from collections.abc import Generator, Iterator, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -14,6 +13,7 @@ import shapely
 
 from tailor.core.carried.loft import Array
 from tailor.core.cut import exact, moves, raster
+from tailor.core.cut.found import Found
 from tailor.core.cut.ground import Counts, Flags, Ground, ground
 from tailor.core.cut.laying import Id, Laid, Laying
 from tailor.core.cut.moves import State
@@ -31,15 +31,6 @@ SCARCE, RARE = 20.0, 0.5  # how much more a piece counts that asks for leather o
 FIRST = 1e7  # mm² that a strap counts more, so that straps are laid before all else
 
 Kept = tuple[Array, Flags, float]
-
-
-@dataclass(frozen=True)
-class Found:
-    """A layout on the way: what lies, which share of the pieces' area that is, and the steps taken."""
-
-    laid: tuple[Laid, ...]
-    share: float
-    steps: int
 
 
 class Search:
@@ -64,7 +55,9 @@ class Search:
         self.pair, self.edge = np.zeros((n, n)), np.zeros(n)
         self.begun = {one.id: one for one in begin}
         self._pin()
-        self.best = self._kept()
+        pose, on, _ = self._kept()
+        pins = on & self._pinned
+        self.best = pose, pins, float(self.worth[pins].sum())  # how the rest lay need not be valid any more
 
     @cached_property
     def _grown(self) -> float:
@@ -92,9 +85,14 @@ class Search:
         """(n,) whether a piece is a strap: others are laid round it, and never push it."""
         return np.array([template.strap for template in self.laying.templates])
 
+    @cached_property
+    def never(self) -> Flags:
+        """(n,) whether a piece has no room, whatever else lies there."""
+        return np.array([bool(self.laying.why_never(template)) for template in self.laying.templates])
+
     @property
     def all_lie(self) -> bool:
-        return bool(self.best[1].all())
+        return bool((self.best[1] | self.never).all())
 
     def found(self) -> Found:
         """The best so far, with offcuts used first, and exactly valid."""
@@ -144,7 +142,7 @@ class Search:
             if (now := self._kept())[2] > best[2]:
                 best = now
             yield
-            if now[1][self.long].all():
+            if (now[1] | self.never)[self.long].all():
                 return
         self._back(best)
 
@@ -180,7 +178,7 @@ class Search:
     def _order(self, n: int) -> Counts:
         """An order to lay what does not lie yet, the large and what asks for scarce leather first; n: how random."""
         order = np.argsort(-self.large * (1 + n * 0.5 * self.random.random(len(self.large))), kind="stable")
-        return order[~self.state.on[order]]
+        return order[~(self.state.on | self.never)[order]]
 
     def _columns(self) -> Array:
         hides = sorted(self.laying.hides, key=lambda h: (h.priority, shapely.Polygon(h.ring).area))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from tailor.core.measure import Theme
-from tailor.desk.stages import carry, draft, leather, object, stitch
+from tailor.desk.stages import carry, draft, lay_out, leather, object, stitch
 from tailor.desk.stages.stage import Stage
 
 STAGES = {
@@ -14,6 +14,7 @@ STAGES = {
         draft,
         stitch,
         carry,
+        lay_out,
     )
 }
 

@@ -30,6 +30,7 @@ class Stage:
     bare: bool = False
     stacked: bool = False
     hung: bool = False
+    spread: bool = False
     empty: str
     guide: str
 

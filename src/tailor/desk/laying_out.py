@@ -1,0 +1,333 @@
+"""Laying out: what is laid on what, while one watches, and what the maker's own hand does to it."""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QPushButton, QSpinBox, QVBoxLayout, QWidget
+
+from tailor.core.cut import asked, exact
+from tailor.core.cut.laying import Id, Laid, Laying, Template
+from tailor.core.cut.left import Rest
+from tailor.core.cut.wanted import Spread, Wanted
+from tailor.core.errors import DiskError, InputError
+from tailor.desk import theme
+from tailor.desk.leather import Leather
+from tailor.desk.proposing import ProposingRoom
+from tailor.desk.stages import lay_out
+from tailor.desk.words import Words
+from tailor.desk.workbench import Workbench
+from tailor.files import hides
+
+SECONDS, AFTER_A_HAND = 12.0, 3.0  # of work at the most: from nothing, and after one piece was moved
+MOST = 200  # of a job, that are laid at once
+DEEPEST = 200  # steps that can be undone
+SPREADER = "tailor.core.cut.spreader"  # which is slow to load, so only in its own process
+APART = ";"
+LINES = 2  # of what is said at the foot
+READY = "Getting ready to lay out; the first time after it is installed this takes up to a minute …"
+
+
+@dataclass(frozen=True)
+class Lying:
+    """How things lie, as a step back gives it again: pieces, pins, and what was put aside."""
+
+    laid: Mapping[Id, Laid]
+    pins: frozenset[Id]
+    aside: frozenset[Id]
+
+
+class LayingOut(QWidget):
+    """The leather with what lies on it, what leather that is, and how it goes.
+
+    refused: what was typed or dropped cannot be, and why. told: what was done. stepped: something can be undone.
+    """
+
+    stepped = pyqtSignal()
+    refused = pyqtSignal(str)
+    told = pyqtSignal(str)
+
+    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("laying out")
+        self.bench = bench
+        self.room = ProposingRoom(self, SPREADER)
+        self.room.found.connect(self._take)
+        self.room.done.connect(self._rest)
+        self.leather = Leather(self)
+        self.leather.moved.connect(self.move_to)
+        self.leather.pinned.connect(self._pin)
+        self.leather.aside.connect(self._put_aside)
+        self.leather.chosen.connect(self._say)
+        self.lying = Lying({}, frozenset(), frozenset())
+        self.rests: tuple[Rest, ...] = ()
+        self.laying: Laying | None = None
+        self._undo: list[tuple[str, Lying]] = []
+        self._redo: list[tuple[str, Lying]] = []
+        self._for: object = None  # the draft that is laid
+        self._ever = False
+        self._on = QLineEdit(f"{APART} ".join(hides.remembered()))
+        self._on.setAccessibleName("Leather, what is used first, first")
+        self._on.setToolTip("Rectangles such as 600x300mm, or outlines (SVG, DXF), parted by ; : offcuts first")
+        self._on.editingFinished.connect(self._leather_typed)
+        self._outline = QPushButton("Outline …")
+        self._outline.setToolTip("A hide or an offcut from a drawing: its outline, and holes within it")
+        self._outline.clicked.connect(self._ask_outline)
+        self._count = QSpinBox()
+        self._count.setRange(1, MOST)
+        self._count.setAccessibleName("How many of this are laid")
+        self._count.valueChanged.connect(lambda _: self._anew(self.lying.laid))
+        self.again = QPushButton("Lay again")
+        self.again.setToolTip("Let go of how it lies, but not of pins (Alt+G)")
+        self.again.setShortcut("Alt+G")
+        self.again.clicked.connect(lambda: self._step("laying again") or self._anew({}))
+        self.stop = QPushButton("Stop")
+        self.stop.clicked.connect(self._stop)
+        self.write = QPushButton("Write …")
+        self.write.setToolTip("The layout as PDF with the cut list, as SVG at true scale, and as JSON")
+        self.write.clicked.connect(self._ask_write)
+        self._said = Words()
+        self._said.setWordWrap(True)
+        self._said.setFont(theme.text(10.5))
+        self._said.setFixedHeight(LINES * self._said.fontMetrics().lineSpacing() + 4)  # the leather must not jump
+        self._put_together()
+        bench.staled.connect(self._stale)
+        bench.drafted.connect(self.refresh)
+
+    def _put_together(self) -> None:
+        head, foot = QHBoxLayout(), QHBoxLayout()
+        for widget, stretch in ((Words("On"), 0), (self._on, 1), (self._outline, 0), (Words("how many"), 0), (
+            self._count, 0)):  # fmt: skip
+            head.addWidget(widget, stretch)
+        foot.addWidget(self._said, 1)
+        for button in (self.again, self.stop, self.write):
+            foot.addWidget(button)
+        head.setSpacing(8)
+        head.setContentsMargins(12, 8, 12, 6)
+        foot.setContentsMargins(12, 4, 12, 8)
+        all_ = QVBoxLayout(self)
+        all_.setContentsMargins(0, 0, 0, 0)
+        all_.setSpacing(0)
+        all_.addLayout(head)
+        all_.addWidget(self.leather, 1)
+        all_.addLayout(foot)
+
+    # What is laid
+
+    def show_now(self) -> None:
+        """It is turned to: lay the present draft out."""
+        self.refresh()
+        self.leather.setFocus()
+
+    def refresh(self) -> None:
+        """Lay the present draft out, if it is looked at and that is not done."""
+        made = self.bench.outcome.made
+        if not self.isVisible() or not self.bench.fresh or made is self._for:
+            return
+        if made is None:
+            self.room.stop()
+            self._said.setText(lay_out.STAGE.empty)
+            return
+        self._anew(self.lying.laid if self._for is not None else {})
+
+    def _stale(self) -> None:
+        self.leather.stale = True
+        self.leather.update()
+
+    def _anew(self, begin: Mapping[Id, Laid], seconds: float = SECONDS) -> None:
+        """Lay what there is, near to how it lay."""
+        made = self.bench.outcome.made
+        if made is None:
+            return
+        try:
+            there = hides.hides(self._named())
+        except InputError as error:
+            self.refused.emit(str(error))
+            return
+        self._for = made
+        templates = tuple(asked.templates(made, self.bench.job.name, self._count.value()))
+        names = {t.id for t in templates}
+        ids = {hide.id for hide in there}
+        kept = {id_: one for id_, one in begin.items() if id_ in names and one.hide in ids}
+        pins = frozenset(id_ for id_ in self.lying.pins if id_ in kept)
+        self.laying = Laying(there, templates)
+        self.lying = Lying(kept, pins, frozenset(id_ for id_ in self.lying.aside if id_ in names))
+        self._ask(seconds)
+
+    def _ask(self, seconds: float) -> None:
+        assert self.laying is not None
+        laid, pins, aside = self.lying.laid, self.lying.pins, self.lying.aside
+
+        def wanted(template: Template) -> Template:
+            return template.pin(laid[template.id]) if template.id in pins else template
+
+        asked_for = replace(
+            self.laying, templates=tuple(wanted(t) for t in self.laying.templates if t.id not in aside)
+        )  # fmt: skip
+        self.room.ask(Wanted(asked_for, seconds, tuple(one for one in laid.values() if one.id not in aside)))
+        self._show()
+
+    def _take(self, found: Spread) -> None:
+        self._ever = True
+        if found.said:
+            self.refused.emit(found.said)
+        self.lying = replace(self.lying, laid={one.id: one for one in found.laid})
+        self.rests = found.rests
+        self._show()
+
+    def _rest(self) -> None:
+        self._show()
+
+    def _stop(self) -> None:
+        self.room.close()
+        self._show()
+
+    def _show(self) -> None:
+        if self.laying is None:
+            return
+        self.leather.stale = not self.bench.fresh
+        self.leather.show_spread(self.laying, self.lying.laid, self.lying.pins, self.lying.aside, self.rests)
+        self.stop.setEnabled(self.room.busy)
+        self._say()
+
+    def _say(self) -> None:
+        """How it goes: what lies, what is used, what is left; and of the piece in hand its keys."""
+        if self.laying is None:
+            return
+        if self.room.busy and not self._ever:
+            self._said.setText(READY)
+            return
+        if (id_ := self.leather.chosen_id) is not None:
+            template = self.laying.template(id_)
+            if id_ not in self.lying.laid:
+                aside = "put aside; Delete takes it back"
+                why = aside if id_ in self.lying.aside else self.laying.why_never(template) or "no room is left for it"
+                self._said.setText(f"{id_}: {why}")
+                return
+            over = ", V turns it over" if template.may_flip else ""
+            held = "P lets it go" if id_ in self.lying.pins else "P pins it"
+            self._said.setText(f"{id_}: arrows move it (Shift: 10 mm), R turns it{over}, {held}, Delete puts it aside")
+            return
+        lying = sum(t.id in self.lying.laid for t in self.laying.templates)
+        parts = [f"{lying} of {len(self.laying.templates)} lie"]
+        if never := [t for t in self.laying.templates if t.id not in self.lying.laid and self.laying.why_never(t)]:
+            parts.append(f"{never[0].name}: {self.laying.why_never(never[0])}")
+        for rest in self.rests:
+            kept = f", {len(rest.offcuts)} to keep" if rest.offcuts else ""
+            parts.append(f"{rest.hide}: {rest.used:.0%} used{kept}, back edge free {rest.edge:.0f} mm")
+        self._said.setText(" · ".join(parts) + (" · laying …" if self.room.busy else ""))
+
+    # By hand
+
+    def move_to(self, one: Laid) -> None:
+        """Put a piece somewhere: it stays there, and the rest makes room."""
+        assert self.laying is not None
+        alone = replace(self.laying, templates=tuple(t.pin(None) for t in self.laying.templates))
+        broken = [rule for _, rule in exact.faults(alone, [one])]
+        if broken:
+            self.refused.emit(f"{one.id} would be {broken[0]}; put it elsewhere.")
+            self._show()
+            return
+        self._step(f"moving {self.laying.template(one.id).name}")
+        self.lying = Lying(
+            {**self.lying.laid, one.id: one}, self.lying.pins | {one.id}, self.lying.aside - {one.id}
+        )  # fmt: skip
+        self._ask(AFTER_A_HAND)
+
+    def _pin(self, one: Laid) -> None:
+        self._step("a pin")
+        self.lying = replace(self.lying, pins=self.lying.pins ^ {one.id})
+        self._show()
+
+    def _put_aside(self, id_: Id) -> None:
+        self._step("putting aside")
+        aside = self.lying.aside ^ {id_}
+        laid = {k: v for k, v in self.lying.laid.items() if k not in aside}
+        self.lying = Lying(laid, self.lying.pins - aside, aside)
+        self._ask(AFTER_A_HAND)
+
+    def _step(self, name: str) -> None:
+        self._undo.append((name, self.lying))
+        del self._undo[:-DEEPEST]
+        self._redo.clear()
+        self.stepped.emit()
+
+    @property
+    def steps(self) -> tuple[str, str]:
+        """What would be undone, and redone."""
+        return (self._undo[-1][0] if self._undo else ""), (self._redo[-1][0] if self._redo else "")
+
+    def undo(self) -> bool:
+        """Take back what the hand did last; whether there was anything."""
+        return self._swap(self._undo, self._redo)
+
+    def redo(self) -> bool:
+        return self._swap(self._redo, self._undo)
+
+    def _swap(self, from_: list[tuple[str, Lying]], to: list[tuple[str, Lying]]) -> bool:
+        if not from_:
+            return False
+        name, lying = from_.pop()
+        to.append((name, self.lying))
+        self.room.stop()
+        self.lying = lying
+        self._show()
+        self.stepped.emit()
+        return True
+
+    # What it is laid on
+
+    def _named(self) -> list[str]:
+        return [text.strip() for text in self._on.text().split(APART) if text.strip()] or list(hides.USUAL)
+
+    def _leather_typed(self) -> None:
+        if not self._on.isModified():
+            return
+        self._on.setModified(False)
+        try:
+            hides.hides(self._named())
+        except InputError as error:
+            self.refused.emit(str(error))
+            return
+        with contextlib.suppress(DiskError):  # it is only not remembered then
+            hides.remember(self._named())
+        self._anew(self.lying.laid)
+
+    def _ask_outline(self) -> None:
+        found, _ = QFileDialog.getOpenFileName(self, "The outline of a hide", "", "Drawings (*.svg *.dxf)")
+        if found:
+            self.add_hide(found)
+
+    def add_hide(self, text: str) -> None:
+        """Lay on this too, before what there is."""
+        self._on.setText(f"{APART} ".join([text, *self._named()]))
+        self._on.setModified(True)
+        self._leather_typed()
+
+    def _ask_write(self) -> None:
+        found = QFileDialog.getExistingDirectory(self, "Write the layout into")
+        if found:
+            self.write_into(Path(found))
+
+    def write_into(self, folder: Path) -> None:
+        """Write the layout as PDF, SVG and JSON into a folder."""
+        from tailor.core.cut.found import Found
+        from tailor.files import laid_sheet
+
+        if self.laying is None:
+            return
+        laid = tuple(self.lying.laid.values())
+        try:
+            paths = laid_sheet.write(self.laying, Found(laid, self.laying.share(laid), 0), folder)
+        except InputError as error:
+            self.refused.emit(str(error))
+            return
+        self.told.emit(f"Written: {', '.join(path.name for path in paths)} in {folder.name}.")
+
+    def finish(self) -> None:
+        """The window closes: leave no process running."""
+        self.room.close()

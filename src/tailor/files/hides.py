@@ -1,0 +1,69 @@
+"""What there is to lay pieces on, as it is named: a rectangle such as 600x300mm, or the outline in a drawing."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+
+from tailor.core import incoming
+from tailor.core.cut.laying import Hide
+from tailor.core.errors import InputError
+from tailor.core.incoming import quoted
+from tailor.core.units import parse_length
+from tailor.files import atomic, outlines, state
+
+RECTANGLE = re.compile(r"(.+?)\s*[xX×]\s*(.+)")
+LONGEST = 10_000.0  # mm of a hide
+APART = 100.0  # mm between two, side by side
+MOST = 40  # laid on at once
+USUAL = ("1300x700mm",)  # about a shoulder
+KEPT = "leather.json"
+
+
+def hides(texts: Sequence[str]) -> tuple[Hide, ...]:
+    """The hides that are named, in a row with their feet level, what is used first, first. Raises InputError."""
+    if len(texts) > MOST:
+        raise InputError(f"{len(texts)} are named", "leather", f"name at most {MOST}")
+    row, x = list[Hide](), 0.0
+    for n, text in enumerate(texts):
+        hide = replace(named(text), priority=n)
+        by = np.array([x, 0.0]) - hide.ring.min(axis=0)
+        id_ = hide.id if all(hide.id != other.id for other in row) else f"{hide.id} ({n + 1})"
+        row.append(replace(hide, id=id_, ring=hide.ring + by, forbidden=tuple(ring + by for ring in hide.forbidden)))
+        x += float(np.ptp(hide.ring[:, 0])) + APART
+    return tuple(row)
+
+
+def named(text: str) -> Hide:
+    """A rectangle, or the largest outline of a drawing with those within it as its holes. Raises InputError."""
+    typed = RECTANGLE.fullmatch(text)
+    if typed and not Path(text).exists():
+        wide, high = (parse_length(part, where="leather") for part in typed.groups())
+        if min(wide, high) <= 0 or max(wide, high) > LONGEST:
+            raise InputError(f"{quoted(text)} is no size of leather", "leather", "give WIDTHxHEIGHT, up to 10 m")
+        return Hide(text, np.array([[0.0, 0.0], [wide, 0.0], [wide, high], [0.0, high]]))
+    rings = outlines.read(Path(text))
+    if float(np.ptp(rings[0], axis=0).max()) > LONGEST:
+        raise InputError("it is longer than 10 m", quoted(text), "see to its unit")
+    return Hide(Path(text).stem, rings[0], tuple(rings[1:]))
+
+
+def remembered() -> tuple[str, ...]:
+    """What was laid on last; the usual rectangle where nothing was, or it cannot be read."""
+    try:
+        found = incoming.parse_json(incoming.read_text(state.folder() / KEPT, incoming.STATE))
+    except InputError:
+        return USUAL
+    if isinstance(found, list) and 0 < len(found) <= MOST and all(isinstance(text, str) for text in found):
+        return tuple(found)
+    return USUAL
+
+
+def remember(texts: Sequence[str]) -> None:
+    """Remember what is laid on. Raises DiskError where it cannot be."""
+    atomic.write(state.folder() / KEPT, json.dumps(list(texts)).encode())

@@ -1,0 +1,153 @@
+"""Laying out in the window: pieces on leather, by mouse and by keys."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+import pytest
+import shapely
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtTest import QTest
+
+from tailor.core.cut import exact
+from tailor.core.cut.laying import Laying
+from tailor.desk.start import window
+from tailor.desk.window import Window
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def laid(qtbot):
+    shown = window(demo_name="kit-bag")
+    qtbot.addWidget(shown)
+    shown.resize(1280, 800)
+    shown.show()
+    shown.laying_out._on.setText("1300x700mm")
+    QTest.mouseClick(shown.strap.keepers["Lay out"], LEFT)
+    settled(qtbot, shown)
+    yield shown
+    shown.close()
+
+
+def settled(qtbot, shown: Window) -> None:
+    qtbot.waitUntil(lambda: bool(shown.laying_out.rests) and not shown.laying_out.room.busy, timeout=120_000)
+
+
+def holds(shown: Window) -> Laying:
+    laying = shown.laying_out.laying
+    assert laying is not None
+    assert not list(exact.faults(laying, list(shown.laying_out.lying.laid.values())))
+    return laying
+
+
+def name(shown: Window, last: str) -> str:
+    return next(t.id for t in shown.laying_out.laying.templates if t.name == last)
+
+
+def test_a_draft_lies_on_leather_and_follows_its_changes(qtbot, laid):
+    laying = holds(laid)
+    assert {t.id for t in laying.templates} == set(laid.laying_out.lying.laid)
+    assert "6 of 6 lie" in laid.laying_out._said.text()
+    before = laying.template(name(laid, "body")).shape.area
+    laid.laying_out.rests = ()
+    laid.bench.type("leather.thickness", "3.2", "thicker")
+    settled(qtbot, laid)
+    assert holds(laid).template(name(laid, "body")).shape.area > before + 50
+
+
+def test_a_piece_is_dragged_and_the_rest_makes_room(qtbot, laid):
+    leather, out = laid.laying_out.leather, laid.laying_out
+    cap, body = name(laid, "left cap"), name(laid, "body")
+    spot = leather.spots()[cap].mean(axis=0)
+    onto = leather.spots()[body].mean(axis=0)
+    QTest.mousePress(leather, LEFT, pos=QPoint(*spot.astype(int)))
+    out.rests = ()
+    leather.mouseMoveEvent(_move(onto))
+    QTest.mouseRelease(leather, LEFT, pos=QPoint(*onto.astype(int)))
+    settled(qtbot, laid)
+    holds(laid)
+    assert cap in out.lying.pins
+    assert len(out.lying.laid) == 6
+    assert np.linalg.norm(leather.spots()[cap].mean(axis=0) - onto) < 3
+    laid.acts["undo"].trigger()
+    assert np.linalg.norm(leather.spots()[cap].mean(axis=0) - spot) < 1
+    assert cap not in out.lying.pins
+    laid.acts["redo"].trigger()
+    assert cap in out.lying.pins
+
+
+def _move(to):
+    from PyQt6.QtCore import QEvent
+    from PyQt6.QtGui import QMouseEvent
+
+    return QMouseEvent(QEvent.Type.MouseMove, QPointF(*to), LEFT, LEFT, Qt.KeyboardModifier.NoModifier)
+
+
+def test_off_the_leather_a_piece_goes_back_with_a_sentence(qtbot, laid):
+    leather, out = laid.laying_out.leather, laid.laying_out
+    cap = name(laid, "left cap")
+    before = out.lying
+    spot = leather.spots()[cap].mean(axis=0).astype(int)
+    QTest.mousePress(leather, LEFT, pos=QPoint(*spot))
+    leather.mouseMoveEvent(_move((3.0, 3.0)))
+    QTest.mouseRelease(leather, LEFT, pos=QPoint(3, 3))
+    assert out.lying == before
+    assert "put it elsewhere" in laid.notice.said.text()
+
+
+def test_pieces_are_gone_through_moved_turned_and_put_aside_by_keys(qtbot, laid):
+    leather, out = laid.laying_out.leather, laid.laying_out
+    assert laid.focusWidget() is leather
+    ids = [t.id for t in out.laying.templates]
+    for id_ in ids[:3]:
+        QTest.keyClick(leather, Qt.Key.Key_Tab)
+        assert leather.chosen_id == id_
+    chosen = ids[2]
+    was = out.lying.laid[chosen]
+    out.rests = ()
+    QTest.keyClick(leather, Qt.Key.Key_R)
+    settled(qtbot, laid)
+    turned = out.lying.laid[chosen]
+    assert abs((turned.degrees - was.degrees) % 360) == pytest.approx(180)
+    ring = out.laying.template(chosen).ring
+    assert np.allclose(turned.of(ring).mean(axis=0), was.of(ring).mean(axis=0), atol=1e-6)
+    out.rests = ()
+    QTest.keyClick(leather, Qt.Key.Key_Delete)
+    settled(qtbot, laid)
+    assert chosen not in out.lying.laid
+    assert chosen in leather.beside()
+    assert "put aside" in out._said.text()
+    QTest.keyClick(leather, Qt.Key.Key_Delete)
+    qtbot.waitUntil(lambda: chosen in out.lying.laid, timeout=30_000)
+    holds(laid)
+
+
+def test_what_is_too_long_says_so_and_leather_is_typed(qtbot, laid, tmp_path):
+    out = laid.laying_out
+    out.rests = ()
+    out._on.setText("400x300mm; 1200x500mm")
+    out._on.setModified(True)
+    out._on.editingFinished.emit()
+    settled(qtbot, laid)
+    laying = holds(laid)
+    small = shapely.Polygon(laying.hides[0].ring)
+    assert small.area == pytest.approx(400 * 300)
+    assert any(one.hide == laying.hides[0].id for one in out.lying.laid.values())
+    out.rests = ()
+    out._on.setText("500x800mm")
+    out._on.setModified(True)
+    out._on.editingFinished.emit()
+    settled(qtbot, laid)
+    out.leather.choose(name(laid, "body"))
+    assert "at most 500" in out._said.text()
+    out._on.setText("wide x 300mm")
+    out._on.setModified(True)
+    out._on.editingFinished.emit()
+    assert "wide" in laid.notice.said.text()
+    out.write_into(tmp_path)
+    told = json.loads((tmp_path / "layout.json").read_text())
+    assert {one["id"] for one in told["placed"]} == set(out.lying.laid)
+    assert name(laid, "body") in {one["id"] for one in told["left"]}
+    assert (tmp_path / "layout.pdf").read_bytes().startswith(b"%PDF")
