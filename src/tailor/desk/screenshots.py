@@ -36,9 +36,10 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
     shoot("guide")
     shown.read_guide()
     shown.show_shelf()
-    for stage in STAGES:
-        shown.show_stage(stage)
-        shoot(stage.lower())
+    for stage in STAGES.values():
+        if not stage.spread:  # which is seen of a larger thing
+            shown.show_stage(stage.name)
+            shoot(stage.name.lower())
     shown.show_stage("Draft")
     shown.board.lay(False)
     shoot("draft-made-up")
@@ -122,7 +123,15 @@ def looks(folder: Path, width: int, height: int) -> None:
 
     shoot("radio", "round-open", lambda shown: rounded(shown, 1.0, "Cut open", "Draw out"))
     shoot("laser-level", "round-closing", lambda shown: rounded(shown, 0.45))
-    shoot("site-book", "book-cover", lambda shown: shown.show_stage("Draft"))
+
+    def laid_out(shown: Window) -> None:
+        drawn(shown)
+        shown.show_stage("Lay out")
+        shown.laying_out.add_hide("520x300mm")
+        while shown.laying_out.room.busy:
+            QTest.qWait(50)
+
+    shoot("kit-bag", "lay-out", laid_out)
 
 
 if __name__ == "__main__":

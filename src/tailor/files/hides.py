@@ -18,6 +18,7 @@ from tailor.core.units import parse_length
 from tailor.files import atomic, outlines, state
 
 RECTANGLE = re.compile(r"(.+?)\s*[xX×]\s*(.+)")
+UNIT = re.compile(r"[^\d\s./,]+\s*$")
 LONGEST = 10_000.0  # mm of a hide
 APART = 100.0  # mm between two, side by side
 MOST = 40  # laid on at once
@@ -43,7 +44,10 @@ def named(text: str) -> Hide:
     """A rectangle, or the largest outline of a drawing with those within it as its holes. Raises InputError."""
     typed = RECTANGLE.fullmatch(text)
     if typed and not Path(text).exists():
-        wide, high = (parse_length(part, where="leather") for part in typed.groups())
+        first, second = typed.groups()
+        if (unit := UNIT.search(second)) is not None and UNIT.search(first) is None:
+            first += unit[0]  # 10x8in are inches both
+        wide, high = (parse_length(part, where="leather") for part in (first, second))
         if min(wide, high) <= 0 or max(wide, high) > LONGEST:
             raise InputError(f"{quoted(text)} is no size of leather", "leather", "give WIDTHxHEIGHT, up to 10 m")
         return Hide(text, np.array([[0.0, 0.0], [wide, 0.0], [wide, high], [0.0, high]]))
