@@ -76,6 +76,15 @@ class Hide:
 
         Where no zone is said to be prime, whatever is not loose is taken for it.
         """
+        if (wanted, band) not in self._leathers:
+            self._leathers[wanted, band] = self._leather(wanted, band)
+        return self._leathers[wanted, band]
+
+    @cached_property
+    def _leathers(self) -> dict[tuple[Wanted, float], BaseGeometry]:
+        return {}
+
+    def _leather(self, wanted: Wanted, band: float) -> BaseGeometry:
         prime, loose = (self._zone(grade) for grade in (Grade.PRIME, Grade.LOOSE))
         match wanted:
             case Wanted.BACK_BAND:
@@ -168,13 +177,23 @@ class Laying:
     def template(self, id_: Id) -> Template:
         return next(template for template in self.templates if template.id == id_)
 
+    @cached_property
+    def _sizes(self) -> dict[Wanted, Array]:
+        """How wide and how high the parts are, (n, 2), of each kind of leather."""
+        found = {}
+        for wanted in Wanted:
+            leathers = [hide.leather(wanted, self.band) for hide in self.hides]
+            bounds = shapely.bounds([part for each in leathers for part in shapely.get_parts(each) if part.area])
+            found[wanted] = (bounds[:, 2:] - bounds[:, :2]) if len(bounds) else np.zeros((0, 2))
+        return found
+
     def why_never(self, template: Template) -> str:
         """Why a piece cannot lie on any of the leather it asks for, whatever else lies there; empty where it may."""
-        parts = [part for hide in self.hides for part in shapely.get_parts(hide.leather(template.wanted, self.band))]
-        sizes = np.array([(b[2] - b[0], b[3] - b[1]) for b in (part.bounds for part in parts) if len(b)])
-        kind = LEATHER[template.wanted]
+        sizes, kind = self._sizes[template.wanted], LEATHER[template.wanted]
         if not len(sizes):
             return f"there is no {kind}"
+        if np.linalg.norm(np.ptp(template.ring, axis=0)) <= sizes.min(axis=1).max():
+            return ""  # however it is turned
         turns = template.turns
         play = np.linspace(-1.0, 1.0, 37) * min(turns.play, FREE)
         spans = np.array([

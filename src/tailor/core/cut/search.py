@@ -6,7 +6,7 @@ The same laying, seed and number of steps give the same layout.
 from __future__ import annotations
 
 from collections.abc import Generator, Iterator, Sequence
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 import shapely
@@ -47,7 +47,7 @@ class Search:
             for wanted, extra in kinds
         ]
         self.areas = np.array([leather.area for leather in leathers])
-        self.ground: Ground = ground(leathers)
+        self.ground = _ground(tuple(shapely.to_wkb(leathers)))
         self.state: State = moves.state(self.shapes)
         self.random = np.random.default_rng(seed)
         self.chance = moves.chances(seed)
@@ -125,6 +125,7 @@ class Search:
             yield from self._straps()
             for some in _slices(self._order(n)):
                 self._spread(some, left=True, low=True)
+                self._keep()
                 yield
             self.steps += 1
             self._keep()
@@ -304,6 +305,12 @@ class Search:
         """The hide a piece in a pose lies on."""
         spot = shapely.Point(pose[2:])
         return min(self.laying.hides, key=lambda h: float(shapely.Polygon(h.ring).distance(spot))).id
+
+
+@lru_cache(maxsize=4)
+def _ground(leathers: tuple[bytes, ...]) -> Ground:
+    """The ground of leathers, which stays as it is while pieces are moved about."""
+    return ground([shapely.from_wkb(each) for each in leathers])
 
 
 def _slices(order: Counts) -> list[Counts]:
