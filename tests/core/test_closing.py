@@ -47,6 +47,19 @@ def test_what_is_nearest_is_drawn_as_large_as_it_is() -> None:
     assert (turned == 0).sum() == pytest.approx(80 * 80 * np.sqrt(2), rel=0.02)
 
 
+def test_from_the_right_the_right_side_is_seen_and_what_ends_is_outlined() -> None:
+    assert Sight(90.0, 0.0).ways == pytest.approx(np.array([[0, 0, -1], [0, 1, 0], [1, 0, 0]]), abs=1e-12)
+    assert Sight(30.0, 40.0).ways[2] @ [0, 1, 0] == pytest.approx(np.sin(np.radians(40)))
+    near, far = cube((0, 0, 30), 20, RED, 0), cube((0, 0, -30), 40, BLUE, 0)
+    seen = drawn(Solids.of(near, far), Sight(0.0, 0.0, np.zeros(3), 4.0), (300, 300))[:, :, :3].max(axis=2)
+    flat, rim = seen[150, 120:180], seen[150, 110]
+    assert np.ptp(flat) == 0  # level leather is not darkened
+    assert rim == pytest.approx(flat[0] / 2, abs=1.0)  # where it ends before the other it is
+    beside = seen[150, 100:108]
+    assert np.ptp(beside) == 0
+    assert beside[0] == flat[0]  # as light as it, since it looks the same way
+
+
 def test_it_is_cut_open_and_lit() -> None:
     block = cube((0, 0, 0), 20, RED, 0)
     sight, up = Sight(0.0, 60.0, np.zeros(3), 4.0), np.array([0.0, 1.0, 0.0])

@@ -6,6 +6,7 @@ import json
 import os
 import subprocess
 import sys
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -236,3 +237,20 @@ def test_every_fastening_has_the_room_that_its_table_asks(name: str) -> None:
             assert min(holes, default=size.cap) >= size.cap / 2
             others = [Point(f.x, f.y).distance(at) for f in piece.fittings if f.place != fitting.place or not f.place]
             assert min((far for far in others if far > 0), default=size.apart) >= size.apart - 0.05
+
+
+def test_a_fastening_keeps_from_edges_holes_and_other_fastenings_but_not_from_its_own() -> None:
+    from tailor.core.draft.flat_goods.work import _room
+    from tailor.core.draft.piece import Fitting, panel, punched
+
+    size = usual().fastenings["rapid rivet 9"]
+    bare = panel("p", np.array([[0.0, 0], [100, 0], [100, 60], [0, 60]]), 2.0)
+    (near,) = punched("s", "e", np.array([[50.0 + (size.cap + 1.0) / 2 - 0.1, 30.0]]), 1.0)
+    other = Fitting("rapid rivet 9", 50 + size.apart - 0.1, 30.0, size.hole, size.cap, "left")
+    assert _room(bare, 50, 30, size, "here")
+    assert not _room(bare, 50, size.edge - 0.1, size, "here")
+    assert not _room(replace(bare, holes=(near,)), 50, 30, size, "here")
+    assert _room(replace(bare, holes=(replace(near, x=near.x + 0.2),)), 50, 30, size, "here")
+    assert not _room(replace(bare, fittings=(other,)), 50, 30, size, "here")
+    assert _room(replace(bare, fittings=(replace(other, place="here"),)), 50, 30, size, "here")
+    assert _room(replace(bare, fittings=(replace(other, x=other.x + 0.2),)), 50, 30, size, "here")

@@ -143,6 +143,13 @@ def test_a_strip_laid_round_an_edge_meets_it_hole_for_hole(
     assert np.hypot(*(landed - wanted).T).max() < 0.1
 
 
+def test_two_needles_on_one_thread_leave_two_ends() -> None:
+    """Walked stitch by stitch: each needle goes through every hole but the first, which the thread's middle lies in."""
+    deep, chord = np.array([4.0, 6.0, 5.0, 7.0]), 3.5
+    walked = deep[0] + sum(2 * (chord + depth) for depth in deep[1:])
+    assert thread_length(METHODS["saddle"], deep, chord, 3.0, 0.0, 0) == pytest.approx(walked + 2 * TAIL)
+
+
 def test_from_the_middle_outward_both_halves_are_alike() -> None:
     line = bent([60, 40, 60], [1.2, 1.2], 15)
     holes = joined([from_the_middle(Edge(line, (4.0, line.length - 4.0)))], 3.3)[0]

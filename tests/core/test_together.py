@@ -252,6 +252,38 @@ def test_a_fault_that_is_planted_is_found(fault: str) -> None:
     assert verdict in after
 
 
+@pytest.mark.parametrize(("into", "ruling"), [(0.2, "ok"), (0.55, "look"), (1.3, "stop")])
+def test_leather_gives_a_share_of_its_thickness_and_no_more(into: float, ruling: str) -> None:
+    job = demo.job("radio")
+    made = draft(job).unmarked()
+
+    def larger(by: float) -> Draft:
+        grown = [replace(h, loft=Loft(tuple(replace(s, front=s.front + by) for s in h.loft.stations))) for h in made.held]
+        return replace(made, held=tuple(grown))
+
+    thick = job.settings.number("leather.thickness")
+    gap, by = Assembled(made).gaps[0].gap, 0.0
+    for _ in range(5):  # grown until its leather would have to lie so far inside
+        by += gap + into * thick
+        gap = min(g.gap for g in Assembled(larger(by)).gaps)
+    assert gap == pytest.approx(-into * thick, abs=0.02)
+    told = {v.alike: v.ruling.value for v in together.verdicts(job.settings, larger(by))}
+    assert told["What it holds goes in"] == ruling
+
+
+def test_a_panel_goes_on_level_where_a_piece_reaches_beyond_it() -> None:
+    lie = draft(demo.job("shears")).lies["front blank"]
+    panel = lie.panel
+    for row in (1, len(panel.uv) // 2, -2):
+        for side, out in ((0, -1.0), (-1, 1.0)):
+            edge = panel.uv[row, side]
+            beyond = lie(edge + np.outer(np.array([0.5, 3.0, 8.0]), [out, 0.0])).at
+            steps = np.diff(beyond, axis=0)
+            assert np.linalg.norm(steps, axis=1) == pytest.approx([2.5, 5.0], rel=0.03)
+            ways = steps / np.linalg.norm(steps, axis=1)[:, None]
+            assert ways[0] @ ways[1] == pytest.approx(1.0, abs=1e-3)
+
+
 def spoken(name: str, **typed: str) -> tuple[Settings, Draft]:
     job = demo.job(name)
     for key, text in typed.items():
