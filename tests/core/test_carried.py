@@ -2,9 +2,12 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.interpolate import PchipInterpolator
 
 from tailor.core.carried.loft import Loft
+from tailor.core.carried.monotone import Monotone
 from tailor.core.carried.stations import Shape, Station, Table, checked, parse_csv, read_csv
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.errors import InputError
@@ -138,3 +141,16 @@ def test_of_very_many_stations_every_so_many_is_gone_through_and_both_ends() -> 
     assert len(loft.at_stations()) == 250
     assert loft.at_stations()[[0, -1]].tolist() == [0.0, loft.top]
     assert loft.at_stations(high=10.0).tolist() == pytest.approx(0.1 * np.arange(101))
+
+
+@settings(max_examples=60)
+@given(st.integers(0, 10**6))
+def test_sizes_run_between_stations_as_another_library_has_them(seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    at = np.cumsum(rng.uniform(0.01, 40, rng.integers(2, 14)))
+    values = np.round(rng.normal(0, 10, (len(at), 3)), int(rng.integers(0, 3)))  # alike ones in a row among them
+    places = np.concatenate([at, rng.uniform(at[0], at[-1], 40)])
+    theirs = PchipInterpolator(at, values, axis=0)(places)
+    assert Monotone(at, values)(places) == pytest.approx(theirs, abs=1e-9)
+    with pytest.raises(ValueError, match="rise"):
+        Monotone(at[::-1], values)

@@ -258,7 +258,9 @@ def test_leather_gives_a_share_of_its_thickness_and_no_more(into: float, ruling:
     made = draft(job).unmarked()
 
     def larger(by: float) -> Draft:
-        grown = [replace(h, loft=Loft(tuple(replace(s, front=s.front + by) for s in h.loft.stations))) for h in made.held]
+        grown = [
+            replace(h, loft=Loft(tuple(replace(s, front=s.front + by) for s in h.loft.stations))) for h in made.held
+        ]
         return replace(made, held=tuple(grown))
 
     thick = job.settings.number("leather.thickness")

@@ -12,9 +12,8 @@ from functools import cached_property
 from itertools import pairwise
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.interpolate import BSpline, make_interp_spline
-from scipy.linalg.lapack import dpbsv
 
 from tailor.core.errors import InputError
 
@@ -42,8 +41,9 @@ class Line:
         return np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(self.points, axis=0).T))])
 
     @cached_property
-    def curve(self) -> BSpline:
-        return make_interp_spline(self.at, self.points, k=min(3, len(self.at) - 1), check_finite=False)
+    def curve(self) -> scipy.interpolate.BSpline:
+        degree = min(3, len(self.at) - 1)
+        return scipy.interpolate.make_interp_spline(self.at, self.points, k=degree, check_finite=False)
 
     @property
     def length(self) -> float:
@@ -150,7 +150,7 @@ def _stiffest(
         bands[3, held] += HELD
         load = points.copy()
         load[held] *= 1 + HELD
-        moved = kept(np.asarray(dpbsv(bands, load, overwrite_ab=1, overwrite_b=1)[1]))
+        moved = kept(np.asarray(scipy.linalg.lapack.dpbsv(bands, load, overwrite_ab=1, overwrite_b=1)[1]))
         return moved, float(np.hypot(*(moved - raw).T).max())
 
     best, deviation = smoothed(stiffest)

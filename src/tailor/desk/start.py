@@ -16,7 +16,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QRectF, Qt, QThread, QThreadPool, QTimer, QUrl
+from PyQt6.QtCore import QElapsedTimer, QRectF, Qt, QThread, QThreadPool, QTimer, QUrl
 from PyQt6.QtGui import QCloseEvent, QColor, QDesktopServices, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QApplication, QWidget
 
@@ -30,7 +30,7 @@ if TYPE_CHECKING:
     from tailor.desk.window import Window
 
 SIZE = 1280, 800
-LONG = 2000  # ms after which the bench is laid out though its first job is not drafted yet
+LONG, LEAST = 2000, 300  # ms from the beginning, and of drafting, after which the bench is laid out without a draft
 LATE = InputError("it is not worked out yet", "draft", "wait a moment, or open another job")
 SCREENS = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")  # one of these says where windows go
 WARM = 1500  # ms after which the process that proposes constructions is begun
@@ -140,6 +140,8 @@ class Start:
 
     def __init__(self, demo_name: str | None = None, path: Path | None = None) -> None:
         self._app = application(dressed=False)
+        self._begun = QElapsedTimer()
+        self._begun.start()
         self.opening = Opening()
         self.bench: Window | None = None
         self.error: InputError | None = None
@@ -162,7 +164,7 @@ class Start:
         room = drafting_room()
         room.open(self._helper)
         room.ask(got.job, None, False, self._lay_out)
-        QTimer.singleShot(LONG, self._lay_out)
+        QTimer.singleShot(max(LEAST, LONG - self._begun.elapsed()), self._lay_out)
 
     def _lay_out(self, outcome: Outcome | None = None) -> None:
         from tailor.core.outcome import Outcome

@@ -8,8 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import brentq
-from scipy.special import ellipe
+import scipy
 
 from tailor.core.carried.stations import REACH, Shape
 from tailor.core.errors import InputError
@@ -39,7 +38,7 @@ def round_(shape: Shape, width: float, thickness: float, corner: float = 0.0) ->
     """
     if shape is Shape.OVAL:
         a, b = max(width, thickness) / 2, min(width, thickness) / 2
-        return float(4 * a * ellipe(1 - (b / a) ** 2))
+        return float(4 * a * scipy.special.ellipe(1 - (b / a) ** 2))
     if shape is Shape.SLAB:
         corner = min(corner, width / 2, thickness / 2)
         return 2 * (width + thickness) - (8 - 2 * np.pi) * corner
@@ -86,7 +85,7 @@ def _other(shape: Shape, known: float, girth: float, corner: float, where: str, 
             f"a girth of {girth:g} cannot go round a {name} of {known:g}: it takes more than {girth + least:.1f}",
             where, "measure both again at the same place",
         )  # fmt: skip
-    return float(brentq(misses, SMALL, girth, xtol=1e-9))
+    return float(scipy.optimize.brentq(misses, SMALL, girth, xtol=1e-9))
 
 
 def rolled(width: float, over: float, where: str = "section") -> float:

@@ -12,8 +12,8 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import PchipInterpolator
 
+from tailor.core.carried.monotone import Monotone
 from tailor.core.carried.stations import Shape, Station
 
 Array = NDArray[np.float64]
@@ -98,9 +98,9 @@ class Loft:
         return np.array([s.y for s in self.stations])
 
     @cached_property
-    def _sizes(self) -> PchipInterpolator:
+    def _sizes(self) -> Monotone:
         rows = [(s.x_spine, s.width, s.front, s.back, s.corner) for s in self.stations]
-        return PchipInterpolator(self.ys, np.array(rows), axis=0)
+        return Monotone(self.ys, np.array(rows))
 
     def sizes(self, y: Array | float) -> Array:
         """(n, 5): x_spine, width, front, back, corner at the rows y, monotone between stations."""

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from types import MappingProxyType
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.spatial import ConvexHull, QhullError
 
 from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.loft import Array, Loft
@@ -148,7 +148,7 @@ def _flat_sides(facing: Array, area: Array) -> Array | None:
 
 def _broad(flat: Array) -> Array:
     """The direction (2,) in which points (n, 2) are broadest, turned only where that is clearly better."""
-    hull = flat[ConvexHull(flat).vertices]
+    hull = flat[scipy.spatial.ConvexHull(flat).vertices]
     edges = np.roll(hull, -1, axis=0) - hull
     turns = np.append(0.0, np.arctan2(edges[:, 1], edges[:, 0]) % (np.pi / 2))  # 0: as the principal axes have it
     boxes = [np.ptp(hull @ _turn(t), axis=0) for t in turns]
@@ -216,8 +216,8 @@ def _slice(mesh: Mesh, heights: Array) -> list[Array]:
             :, [0, 2]
         ]
         try:
-            hulls.append(there[ConvexHull(there).vertices])
-        except QhullError:
+            hulls.append(there[scipy.spatial.ConvexHull(there).vertices])
+        except scipy.spatial.QhullError:
             raise InputError(f"it is flat {y:.1f} mm up", WHERE, "export it again as one solid") from None
     return hulls
 

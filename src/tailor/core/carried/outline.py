@@ -10,9 +10,9 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
+import scipy
 import shapely
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter1d
 from shapely.geometry import Polygon
 
 from tailor.core.carried.capture import Capture
@@ -160,7 +160,7 @@ def curvature(outline: Array) -> Array:
 def comb(outline: Array, tooth: float = 90.0, every: int = 4) -> list[Array]:
     """Teeth that stand out from an outline by its curvature, each (2, 2); `tooth` mm for each 1/mm, 25 mm at most."""
     even = evenly(outline, STEP)
-    bend = gaussian_filter1d(curvature(even), 2.0, mode="wrap")
+    bend = scipy.ndimage.gaussian_filter1d(curvature(even), 2.0, mode="wrap")
     along = np.roll(even, -1, axis=0) - np.roll(even, 1, axis=0)
     out = np.column_stack([along[:, 1], -along[:, 0]]) / np.maximum(np.hypot(*along.T), 1e-9)[:, None]
     ends = even + out * np.clip(tooth * bend, -25.0, 25.0)[:, None]

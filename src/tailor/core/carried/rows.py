@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import PchipInterpolator
 
 from tailor.core.carried.loft import Array
+from tailor.core.carried.monotone import Monotone
 
 MOST = 160
 
@@ -18,7 +18,7 @@ def adaptive(y: Array, sizes: Array, most: float, least: int = 5) -> NDArray[np.
     """
     chosen = np.unique(np.linspace(0, len(y) - 1, min(least, len(y))).round().astype(np.intp))
     while len(chosen) < min(MOST, len(y)):
-        misses = np.abs(PchipInterpolator(y[chosen], sizes[chosen], axis=0)(y) - sizes).max(axis=1)
+        misses = np.abs(Monotone(y[chosen], sizes[chosen])(y) - sizes).max(axis=1)
         misses[chosen] = 0.0
         if misses.max() <= most:
             break

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from scipy.optimize import brentq
+import scipy
 
 from tailor.core.carried.loft import Array
 
@@ -155,7 +155,7 @@ def bowed(chord: float, length: float) -> tuple[tuple[float, float], float]:
     """A run that goes over a chord so much shorter than itself in one arc, and by how much it must first turn up."""
     half = 0.0
     if length > chord * (1 + 1e-12):
-        half = float(brentq(lambda a: np.sin(a) / a - chord / length, 1e-6, np.pi))
+        half = float(scipy.optimize.brentq(lambda a: np.sin(a) / a - chord / length, 1e-6, np.pi))
     return (length, -2 * half), half
 
 

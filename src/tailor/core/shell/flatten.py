@@ -14,10 +14,8 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.sparse import csc_array, csr_array
-from scipy.sparse.csgraph import breadth_first_order, connected_components
-from scipy.sparse.linalg import SuperLU, splu
 
 from tailor.core.carried.loft import Array
 from tailor.core.errors import InputError
@@ -110,27 +108,28 @@ class Sheet:
         return {name: part for name, part in self.__dict__.items() if name not in WORKED}
 
     @cached_property
-    def gather(self) -> csr_array:
+    def gather(self) -> scipy.sparse.csr_array:
         """(m, n) complex: from places to how each triangle's sides lie against its own, weighted and summed."""
         share = self.weight * self.flat_side.conj()
         value = np.roll(share, 1, axis=1) - share  # side i ends at corner i + 1 and begins at corner i
         m = len(self.triangles)
         start = np.arange(0, 3 * m + 1, 3)
-        return csr_array((value.ravel(), self.triangles.ravel().astype(np.int32), start), shape=(m, self.count))
+        at = self.triangles.ravel().astype(np.int32)
+        return scipy.sparse.csr_array((value.ravel(), at, start), shape=(m, self.count))
 
     @cached_property
-    def scatter(self) -> csr_array:
+    def scatter(self) -> scipy.sparse.csr_array:
         """And back: from turns to what pulls at each place, (n, m)."""
         return self.gather.conj().T.tocsr()
 
     @cached_property
-    def laplacian(self) -> csc_array:
+    def laplacian(self) -> scipy.sparse.csc_array:
         """(n, n): the sum of each place's differences from its neighbours, weighted."""
         a = self.triangles.ravel()
         b = np.roll(self.triangles, -1, axis=1).ravel()
         w = self.weight.ravel()
         rows, columns = np.concatenate([a, b, a, b]), np.concatenate([b, a, a, b])
-        return csc_array((np.concatenate([-w, -w, w, w]), (rows, columns)), shape=(self.count, self.count))
+        return scipy.sparse.csc_array((np.concatenate([-w, -w, w, w]), (rows, columns)), shape=(self.count, self.count))
 
     @cached_property
     def _free(self) -> tuple[Indices, Indices]:
@@ -141,15 +140,16 @@ class Sheet:
         return (np.flatnonzero(~self.held) if len(held) else along_v), along_v
 
     @cached_property
-    def _factors(self) -> tuple[SuperLU, SuperLU]:
+    def _factors(self) -> tuple[scipy.sparse.linalg.SuperLU, scipy.sparse.linalg.SuperLU]:
         """One factor, or two where a line is held: it may not move along u, but may along v."""
         u, v = self._free
         last = self._factor(v)
         return (self._factor(u) if self.held.any() else last), last
 
-    def _factor(self, free: Indices) -> SuperLU:
+    def _factor(self, free: Indices) -> scipy.sparse.linalg.SuperLU:
         part = self.laplacian[free][:, free].tocsc()
-        return splu(part, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
+        alike = {"SymmetricMode": True}
+        return scipy.sparse.linalg.splu(part, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options=alike)
 
     def placed(self, turn: Complex) -> Complex:
         """The best places (n,) for given turns (m,) of the triangles."""
@@ -205,12 +205,13 @@ class Sheet:
         beside = -side[one] * side[other].conj()
         beside /= np.abs(beside)
         of_one, of_other = one // 3, other // 3
-        near = csr_array((np.ones(len(one)), (of_one, of_other)), shape=(m, m))
+        near = scipy.sparse.csr_array((np.ones(len(one)), (of_one, of_other)), shape=(m, m))
         near = near + near.T
         middle = self.triangles[:, 0]
-        reached, before = breadth_first_order(near, int(np.argmin(np.abs(middle - self.count / 2))), directed=False)
+        first = int(np.argmin(np.abs(middle - self.count / 2)))
+        reached, before = scipy.sparse.csgraph.breadth_first_order(near, first, directed=False)
         parent = np.where(before < 0, np.arange(m), before)
-        turns = csr_array((beside, (of_other, of_one)), shape=(m, m)) + csr_array(
+        turns = scipy.sparse.csr_array((beside, (of_other, of_one)), shape=(m, m)) + scipy.sparse.csr_array(
             (beside.conj(), (of_one, of_other)), shape=(m, m)
         )
         turn = np.ones(m, dtype=complex)
@@ -293,6 +294,6 @@ def _sound(vertices: Array, triangles: NDArray[np.integer]) -> None:
     a, b = triangles.ravel(), np.roll(triangles, -1, axis=1).ravel()
     if len(np.unique(a * np.int64(n) + b)) < 3 * m:
         raise InputError("two triangles run the same way along a side", "mesh", "let all of them face one way")
-    joined = csr_array((np.ones(3 * m), (a, b)), shape=(n, n))
-    if connected_components(joined, directed=False)[0] != 1:
+    joined = scipy.sparse.csr_array((np.ones(3 * m), (a, b)), shape=(n, n))
+    if scipy.sparse.csgraph.connected_components(joined, directed=False)[0] != 1:
         raise InputError("it is in more than one piece", "mesh", "flatten one piece at a time")

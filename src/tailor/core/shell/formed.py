@@ -12,9 +12,9 @@ from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
+import scipy
 import shapely
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
 from shapely import STRtree
 
 from tailor.core.carried.loft import Array
@@ -110,9 +110,9 @@ class Formed:
         return self.at(self.spot_of(flat), self.places)[:, :2]
 
     @cached_property
-    def _tree(self) -> cKDTree:
+    def _tree(self) -> scipy.spatial.cKDTree:
         middles = (self.uv[:-1, :-1] + self.uv[1:, :-1] + self.uv[:-1, 1:] + self.uv[1:, 1:]) / 4
-        return cKDTree(middles.reshape(-1, 2))
+        return scipy.spatial.cKDTree(middles.reshape(-1, 2))
 
     def spot_of(self, flat: Array) -> Spot:
         """Where flat points (n, 2) lie on the panel. Raises InputError far off it."""

@@ -8,9 +8,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 import shapely
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.shell.run import Run, interpolated
@@ -41,7 +41,7 @@ class Relief:
         step = abs(float(self.across[1] - self.across[0]))
         filled = np.where(np.isnan(self.height), np.nanmin(self.height) if np.isfinite(self.height).any() else 0.0,
                           self.height)  # fmt: skip
-        down, out = (gaussian_filter(part, SOFT / step) for part in np.gradient(filled, step))
+        down, out = (scipy.ndimage.gaussian_filter(part, SOFT / step) for part in np.gradient(filled, step))
         normal = np.stack([-out, down, np.ones_like(out)], axis=2)
         normal /= np.linalg.norm(normal, axis=2)[:, :, None]
         light = LIGHT / np.linalg.norm(LIGHT)

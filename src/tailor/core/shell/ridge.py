@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import gaussian_filter1d
+import scipy
 
 from tailor.core.carried.loft import Array, Loft
 
@@ -45,7 +45,7 @@ def ridge_of(loft: Loft, rows: Array) -> Ridge:
     size = loft.sizes(even)
     step = even[1] - even[0]
     low, high = size[:, 0] + INSIDE * size[:, 1], size[:, 0] + (1 - INSIDE) * size[:, 1]
-    x = gaussian_filter1d((low + high) / 2, BENDS / step, mode="nearest")
+    x = scipy.ndimage.gaussian_filter1d((low + high) / 2, BENDS / step, mode="nearest")
     for _ in range(20):
-        x = gaussian_filter1d(np.clip(x, low, high), 2.0 / step, mode="nearest")
+        x = scipy.ndimage.gaussian_filter1d(np.clip(x, low, high), 2.0 / step, mode="nearest")
     return Ridge(even, np.clip(x, low, high))

@@ -10,8 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.sparse import csr_array, diags_array
-from scipy.spatial import cKDTree
+import scipy
 
 from tailor.core.carried.loft import Array
 from tailor.core.shell.flatten import Indices, planar_map
@@ -103,14 +102,15 @@ def strain(panel: Formed, bears: Bears) -> Strain:
     )  # fmt: skip
 
 
-def _around(places: Array, triangles: Indices, area: Array) -> csr_array:
+def _around(places: Array, triangles: Indices, area: Array) -> scipy.sparse.csr_array:
     """(n, m): what share each triangle has in the leather within NEAR of each place."""
     middle = places[triangles].mean(axis=1)
-    near = cKDTree(places).sparse_distance_matrix(cKDTree(middle), NEAR, output_type="coo_matrix")
-    touching = csr_array(
+    tree, other = scipy.spatial.cKDTree(places), scipy.spatial.cKDTree(middle)
+    near = tree.sparse_distance_matrix(other, NEAR, output_type="coo_matrix")
+    touching = scipy.sparse.csr_array(
         (np.full(triangles.size, 0.5 * NEAR), (triangles.ravel(), np.repeat(np.arange(len(triangles)), 3))),
         shape=(len(places), len(triangles)),
     )  # so that every place has some, however large they are
-    apart = csr_array((NEAR - near.data, (near.row, near.col)), shape=touching.shape)
-    share = touching.maximum(apart) @ diags_array(area)
-    return csr_array(diags_array(1 / share.sum(axis=1)) @ share)
+    apart = scipy.sparse.csr_array((NEAR - near.data, (near.row, near.col)), shape=touching.shape)
+    share = touching.maximum(apart) @ scipy.sparse.diags_array(area)
+    return scipy.sparse.csr_array(scipy.sparse.diags_array(1 / share.sum(axis=1)) @ share)

@@ -17,8 +17,8 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.spatial import ConvexHull, cKDTree
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array, Sections
@@ -115,12 +115,12 @@ class Drawn:
         deep = raised.copy()
         deep[:, 2] = self.floor - DEEP
         low = np.concatenate([raised, deep[[*points[:, :2].argmin(axis=0), *points[:, :2].argmax(axis=0)]]])
-        first = ConvexHull(low)
+        first = scipy.spatial.ConvexHull(low)
         places = np.concatenate([points, low[len(points) :]])
         cloud = _pushed(first, places, np.append(out, np.full(4, self.offset)), BETWEEN * (1 + self.coarse) / 2)
-        foot = cloud[ConvexHull(cloud[:, :2]).vertices].copy()
+        foot = cloud[scipy.spatial.ConvexHull(cloud[:, :2]).vertices].copy()
         foot[:, 2] = self.floor - DEEP
-        whole = ConvexHull(np.vstack([cloud, foot]))
+        whole = scipy.spatial.ConvexHull(np.vstack([cloud, foot]))
         upper = whole.simplices[whole.equations[:, 2] > 1e-6]
         corner = np.vstack([cloud, foot])
         pairs = np.sort(upper[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1).astype(np.int64)
@@ -151,13 +151,13 @@ class Drawn:
         return xs, zs
 
     @cached_property
-    def _seam(self) -> tuple[cKDTree, Array]:
+    def _seam(self) -> tuple[scipy.spatial.cKDTree, Array]:
         line = self.seam * np.array([1.0, self.slope.squeeze])
         step = np.hypot(*np.diff(line, axis=0).T)
         at = np.concatenate([[0.0], np.cumsum(step)])
         s = np.linspace(0, at[-1], max(int(at[-1] / (DENSE * self.coarse)), 8) + 1)
         dense = np.column_stack([np.interp(s, at, line[:, k]) for k in (0, 1)])
-        return cKDTree(dense), dense
+        return scipy.spatial.cKDTree(dense), dense
 
     def from_the_seam(self, x: Array, y: Array) -> Array:
         """How far places inside lie from the seam, y squeezed, mm."""
@@ -240,7 +240,7 @@ class Drawn:
         return float(self.seen.y[k]) if rise[k] > np.tan(LEANS) else -np.inf
 
 
-def _pushed(hull: ConvexHull, points: Array, out: Array, between: float) -> Array:
+def _pushed(hull: scipy.spatial.ConvexHull, points: Array, out: Array, between: float) -> Array:
     """Every place the hull touches, moved out along the normals of its facets there and ways between them, (n, 3)."""
     normal, corner = hull.equations[:, :3], hull.simplices
     use = normal[:, 2] > -0.3

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
-from scipy.spatial.transform import Rotation, Slerp
+import scipy
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Role
@@ -49,13 +49,13 @@ class _Leather:
     colour: tuple[Bytes, Bytes]  # as it is seen, and as it is where it is cut
 
     @cached_property
-    def _moved(self) -> tuple[Array, Array, Rotation, Array, Array]:
+    def _moved(self) -> tuple[Array, Array, scipy.spatial.transform.Rotation, Array, Array]:
         """Its flat middle layer and which way it looks, the turn to its place, and what is left of bending then."""
         flat = np.column_stack([self.skin.flat, np.zeros(len(self.skin.flat))])
         at, out = self.skin.placed.at, self.skin.smooth
         up = np.array([0.0, 0.0, 1.0 if self.skin.faces_out else -1.0])
         here, there = np.vstack([flat, flat + LEVER * up]), np.vstack([at, at + LEVER * out])
-        turn, _ = Rotation.align_vectors(there - there.mean(axis=0), here - here.mean(axis=0))
+        turn, _ = scipy.spatial.transform.Rotation.align_vectors(there - there.mean(axis=0), here - here.mean(axis=0))
         local = turn.inv().apply(at - at.mean(axis=0))
         return flat, up, turn, local - (flat - flat.mean(axis=0)), turn.inv().apply(out)
 
@@ -65,7 +65,9 @@ class _Leather:
         if share >= 1:
             return at, out
         flat, up, turn, bend, looks = self._moved
-        half = Slerp([0.0, 1.0], Rotation.concatenate([Rotation.identity(), turn]))(share)
+        turning = scipy.spatial.transform
+        ends = turning.Rotation.concatenate([turning.Rotation.identity(), turn])
+        half = turning.Slerp([0.0, 1.0], ends)(share)
         middle = flat.mean(axis=0)
         local = flat - middle + share * bend
         where = (1 - share) * (middle + self.rest) + share * at.mean(axis=0)

@@ -7,9 +7,9 @@ from functools import cached_property
 from itertools import pairwise
 
 import numpy as np
+import scipy
 import shapely
 from numpy.typing import NDArray
-from scipy.spatial import Delaunay
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -183,7 +183,7 @@ def _meshed(region: Polygon, lie: Lie) -> tuple[Array, NDArray[np.intp]]:
     edge = [shapely.get_coordinates(shapely.segmentize(ring, step))[:-1] for ring in rings]
     cuts = [shapely.get_coordinates(shapely.intersection(ring, lines)) for ring in rings]
     points = np.unique(np.round(np.vstack([*edge, *cuts, grid]), 6), axis=0)
-    corners = Delaunay(points).simplices
+    corners = scipy.spatial.Delaunay(points).simplices
     middles = points[corners].mean(axis=1)
     a, b, c = (points[corners[:, k]] for k in range(3))
     area = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])

@@ -6,10 +6,9 @@ from collections.abc import Callable
 
 import cv2
 import numpy as np
+import scipy
 import shapely
 from numpy.typing import NDArray
-from scipy.interpolate import Akima1DInterpolator
-from scipy.ndimage import binary_dilation, gaussian_filter1d, label, median_filter
 from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array
@@ -30,14 +29,14 @@ def rough(mask: Mask, field: Field) -> Array:
     """The outline of a mask, (n, 2) mm on the mat, counter-clockwise, STEP apart."""
     found, _ = cv2.findContours(mask.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     px = max(found, key=cv2.contourArea)[:, 0].astype(float)
-    mm = field.to_mm(gaussian_filter1d(px, 0.25 * GRAIN, axis=0, mode="wrap"))
+    mm = field.to_mm(scipy.ndimage.gaussian_filter1d(px, 0.25 * GRAIN, axis=0, mode="wrap"))
     area = float((mm[:, 0] * np.roll(mm[:, 1], -1) - mm[:, 1] * np.roll(mm[:, 0], -1)).sum())
     return evenly(mm if area > 0 else mm[::-1], STEP)
 
 
 def normals(loop: Array, soft: float = 2.0) -> Array:
     """Outward normals (n, 2) of a counter-clockwise loop, smoothed over `soft` points."""
-    even = gaussian_filter1d(loop, soft, axis=0, mode="wrap")
+    even = scipy.ndimage.gaussian_filter1d(loop, soft, axis=0, mode="wrap")
     along = np.roll(even, -1, axis=0) - np.roll(even, 1, axis=0)
     out = np.column_stack([along[:, 1], -along[:, 0]])
     return np.asarray(out / np.maximum(np.hypot(*out.T), 1e-12)[:, None])
@@ -76,7 +75,7 @@ def refine(
     places = outline[:, None, :] + across[None, :, None] * out[:, None, :]
     at = project(places.reshape(-1, 2)).reshape(places.shape).astype(np.float32)
     profiles = cv2.remap(photo, at[..., 0], at[..., 1], cv2.INTER_LINEAR).astype(float)
-    slope = gaussian_filter1d(profiles, 0.14 / FINE, axis=1, order=1)
+    slope = scipy.ndimage.gaussian_filter1d(profiles, 0.14 / FINE, axis=1, order=1)
     plain = np.sqrt((slope**2).sum(axis=2))
     steep = plain * np.exp(-((across / LIKELY) ** 2) / 2)
     k = np.clip(steep.argmax(axis=1), 1, len(across) - 2)
@@ -85,9 +84,9 @@ def refine(
     bend = before - 2 * here + after
     shift = np.where(np.abs(bend) > 1e-9, 0.5 * (before - after) / np.where(bend == 0, 1.0, bend), 0.0)
     off = across[k] + np.clip(shift, -1, 1) * FINE
-    usual = median_filter(off, 9, mode="wrap")
+    usual = scipy.ndimage.median_filter(off, 9, mode="wrap")
     off = np.where(np.abs(off - usual) > slip, usual, off)
-    smooth = gaussian_filter1d(off, 1.2, mode="wrap")
+    smooth = scipy.ndimage.gaussian_filter1d(off, 1.2, mode="wrap")
     scatter = float(np.sqrt(np.mean((off - smooth) ** 2)))
     smooth = np.where(np.abs(off - smooth) > 3 * scatter, off, smooth)  # a tip is not a scatter
     faint = plain[rows, k] < FAINT * FINE
@@ -96,13 +95,13 @@ def refine(
 
 def _bridged(loop: Array, faint: NDArray[np.bool_]) -> Array:
     """The loop (n, 2) with its short faint stretches, where a shadow leads astray, drawn on from what is sure."""
-    doubtful = binary_dilation(faint, iterations=2)
-    runs, count = label(doubtful)
+    doubtful = scipy.ndimage.binary_dilation(faint, iterations=2)
+    runs, count = scipy.ndimage.label(doubtful)
     long = np.flatnonzero(np.bincount(runs.ravel(), minlength=count + 1)[1:] > SHORT / STEP) + 1
     doubtful &= ~np.isin(runs, long)
     sure, n = np.flatnonzero(~doubtful), len(loop)
     if len(sure) == n or len(sure) < n // 2:
         return loop
     at = np.concatenate([sure - n, sure, sure + n])
-    drawn = Akima1DInterpolator(at, np.vstack([loop[sure]] * 3))(np.arange(n))
+    drawn = scipy.interpolate.Akima1DInterpolator(at, np.vstack([loop[sure]] * 3))(np.arange(n))
     return np.asarray(np.where(doubtful[:, None], drawn, loop))

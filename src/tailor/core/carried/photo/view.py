@@ -7,8 +7,8 @@ from functools import cached_property
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.optimize import approx_fprime, least_squares
 
 from tailor.core.carried.loft import Array
 from tailor.core.carried.photo.mat import DICTIONARY, Mat, bearing
@@ -170,11 +170,14 @@ def find(image: Image, lens: Lens, rule: float = 100.0) -> View:
         return np.concatenate([off, known])
 
     guesses = [np.exp(prior)] if lens.focal is not None else Lens.equivalent(1.0, *size) * np.array([24.0, 45.0, 85.0])
-    tries = [least_squares(misses, first_guess(float(f)), loss="soft_l1", x_scale="jac", max_nfev=60) for f in guesses]
+    tries = [
+        scipy.optimize.least_squares(misses, first_guess(float(f)), loss="soft_l1", x_scale="jac", max_nfev=60)
+        for f in guesses
+    ]
     best = min(tries, key=lambda t: float(t.cost))
     off = _project(best.x, points, size, distortion) - pixels
     noise = max(float(np.sqrt((off**2).sum() / max(off.size - 7, 1))) / CORNER, 1.0)
-    slopes = approx_fprime(best.x, misses, 1e-6)
+    slopes = scipy.optimize.approx_fprime(best.x, misses, 1e-6)
     slopes[: off.size] /= noise
     spread = _inverse(slopes.T @ slopes)
     view = View(mat, best.x, spread, size, distortion, 0.0, tuple(numbers), scale)

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+import scipy
 import shapely
-from scipy.optimize import brentq
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
@@ -125,4 +125,4 @@ def left_by_a_loop(leather: Leather, profile: Array, inset: float, loop: float) 
             f"a loop of {loop:.0f} mm lies more than {LOOSEST:.0f} mm off it all round", "panel.loop",
             "measure once round the strip, from one mark to it again",
         )  # fmt: skip
-    return float(brentq(over, 0.0, LOOSEST, xtol=1e-4))
+    return float(scipy.optimize.brentq(over, 0.0, LOOSEST, xtol=1e-4))
