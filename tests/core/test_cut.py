@@ -268,3 +268,110 @@ def test_a_stop_comes_between_two_steps():
     with pytest.raises(StopError):
         layer.laid_out(Laying((hide,), pieces(1, 0.9, hide)), tell=stop)
     assert Search(Laying((hide,), pieces(1, 0.3, hide))).found().laid == ()
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_what_the_search_takes_to_lie_does(seed):
+    """Nothing it holds for laid is taken up again at the end, where the real outlines are asked."""
+    hide = side(10 + seed)
+    search = Search(Laying((hide,), pieces(20 + seed, 0.75, hide)), seed)
+    for _, _ in zip(search.run(), range(60), strict=False):
+        pass
+    assert len(search.found().laid) == search.best[1].sum() > 20
+
+
+def test_straps_lie_along_the_back_and_the_back_is_left_where_there_is_room():
+    hide = Hide("h", box(1600, 700))
+    straps = [Template(f"strap {n}", "strap", box(30, 700), turns=Turns((90.0, -90.0), 5.0), wanted=Wanted.BACK_BAND)
+              for n in range(3)]  # fmt: skip
+    rest = [Template(f"p{n}", "p", box(150, 120), turns=Turns((0.0, 180.0), 0.0)) for n in range(14)]
+    laying = Laying((hide,), (*rest, *straps))
+    found = layer.laid_out(laying, 0, seconds=10)
+    holds(laying, found.laid)
+    assert found.share == pytest.approx(1.0)
+    assert all(laying.template(t.id).strap for t in straps)
+    (left,) = rests(laying, found.laid)
+    assert left.edge > 0.5 * left.edge_before  # the straps lie on one another, and nothing else along it
+
+
+@pytest.mark.parametrize(
+    ("wanted", "there", "not_there"),
+    [
+        (Wanted.ANY, [(50, 50), (700, 500)], [(400, 300)]),
+        (Wanted.NOT_LOOSE, [(700, 500)], [(300, 200), (400, 300)]),
+        (Wanted.PRIME, [(500, 600)], [(100, 600), (300, 200)]),
+        (Wanted.BACK_BAND, [(50, 790), (1300, 640)], [(700, 500)]),
+    ],
+)
+def test_each_kind_of_leather_is_where_it_is_said_to_be(wanted, there, not_there):
+    hide = Hide("h", box(WIDE, HIGH), (box(60, 60, (370, 270)),), side(0).zones)
+    leather = hide.leather(wanted)
+    assert all(leather.contains(shapely.Point(spot)) for spot in there)
+    assert not any(leather.contains(shapely.Point(spot)) for spot in not_there)
+    bare = replace(hide, zones=hide.zones[:1])
+    assert bare.leather(Wanted.PRIME).equals(bare.leather(Wanted.NOT_LOOSE))
+
+
+@pytest.mark.parametrize(
+    ("ring", "turns", "said"),
+    [
+        (box(590, 20), Turns(), ""),
+        (box(620, 20), Turns((0.0, 180.0), 0.0), "620 × 20"),
+        (box(620, 20), Turns(), ""),  # aslant
+        (box(280, 320), Turns((0.0,), 0.0), "280 × 320"),
+        (box(280, 320), Turns((0.0, 90.0), 0.0), ""),
+        (box(310, 320), Turns(), "as it may lie"),
+    ],
+)
+def test_what_never_has_room_is_told_beforehand(ring, turns, said):
+    laying = Laying(
+        (Hide("h", box(600, 300)), Hide("small", box(90, 90, (700, 0)))), (Template("a", "a", ring, turns=turns),)
+    )
+    why = laying.why_never(laying.templates[0])
+    assert bool(why) == bool(said)
+    assert said in why
+    if said:
+        assert layer.laid_out(laying, 0, seconds=60).laid == ()  # and is not looked for
+
+
+def test_it_is_cut_from_the_offcut_first_then_straps_then_from_the_left():
+    hides_ = (Hide("whole", box(900, 500), priority=3), Hide("offcut", box(300, 300, (1000, 0)), priority=0))
+    strap, square = box(700, 25), box(80, 80)
+    laying = Laying(hides_, tuple(Template(n, n, strap if n == "s" else square) for n in "sabcd"))
+    laid = [
+        Laid("a", "whole", False, 0.0, (600.0, 100.0)), Laid("b", "whole", False, 0.0, (10.0, 300.0)),
+        Laid("c", "whole", False, 0.0, (10.0, 100.0)), Laid("s", "whole", False, 0.0, (100.0, 450.0)),
+        Laid("d", "offcut", False, 0.0, (1100.0, 50.0)),
+    ]  # fmt: skip
+    assert [one.id for one in knife.in_order(laying, laid)] == ["d", "s", "b", "c", "a"]
+
+
+def test_the_laying_process_answers_what_was_asked_last():
+    import socket
+    import threading
+    from multiprocessing.connection import Connection
+
+    from tailor.core.cut.spreader import spread_on
+    from tailor.core.cut.wanted import Wanted as Asked
+
+    ours, theirs = socket.socketpair()
+    line = Connection(ours.detach())
+    thread = threading.Thread(target=spread_on, args=(Connection(theirs.detach()),), daemon=True)
+    thread.start()
+    hide = side(3)
+    line.send((1, Asked(Laying((hide,), pieces(3, 1.6, hide)), 600.0)))  # for which there is no room in ten minutes
+    line.send((2, Asked(Laying((hide,), pieces(4, 0.2, hide)), 20.0)))
+    line.send((3, Asked(None, 5.0)))
+    answers = []
+    while not answers or answers[-1] != (3, None):
+        assert line.poll(60)
+        answers.append(line.recv())
+    last = {number: found for number, found in answers if found is not None and found.last}
+    assert 1 not in last
+    if 2 in last:  # else it was given up for the third
+        holds(Laying((hide,), pieces(4, 0.2, hide)), last[2].laid)
+        assert last[2].rests
+    assert "fault" in last[3].said  # which is told, and does not end it
+    line.close()
+    thread.join(timeout=20)
+    assert not thread.is_alive()

@@ -151,3 +151,61 @@ def test_what_is_too_long_says_so_and_leather_is_typed(qtbot, laid, tmp_path):
     assert {one["id"] for one in told["placed"]} == set(out.lying.laid)
     assert name(laid, "body") in {one["id"] for one in told["left"]}
     assert (tmp_path / "layout.pdf").read_bytes().startswith(b"%PDF")
+
+
+def test_pins_outlast_laying_again_and_more_of_the_job_is_laid(qtbot, laid):
+    leather, out = laid.laying_out.leather, laid.laying_out
+    cap = name(laid, "right cap")
+    leather.choose(cap)
+    at = out.lying.laid[cap]
+    QTest.keyClick(leather, Qt.Key.Key_P)
+    assert out.lying.pins == {cap}
+    out.rests = ()
+    out.again.click()
+    settled(qtbot, laid)
+    holds(laid)
+    assert out.lying.laid[cap] == at
+    QTest.keyClick(leather, Qt.Key.Key_P)
+    assert not out.lying.pins
+    out.rests = ()
+    out._count.setValue(2)
+    settled(qtbot, laid)
+    assert len(holds(laid).templates) == 12
+    assert "12 of 12 lie" in out._said.text() or out.leather.chosen_id == cap
+
+
+def test_a_welt_is_turned_over_and_a_drawn_offcut_is_used_first(qtbot, tmp_path):
+    (hide := tmp_path / "scrap.svg").write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="420mm" height="260mm" viewBox="0 0 420 260">'
+        '<path d="M0 0 L420 0 L400 260 L20 250 Z"/><circle cx="330" cy="130" r="12"/></svg>'
+    )
+    shown = window(demo_name="eaves-blade")
+    qtbot.addWidget(shown)
+    shown.resize(1100, 740)
+    shown.show()
+    shown.show_stage("Lay out")
+    out = shown.laying_out
+    out._on.setText("700x500mm")
+    out.rests = ()
+    out.add_hide(str(hide))
+    settled(qtbot, shown)
+    laying = holds(shown)
+    assert [hide.id for hide in laying.hides] == ["scrap", "700x500mm"]
+    assert len(laying.hides[0].forbidden) == 1
+    assert {one.hide for one in out.lying.laid.values()} == {"scrap"}
+    welt = name(shown, "welt")
+    out.leather.choose(welt)
+    out.rests = ()
+    was = out.lying.laid[welt]
+    QTest.keyClick(out.leather, Qt.Key.Key_V)
+    if "put it elsewhere" not in shown.notice.said.text():
+        settled(qtbot, shown)
+        assert out.lying.laid[welt].mirrored != was.mirrored
+    holds(shown)
+    body = name(shown, "body")
+    out.leather.choose(body)
+    before = out.lying
+    QTest.keyClick(out.leather, Qt.Key.Key_V)  # which shows its grain, and is not turned over
+    assert out.lying == before
+    shown.close()
+    assert out.room.process is None or out.room.process.poll() is not None

@@ -84,7 +84,7 @@ class LayingOut(QWidget):
         self.again = QPushButton("Lay again")
         self.again.setToolTip("Let go of how it lies, but not of pins (Alt+G)")
         self.again.setShortcut("Alt+G")
-        self.again.clicked.connect(lambda: self._step("laying again") or self._anew({}))
+        self.again.clicked.connect(self.lay_again)
         self.stop = QPushButton("Stop")
         self.stop.clicked.connect(self._stop)
         self.write = QPushButton("Write …")
@@ -158,6 +158,11 @@ class LayingOut(QWidget):
         self.lying = Lying(kept, pins, frozenset(id_ for id_ in self.lying.aside if id_ in names))
         self._ask(seconds)
 
+    def lay_again(self) -> None:
+        """Let go of how it lies, but not of what is pinned."""
+        self._step("laying again")
+        self._anew({id_: one for id_, one in self.lying.laid.items() if id_ in self.lying.pins})
+
     def _ask(self, seconds: float) -> None:
         assert self.laying is not None
         laid, pins, aside = self.lying.laid, self.lying.pins, self.lying.aside
@@ -168,7 +173,8 @@ class LayingOut(QWidget):
         asked_for = replace(
             self.laying, templates=tuple(wanted(t) for t in self.laying.templates if t.id not in aside)
         )  # fmt: skip
-        self.room.ask(Wanted(asked_for, seconds, tuple(one for one in laid.values() if one.id not in aside)))
+        near = tuple(one for one in laid.values() if one.id not in aside | pins)
+        self.room.ask(Wanted(asked_for, seconds, near))
         self._show()
 
     def _take(self, found: Spread) -> None:

@@ -153,7 +153,7 @@ class Search:
             met = (self.pair.sum(axis=1) + self.edge > 0) & ~self._pinned
             self.state.on[met] = False
             yield
-            self._spread(self._order(0), left=True, low=True)
+        self._spread(self._order(0), left=True, low=True)
         self._keep()
 
     def _spread(self, order: Counts, left: bool, low: bool, hides: int | None = None) -> None:
