@@ -1,0 +1,1 @@
+"""The bench: the work in its order, and when."""
