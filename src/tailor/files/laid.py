@@ -9,14 +9,15 @@ from typing import Annotated, Any, Literal
 
 import numpy as np
 import shapely
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field
 
 from tailor.core import incoming
 from tailor.core.carried.loft import Array
 from tailor.core.cut.found import Found
 from tailor.core.cut.laying import BAND, Grade, Hide, Id, Laid, Laying, Template, Turns, Wanted, Zone
 from tailor.core.cut.left import rests
-from tailor.core.errors import InputError, shown
+from tailor.core.errors import InputError
+from tailor.files import asked
 
 PROBLEM, ANSWER = "tailor-layout-problem/1", "tailor-layout/1"
 MOST_HIDES, MOST_PIECES, MOST_POINTS = 60, 1500, 5000
@@ -100,21 +101,7 @@ class ProblemEntry(_Entry):
 
 def problem(path: Path) -> Laying:
     """The problem in a file. Raises InputError saying what in it cannot be used, and where."""
-    try:
-        found: Any = incoming.parse_json(incoming.read_bytes(path, incoming.JOB).decode("utf-8"))
-    except UnicodeDecodeError:
-        raise InputError("it cannot be read as text", path.name, "save it as plain text in UTF-8") from None
-    except InputError as error:
-        raise error.within(path.name) from None
-    if not isinstance(found, dict) or found.get("format") != PROBLEM:
-        raise InputError(f"it is no problem of laying out: no {PROBLEM}", path.name, "see docs/format.md")
-    try:
-        entry = ProblemEntry.model_validate(found)
-    except ValidationError as error:
-        first = error.errors()[0]
-        place = ".".join(str(p + 1 if isinstance(p, int) else p) for p in first["loc"])
-        what = shown(f"{first['msg'][0].lower()}{first['msg'][1:]}")
-        raise InputError(what, f"{path.name}, {shown(place, incoming.SHOWN)}", "mend that entry") from None
+    entry = asked.read(path, PROBLEM, "laying out", ProblemEntry)
     laying = Laying(tuple(map(_hide, entry.sheets)), tuple(map(_template, entry.pieces)), entry.back_band_mm)
     return _sound(laying, path.name)
 

@@ -7,11 +7,12 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field
 
 from tailor.core import incoming
 from tailor.core.bench.work import Order, Person, Plan, Step, Wait, Work
 from tailor.core.errors import InputError, shown
+from tailor.files import asked
 
 PROBLEM, ANSWER = "tailor-plan-problem/1", "tailor-plan/1"
 LAST = 10**8  # minutes from the beginning, that anything may lie
@@ -80,22 +81,7 @@ class ProblemEntry(_Entry):
 
 def problem(path: Path) -> Work:
     """The problem in a file. Raises InputError saying what in it cannot be used, and where."""
-    try:
-        found: Any = incoming.parse_json(incoming.read_bytes(path, incoming.JOB).decode("utf-8"))
-    except UnicodeDecodeError:
-        raise InputError("it cannot be read as text", path.name, "save it as plain text in UTF-8") from None
-    except InputError as error:
-        raise error.within(path.name) from None
-    if not isinstance(found, dict) or found.get("format") != PROBLEM:
-        raise InputError(f"it is no problem of planning: no {PROBLEM}", path.name, "see docs/format.md")
-    try:
-        entry = ProblemEntry.model_validate(found)
-    except ValidationError as error:
-        first = error.errors()[0]
-        place = ".".join(str(p + 1 if isinstance(p, int) else p) for p in first["loc"])
-        what = shown(f"{first['msg'][0].lower()}{first['msg'][1:]}")
-        raise InputError(what, f"{path.name}, {shown(place, incoming.SHOWN)}", "mend that entry") from None
-    return _sound(entry, path.name)
+    return _sound(asked.read(path, PROBLEM, "planning", ProblemEntry), path.name)
 
 
 def _sound(entry: ProblemEntry, where: str) -> Work:
