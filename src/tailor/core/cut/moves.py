@@ -144,34 +144,43 @@ def _descended(
     wide = 2 * shapes.circles[k, 0, 2]
     shift, turn = steps[0] * wide, steps[0] * TURN * wide / shapes.span[k] if shapes.play[k] > 0.0 else 0.0
     least, least_turn = steps[1] * wide, steps[1] * TURN * wide / shapes.span[k]
-    tried = np.empty(4)
+    tried, better = np.empty(4), np.empty(4)
     while cost > 0.0 and (shift > least or turn > least_turn):
-        way = below(rng, 5 if turn > least_turn else 4)
-        best, sign = cost, 0.0
-        for s in (-1.0, 1.0):
+        way = below(rng, 5 if turn > least_turn else 4)  # across, up, the two aslant; or turned
+        across, up = (0.0 if way == 1 else 1.0), (0.0 if way == 0 else -1.0 if way == 3 else 1.0)
+        best = cost
+        for sign in (-1.0, 1.0):
             tried[:] = pose
             if way == 4:
-                tried[1] += s * turn
+                tried[1] += sign * turn
                 if not _allowed(shapes, k, tried[1]):
                     continue
             else:
-                tried[2] += s * shift * (1.0 if way != 1 else 0.0)
-                tried[3] += s * shift * (1.0 if way == 1 or way == 2 else (-1.0 if way == 3 else 0.0))
+                tried[2] += sign * shift * across
+                tried[3] += sign * shift * up
             found = _cost(shapes, ground, state, k, tried, corners, discs, box, best)
             if found < best:
-                best, sign = found, s
-        if sign != 0.0:
-            if way == 4:
-                pose[1] += sign * turn
-            else:
-                pose[2] += sign * shift * (1.0 if way != 1 else 0.0)
-                pose[3] += sign * shift * (1.0 if way == 1 or way == 2 else (-1.0 if way == 3 else 0.0))
-            cost = best
+                best = found
+                better[:] = tried
+        helped = best < cost
+        if helped:
+            pose[:], cost = better, best
         if way == 4:
-            turn *= GAIN if sign != 0.0 else LOSS
+            turn *= GAIN if helped else LOSS
         else:
-            shift *= GAIN if sign != 0.0 else LOSS
+            shift *= GAIN if helped else LOSS
     return cost
+
+
+@njit(cache=True, error_model="numpy")
+def _anywhere(rng: Any, shapes: Any, ground: Any, k: int, rooms: int, pose: Any) -> None:  # pragma: no cover - compiled
+    """A pose by chance, on one of the deepest places of the leather that piece k asks for."""
+    place = ground.deep[shapes.kind[k], below(rng, rooms)]
+    across = ground.depth.shape[2]
+    pose[0] = 1.0 if shapes.flips[k] and drawn(rng) < 0.5 else 0.0
+    pose[1] = _turned(rng, shapes, k)
+    pose[2] = ground.low[0] + STEP * (place % across + drawn(rng) - 0.5)
+    pose[3] = ground.low[1] + STEP * (place // across + drawn(rng) - 0.5)
 
 
 @njit(cache=True, error_model="numpy")
@@ -188,18 +197,13 @@ def sought(
     rooms = np.searchsorted(-ground.deepness[q], -SHY * shapes.circles[k, 0, 2])
     if rooms == 0:
         rooms = max(1, np.searchsorted(-ground.deepness[q], 0.0))
-    across = ground.depth.shape[2]
     lies = state.on[k]
     if lies:
         poses[BEST] = pose
         best[BEST] = _cost(shapes, ground, state, k, pose, corners, discs, box, 1e300)
     for n in range(wide + (near if lies else 0)):
         if n < wide:
-            place = ground.deep[q, below(rng, rooms)]
-            tried[0] = 1.0 if shapes.flips[k] and drawn(rng) < 0.5 else 0.0
-            tried[1] = _turned(rng, shapes, k)
-            tried[2] = ground.low[0] + STEP * (place % across + drawn(rng) - 0.5)
-            tried[3] = ground.low[1] + STEP * (place // across + drawn(rng) - 0.5)
+            _anywhere(rng, shapes, ground, k, rooms, tried)
         else:
             tried[0] = state.pose[k, 0]
             tried[1] = state.pose[k, 1]
@@ -239,16 +243,11 @@ def driven_out(
     tried, met = np.empty(4), np.zeros(state.on.shape[0], dtype=np.bool_)
     q = shapes.kind[k]
     rooms = np.searchsorted(-ground.deepness[q], -SHY * shapes.circles[k, 0, 2])
-    across = ground.depth.shape[2]
     best = most
     if rooms == 0:
         return best
     for _ in range(tries):
-        place = ground.deep[q, below(rng, rooms)]
-        tried[0] = 1.0 if shapes.flips[k] and drawn(rng) < 0.5 else 0.0
-        tried[1] = _turned(rng, shapes, k)
-        tried[2] = ground.low[0] + STEP * (place % across + drawn(rng) - 0.5)
-        tried[3] = ground.low[1] + STEP * (place // across + drawn(rng) - 0.5)
+        _anywhere(rng, shapes, ground, k, rooms, tried)
         laid(shapes, k, tried, corners, discs, box)
         lost = 0.0
         met[:] = False
