@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
+import random
 import subprocess
 import sys
 from collections.abc import Mapping
@@ -10,7 +12,13 @@ from pathlib import Path
 
 import pytest
 
+from tailor.core.bench import planner
+from tailor.core.bench.work import broken
+from tailor.core.cut import exact, layer
+from tailor.core.errors import InputError
+from tailor.files import laid, laid_sheet, planned
 from tests.hostile import traced
+from tests.hostile.fuzz import LAYING, PLANNING
 from tests.hostile.kills import DEEDS
 
 
@@ -47,3 +55,33 @@ def test_a_monkey_at_the_window_finds_no_fault() -> None:
     )  # fmt: skip
     assert "Traceback" not in done.stdout + done.stderr, done.stdout
     assert int(done.stdout.split()[0]) > 50
+
+
+def numbers_changed(content: bytes, rng: random.Random) -> bytes:
+    """Content with up to three of its digits put otherwise, so that most of it still loads."""
+    made = bytearray(content)
+    for _ in range(rng.randint(1, 3)):
+        at = rng.choice([k for k, letter in enumerate(made) if chr(letter).isdigit()])
+        made[at : at + 1] = rng.choice([b"0", b"1", b"9", b"-3", b"77", b"1e3", b"0.5", b"9999"])
+    return bytes(made)
+
+
+def test_a_problem_with_other_numbers_is_solved_as_it_says_or_refused(tmp_path: Path) -> None:
+    rng, path, laid_out, put_in = random.Random(3), tmp_path / "asked.json", 0, 0
+    for _ in range(60):
+        path.write_bytes(numbers_changed(LAYING, rng))
+        with contextlib.suppress(InputError):
+            laying = laid.problem(path)
+            found = layer.laid_out(laying, 0, seconds=1.0, steps=10)
+            pinned = any(template.pinned for template in laying.templates)  # which may be where it cannot lie
+            assert pinned or not list(exact.faults(laying, found.laid))
+            laid_sheet.write(laying, found, tmp_path / "out")
+            laid_out += 1
+        path.write_bytes(numbers_changed(PLANNING, rng))
+        with contextlib.suppress(InputError):
+            work = planned.problem(path)
+            plan, _ = planner.planned(work, 0, 1.0, 10)
+            assert not list(broken(work, plan)), path.read_text()
+            put_in += 1
+    assert laid_out > 20
+    assert put_in > 15

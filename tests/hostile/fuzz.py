@@ -5,6 +5,7 @@ Each loads, or is refused in one sentence, in bounded time and memory.
 
 from __future__ import annotations
 
+import json
 import os
 import random
 import resource
@@ -20,7 +21,7 @@ from tailor.core.incoming import plain
 from tailor.core.leather import fastenings, trimmings
 from tailor.core.leather.tables import shipped
 from tailor.demo import captures
-from tailor.files import job_file, outlines, photos
+from tailor.files import job_file, laid, outlines, photos, planned
 
 SECONDS, MEMORY = 8.0, 1_000_000_000
 NASTY = (
@@ -29,6 +30,26 @@ NASTY = (
     b'<!DOCTYPE svg [<!ENTITY x SYSTEM "file:///etc/hostname">]>', b'<image href="file:///etc/hostname"/>', b"&x;",
     b'<style>@import "file:///etc/hostname";</style>',
 )  # fmt: skip
+LAYING = json.dumps({
+    "format": "tailor-layout-problem/1", "units": "mm", "back_band_mm": 170,
+    "sheets": [{
+        "id": 1, "outline": [[0, 0], [500, 0], [500, 400], [0, 400]], "forbidden": [[[20, 20], [40, 20], [30, 50]]],
+        "zones": [{"name": "belly", "grade": "loose", "polygon": [[0, 0], [500, 0], [500, 90]]}], "priority": 0,
+    }],
+    "pieces": [{
+        "id": "a", "polygon": [[0, 0], [90, 0], [90, 40]], "spacing": 2.5, "wanted": "prime",
+        "rotation": {"bases_deg": [0, 180], "plus_minus_deg": 5},
+        "pinned": {"sheet": 1, "mirror": True, "rotate_deg": 180, "move": [99, 99]},
+    }],
+}).encode()  # fmt: skip
+PLANNING = json.dumps({
+    "format": "tailor-plan-problem/1", "people": [{"id": "A", "windows": [[1080, 1260], [2520, 2700]]}],
+    "orders": [{"id": "o", "item": "case", "weight": 1, "due": 2000}],
+    "steps": [{"id": "a", "order": "o", "name": "glue", "dur": 9, "family": "glue"},
+              {"id": "b", "order": "o", "dur": 90, "min_chunk": 15}],
+    "lags": [{"from": "a", "to": "b", "min": 15, "max": 40, "place": "press", "hold": True}],
+    "places": {"press": 1}, "families": {"glue": 4},
+}).encode()  # fmt: skip
 GIRTHS = b"y,shape,width,girth\n0,oval,30,80\n90,oval,34,96\n"
 
 
@@ -73,6 +94,8 @@ def quick() -> Mapping[str, tuple[bytes, Callable[[Path], object]]]:
         "girth.csv": (GIRTHS, readings.read_csv),
         "fastenings.csv": (shipped("fastenings.csv").encode(), _sizes(fastenings)),
         "trimmings.csv": (shipped("trimmings.csv").encode(), _sizes(trimmings)),
+        "laying.json": (LAYING, laid.problem),
+        "planning.json": (PLANNING, planned.problem),
     }
 
 

@@ -252,9 +252,6 @@ class _Bench:
         if self.patience and step.family and not step.piece and (found := self._where_ready(p, k, low)) is not None:
             return found
         left, spells, setups = step.minutes, [], []
-        if left == 0:
-            w = bisect_right(self.ends[p], low)
-            return None if w == len(self.ends[p]) else ([(max(low, self.windows[p][w][0]),) * 2 + (w,)], [], p)
         for w in range(bisect_right(self.ends[p], low), len(self.ends[p])):
             begin = max(low, self.windows[p][w][0])
             minutes = self.work.families.get(step.family, 0)
@@ -340,6 +337,8 @@ class _Bench:
         """a, where one more may be taken from a to b; else the end of the first that is in the way."""
         met = [span for span in what.get(name, ()) if span[0] < b and span[1] > a]
         count = counts.get(name, 0)
+        if count <= 0 and b > a:
+            return FAR
         if len(met) < count or b <= a:
             return a
         turns = sorted([(max(s, a), 1) for s, _ in met] + [(e, -1) for _, e in met])
