@@ -11,7 +11,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from bench import flat, photo, turned
+from bench import flat, photo, shop, turned
 from tailor import demo
 from tailor.core.carried.stations import Station
 from tailor.core.draft.draft import Draft
@@ -159,6 +159,18 @@ def main() -> None:
             f"{name:<12} put together and judged      {1e3 * (judged - drafted):7.1f} ms   "
             f"{judged / drafted - 1:5.2f} × its draft   (aim 1)"
         )
+    for share in (0.5, 0.65):
+        look, first, dragged, laid, count = shop.laid_out(share)
+        print(f"shapely's look at {count} pieces laid          {1e3 * look:7.1f} ms   floor")
+        print(f"  a first layout, {share:.0%} of a side asked   {1e3 * first:7.1f} ms   {first / look:5.2f} × floor")
+        print(f"  after five seconds there lie            {laid:7.1%}")
+        print(f"  one dragged and the rest laid again     {1e3 * dragged:7.1f} ms   {dragged / look:5.2f} × floor")
+    look, first, gained, count = shop.planned(12)
+    print(f"a look at a plan of {count} steps             {1e3 * look:7.1f} ms   floor")
+    print(
+        f"  the first plan                          {1e3 * first:7.1f} ms   {first / look:5.2f} × floor   (aim 100 ms)"
+    )
+    print(f"  of its cost five seconds save           {gained:7.0%}")
     (empty,), (opened, ready) = started(OPEN), started(OURS)
     print(f"empty PyQt6 window                        {1e3 * empty:7.1f} ms   floor")
     print(f"Tailor's window on the screen             {1e3 * opened:7.1f} ms   {opened / empty:5.2f} × floor   (aim 3)")

@@ -1,0 +1,98 @@
+"""Laying out against one exact look at the layout, and planning against one exact look at the plan."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import replace
+
+import numpy as np
+
+from tailor import demo
+from tailor.core.bench.planner import Planner
+from tailor.core.bench.work import Order, Person, Step, Wait, Work, broken
+from tailor.core.cut import asked, exact, layer
+from tailor.core.cut.laying import Hide, Laid, Laying
+from tailor.core.cut.search import Search
+from tailor.core.job import draft
+
+HIDE = np.array([[0.0, 0], [2000, 0], [2000, 1000], [0, 1000]])
+EVENINGS = tuple((day * 1440 + 1080, day * 1440 + 1260) for day in range(200))
+
+
+def laying(share: float) -> Laying:
+    """Pieces of the crew's things, over and over, until they are a share of a hide."""
+    made = [t for n, name in enumerate(demo.names()) for t in asked.templates(draft(demo.job(name)), f"{name} {n}", 3)]
+    order, area, kept = np.random.default_rng(1).permutation(len(made)), 0.0, []
+    for k in order:
+        if area + made[k].shape.area < share * 2e6:
+            kept.append(made[k])
+            area += made[k].shape.area
+    return Laying((Hide("side", HIDE),), tuple(kept))
+
+
+def laid_out(share: float) -> tuple[float, float, float, float, int]:
+    """Seconds of one exact look, of the first layout, and of one drag; the share laid in 5 s of how many pieces; warm."""
+    layer.warm()
+    whole = laying(share)
+    search = Search(whole, 1)
+    begun, first = time.process_time(), 0.0
+    for _ in search.run():
+        took = time.process_time() - begun
+        first = first or (took if search.steps else 0.0)
+        if took > 5:
+            break
+    found = search.found()
+    begun = time.process_time()
+    list(exact.faults(whole, found.laid))
+    look = time.process_time() - begun
+    dragged = float(np.median([_dragged(whole, found.laid, n) for n in range(12)]))
+    return look, first or took, dragged, found.share, len(whole.templates)
+
+
+def _dragged(whole: Laying, laid: tuple[Laid, ...], n: int) -> float:
+    rng = np.random.default_rng(n)
+    while True:
+        one = laid[rng.integers(len(laid))]
+        to = replace(one, move=(one.move[0] + rng.uniform(-60, 60), one.move[1] + rng.uniform(-60, 60)))
+        template = whole.template(one.id)
+        if not list(exact.faults(replace(whole, templates=(template,)), [to])):
+            break
+    held = replace(whole, templates=tuple(t.pin(to) if t.id == to.id else t for t in whole.templates))
+    begun = time.process_time()
+    search = Search(held, 0, [other for other in laid if other.id != to.id])
+    for _ in search.run():
+        if time.process_time() - begun > 2:
+            break
+    search.found()
+    return time.process_time() - begun
+
+
+def work(orders: int, each: int = 65) -> Work:
+    """So many things to make, each of so many steps, glue that must be joined in time among them."""
+    rng = np.random.default_rng(2)
+    steps, waits = list[Step](), list[Wait]()
+    for o in range(orders):
+        for n in range(each):
+            glue = n % 9 == 4
+            steps.append(Step(f"{o}.{n}", str(o), "", int(rng.integers(2, 18)), "glue" if glue else ""))
+            if n:
+                after = n % 9 == 5
+                waits.append(Wait(f"{o}.{n - 1}", f"{o}.{n}", 15 if after else 0, 60 if after else None))
+    dues = tuple(Order(str(o), "", 1.0, int(rng.integers(5, 40)) * 1440) for o in range(orders))
+    return Work((Person("A", EVENINGS),), dues, tuple(steps), tuple(waits), families={"glue": 3})
+
+
+def planned(orders: int) -> tuple[float, float, float, int]:
+    """Seconds of one exact look and of the first plan, what five seconds gain of its cost, and how many steps."""
+    whole = work(orders)
+    begun = time.process_time()
+    planner = Planner(whole, 0)
+    going = planner.run()
+    next(going)
+    first, cost = time.process_time() - begun, planner.cost
+    while time.process_time() - begun < 5:
+        next(going)
+    assert planner.best is not None
+    begun = time.process_time()
+    assert not list(broken(whole, planner.best))
+    return time.process_time() - begun, first, 1 - planner.cost / cost, len(whole.steps)
