@@ -31,7 +31,7 @@ def laying(share: float) -> Laying:
 
 
 def laid_out(share: float) -> tuple[float, float, float, float, int]:
-    """Seconds of one exact look, of the first layout, and of one drag; the share laid in 5 s of how many pieces; warm."""
+    """Seconds of an exact look, of the first layout, and of a drag; the share that lies after 5 s, of how many."""
     layer.warm()
     whole = laying(share)
     search = Search(whole, 1)

@@ -211,3 +211,27 @@ def test_a_problem_that_cannot_be_is_refused_in_a_sentence(tmp_path, capsys, cha
     assert said in told
     assert "asked.json" in told
     assert not (tmp_path / "x.json").exists()
+
+
+def test_what_takes_no_hands_and_what_has_no_place_to_wait() -> None:
+    asked = Work(
+        (Person("A", EVENINGS),), (Order("o"),),
+        (Step("a", "o", "paste", 0, family="paste"), Step("b", "o", "join", 10)),
+        (Wait("a", "b", 30, 60, "press", held=True),), places={"press": 1}, families={"paste": 3},
+    )  # fmt: skip
+    plan, _ = planned(asked, 0, None, 5)
+    assert not list(broken(asked, plan))
+    assert plan.steps["a"][0].start == plan.steps["a"][0].end >= 1080 + 3  # once it is set up
+    with pytest.raises(InputError, match="no room"):
+        planned(replace(asked, places={"press": 0}), 0, None, 5)
+
+
+def test_two_pairs_of_hands_are_done_sooner_and_share_one_machine() -> None:
+    steps = tuple(Step(str(k), "o", "sew", 60, machine="machine") for k in range(4))
+    alone = Work((Person("A", EVENINGS),), (Order("o"),), steps, machines={"machine": 2})
+    both = replace(alone, people=(Person("A", EVENINGS), Person("B", EVENINGS)))
+    assert planned(alone, 0, None, 5)[0].end == 1440 + 1080 + 60
+    assert planned(both, 0, None, 5)[0].end == 1080 + 120
+    held_up = planned(replace(both, machines={"machine": 1}), 0, None, 5)[0]
+    assert held_up.end == 1440 + 1080 + 60  # as if there were one pair
+    minute_by_minute(replace(both, machines={"machine": 1}), held_up)

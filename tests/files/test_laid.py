@@ -165,3 +165,17 @@ def test_a_layout_is_the_same_however_it_is_written(tmp_path):
         again = path.read_bytes()
         laid_sheet.write(laying, found, path)
         assert path.read_bytes() == again
+
+
+def test_the_same_seed_and_steps_write_the_same_file(tmp_path):
+    crowd = copy.deepcopy(ASKED)
+    crowd["pieces"] = [
+        {"id": n, "polygon": SQUARE, "rotation": {"bases_deg": [0], "plus_minus_deg": 20}} for n in range(24)
+    ]
+    asked, files = written(tmp_path, crowd), [tmp_path / f"{n}.json" for n in range(3)]
+    for file, seed in zip(files, (4, 4, -5), strict=True):
+        assert run("lay", "--problem", asked, "-o", file, "--seed", seed, "--steps", 40, "--seconds", 60) == 0
+    one, again, other = (json.loads(file.read_text()) for file in files)
+    assert one == again
+    assert len(other["placed"]) >= 20
+    assert 0.6 < one["share"] < 1  # there is room for 26 of them, were none of it forbidden
