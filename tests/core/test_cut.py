@@ -199,6 +199,25 @@ def test_an_offcut_is_used_first_and_a_pin_stays():
     assert where["pinned"] == pin
 
 
+def test_a_pin_stays_wherever_it_is_and_what_it_lies_on_makes_way():
+    hide = Hide("h", box(300, 200))
+    pin = Laid("pin", "h", False, 0.0, (-20.0, 20.0))  # a little off the leather
+    turned = Template("turned", "t", box(90, 60), turns=Turns((-90.0,), 3.0))
+    laying = Laying(
+        (hide,), (Template("pin", "p", box(120, 120), pinned=pin), Template("b", "b", box(120, 150)), turned)
+    )
+    found = layer.laid_out(laying, 0, seconds=5, begin=[Laid("b", "h", False, 0.0, (30.0, 30.0))])
+    where = {one.id: one for one in found.laid}
+    assert where["pin"] == pin
+    assert len(where) == 3
+    assert not [id_ for id_, _ in exact.faults(laying, found.laid) if id_ != "pin"]
+    assert where["turned"].degrees == pytest.approx(-90, abs=3)  # told as it was asked
+    two = replace(
+        laying, templates=(laying.templates[0], replace(laying.templates[0], id="c", pinned=replace(pin, id="c")))
+    )
+    assert len(layer.laid_out(two, 0, seconds=1).laid) == 2  # and so do two that lie on one another
+
+
 def test_a_piece_that_is_dragged_stays_and_only_its_neighbours_make_room():
     hide = side(2)
     laying = Laying((hide,), pieces(2, 0.4, hide))

@@ -36,6 +36,7 @@ def faults(laying: Laying, laid: Sequence[Laid]) -> Iterator[tuple[Id, str]]:
     widest = gaps.max(initial=0.0)
     for a, b in zip(*tree.query(shapes, predicate="dwithin", distance=widest), strict=True):
         if a < b and shapes[a].distance(shapes[b]) < max(gaps[a], gaps[b]) - TINY:
-            yield laid[a].id, f"nearer to {laid[b].id} than the knife needs"
+            one, other = (b, a) if templates[laid[a].id].pinned is not None else (a, b)
+            yield laid[one].id, f"nearer to {laid[other].id} than the knife needs"
     if len({one.id for one in laid}) < len(laid):
         yield laid[0].id, "laid twice"

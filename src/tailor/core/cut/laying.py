@@ -113,8 +113,19 @@ class Turns:
         return self.play >= FREE
 
     def allow(self, degrees: float, slack: float = 1e-6) -> bool:
-        off = [(degrees - base + 180) % 360 - 180 for base in self.bases]
-        return self.free or min(map(abs, off)) <= self.play + slack
+        """Whether a piece may be turned so."""
+        return self.free or min(abs(self._off(degrees, base)) for base in self.bases) <= self.play + slack
+
+    def told(self, degrees: float) -> float:
+        """The same turn, as it is told from the base that is nearest."""
+        if self.free:
+            return degrees % 360.0
+        base = min(self.bases, key=lambda base: abs(self._off(degrees, base)))
+        return base + self._off(degrees, base)
+
+    @staticmethod
+    def _off(degrees: float, base: float) -> float:
+        return (degrees - base + 180) % 360 - 180
 
 
 @dataclass(frozen=True)

@@ -101,7 +101,8 @@ class Search:
         self._to_offcuts()
         laid = [self._laid(k, self.state.pose[k]) for k in self._lying()]
         self._back(now)
-        while broken := {id_ for id_, _ in exact.faults(self.laying, laid)}:
+        pins = {template.id for template in self.laying.templates if template.pinned is not None}
+        while broken := {id_ for id_, _ in exact.faults(self.laying, laid)} - pins:
             laid = [one for one in laid if one.id not in broken]
         return Found(tuple(laid), self.laying.share(laid), self.steps)
 
@@ -296,7 +297,7 @@ class Search:
         template = self.laying.templates[k]
         if template.pinned is not None:
             return template.pinned
-        mirrored, degrees = bool(pose[0] > 0.5), float(np.degrees(pose[1])) % 360.0
+        mirrored, degrees = bool(pose[0] > 0.5), template.turns.told(float(np.degrees(pose[1])))
         at = Laid("", "", mirrored, degrees, (0.0, 0.0)).of(self.shapes.origin[k][None])[0]
         x, y = (float(v) for v in pose[2:] - at)
         return Laid(template.id, self._hide(pose), mirrored, degrees, (x, y))
