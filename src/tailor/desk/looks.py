@@ -132,6 +132,9 @@ def draw_worst(painter: QPainter, view: QTransform, of: Strained) -> None:
         painter.drawText(slip, Qt.AlignmentFlag.AlignCenter, said)
 
 
+KEPT = 8  # scenes of one draft, as its stages leave it more or less room
+
+
 class Looks:
     """How the board is looked at: as drawn or as a relief from one side, with the strain shown or not."""
 
@@ -140,6 +143,8 @@ class Looks:
         self.strain_shown = False
         self.held: Draft | None = None
         self._picture: Picture | None = None
+        self._flat_of: Draft | None = None
+        self._flat: dict[float, Scene] = {}  # of that draft laid flat, by aspect
         self._strained: list[Strained] = []
         self._ghosts: list[Array] = []
 
@@ -166,7 +171,7 @@ class Looks:
             found = None
         self._picture = found.picture if look is not None and found is not None else None
         if laid_flat:
-            scene = flat(made, aspect)
+            scene = self._laid_flat(made, aspect)
         elif isinstance(made, Built):
             scene = built_up(job, made, bare=stage.bare)
         elif look is not None and look.eye is not None and self._picture is not None:
@@ -179,6 +184,14 @@ class Looks:
             scene.pieces = []  # what is written on the pieces would hide it
             self._strained = strained_flat(found, scene.shifts) if laid_flat else strained_up(found)
         return scene
+
+    def _laid_flat(self, made: Draft, aspect: float) -> Scene:
+        """The pieces of a draft laid flat, worked out once for each aspect: what is written on them too."""
+        if self._flat_of is not made or len(self._flat) == KEPT:
+            self._flat_of, self._flat = made, {}
+        if aspect not in self._flat:
+            self._flat[aspect] = flat(made, aspect)
+        return self._flat[aspect].again()
 
     def _held_outlines(self, made: Draft, scene: Scene, laid_flat: bool) -> list[Array]:
         """Outlines of the held draft where the present one lies: its pieces by name, or all of it made up."""

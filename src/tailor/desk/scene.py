@@ -7,6 +7,7 @@ the draw direction level, so one bar and one mouth line run across either.
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
+from copy import copy
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -63,6 +64,12 @@ class Scene:
             within = (left - beside, low - beside, right + beside, high + beside)
             self._lettered[size] = lettered(self.pieces, size, wide, COARSE, needed=False, within=within)
         return self._lettered[size]
+
+    def again(self) -> Scene:
+        """The same scene once more: what is written on it is shared."""
+        again = copy(self)
+        again._lettered = self._lettered
+        return again
 
     def borrow(self, other: Scene | None, rough: bool) -> None:
         """Take over what is written from a scene of the same pieces; rough: or of the same names, a moment ago."""
