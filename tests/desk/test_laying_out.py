@@ -209,3 +209,16 @@ def test_a_welt_is_turned_over_and_a_drawn_offcut_is_used_first(qtbot, tmp_path)
     assert out.lying == before
     shown.close()
     assert out.room.process is None or out.room.process.poll() is not None
+
+
+def test_where_the_laying_process_ends_by_itself_that_is_said(qtbot, laid):
+    out = laid.laying_out
+    out._count.setValue(3)
+    assert out.room.process is not None
+    out.room.process.kill()
+    qtbot.waitUntil(lambda: not out.room.busy, timeout=20_000)
+    assert "ended before it had begun" in laid.notice.said.text()
+    out.rests = ()
+    out.again.click()
+    settled(qtbot, laid)
+    assert len(holds(laid).templates) == 18

@@ -69,7 +69,7 @@ class LayingOut(QWidget):
         self._undo: list[tuple[str, Lying]] = []
         self._redo: list[tuple[str, Lying]] = []
         self._for: object = None  # the draft that is laid
-        self._ever = False
+        self._ever = self._answered = False  # whether anything was ever laid, and of what was asked last
         self._on = QLineEdit(f"{APART} ".join(hides.remembered()))
         self._on.setAccessibleName("Leather, what is used first, first")
         self._on.setToolTip("Rectangles such as 600x300mm, or outlines (SVG, DXF), parted by ; : offcuts first")
@@ -173,12 +173,13 @@ class LayingOut(QWidget):
         asked_for = replace(
             self.laying, templates=tuple(wanted(t) for t in self.laying.templates if t.id not in aside)
         )  # fmt: skip
+        self._answered = False
         near = tuple(one for one in laid.values() if one.id not in aside | pins)
         self.room.ask(Wanted(asked_for, seconds, near))
         self._show()
 
     def _take(self, found: Spread) -> None:
-        self._ever = True
+        self._ever = self._answered = True
         if found.said:
             self.refused.emit(found.said)
         self.lying = replace(self.lying, laid={one.id: one for one in found.laid})
@@ -186,6 +187,9 @@ class LayingOut(QWidget):
         self._show()
 
     def _rest(self) -> None:
+        """Nothing more comes; where nothing came at all, its process ended by itself."""
+        if not self._answered:
+            self.refused.emit("Laying out ended before it had begun; press Lay again.")
         self._show()
 
     def _stop(self) -> None:
