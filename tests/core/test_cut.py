@@ -276,6 +276,10 @@ def test_a_drafts_pieces_lie_along_the_backbone_and_straps_are_cut_first():
     assert knife.in_order(laying, found.laid)[0].id == strap.id
 
 
+def test_nothing_is_laid_where_nothing_is_asked():
+    assert layer.laid_out(Laying((side(0),), ()), 0, seconds=5).laid == ()
+
+
 def test_a_stop_comes_between_two_steps():
     class StopError(Exception):
         pass

@@ -226,6 +226,10 @@ def test_what_takes_no_hands_and_what_has_no_place_to_wait() -> None:
         planned(replace(asked, places={"press": 0}), 0, None, 5)
 
 
+def test_where_nothing_is_to_be_done_nothing_is_planned() -> None:
+    assert planned(Work((Person("A", EVENINGS),), (), ()), 0, None, 25)[0] == Plan({})
+
+
 def test_two_pairs_of_hands_are_done_sooner_and_share_one_machine() -> None:
     steps = tuple(Step(str(k), "o", "sew", 60, machine="machine") for k in range(4))
     alone = Work((Person("A", EVENINGS),), (Order("o"),), steps, machines={"machine": 2})

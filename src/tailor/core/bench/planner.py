@@ -6,7 +6,7 @@ The same work, seed and number of plans give the same plan.
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 
 import numpy as np
 
@@ -95,6 +95,8 @@ class Planner:
 
     def _moved(self) -> Array:
         """The best priorities, changed a little: an order shifted, steps stirred, a chain pulled, or as they were."""
+        if not len(self.priority):  # there is nothing to do
+            return self.priority
         spread = float(np.ptp(self.priority)) or 1.0
         found = self.priority.copy()
         kind = self.random.integers(4)
@@ -121,16 +123,11 @@ class Planner:
         return found
 
 
-def planned(
-    work: Work, seed: int = 0, seconds: float | None = SECONDS, plans: int | None = None,
-    tell: Callable[[Plan], object] | None = None,
-) -> tuple[Plan, int]:  # fmt: skip
-    """The best plan found in so many seconds or plans, and how many were made. tell: called with each better one."""
+def planned(work: Work, seed: int = 0, seconds: float | None = SECONDS, plans: int | None = None) -> tuple[Plan, int]:
+    """The best plan found in so many seconds or plans, and how many were made."""
     planner = Planner(work, seed)
-    end, shown = None if seconds is None else time.process_time() + seconds, None
+    end = None if seconds is None else time.process_time() + seconds
     for _ in planner.run():
-        if tell is not None and planner.best is not None and planner.best is not shown:
-            tell(shown := planner.best)
         if planner.best is not None and (
             (end is not None and time.process_time() >= end) or (plans is not None and planner.tried >= plans)
         ):

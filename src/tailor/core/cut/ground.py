@@ -26,9 +26,9 @@ class Ground(NamedTuple):
     """Of q kinds of leather, on a grid of h x w places from `low` (2,).
 
     depth (q, h, w): mm within the edge, less than nothing outside; edges (e, 4): from and to, those of each kind
-    from `begun` (q + 1,) on; first (q, b + 1): where the
-    edges of each square of `across` in a row begin in `which`; ring (r, 2) and ringed (q + 1,): a point of each edge
-    that goes round; deep (q, h·w): places by their depth, the deepest first, `deepness` (q, h·w) that depth.
+    from `begun` (q + 1,) on; first (q, b + 1): where the edges of each square of `across` in a row begin in `which`;
+    ring (r, 2) and ringed (q + 1,): a point of each edge that goes round; deep (q, h·w): places by their depth, the
+    deepest first, `deepness` (q, h·w) that depth.
     """
 
     low: Array

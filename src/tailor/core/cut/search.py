@@ -15,7 +15,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.cut import exact, moves, raster
 from tailor.core.cut.found import Found
 from tailor.core.cut.ground import Counts, Flags, Ground, ground
-from tailor.core.cut.laying import Id, Laid, Laying
+from tailor.core.cut.laying import Id, Laid, Laying, Wanted
 from tailor.core.cut.moves import State
 from tailor.core.cut.shapes import Shapes, shapes
 
@@ -39,7 +39,7 @@ class Search:
     def __init__(self, laying: Laying, seed: int = 0, begin: Sequence[Laid] = ()) -> None:
         """begin: how pieces lay before, near which they are to stay."""
         self.laying, self.steps = laying, 0
-        kinds = sorted({(t.wanted, max(0.0, t.margin - self._grown)) for t in laying.templates})
+        kinds = sorted({(t.wanted, max(0.0, t.margin - self._grown)) for t in laying.templates}) or [(Wanted.ANY, 0.0)]
         which = [kinds.index((t.wanted, max(0.0, t.margin - self._grown))) for t in laying.templates]
         self.shapes: Shapes = shapes(laying.templates, which, self._grown)
         leathers = [
@@ -83,12 +83,12 @@ class Search:
     @cached_property
     def long(self) -> Flags:
         """(n,) whether a piece is a strap: others are laid round it, and never push it."""
-        return np.array([template.strap for template in self.laying.templates])
+        return np.array([template.strap for template in self.laying.templates], dtype=np.bool_)
 
     @cached_property
     def never(self) -> Flags:
         """(n,) whether a piece has no room, whatever else lies there."""
-        return np.array([bool(self.laying.why_never(template)) for template in self.laying.templates])
+        return np.array([bool(self.laying.why_never(t)) for t in self.laying.templates], dtype=np.bool_)
 
     @property
     def all_lie(self) -> bool:
@@ -159,6 +159,8 @@ class Search:
 
     def _spread(self, order: Counts, left: bool, low: bool, hides: int | None = None) -> None:
         """Lay pieces by squares in an order, pushed to one side. hides: on so many of those to be used first."""
+        if not len(order):
+            return
         squares = raster.squares(
             self.ground, self._columns()[:hides], self.scarcity, self._edges(bool(self.long[order].all()))
         )
@@ -286,7 +288,7 @@ class Search:
 
     def _pin(self) -> None:
         """Put what is pinned, and what lay before, where it was; pins and straps are held."""
-        self._pinned = np.array([t.pinned is not None for t in self.laying.templates])
+        self._pinned = np.array([t.pinned is not None for t in self.laying.templates], dtype=np.bool_)
         for k, template in enumerate(self.laying.templates):
             if (at := template.pinned or self.begun.get(template.id)) is not None:
                 spot = Laid(at.id, at.hide, at.mirrored, at.degrees, at.move).of(self.shapes.origin[k][None])[0]

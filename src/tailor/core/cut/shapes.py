@@ -49,23 +49,23 @@ def shapes(templates: Sequence[Template], kinds: Sequence[int], grown: float) ->
     """The shapes of templates, grown by so much (mm). kinds: which leather each asks for."""
     made = [_shape(template.ring.tobytes(), grown) for template in templates]
     n = len(made)
-    corners, circles = np.zeros((n, max(len(m[0]) for m in made), 2)), np.zeros((n, CIRCLES, 3))
-    bases = np.zeros((n, max(len(t.turns.bases) for t in templates)))
+    corners, circles = np.zeros((n, max((len(m[0]) for m in made), default=0), 2)), np.zeros((n, CIRCLES, 3))
+    bases = np.zeros((n, max((len(t.turns.bases) for t in templates), default=0)))
     for k, (template, (ring, discs, *_)) in enumerate(zip(templates, made, strict=True)):
         corners[k, : len(ring)], circles[k, : len(discs)] = ring, discs
         bases[k, : len(template.turns.bases)] = np.radians(template.turns.bases)
     return Shapes(
         corners,
-        np.array([len(m[0]) for m in made]),
+        np.array([len(m[0]) for m in made], dtype=np.int64),
         circles,
-        np.array([len(m[1]) for m in made]),
+        np.array([len(m[1]) for m in made], dtype=np.int64),
         np.array([m[2] for m in made]),
         np.array([m[3] for m in made]),
-        np.array(kinds),
+        np.array(kinds, dtype=np.int64),
         bases,
-        np.array([len(t.turns.bases) for t in templates]),
+        np.array([len(t.turns.bases) for t in templates], dtype=np.int64),
         np.array([np.pi if t.turns.free else np.radians(t.turns.play) for t in templates]),
-        np.array([t.may_flip for t in templates]),
+        np.array([t.may_flip for t in templates], dtype=np.bool_),
         np.array([t.shape.area for t in templates]),
         np.array([m[4] for m in made]),
     )
@@ -106,9 +106,8 @@ def inscribed(shape: shapely.Polygon) -> Array:
     covered, whole = 0.0, shape.area
     while len(found) < CIRCLES and covered < FILLED * whole:
         apart = np.min([np.linalg.norm(at - c[:2], axis=1) for c in found] or [room], axis=0)
-        best = int(
-            np.argmax(np.where(room >= ALIKE * room.max(), apart, -1.0))
-        )  # so that they are spread along a strap
+        wide = room >= ALIKE * room.max()  # of these the farthest, so that they are spread along a strap
+        best = int(np.argmax(np.where(wide, apart, -1.0)))
         if room[best] <= 0.02 * step * GRID and found:
             break
         radius = max(float(room[best]), 0.1)
