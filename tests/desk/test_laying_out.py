@@ -145,8 +145,9 @@ def test_what_is_too_long_says_so_and_leather_is_typed(qtbot, laid, tmp_path):
     out._on.setText("wide x 300mm")
     out._on.setModified(True)
     out._on.editingFinished.emit()
-    assert "wide" in laid.notice.said.text()
+    qtbot.waitUntil(lambda: "wide" in laid.notice.said.text(), timeout=20_000)
     out.write_into(tmp_path)
+    qtbot.waitUntil(lambda: "Written" in laid.notice.said.text(), timeout=20_000)
     told = json.loads((tmp_path / "layout.json").read_text())
     assert {one["id"] for one in told["placed"]} == set(out.lying.laid)
     assert name(laid, "body") in {one["id"] for one in told["left"]}
@@ -222,3 +223,32 @@ def test_where_the_laying_process_ends_by_itself_that_is_said(qtbot, laid):
     out.again.click()
     settled(qtbot, laid)
     assert len(holds(laid).templates) == 18
+
+
+def test_what_is_pinned_goes_with_its_hide_when_an_offcut_is_put_before_it(qtbot, laid):
+    out, cap = laid.laying_out, name(laid, "left cap")
+    out.leather.choose(cap)
+    QTest.keyClick(out.leather, Qt.Key.Key_P)
+    was, foot = out.lying.laid[cap], out.laying.hides[0].ring.min(axis=0)
+    out.rests = ()
+    out.add_hide("300x250mm")
+    qtbot.waitUntil(lambda: len(out.laying.hides) == 2, timeout=20_000)
+    settled(qtbot, laid)
+    holds(laid)
+    now = out.lying.laid[cap]
+    assert now.hide == was.hide
+    assert np.subtract(now.move, out.laying.hides[1].ring.min(axis=0)) == pytest.approx(np.subtract(was.move, foot))
+    assert cap in out.lying.pins
+
+
+def test_when_all_is_put_aside_nothing_is_laid_and_it_comes_back(qtbot, laid):
+    out = laid.laying_out
+    ids = [t.id for t in out.laying.templates]
+    for id_ in ids:
+        out.leather.aside.emit(id_)
+    settled(qtbot, laid)
+    assert out.lying.laid == {}
+    assert "fault" not in laid.notice.said.text()
+    for _ in ids:
+        laid.acts["undo"].trigger()
+    assert set(out.lying.laid) == set(ids)

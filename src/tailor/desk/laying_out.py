@@ -11,11 +11,13 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QPushButton, QSpinBox, QVBoxLayout, QWidget
 
 from tailor.core.cut import asked, exact
-from tailor.core.cut.laying import Id, Laid, Laying, Template
+from tailor.core.cut.laying import Hide, Id, Laid, Laying, Template
 from tailor.core.cut.left import Rest
 from tailor.core.cut.wanted import Spread, Wanted
-from tailor.core.errors import DiskError, InputError
+from tailor.core.draft.draft import Draft
+from tailor.core.errors import DiskError
 from tailor.desk import theme
+from tailor.desk.capture.labour import Labour
 from tailor.desk.leather import Leather
 from tailor.desk.proposing import ProposingRoom
 from tailor.desk.stages import lay_out
@@ -68,7 +70,14 @@ class LayingOut(QWidget):
         self.laying: Laying | None = None
         self._undo: list[tuple[str, Lying]] = []
         self._redo: list[tuple[str, Lying]] = []
-        self._for: object = None  # the draft that is laid
+        self._for: Draft | None = None  # the draft that is laid
+        self._names: tuple[str, ...] = ()  # as it was asked to be read
+        self._there: tuple[Hide, ...] = ()  # what it is laid on, once that is read
+        self.reading, self.writing = Labour(self), Labour(self)
+        self.reading.done.connect(self._take_leather)
+        self.writing.done.connect(self._written)
+        for labour in (self.reading, self.writing):
+            labour.failed.connect(self.refused)
         self._ever = self._answered = False  # whether anything was ever laid, and of what was asked last
         self._on = QLineEdit(f"{APART} ".join(hides.remembered()))
         self._on.setAccessibleName("Leather, what is used first, first")
@@ -126,13 +135,16 @@ class LayingOut(QWidget):
     def refresh(self) -> None:
         """Lay the present draft out, if it is looked at and that is not done."""
         made = self.bench.outcome.made
-        if not self.isVisible() or not self.bench.fresh or made is self._for:
+        if not self.isVisible() or not self.bench.fresh:
             return
         if made is None:
             self.room.stop()
+            self._for = None
             self._said.setText(lay_out.STAGE.empty)
-            return
-        self._anew(self.lying.laid if self._for is not None else {})
+        elif not self._there:
+            self._read()
+        elif made is not self._for:
+            self._anew(self.lying.laid)
 
     def _stale(self) -> None:
         self.leather.stale = True
@@ -141,20 +153,14 @@ class LayingOut(QWidget):
     def _anew(self, begin: Mapping[Id, Laid], seconds: float = SECONDS) -> None:
         """Lay what there is, near to how it lay."""
         made = self.bench.outcome.made
-        if made is None:
-            return
-        try:
-            there = hides.hides(self._named())
-        except InputError as error:
-            self.refused.emit(str(error))
+        if made is None or not self._there:
             return
         self._for = made
         templates = tuple(asked.templates(made, self.bench.job.name, self._count.value()))
         names = {t.id for t in templates}
-        ids = {hide.id for hide in there}
-        kept = {id_: one for id_, one in begin.items() if id_ in names and one.hide in ids}
+        kept = {id_: one for id_, one in begin.items() if id_ in names and any(h.id == one.hide for h in self._there)}
         pins = frozenset(id_ for id_ in self.lying.pins if id_ in kept)
-        self.laying = Laying(there, templates)
+        self.laying = Laying(self._there, templates)
         self.lying = Lying(kept, pins, frozenset(id_ for id_ in self.lying.aside if id_ in names))
         self._ask(seconds)
 
@@ -298,14 +304,28 @@ class LayingOut(QWidget):
         if not self._on.isModified():
             return
         self._on.setModified(False)
-        try:
-            hides.hides(self._named())
-        except InputError as error:
-            self.refused.emit(str(error))
-            return
-        with contextlib.suppress(DiskError):  # it is only not remembered then
-            hides.remember(self._named())
-        self._anew(self.lying.laid)
+        self._read()
+
+    def _read(self) -> None:
+        """Read what leather is named, off the window's thread: a drawing takes a while."""
+        names = tuple(self._named())
+        if not self.reading.busy or names != self._names:
+            self._names = names
+            self.reading.start(lambda tell: hides.hides(names, lambda: tell("reading the leather", 0.5)))
+
+    def _take_leather(self, there: tuple[Hide, ...]) -> None:
+        """Lay on what was read; what lies on a hide that now stands elsewhere goes with it."""
+        before = {hide.id: hide.ring.min(axis=0) for hide in self._there}
+        by = {hide.id: hide.ring.min(axis=0) - before[hide.id] for hide in there if hide.id in before}
+        moved = {id_: one.moved(by[one.hide]) for id_, one in self.lying.laid.items() if one.hide in by}
+        self._there = there
+        self._undo.clear()  # how things lay on other leather
+        self._redo.clear()
+        self.stepped.emit()
+        if self._names != hides.remembered():
+            with contextlib.suppress(DiskError):  # it is only not remembered then
+                hides.remember(self._names)
+        self._anew(moved)
 
     def _ask_outline(self) -> None:
         found, _ = QFileDialog.getOpenFileName(self, "The outline of a hide", "", "Drawings (*.svg *.dxf)")
@@ -330,14 +350,15 @@ class LayingOut(QWidget):
 
         if self.laying is None:
             return
-        laid = tuple(self.lying.laid.values())
-        try:
-            paths = laid_sheet.write(self.laying, Found(laid, self.laying.share(laid), 0), folder)
-        except InputError as error:
-            self.refused.emit(str(error))
-            return
-        self.told.emit(f"Written: {', '.join(path.name for path in paths)} in {folder.name}.")
+        laying, laid = self.laying, tuple(self.lying.laid.values())
+        found = Found(laid, laying.share(laid), 0)
+        self.writing.start(lambda _: laid_sheet.write(laying, found, folder))
+
+    def _written(self, paths: list[Path]) -> None:
+        self.told.emit(f"Written: {', '.join(path.name for path in paths)} in {paths[0].parent.name}.")
 
     def finish(self) -> None:
-        """The window closes: leave no process running."""
+        """The window closes: leave no process and no thread running."""
+        self.reading.finish()
+        self.writing.finish()
         self.room.close()

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
+import shapely
 
 from tailor.core import incoming
 from tailor.core.cut.laying import Hide
@@ -26,13 +27,16 @@ USUAL = ("1300x700mm",)  # about a shoulder
 KEPT = "leather.json"
 
 
-def hides(texts: Sequence[str]) -> tuple[Hide, ...]:
-    """The hides that are named, in a row with their feet level, what is used first, first. Raises InputError."""
+def hides(texts: Sequence[str], still: Callable[[], object] = bool) -> tuple[Hide, ...]:
+    """The hides that are named, in a row with their feet level, what is used first, first. Raises InputError.
+
+    still: as guarded.read has it.
+    """
     if len(texts) > MOST:
         raise InputError(f"{len(texts)} are named", "leather", f"name at most {MOST}")
     row, x = list[Hide](), 0.0
     for n, text in enumerate(texts):
-        hide = replace(named(text), priority=n)
+        hide = replace(named(text, still), priority=n)
         by = np.array([x, 0.0]) - hide.ring.min(axis=0)
         id_ = hide.id if all(hide.id != other.id for other in row) else f"{hide.id} ({n + 1})"
         row.append(replace(hide, id=id_, ring=hide.ring + by, forbidden=tuple(ring + by for ring in hide.forbidden)))
@@ -40,7 +44,7 @@ def hides(texts: Sequence[str]) -> tuple[Hide, ...]:
     return tuple(row)
 
 
-def named(text: str) -> Hide:
+def named(text: str, still: Callable[[], object] = bool) -> Hide:
     """A rectangle, or the largest outline of a drawing with those within it as its holes. Raises InputError."""
     typed = RECTANGLE.fullmatch(text)
     if typed and not Path(text).exists():
@@ -51,10 +55,11 @@ def named(text: str) -> Hide:
         if min(wide, high) <= 0 or max(wide, high) > LONGEST:
             raise InputError(f"{quoted(text)} is no size of leather", "leather", "give WIDTHxHEIGHT, up to 10 m")
         return Hide(text, np.array([[0.0, 0.0], [wide, 0.0], [wide, high], [0.0, high]]))
-    rings = outlines.read(Path(text))
+    rings = outlines.read(Path(text), still=still)
     if float(np.ptp(rings[0], axis=0).max()) > LONGEST:
         raise InputError("it is longer than 10 m", quoted(text), "see to its unit")
-    return Hide(Path(text).stem, rings[0], tuple(rings[1:]))
+    whole = shapely.Polygon(rings[0])
+    return Hide(Path(text).stem, rings[0], tuple(r for r in rings[1:] if whole.contains(shapely.Polygon(r))))
 
 
 def remembered() -> tuple[str, ...]:

@@ -145,6 +145,10 @@ class Laid:
         flat = ring * [1.0, -1.0] if self.mirrored else ring
         return np.asarray(flat @ np.array([[cos, sin], [-sin, cos]]) + self.move)
 
+    def moved(self, by: Array) -> Laid:
+        """Moved on by (2,) mm."""
+        return replace(self, move=(self.move[0] + float(by[0]), self.move[1] + float(by[1])))
+
 
 @dataclass(frozen=True)
 class Template:
