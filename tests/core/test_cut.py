@@ -374,17 +374,17 @@ def test_the_laying_process_answers_what_was_asked_last():
     import threading
     from multiprocessing.connection import Connection
 
+    from tailor.core.cut.asking import Asking
     from tailor.core.cut.spreader import spread_on
-    from tailor.core.cut.wanted import Wanted as Asked
 
     ours, theirs = socket.socketpair()
     line = Connection(ours.detach())
     thread = threading.Thread(target=spread_on, args=(Connection(theirs.detach()),), daemon=True)
     thread.start()
     hide = side(3)
-    line.send((1, Asked(Laying((hide,), pieces(3, 1.6, hide)), 600.0)))  # for which there is no room in ten minutes
-    line.send((2, Asked(Laying((hide,), pieces(4, 0.2, hide)), 20.0)))
-    line.send((3, Asked(None, 5.0)))
+    line.send((1, Asking(Laying((hide,), pieces(3, 1.6, hide)), 600.0)))  # for which there is no room in ten minutes
+    line.send((2, Asking(Laying((hide,), pieces(4, 0.2, hide)), 20.0)))
+    line.send((3, Asking(None, 5.0)))
     answers = []
     while not answers or answers[-1] != (3, None):
         assert line.poll(60)

@@ -58,21 +58,21 @@ def test_a_draft_lies_on_leather_and_follows_its_changes(qtbot, laid):
 
 
 def test_a_piece_is_dragged_and_the_rest_makes_room(qtbot, laid):
-    leather, out = laid.laying_out.leather, laid.laying_out
+    table, out = laid.laying_out.table, laid.laying_out
     cap, body = name(laid, "left cap"), name(laid, "body")
-    spot = leather.spots()[cap].mean(axis=0)
-    onto = leather.spots()[body].mean(axis=0)
-    QTest.mousePress(leather, LEFT, pos=QPoint(*spot.astype(int)))
+    spot = table.spots()[cap].mean(axis=0)
+    onto = table.spots()[body].mean(axis=0)
+    QTest.mousePress(table, LEFT, pos=QPoint(*spot.astype(int)))
     out.rests = ()
-    leather.mouseMoveEvent(_move(onto))
-    QTest.mouseRelease(leather, LEFT, pos=QPoint(*onto.astype(int)))
+    table.mouseMoveEvent(_move(onto))
+    QTest.mouseRelease(table, LEFT, pos=QPoint(*onto.astype(int)))
     settled(qtbot, laid)
     holds(laid)
     assert cap in out.lying.pins
     assert len(out.lying.laid) == 6
-    assert np.linalg.norm(leather.spots()[cap].mean(axis=0) - onto) < 3
+    assert np.linalg.norm(table.spots()[cap].mean(axis=0) - onto) < 3
     laid.acts["undo"].trigger()
-    assert np.linalg.norm(leather.spots()[cap].mean(axis=0) - spot) < 1
+    assert np.linalg.norm(table.spots()[cap].mean(axis=0) - spot) < 1
     assert cap not in out.lying.pins
     laid.acts["redo"].trigger()
     assert cap in out.lying.pins
@@ -86,40 +86,40 @@ def _move(to):
 
 
 def test_off_the_leather_a_piece_goes_back_with_a_sentence(qtbot, laid):
-    leather, out = laid.laying_out.leather, laid.laying_out
+    table, out = laid.laying_out.table, laid.laying_out
     cap = name(laid, "left cap")
     before = out.lying
-    spot = leather.spots()[cap].mean(axis=0).astype(int)
-    QTest.mousePress(leather, LEFT, pos=QPoint(*spot))
-    leather.mouseMoveEvent(_move((3.0, 3.0)))
-    QTest.mouseRelease(leather, LEFT, pos=QPoint(3, 3))
+    spot = table.spots()[cap].mean(axis=0).astype(int)
+    QTest.mousePress(table, LEFT, pos=QPoint(*spot))
+    table.mouseMoveEvent(_move((3.0, 3.0)))
+    QTest.mouseRelease(table, LEFT, pos=QPoint(3, 3))
     assert out.lying == before
     assert "put it elsewhere" in laid.notice.said.text()
 
 
 def test_pieces_are_gone_through_moved_turned_and_put_aside_by_keys(qtbot, laid):
-    leather, out = laid.laying_out.leather, laid.laying_out
-    assert laid.focusWidget() is leather
+    table, out = laid.laying_out.table, laid.laying_out
+    assert laid.focusWidget() is table
     ids = [t.id for t in out.laying.templates]
     for id_ in ids[:3]:
-        QTest.keyClick(leather, Qt.Key.Key_Tab)
-        assert leather.chosen_id == id_
+        QTest.keyClick(table, Qt.Key.Key_Tab)
+        assert table.chosen_id == id_
     chosen = ids[2]
     was = out.lying.laid[chosen]
     out.rests = ()
-    QTest.keyClick(leather, Qt.Key.Key_R)
+    QTest.keyClick(table, Qt.Key.Key_R)
     settled(qtbot, laid)
     turned = out.lying.laid[chosen]
     assert abs((turned.degrees - was.degrees) % 360) == pytest.approx(180)
     ring = out.laying.template(chosen).ring
     assert np.allclose(turned.of(ring).mean(axis=0), was.of(ring).mean(axis=0), atol=1e-6)
     out.rests = ()
-    QTest.keyClick(leather, Qt.Key.Key_Delete)
+    QTest.keyClick(table, Qt.Key.Key_Delete)
     settled(qtbot, laid)
     assert chosen not in out.lying.laid
-    assert chosen in leather.beside()
+    assert chosen in table.beside()
     assert "put aside" in out._said.text()
-    QTest.keyClick(leather, Qt.Key.Key_Delete)
+    QTest.keyClick(table, Qt.Key.Key_Delete)
     qtbot.waitUntil(lambda: chosen in out.lying.laid, timeout=30_000)
     holds(laid)
 
@@ -140,7 +140,7 @@ def test_what_is_too_long_says_so_and_leather_is_typed(qtbot, laid, tmp_path):
     out._on.setModified(True)
     out._on.editingFinished.emit()
     settled(qtbot, laid)
-    out.leather.choose(name(laid, "body"))
+    out.table.choose(name(laid, "body"))
     assert "at most 500" in out._said.text()
     out._on.setText("wide x 300mm")
     out._on.setModified(True)
@@ -155,24 +155,24 @@ def test_what_is_too_long_says_so_and_leather_is_typed(qtbot, laid, tmp_path):
 
 
 def test_pins_outlast_laying_again_and_more_of_the_job_is_laid(qtbot, laid):
-    leather, out = laid.laying_out.leather, laid.laying_out
+    table, out = laid.laying_out.table, laid.laying_out
     cap = name(laid, "right cap")
-    leather.choose(cap)
+    table.choose(cap)
     at = out.lying.laid[cap]
-    QTest.keyClick(leather, Qt.Key.Key_P)
+    QTest.keyClick(table, Qt.Key.Key_P)
     assert out.lying.pins == {cap}
     out.rests = ()
     out.again.click()
     settled(qtbot, laid)
     holds(laid)
     assert out.lying.laid[cap] == at
-    QTest.keyClick(leather, Qt.Key.Key_P)
+    QTest.keyClick(table, Qt.Key.Key_P)
     assert not out.lying.pins
     out.rests = ()
     out._count.setValue(2)
     settled(qtbot, laid)
     assert len(holds(laid).templates) == 12
-    assert "12 of 12 lie" in out._said.text() or out.leather.chosen_id == cap
+    assert "12 of 12 lie" in out._said.text() or out.table.chosen_id == cap
 
 
 def test_a_welt_is_turned_over_and_a_drawn_offcut_is_used_first(qtbot, tmp_path):
@@ -195,18 +195,18 @@ def test_a_welt_is_turned_over_and_a_drawn_offcut_is_used_first(qtbot, tmp_path)
     assert len(laying.hides[0].forbidden) == 1
     assert {one.hide for one in out.lying.laid.values()} == {"scrap"}
     welt = name(shown, "welt")
-    out.leather.choose(welt)
+    out.table.choose(welt)
     out.rests = ()
     was = out.lying.laid[welt]
-    QTest.keyClick(out.leather, Qt.Key.Key_V)
+    QTest.keyClick(out.table, Qt.Key.Key_V)
     if "put it elsewhere" not in shown.notice.said.text():
         settled(qtbot, shown)
         assert out.lying.laid[welt].mirrored != was.mirrored
     holds(shown)
     body = name(shown, "body")
-    out.leather.choose(body)
+    out.table.choose(body)
     before = out.lying
-    QTest.keyClick(out.leather, Qt.Key.Key_V)  # which shows its grain, and is not turned over
+    QTest.keyClick(out.table, Qt.Key.Key_V)  # which shows its grain, and is not turned over
     assert out.lying == before
     shown.close()
     assert out.room.process is None or out.room.process.poll() is not None
@@ -227,8 +227,8 @@ def test_where_the_laying_process_ends_by_itself_that_is_said(qtbot, laid):
 
 def test_what_is_pinned_goes_with_its_hide_when_an_offcut_is_put_before_it(qtbot, laid):
     out, cap = laid.laying_out, name(laid, "left cap")
-    out.leather.choose(cap)
-    QTest.keyClick(out.leather, Qt.Key.Key_P)
+    out.table.choose(cap)
+    QTest.keyClick(out.table, Qt.Key.Key_P)
     was, foot = out.lying.laid[cap], out.laying.hides[0].ring.min(axis=0)
     out.rests = ()
     out.add_hide("300x250mm")
@@ -245,7 +245,7 @@ def test_when_all_is_put_aside_nothing_is_laid_and_it_comes_back(qtbot, laid):
     out = laid.laying_out
     ids = [t.id for t in out.laying.templates]
     for id_ in ids:
-        out.leather.aside.emit(id_)
+        out.table.aside.emit(id_)
     settled(qtbot, laid)
     assert out.lying.laid == {}
     assert "fault" not in laid.notice.said.text()

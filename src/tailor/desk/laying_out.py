@@ -11,14 +11,14 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QPushButton, QSpinBox, QVBoxLayout, QWidget
 
 from tailor.core.cut import asked, exact
+from tailor.core.cut.asking import Asking, Spread
 from tailor.core.cut.laying import Hide, Id, Laid, Laying, Template
 from tailor.core.cut.left import Rest
-from tailor.core.cut.wanted import Spread, Wanted
 from tailor.core.draft.draft import Draft
 from tailor.core.errors import DiskError
 from tailor.desk import theme
 from tailor.desk.capture.labour import Labour
-from tailor.desk.leather import Leather
+from tailor.desk.cutting_table import CuttingTable
 from tailor.desk.proposing import ProposingRoom
 from tailor.desk.stages import lay_out
 from tailor.desk.words import Words
@@ -60,11 +60,11 @@ class LayingOut(QWidget):
         self.room = ProposingRoom(self, SPREADER)
         self.room.found.connect(self._take)
         self.room.done.connect(self._rest)
-        self.leather = Leather(self)
-        self.leather.moved.connect(self.move_to)
-        self.leather.pinned.connect(self._pin)
-        self.leather.aside.connect(self._put_aside)
-        self.leather.chosen.connect(self._say)
+        self.table = CuttingTable(self)
+        self.table.moved.connect(self.move_to)
+        self.table.pinned.connect(self._pin)
+        self.table.aside.connect(self._put_aside)
+        self.table.chosen.connect(self._say)
         self.lying = Lying({}, frozenset(), frozenset())
         self.rests: tuple[Rest, ...] = ()
         self.laying: Laying | None = None
@@ -122,7 +122,7 @@ class LayingOut(QWidget):
         all_.setContentsMargins(0, 0, 0, 0)
         all_.setSpacing(0)
         all_.addLayout(head)
-        all_.addWidget(self.leather, 1)
+        all_.addWidget(self.table, 1)
         all_.addLayout(foot)
 
     # What is laid
@@ -130,7 +130,7 @@ class LayingOut(QWidget):
     def show_now(self) -> None:
         """It is turned to: lay the present draft out."""
         self.refresh()
-        self.leather.setFocus()
+        self.table.setFocus()
 
     def refresh(self) -> None:
         """Lay the present draft out, if it is looked at and that is not done."""
@@ -147,8 +147,8 @@ class LayingOut(QWidget):
             self._anew(self.lying.laid)
 
     def _stale(self) -> None:
-        self.leather.stale = True
-        self.leather.update()
+        self.table.stale = True
+        self.table.update()
 
     def _anew(self, begin: Mapping[Id, Laid], seconds: float = SECONDS) -> None:
         """Lay what there is, near to how it lay."""
@@ -181,7 +181,7 @@ class LayingOut(QWidget):
         )  # fmt: skip
         self._answered = False
         near = tuple(one for one in laid.values() if one.id not in aside | pins)
-        self.room.ask(Wanted(asked_for, seconds, near))
+        self.room.ask(Asking(asked_for, seconds, near))
         self._show()
 
     def _take(self, found: Spread) -> None:
@@ -205,8 +205,8 @@ class LayingOut(QWidget):
     def _show(self) -> None:
         if self.laying is None:
             return
-        self.leather.stale = not self.bench.fresh
-        self.leather.show_spread(self.laying, self.lying.laid, self.lying.pins, self.lying.aside, self.rests)
+        self.table.stale = not self.bench.fresh
+        self.table.show_spread(self.laying, self.lying.laid, self.lying.pins, self.lying.aside, self.rests)
         self.stop.setEnabled(self.room.busy)
         self._say()
 
@@ -217,7 +217,7 @@ class LayingOut(QWidget):
         if self.room.busy and not self._ever:
             self._said.setText(READY)
             return
-        if (id_ := self.leather.chosen_id) is not None:
+        if (id_ := self.table.chosen_id) is not None:
             template = self.laying.template(id_)
             if id_ not in self.lying.laid:
                 aside = "put aside; Delete takes it back"

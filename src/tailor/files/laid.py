@@ -17,7 +17,7 @@ from tailor.core.cut.found import Found
 from tailor.core.cut.laying import BAND, Grade, Hide, Id, Laid, Laying, Template, Turns, Wanted, Zone
 from tailor.core.cut.left import rests
 from tailor.core.errors import InputError
-from tailor.files import asked
+from tailor.files import problems
 
 PROBLEM, ANSWER = "tailor-layout-problem/1", "tailor-layout/1"
 MOST_HIDES, MOST_PIECES, MOST_POINTS = 60, 1500, 5000
@@ -101,7 +101,7 @@ class ProblemEntry(_Entry):
 
 def problem(path: Path) -> Laying:
     """The problem in a file. Raises InputError saying what in it cannot be used, and where."""
-    entry = asked.read(path, PROBLEM, "laying out", ProblemEntry)
+    entry = problems.read(path, PROBLEM, "laying out", ProblemEntry)
     laying = Laying(tuple(map(_hide, entry.sheets)), tuple(map(_template, entry.pieces)), entry.back_band_mm)
     return _sound(laying, path.name)
 

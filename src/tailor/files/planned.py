@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from tailor.core import incoming
 from tailor.core.bench.work import Order, Person, Plan, Step, Wait, Work
 from tailor.core.errors import InputError, shown
-from tailor.files import asked
+from tailor.files import problems
 
 PROBLEM, ANSWER = "tailor-plan-problem/1", "tailor-plan/1"
 LAST = 10**8  # minutes from the beginning, that anything may lie
@@ -81,7 +81,7 @@ class ProblemEntry(_Entry):
 
 def problem(path: Path) -> Work:
     """The problem in a file. Raises InputError saying what in it cannot be used, and where."""
-    return _sound(asked.read(path, PROBLEM, "planning", ProblemEntry), path.name)
+    return _sound(problems.read(path, PROBLEM, "planning", ProblemEntry), path.name)
 
 
 def _sound(entry: ProblemEntry, where: str) -> Work:

@@ -13,10 +13,10 @@ from multiprocessing.connection import Connection
 
 from tailor.core import apart
 from tailor.core.cut import layer
+from tailor.core.cut.asking import Asking, Spread
 from tailor.core.cut.laying import Laying
 from tailor.core.cut.left import rests
 from tailor.core.cut.search import Search
-from tailor.core.cut.wanted import Spread, Wanted
 
 OFTEN = 0.12  # s between two layouts that are sent
 SHARE = 1e-9
@@ -40,7 +40,7 @@ def spread_on(line: Connection) -> None:
             return
 
 
-def _laid_out(line: Connection, number: int, wanted: Wanted) -> None:
+def _laid_out(line: Connection, number: int, wanted: Asking) -> None:
     search = Search(wanted.laying, 0, wanted.begin)
     end, told, best = time.process_time() + wanted.seconds, 0.0, -1.0
     for _ in search.run():

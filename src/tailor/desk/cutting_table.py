@@ -25,7 +25,7 @@ TURN = 15.0  # degrees by a key, of what may lie any way
 BESIDE, NAMED = 8.0, 16.0  # px between what stands beside, and for its name
 
 
-class Leather(QWidget):
+class CuttingTable(QWidget):
     """Hides, and what lies on them.
 
     moved: a piece was put somewhere by hand. pinned: it was pinned, or let go of. aside: it was put aside, or taken
@@ -39,8 +39,8 @@ class Leather(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("leather")
-        self.setAccessibleName("Leather with the pieces on it: Tab to the next piece, arrows move it")
+        self.setObjectName("cutting table")
+        self.setAccessibleName("Cutting table, leather with the pieces on it: Tab to the next piece, arrows move it")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(380, 260)
         self.laying: Laying | None = None

@@ -9,7 +9,7 @@ from tailor.core.cut.left import Rest
 
 
 @dataclass(frozen=True)
-class Wanted:
+class Asking:
     """What is to be laid, how long it is tried, s, and how it lay before."""
 
     laying: Laying
