@@ -197,6 +197,9 @@ def test_an_offcut_is_used_first_and_a_pin_stays():
     assert {where[t.id].hide for t in small} == {"offcut"}
     assert where["big"].hide == "whole"
     assert where["pinned"] == pin
+    spread = [Laid(t.id, "whole", False, 0.0, (420.0 + 100 * n, 500.0)) for n, t in enumerate(small)]
+    again = layer.laid_out(laying, 0, seconds=10, begin=spread)  # as they lay before: on the hide
+    assert {one.hide for one in again.laid if str(one.id).startswith("s")} == {"offcut"}
 
 
 def test_a_pin_stays_wherever_it_is_and_what_it_lies_on_makes_way():
@@ -249,16 +252,20 @@ def test_the_rules_are_seen_to_be_broken():
         (replace(good[0], move=(338.0, 500.0)), "knife"),
     ):
         assert [id_ for id_, rule in exact.faults(laying, [bad, good[1]]) if said in rule] == ["a"]
+    level = replace(good[1], degrees=0.0)
+    assert list(exact.faults(laying, [replace(good[0], move=(337.6, 500.0)), level]))  # 2.4 mm
+    assert not list(exact.faults(laying, [replace(good[0], move=(337.4, 500.0)), level]))  # 2.6 mm
 
 
 def test_what_is_left_is_told_as_shapes_and_as_a_length_of_the_back():
     hide = Hide("h", box(1000, 500))
-    laying = Laying((hide,), (Template("a", "a", box(400, 498), gap=0), Template("b", "b", box(100, 30), gap=0)))
-    laid = [Laid("a", "h", False, 0.0, (0.0, 1.0)), Laid("b", "h", False, 0.0, (700.0, 470.0))]
+    laying = Laying((hide,), (Template("a", "a", box(400, 498), gap=4), Template("b", "b", box(100, 26), gap=4)))
+    laid = [Laid("a", "h", False, 0.0, (0.0, 1.0)), Laid("b", "h", False, 0.0, (700.0, 462.0))]
     (rest,) = rests(laying, laid)
-    assert rest.used == pytest.approx((400 * 498 + 100 * 30) / 500_000)
-    assert shapely.Polygon(rest.offcuts[0]).area == pytest.approx(600 * 500 - 100 * 30, rel=0.02)
-    assert (rest.edge, rest.edge_before) == (pytest.approx(300, abs=4), pytest.approx(1000, abs=4))
+    assert rest.used == pytest.approx((400 * 498 + 100 * 26) / 500_000)
+    assert shapely.Polygon(rest.offcuts[0]).area == pytest.approx(596 * 500 - 108 * 42, rel=0.01)
+    assert shapely.Polygon(rest.offcuts[0]).distance(shapely.box(0, 1, 400, 499)) >= 4 - 1e-6
+    assert (rest.edge, rest.edge_before) == (pytest.approx(296, abs=4), pytest.approx(1000, abs=4))
 
 
 def test_a_drafts_pieces_lie_along_the_backbone_and_straps_are_cut_first():

@@ -170,10 +170,11 @@ def test_a_layout_is_the_same_however_it_is_written(tmp_path):
 def test_what_is_drawn_beside_a_hide_is_no_hole_in_it(tmp_path):
     (drawn := tmp_path / "two.svg").write_text(
         '<svg xmlns="http://www.w3.org/2000/svg" width="500mm" height="200mm" viewBox="0 0 500 200">'
-        '<path d="M0 0 L300 0 L300 200 L0 200 Z"/><path d="M50 50 L90 50 L70 90 Z"/><path d="M400 0 L490 0 L490 90 Z"/></svg>'
+        '<path d="M0 0 L300 0 L300 200 L0 200 Z"/><path d="M50 50 L90 50 L70 90 Z"/>'
+        '<path d="M400 0 L490 0 L490 90 Z"/></svg>'
     )
     hide = hides.named(str(drawn))
-    assert hide.whole.area == pytest.approx(300 * 200 - 40 * 40 / 2)
+    assert hide.whole.area == pytest.approx(300 * 200 - 40 * 40 / 2, abs=1)  # lines are followed within 0.02 mm
     assert len(hide.forbidden) == 1
 
 

@@ -265,8 +265,6 @@ class _Bench:
             begin = max(begin, ready)
             for a, b in self.free[p][w]:
                 a = max(a, begin)
-                if new is not None and a < new[1] and b > new[0]:
-                    a = max(a, new[1])
                 if b <= a:
                     continue
                 for start, end in self._pieces(step.machine, a, b, left, step.piece, k, low):
