@@ -127,6 +127,11 @@ class LayingOut(QWidget):
 
     # What is laid
 
+    @property
+    def busy(self) -> bool:
+        """Whether leather is read, or pieces are laid."""
+        return self.reading.busy or self.room.busy
+
     def show_now(self) -> None:
         """It is turned to: lay the present draft out."""
         self.refresh()

@@ -128,7 +128,7 @@ def looks(folder: Path, width: int, height: int) -> None:
         drawn(shown)
         shown.show_stage("Lay out")
         shown.laying_out.add_hide("520x300mm")
-        while shown.laying_out.room.busy:
+        while shown.laying_out.busy:
             QTest.qWait(50)
 
     shoot("kit-bag", "lay-out", laid_out)
