@@ -13,6 +13,7 @@ from PyQt6.QtGui import (
     QPaintEvent,
     QPen,
     QResizeEvent,
+    QShowEvent,
     QTransform,
     QWheelEvent,
 )  # fmt: skip
@@ -159,11 +160,11 @@ class Board(QWidget):
         wanted = () if hidden else self.stage.measures(job, made)
         found = self.bench.outcome.looked if self.bench.outcome.made is made else None
         before = self.scene
+        self.tagged.show(wanted, job)  # first: how wide their list is leaves the drawing its room
         self.scene = self.looks.scene(job, made, self.laid_flat, self.stage, found, self._aspect)
         self.scene.borrow(before, self.bench.outcome.rough)
         if self.bench.outcome.made is made and not self.looks.looked_at(made, self.laid_flat, found):
             self.bench.look_again()
-        self.tagged.show(wanted, job)
         self._place_tags()
         self.tagged.ask_again()
         self.update()
@@ -204,7 +205,7 @@ class Board(QWidget):
 
     def _place_tags(self) -> None:
         self._placing.stop()
-        if self.scene is None:
+        if self.scene is None or not self.isVisible():  # what cannot be seen is placed when it is shown
             return
         scene, view = self.scene, self.view
         spots = {}
@@ -431,6 +432,9 @@ class Board(QWidget):
             self.zoom(1 / 1.2 if key == Qt.Key.Key_Minus else 1.2)
         else:
             super().keyPressEvent(event)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        self._place_tags()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self._placing.start()  # once, however many sizes it goes through

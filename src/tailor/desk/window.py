@@ -272,11 +272,17 @@ class Window(QMainWindow):
         self._take_typing()
         self.strap.show_stage(name)
         self.ways.setVisible(stage.bare)
+        self._settle_room()
         self.board.show_stage(stage)
         self.slice.show_stage(stage)
         self._look()
         self.ledger.show_stage(stage)
         self.masthead.refresh()
+
+    def _settle_room(self) -> None:
+        """Give the board the room it will have before it lays anything out in it."""
+        if (middle := self._looked_at.parentWidget()) is not None and (layout := middle.layout()) is not None:
+            layout.activate()
 
     def _look(self) -> None:
         """Look at the easel while a way measures on it, at the leather to lay out on, else at the board."""
