@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import random
 import sys
@@ -57,6 +58,7 @@ class Monkey:
         self._closes = QTimer(interval=50, timeout=self._close_menus)
         self._closes.start()
         self.window.show()
+        gc.freeze()  # as it is soon after a start
 
     def turn(self) -> None:
         """One thing by chance, and what follows from it."""

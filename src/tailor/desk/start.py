@@ -6,6 +6,7 @@ then the bench takes its place.
 
 from __future__ import annotations
 
+import gc
 import os
 import signal
 import sys
@@ -202,8 +203,13 @@ class Start:
             )
 
     def _warm(self) -> None:
-        """Begin the process that proposes, so that the first picture is not long in coming; unless all is over."""
+        """Begin the process that proposes, so that the first picture is not long in coming; unless all is over.
+
+        What is loaded by now is there to stay: it is kept from every later search for what can be thrown away, which
+        would hold the hand up for a tenth of a second.
+        """
         if self.bench is not None and self.bench.isVisible():
+            gc.freeze()
             self.bench.picker.room.open()
             pool = QThreadPool.globalInstance()
             assert pool is not None
