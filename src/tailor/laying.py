@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import json
-import re
 import sys
 import time
 from pathlib import Path
@@ -16,10 +15,9 @@ from tailor.core.errors import InputError
 if TYPE_CHECKING:
     from tailor.core.cut.found import Found
     from tailor.core.cut.laying import Laying
+    from tailor.core.shop.leathers import Skin
 
-MOST = 500  # of one job
 SLOW = 3.0  # s of warming up that are told of
-COUNTED = re.compile(r"(.+\.tailor)=(\d{1,6})")
 
 
 def add(commands: Any) -> None:
@@ -30,6 +28,9 @@ def add(commands: Any) -> None:
         "--on", action="append", default=[], metavar="HIDE",
         help="what there is: an outline (SVG or DXF), or a rectangle such as 600x300mm; again for more, offcuts first",
     )  # fmt: skip
+    lay.add_argument("--order", metavar="NAME", help="an order of the shop book, on the leathers that the shop has")
+    lay.add_argument("--book", type=Path, metavar="FILE", help="the shop book, if not where it usually lies")
+    lay.add_argument("--cut", action="store_true", help="note in the shop book that it is cut, and what is left")
     lay.add_argument("--problem", type=Path, metavar="FILE.json", help="a whole problem from a file instead")
     lay.add_argument(
         "-o",
@@ -58,21 +59,66 @@ def positive(text: str) -> float:
 
 
 def _lay(arguments: argparse.Namespace) -> int:
-    from tailor.core.cut import layer
     from tailor.files import laid, laid_sheet
 
+    if arguments.order is not None:
+        return _lay_order(arguments)
+    if arguments.cut:
+        raise InputError("there is no order that it would be cut for", "--cut", "give --order NAME too")
     laying = _asked(arguments)
-    begun = time.monotonic()
-    layer.warm()
-    if time.monotonic() - begun > SLOW:
-        print("warmed up, as is done once after it is installed", file=sys.stderr)
-    seed = arguments.seed % 2**32
-    found = layer.laid_out(laying, seed, arguments.seconds, arguments.steps)
+    found = _laid_out(laying, arguments)
     laid_sheet.write(laying, found, arguments.out)
     if arguments.json:
         print(json.dumps(laid.plain(laying, found), ensure_ascii=False))
     else:
         _tell(laying, found)
+    return 0
+
+
+def _laid_out(laying: Laying, arguments: argparse.Namespace) -> Found:
+    from tailor.core.cut import layer
+
+    begun = time.monotonic()
+    layer.warm()
+    if time.monotonic() - begun > SLOW:
+        print("warmed up, as is done once after it is installed", file=sys.stderr)
+    return layer.laid_out(laying, arguments.seed % 2**32, arguments.seconds, arguments.steps)
+
+
+def _lay_order(arguments: argparse.Namespace) -> int:
+    """Every leather of an order by itself, each in a folder of its own; and the quote that follows from it."""
+    from tailor.core.shop.cutting import cuttings
+    from tailor.core.shop.made import ordered
+    from tailor.files import laid, laid_sheet
+    from tailor.files.shop_book.book import Book
+
+    if arguments.jobs or arguments.on or arguments.problem:
+        raise InputError("an order and jobs, leather or a problem are both given", "tailor lay", "give one of them")
+    if arguments.out.suffix.lower() in laid_sheet.SUFFIXES:
+        raise InputError("an order may be of several leathers", arguments.out.name, "give a folder")
+    book = Book.usual(arguments.book)
+    shop = book.shop()
+    order = shop.order(arguments.order)
+    told: list[dict[str, Any]] = []
+    kept: list[tuple[Skin | None, Skin]] = []
+    for cutting in cuttings(ordered(order), shop.sorts, shop.skins):
+        name = incoming.file_name(cutting.said)
+        if not cutting.laying.hides:
+            print(f"not laid: all of {cutting.said}: there is none of it in the shop")
+            continue
+        found: Found = _laid_out(cutting.laying, arguments)
+        laid_sheet.write(cutting.laying, found, arguments.out / name)
+        told.append({"leather": cutting.said, "takes": round(cutting.takes(found.laid), 4),
+                     **laid.plain(cutting.laying, found)})  # fmt: skip
+        if not arguments.json:
+            print(f"{cutting.said}:")
+            _tell(cutting.laying, found)
+        for skin, (used, *left) in cutting.left(found.laid):
+            kept += [(skin, used), *((None, each) for each in left)]
+    if arguments.cut and kept:
+        book.put(f"cut for {order.name}", *kept)
+    if arguments.json:
+        print(json.dumps(told, ensure_ascii=False))
     return 0
 
 
@@ -90,12 +136,7 @@ def _asked(arguments: argparse.Namespace) -> Laying:
         what = "no job is given" if not arguments.jobs else "no leather is given"
         raise InputError(what, "tailor lay", "give JOB.tailor and --on HIDE, or --problem FILE.json")
     pieces, names = list[Template](), list[str]()
-    for text in arguments.jobs:
-        counted = COUNTED.fullmatch(text)
-        path, count = (Path(counted[1]), int(counted[2])) if counted else (Path(text), 1)
-        if not 1 <= count <= MOST:
-            raise InputError(f"{count} of it are asked for", incoming.quoted(text), f"give 1 to {MOST}")
-        job = job_file.load(path).by(arguments.maker)
+    for job, count in job_file.counted(arguments.jobs, arguments.maker):
         names.append(job.name)
         again = names.count(job.name)
         pieces += asked.templates(draft(job), job.name if again == 1 else f"{job.name} ({again})", count)

@@ -123,6 +123,11 @@ def named(text: str, where: str) -> str:
     return text
 
 
+def file_name(text: str) -> str:
+    """The name of a file or a folder that can be made of a name."""
+    return re.sub(r"[^\w-]+", "-", text).strip("-")[:NAME] or "unnamed"
+
+
 def name_from(text: str) -> str:
     """The name that can be made of text: without what no name has, no longer than one; empty where nothing is left."""
     return " ".join("".join(c if plain(c) else " " for c in text).split())[:NAME]

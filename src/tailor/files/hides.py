@@ -5,14 +5,13 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Callable, Sequence
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 import shapely
 
 from tailor.core import incoming
-from tailor.core.cut.laying import Hide
+from tailor.core.cut.laying import Hide, in_row
 from tailor.core.errors import InputError
 from tailor.core.incoming import quoted
 from tailor.core.units import parse_length
@@ -21,7 +20,6 @@ from tailor.files import atomic, outlines, state
 RECTANGLE = re.compile(r"(.+?)\s*[xX×]\s*(.+)")
 UNIT = re.compile(r"[^\d\s./,]+\s*$")
 LONGEST = 10_000.0  # mm of a hide
-APART = 100.0  # mm between two, side by side
 MOST = 40  # laid on at once
 USUAL = ("1300x700mm",)  # about a shoulder
 KEPT = "leather.json"
@@ -34,14 +32,7 @@ def hides(texts: Sequence[str], still: Callable[[], object] = bool) -> tuple[Hid
     """
     if len(texts) > MOST:
         raise InputError(f"{len(texts)} are named", "leather", f"name at most {MOST}")
-    row, x = list[Hide](), 0.0
-    for n, text in enumerate(texts):
-        hide = replace(named(text, still), priority=n)
-        by = np.array([x, 0.0]) - hide.ring.min(axis=0)
-        id_ = hide.id if all(hide.id != other.id for other in row) else f"{hide.id} ({n + 1})"
-        row.append(replace(hide, id=id_, ring=hide.ring + by, forbidden=tuple(ring + by for ring in hide.forbidden)))
-        x += float(np.ptp(hide.ring[:, 0])) + APART
-    return tuple(row)
+    return in_row([named(text, still) for text in texts])
 
 
 def named(text: str, still: Callable[[], object] = bool) -> Hide:

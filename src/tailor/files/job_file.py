@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
+import re
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
@@ -18,6 +19,7 @@ from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.corrections import REACH, Correction
 from tailor.core.errors import InputError, shown
 from tailor.core.job import Job
+from tailor.core.maker import Maker
 from tailor.core.settings import Settings
 from tailor.core.units import System
 from tailor.files import atomic
@@ -26,6 +28,8 @@ FORMAT = "tailor-job"
 VERSION = 3
 MOST_CORRECTIONS = 500
 MOST_SETTINGS = 2000
+MOST_OF_ONE = 500  # of one job
+COUNTED = re.compile(r"(.+\.tailor)=(\d{1,6})")
 
 Number = Annotated[float, Field(allow_inf_nan=False)]
 
@@ -170,6 +174,18 @@ def save(job: Job, path: Path) -> bytes:
 def load(path: Path) -> Job:
     """The job in a file. Raises InputError naming the file."""
     return read(path)[0]
+
+
+def counted(texts: Sequence[str], maker: Maker) -> list[tuple[Job, int]]:
+    """Jobs of a maker, named as JOB.tailor or JOB.tailor=COUNT, and how many of each. Raises InputError."""
+    found = []
+    for text in texts:
+        parts = COUNTED.fullmatch(text)
+        path, count = (Path(parts[1]), int(parts[2])) if parts else (Path(text), 1)
+        if not 1 <= count <= MOST_OF_ONE:
+            raise InputError(f"{count} of it are asked for", incoming.quoted(text), f"give 1 to {MOST_OF_ONE}")
+        found.append((load(path).by(maker), count))
+    return found
 
 
 def read(path: Path) -> tuple[Job, bytes]:

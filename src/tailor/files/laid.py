@@ -102,13 +102,23 @@ class ProblemEntry(_Entry):
 def problem(path: Path) -> Laying:
     """The problem in a file. Raises InputError saying what in it cannot be used, and where."""
     entry = problems.read(path, PROBLEM, "laying out", ProblemEntry)
-    laying = Laying(tuple(map(_hide, entry.sheets)), tuple(map(_template, entry.pieces)), entry.back_band_mm)
+    laying = Laying(tuple(map(hide_of, entry.sheets)), tuple(map(_template, entry.pieces)), entry.back_band_mm)
     return _sound(laying, path.name)
 
 
-def _hide(entry: SheetEntry) -> Hide:
+def hide_of(entry: SheetEntry) -> Hide:
+    """The hide that an entry tells of."""
     zones = tuple(Zone(z.name, z.grade, _ring(z.polygon)) for z in entry.zones)
     return Hide(entry.id, _ring(entry.outline), tuple(map(_ring, entry.forbidden)), zones, entry.priority)
+
+
+def entry_of(hide: Hide) -> SheetEntry:
+    """A hide as an entry, which loses nothing of it."""
+    zones = [ZoneEntry(name=z.name, grade=z.grade, polygon=z.ring.tolist()) for z in hide.zones]
+    return SheetEntry(
+        id=hide.id, outline=hide.ring.tolist(), forbidden=[ring.tolist() for ring in hide.forbidden], zones=zones,
+        priority=hide.priority,
+    )  # fmt: skip
 
 
 def _template(entry: PieceEntry) -> Template:

@@ -17,6 +17,7 @@ Id = str | int  # what a file calls a hide or a piece by
 
 BAND = 170.0  # mm below the back edge that count as the back: firm, straight, stretching least
 FREE = 180.0  # degrees to either side at which a piece may lie any way
+APART = 100.0  # mm between two hides, side by side
 SLENDER, REACH = 0.12, 250.0  # hull over diagonal squared, and mm: what is a strap
 
 
@@ -99,6 +100,21 @@ class Hide:
     def _zone(self, grade: Grade) -> BaseGeometry:
         rings = [zone.ring for zone in self.zones if zone.grade is grade]
         return shapely.union_all([shapely.make_valid(shapely.Polygon(ring)) for ring in rings])
+
+    def moved(self, by: Array) -> Hide:
+        """The hide moved by (2,) mm, with all that is on it."""
+        zones = tuple(replace(zone, ring=zone.ring + by) for zone in self.zones)
+        return replace(self, ring=self.ring + by, forbidden=tuple(r + by for r in self.forbidden), zones=zones)
+
+
+def in_row(hides: Sequence[Hide]) -> tuple[Hide, ...]:
+    """Hides side by side with their feet level, to be used in this order; those of one name are told apart."""
+    row, x = list[Hide](), 0.0
+    for n, hide in enumerate(hides):
+        id_ = hide.id if all(hide.id != other.id for other in row) else f"{hide.id} ({n + 1})"
+        row.append(replace(hide.moved(np.array([x, 0.0]) - hide.ring.min(axis=0)), id=id_, priority=n))
+        x += float(np.ptp(hide.ring[:, 0])) + APART
+    return tuple(row)
 
 
 @dataclass(frozen=True)

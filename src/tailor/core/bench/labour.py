@@ -1,0 +1,117 @@
+"""Labour: the work that a draft takes, counted on its pieces and seams, and the minutes of it at a maker's rates."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.piece import Piece, Role
+
+LEATHER = ("body", "lining", "welt")
+CORNER = 30.0  # degrees that an outline turns by within a point, where the knife is set anew
+METRE, SQUARE = 1000.0, 1e6  # mm, and mm² in a square metre
+
+
+@dataclass(frozen=True)
+class Rates:
+    """How long a maker takes, minutes: a practised hand at its own bench, until the log knows better.
+
+    mark: a piece; cut: a metre; corner: each; hole: each that is pierced; hardware: each; glue_up: a seam or a sheet,
+    and glue: a square metre; edge: a metre bevelled, sanded and burnished; mould: a case wetted and pressed; begin: a
+    job taken up and cleared away. sewn: times what its stitches take by themselves.
+    """
+
+    mark: float = 3.0
+    cut: float = 4.0
+    corner: float = 0.15
+    hole: float = 0.06
+    hardware: float = 2.5
+    glue_up: float = 3.0
+    glue: float = 60.0
+    edge: float = 14.0
+    mould: float = 25.0
+    begin: float = 10.0
+    sewn: float = 1.15
+
+
+@dataclass(frozen=True)
+class Deed:
+    """Work of one kind. amount: how much of it is counted on the draft, in its unit; minutes: of hands."""
+
+    name: str
+    amount: float
+    unit: str
+    minutes: float
+
+
+def labour(made: Draft, rates: Rates | None = None) -> tuple[Deed, ...]:
+    """The work of one of a draft, in the order it is done; what there is none of is left out."""
+    at = rates or Rates()
+    cut = [piece for piece in made.pieces if piece.role is not Role.TEMPLATE]
+    metres = sum(_round(ring) * piece.count for piece in cut for ring in (piece.cut, *piece.openings)) / METRE
+    corners = sum(_corners(piece.cut) * piece.count for piece in cut)
+    pieces = sum(piece.count for piece in cut)
+    holes = sum(seam.count * len(seam.edges) for seam in made.seams)
+    metal, edge = len(made.hardware), edges(made) / METRE
+    ups, area = _glue_ups(made), glued(made) / SQUARE
+    sewing = sum(seam.seconds for seam in made.seams) / 60
+    deeds = (
+        Deed("begin and clear away", 1, "", at.begin),
+        Deed("mark", pieces, "pieces", pieces * at.mark),
+        Deed("cut", metres, "m", metres * at.cut + corners * at.corner),
+        Deed("mould", int(made.wet), "", int(made.wet) * at.mould),
+        Deed("glue", ups, "times", ups * at.glue_up + area * at.glue),
+        Deed("pierce", holes, "holes", holes * at.hole),
+        Deed("sew", sum(seam.length for seam in made.seams) / METRE, "m", sewing * at.sewn),
+        Deed("hardware", metal, "pieces", metal * at.hardware),
+        Deed("edges", edge, "m", edge * at.edge),
+    )
+    return tuple(deed for deed in deeds if deed.amount > 0)
+
+
+def minutes(deeds: tuple[Deed, ...]) -> float:
+    """Of hands, for all of it."""
+    return sum(deed.minutes for deed in deeds)
+
+
+def edges(made: Draft) -> float:
+    """Edge to be finished, mm: round every piece of leather that is seen, where layers are sewn together as one."""
+    round_ = sum(_round(p.cut) * p.count for p in made.pieces if p.leather == "body" and p.role is not Role.TEMPLATE)
+    return max(round_ - sum(seam.length * (_layers(made, seam.edges) - 1) for seam in made.seams), 0.0)
+
+
+def _layers(made: Draft, names: tuple[str, ...]) -> int:
+    """Edges of a seam that are of leather that is seen: a welt's is no edge of its own."""
+    return sum(name != "welt" for name in names)
+
+
+def glued(made: Draft) -> float:
+    """Area that is glued, mm²: every seam as wide as its margin, between each two of its layers; and linings whole."""
+    margin = made.value("seam.margin") if "seam.margin" in made.reasons else 0.0
+    seams = sum(seam.length * margin * (len(seam.edges) - 1) for seam in made.seams)
+    return float(seams + sum(piece.area * piece.count for piece in _sheets(made)))
+
+
+def _glue_ups(made: Draft) -> int:
+    return sum(len(seam.edges) - 1 for seam in made.seams) + sum(piece.count for piece in _sheets(made))
+
+
+def _sheets(made: Draft) -> list[Piece]:
+    """What is glued on whole: linings, foam and board."""
+    return [piece for piece in made.pieces if piece.leather in ("lining", "foam", "board")]
+
+
+def _round(ring: Array) -> float:
+    """The way round an outline (n, 2), mm."""
+    return float(np.hypot(*(np.roll(ring, -1, axis=0) - ring).T).sum())
+
+
+def _corners(ring: Array) -> int:
+    """Where an outline (n, 2) turns sharply."""
+    ways = np.roll(ring, -1, axis=0) - ring
+    angles = np.arctan2(ways[:, 1], ways[:, 0])
+    turns = np.abs((np.diff(angles, append=angles[0]) + np.pi) % (2 * np.pi) - np.pi)
+    return int((np.degrees(turns) > CORNER).sum())

@@ -1,0 +1,35 @@
+"""A shop: all that its book holds, as one value."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from tailor.core.bench.labour import Rates
+from tailor.core.errors import InputError
+from tailor.core.incoming import quoted
+from tailor.core.shop.leathers import Skin, Sort
+from tailor.core.shop.orders import Order
+from tailor.core.shop.quote import Terms
+from tailor.core.shop.stock import Article
+
+
+@dataclass(frozen=True)
+class Shop:
+    """sorts and skins: leathers, and what lies there of them. stock: all else. terms and rates: how it reckons, and how
+    fast it works.
+    """
+
+    sorts: tuple[Sort, ...] = ()
+    skins: tuple[Skin, ...] = ()
+    stock: tuple[Article, ...] = ()
+    orders: tuple[Order, ...] = ()
+    terms: Terms = field(default_factory=Terms)
+    rates: Rates = field(default_factory=Rates)
+
+    def order(self, name: str) -> Order:
+        """An order by its name or its id. Raises InputError where there is none."""
+        found = [order for order in self.orders if name in (order.name, order.id)]
+        if not found:
+            names = ", ".join(order.name for order in self.orders) or "there is none yet"
+            raise InputError(f"there is no order called {quoted(name)}", "shop book", f"name one of: {names}")
+        return found[0]

@@ -1,0 +1,1 @@
+"""How shop books of older versions become ones of this."""

@@ -1,0 +1,1 @@
+"""Each step from one version of the shop book to the next."""

@@ -1,0 +1,202 @@
+"""What jobs need and cost, held against sums that are worked here by hand, from the report of each draft."""
+
+from __future__ import annotations
+
+from datetime import date
+
+import numpy as np
+import pytest
+import shapely
+
+from tailor import demo
+from tailor.core.bench.labour import labour
+from tailor.core.checks.verdict import Ruling
+from tailor.core.cut.laying import Laid
+from tailor.core.errors import InputError
+from tailor.core.job import draft, judge
+from tailor.core.shop.cutting import cuttings
+from tailor.core.shop.leathers import Skin, Sort, Use, at_hand, left_of, meant
+from tailor.core.shop.made import leathers, made, ordered
+from tailor.core.shop.needs import needs
+from tailor.core.shop.orders import Order
+from tailor.core.shop.quote import Terms, quote
+from tailor.core.shop.stock import Article, Kind, Need, against, shopping, together, used_up
+from tailor.core.shop.usual import SHAPES, usual
+from tailor.demo.shop import shop as of_the_demo
+from tailor.files.report import report
+
+SHOP = of_the_demo(date(2026, 5, 4))
+PRICES = {  # as they stand in the demo's stock, by hand
+    ("rapid rivet 7", 8.0): 0.12, ("rapid rivet 9", 9.0): 0.16, ("rapid rivet 9", 7.0): 0.15, ("snap 12", 4.5): 0.38,
+    ("grommet 5", 4.5): 0.18, ("d-ring 20", None): 0.70, ("buckle 20", None): 2.40,
+}  # fmt: skip
+BY_SHEET = {"foam": 11.0, "board": 9.0, "card": 1.2}  # of a square metre, 6 mm foam
+BY_LEATHER = {3.0: 62.0, 2.0: 54.0, 1.8: 48.0, 2.2: 54.0, 2.4: 54.0}  # 1.8 mm is wanted soft
+
+
+def told(name: str) -> dict:
+    """The report of a demo job, which is what a hand would reckon from."""
+    job = demo.job(name)
+    drafted = draft(job)
+    return report(job, drafted, judge(job, drafted))
+
+
+def by_hand(name: str) -> dict[str, float]:
+    """What one of a demo job comes to: leather, what is used up, and hours, each by plain arithmetic."""
+    found = told(name)
+    pieces = [p for p in found["pieces"] if p["name"] != "template"]
+    money = 0.0
+    for piece in found["pieces"]:
+        area = piece["area"] * piece["count"] / 1e6
+        if piece["leather"] in ("body", "welt"):
+            money += area / 0.75 * BY_LEATHER[round(piece["thickness"], 2)]
+        elif piece["leather"] == "lining":
+            money += area / 0.75 * 33.0
+        else:
+            money += area * 1.1 * BY_SHEET[piece["leather"]]
+    money += sum(PRICES[item["name"], item["post"]] for item in found["hardware"])
+    by_metre = 0.09 if found["job"]["settings"]["stitch.thread"] == 0.6 else 0.11
+    money += sum(seam["thread"] for seam in found["seams"]) / 1000 * by_metre
+    margin = next((r["value"] for r in found["reasons"] if r["name"] == "seam.margin"), 0.0)
+    sheets = [p for p in pieces if p["leather"] in ("lining", "foam", "board")]
+    layers = sum(len(s.edges) - 1 for s in draft(demo.job(name)).seams)
+    glued = sum(
+        row["length"] * margin * (len(s.edges) - 1)
+        for row, s in zip(found["seams"], draft(demo.job(name)).seams, strict=True)
+    )
+    glued = (glued + sum(p["area"] * p["count"] for p in sheets)) / 1e6
+    money += glued * 250 * 0.03
+    around = sum(shapely.Polygon(p["cut"]).exterior.length * p["count"] for p in pieces)
+    around += sum(shapely.Polygon(ring).exterior.length * p["count"] for p in pieces for ring in p["openings"])
+    minutes = 10 + 3 * sum(p["count"] for p in pieces) + 4 * around / 1000
+    minutes += 3 * (layers + sum(p["count"] for p in sheets)) + 60 * glued
+    minutes += 1.15 * sum(seam["seconds"] for seam in found["seams"]) / 60 + 2.5 * len(found["hardware"])
+    minutes += 25 * any("blank" in p["name"] or "moulded" in p["name"] for p in pieces)
+    return {"money": money, "minutes": minutes, "around": around}
+
+
+@pytest.mark.parametrize("id_", ["kit-1", "kit-2", "repair"])
+def test_an_order_costs_what_a_hand_reckons(id_: str) -> None:
+    things = ordered(SHOP.order(id_))
+    found = quote(things, SHOP.sorts, SHOP.stock, SHOP.terms, SHOP.rates)
+    hands = [by_hand(name) for name in {"kit-1": ("eaves-blade", "shears", "radio"),
+             "kit-2": ("whetstone", "laser-level", "peg-tray"), "repair": ("old-pouch",)}[id_]]  # fmt: skip
+    work = [item for item in found.items if item.unit == "h"]
+    rest = [item for item in found.items if item.unit != "h"]
+    assert not found.unpriced
+    assert sum(item.sum for item in rest) == pytest.approx(sum(h["money"] for h in hands), abs=0.01 * len(rest))
+    for item, thing, hand in zip(work, things, hands, strict=True):
+        others = {"pierce", "edges", "cut"}  # counted below, by what they are counted of
+        own = sum(deed.minutes for deed in labour(thing.draft) if deed.name not in others)
+        assert own == pytest.approx(hand["minutes"] - 4 * hand["around"] / 1000, abs=0.01)
+        assert item.sum == pytest.approx(28 * sum(deed.minutes for deed in labour(thing.draft)) / 60, abs=0.006)
+    assert found.total == pytest.approx(1.15 * sum(item.sum for item in found.items), abs=0.011)
+
+
+def test_work_is_counted_on_the_draft() -> None:
+    drafted = draft(demo.job("whetstone"))
+    deeds = {deed.name: deed for deed in labour(drafted)}
+    assert deeds["pierce"].amount == sum(len(piece.holes) for piece in drafted.unmarked().pieces)
+    assert deeds["cut"].amount * 1000 == pytest.approx(by_hand("whetstone")["around"])
+    # Front and back are sewn together nearly all round: their edges are finished as one, and the mouth's by themselves.
+    outer = shapely.Polygon(drafted.piece("front").cut).exterior.length
+    assert outer < deeds["edges"].amount * 1000 < 2 * outer - 0.9 * drafted.seams[0].length
+    twice = quote([made(demo.job("whetstone"), 2)], SHOP.sorts, SHOP.stock, SHOP.terms)
+    once = quote([made(demo.job("whetstone"))], SHOP.sorts, SHOP.stock, SHOP.terms)
+    assert twice.net == pytest.approx(2 * once.net, abs=0.05)
+
+
+def test_what_has_no_price_is_said_and_not_taken_for_nothing() -> None:
+    thing = made(demo.job("eaves-blade"))
+    found = quote([thing], (), (), Terms(hour=0, margin=0))
+    assert found.total == 0
+    assert {item.what for item in found.unpriced} == {"body leather 3 mm, firm", "thread 0.8 mm", "glue"}
+
+
+def test_needs_are_met_from_stock_or_bought() -> None:
+    rivets = Need(Kind.HARDWARE, "rapid rivet 9", 9.0, 4, "tray")
+    more = Need(Kind.HARDWARE, "rapid rivet 9", 9.0, 3, "bag")
+    thread = Need(Kind.THREAD, "thread", 0.8, 6.5, "tray")
+    stock = (
+        Article("a", Kind.HARDWARE, "rapid rivet 9", 9.0, 2, 0.2), Article("b", Kind.HARDWARE, "rapid rivet 9", 9.0, 3),
+        Article("c", Kind.HARDWARE, "rapid rivet 9", 7.0, 50, 0.1), Article("d", Kind.THREAD, "linen", 0.8, 40, 0.1),
+        Article("e", Kind.THREAD, "linen", 0.6, 40, 0.1),
+    )  # fmt: skip
+    assert [need.amount for need in together([rivets, more])] == [7]
+    wants = against([rivets, thread, more], stock)
+    assert [(w.need.why, w.there, w.buy) for w in wants] == [("tray, bag", 5, 2), ("tray", 40, 0)]
+    assert [want.need.name for want in shopping(wants)] == ["rapid rivet 9"]
+    assert {article.id: article.there for article in used_up(wants)} == {"a": 0, "b": 0, "d": 33.5}
+    with pytest.raises(InputError, match="-3 cannot be"):
+        Article("x", Kind.OTHER, "wax", there=-3)
+
+
+def test_a_leather_is_meant_by_its_thickness_and_temper() -> None:
+    sorts = (Sort("a", "a", 3.0), Sort("b", "b", 2.6), Sort("c", "c", 3.0, "soft"), Sort("d", "d", 0.8, use=Use.LINING))
+    assert meant(sorts, Use.BODY, 2.9, "firm") is sorts[0]
+    assert meant(sorts, Use.BODY, 2.75, "firm") is sorts[1]
+    assert meant(sorts, Use.BODY, 2.75, "soft") is sorts[2]
+    assert meant(sorts, Use.BODY, 3.5, "firm") is None
+    assert meant(sorts, Use.LINING, 0.8, "firm") is sorts[3]  # a lining's temper is its own
+
+
+@pytest.mark.parametrize("shape", sorted(SHAPES))
+def test_a_usual_shape_has_the_area_on_its_tag(shape: str) -> None:
+    hide = usual(shape, 1.7, "it")
+    whole = shapely.Polygon(hide.ring)
+    assert whole.is_valid
+    assert whole.area == pytest.approx(1.7e6)
+    assert all(whole.buffer(1e-6).contains(shapely.Polygon(zone.ring)) for zone in hide.zones)
+    with pytest.raises(InputError, match="no hide"):
+        usual(shape, 90, "it")
+
+
+def test_what_is_cut_leaves_offcuts_that_are_used_first() -> None:
+    things = ordered(SHOP.order("kit-1"))
+    firm, *_ = cuttings(things, SHOP.sorts, SHOP.skins)
+    assert [hide.id for hide in firm.laying.hides] == ["corner", "long offcut", "firm side"]
+    assert sum(t.shape.area for t in firm.laying.templates) == pytest.approx(
+        next(each.area for each in leathers(things, SHOP.sorts) if each.sort is firm.sort)
+    )
+    corner = firm.laying.hides[0]
+    template = min(firm.laying.templates, key=lambda t: t.shape.area)
+    at = corner.ring.mean(axis=0) - template.ring.mean(axis=0)
+    laid = [Laid(template.id, "corner", False, 0.0, (float(at[0]), float(at[1])))]
+    assert 1.0 < firm.takes(laid) < corner.whole.area / template.shape.area
+    ((was, after),) = firm.left(laid)
+    assert was.id == "side-old-2"
+    gone = shapely.Polygon(laid[0].of(template.ring) + (was.hide.ring.min(axis=0) - corner.ring.min(axis=0)))
+    for skin in after:
+        if not skin.used:
+            assert was.hide.whole.buffer(1).contains(skin.hide.whole)
+            assert skin.hide.whole.intersection(gone).area < 1
+    assert at_hand((*after, *SHOP.skins[:1]), firm.sort)[-1].id == "side"
+    # Of a large hide most is left: it is the same hide, smaller; cut in two, it is used, and leaves two offcuts.
+    skin = SHOP.skins[0]
+    most, *_ = left_of(skin, [skin.hide.ring * 0.9])
+    assert (most.id, most.used, most.off) == (skin.id, False, "")
+    first, *others = left_of(skin, [skin.hide.ring * 0.3, skin.hide.ring * 0.4 + np.array([1200.0, 0.0])])
+    assert first.used
+    assert [other.off for other in others] == [skin.id, skin.id]
+    assert len({other.id for other in others}) == 2
+
+
+def test_an_order_takes_the_job_as_it_was() -> None:
+    job = demo.job("peg-tray")
+    order = Order("a", "trays").with_job(job, 2).with_job(job)
+    assert [(line.job, line.count) for line in order.lines] == [(job, 3)]
+    wider = job.typed("inside.across", "300")
+    assert [line.count for line in order.with_job(wider).lines] == [3, 1]
+    assert order.many == 3
+    with pytest.raises(InputError, match="0 are ordered"):
+        order.with_job(wider, 0)
+
+
+def test_the_demo_shop_is_one_that_can_be_worked_from() -> None:
+    assert all(sort is not None for order in SHOP.orders for sort in
+               (each.sort for each in leathers(ordered(order), SHOP.sorts)))  # fmt: skip
+    short = shopping(against(needs([t for order in SHOP.orders if order.open for t in ordered(order)]), SHOP.stock))
+    assert {want.need.said for want in short} == {"rapid rivet 9, post 9", "snap 12, post 4.5"}
+    jobs = [line.job for order in SHOP.orders for line in order.lines]
+    assert not any(verdict.ruling is Ruling.STOP for job in jobs for verdict in judge(job, draft(job)))
+    assert Skin("x", "firm-3", SHOP.skins[0].hide).area < 2.1e6  # its marks are no leather
