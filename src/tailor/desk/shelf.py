@@ -4,15 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cache, lru_cache
 from pathlib import Path
 
 import numpy as np
+import shapely
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 
 from tailor import demo
-from tailor.core.carried.loft import Array, outline
+from tailor.core.carried.loft import Array, Loft, outline
+from tailor.core.carried.stations import Station
+from tailor.core.carried.traced import Panel
 from tailor.core.draft import styles
 from tailor.core.errors import InputError
 from tailor.core.job import Job
@@ -34,6 +38,7 @@ HIGH, LOW = 140, 88  # px: of a card, and of one where room is short
 NARROWEST, WIDEST = 94, 190  # px
 BETWEEN, EDGE = 10, 26  # px
 WRITTEN, BELOW = 58.0, 26.0  # px of a card for its words, and for what is said below its name
+FINEST = 400.0  # of the size of what is drawn, that a line may be off
 MIDDLE = Qt.AlignmentFlag.AlignCenter.value | Qt.TextFlag.TextWordWrap.value
 
 
@@ -185,7 +190,7 @@ class Shelf(QWidget):
         return Thing(job.name, styles.style(job.style).said.lower(), _drawn(job), take)
 
     def _demo(self, name: str) -> Thing:
-        job = demo.job(name)
+        job = _of_the_demo(name)
         return Thing(job.name, styles.style(job.style).said.lower(), _drawn(job), lambda: self.shown_demo.emit(name))
 
     def _lay(self) -> None:
@@ -245,18 +250,33 @@ class Shelf(QWidget):
         return QSize(1280, 752)
 
 
+@cache
+def _of_the_demo(name: str) -> Job:
+    """A demo job, read once however often the shelf is turned to."""
+    return demo.job(name)
+
+
 def _nothing(painter: QPainter, box: QRectF) -> None:
     """What cannot be drawn: an empty outline."""
     painter.setPen(QPen(QColor(theme.EDGE), 1.4, Qt.PenStyle.DashLine))
     painter.drawRect(box.adjusted(box.width() / 3, 4, -box.width() / 3, -4))
 
 
+@lru_cache(maxsize=64)
+def _shapes(stations: tuple[Station, ...], panels: tuple[Panel, ...]) -> tuple[Array, ...]:
+    """Outlines of the object a job is for, or of panels that were traced, no finer than a small picture shows."""
+    shapes = [np.array(panel.outline) for panel in panels] or [outline(Loft(stations))]
+    fine = [float(np.ptp(points, axis=0).max()) / FINEST for points in shapes]
+    rings = (shapely.simplify(shapely.LineString(points), off) for points, off in zip(shapes, fine, strict=True))
+    return tuple(shapely.get_coordinates(ring) for ring in rings)
+
+
 def _drawn(job: Job) -> Callable[[QPainter, QRectF], None]:
     """How a job is drawn: the object it is for, or the panels that were traced of an old carrier."""
-    panels = [np.array(panel.outline) for panel in job.traced.panels[:3]]
+    panels = job.traced.panels[:3]
 
     def draw(painter: QPainter, box: QRectF) -> None:
-        shapes: list[Array] = panels or [outline(job.loft)]
+        shapes = _shapes(job.stations, panels)
         x, laid = 0.0, list[Array]()
         for shape in shapes:
             laid.append(shape - shape.min(axis=0) + [x, 0.0])
