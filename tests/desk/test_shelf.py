@@ -15,7 +15,7 @@ from tailor import demo
 from tailor.desk import keeping
 from tailor.desk.capture.told import BlockWay
 from tailor.desk.capture.ways import WAYS
-from tailor.desk.shelf import Card
+from tailor.desk.cards import Card
 from tailor.desk.start import window
 from tailor.desk.window import Window
 from tailor.files import job_file

@@ -164,7 +164,8 @@ book = Book.open(Path(sys.argv[1]))
 resource.setrlimit(resource.RLIMIT_FSIZE, (200_000, 200_000))
 for n in range(2000):
     try:
-        book.put("more", (None, Article(f"one-{n}", Kind.OTHER, "x" * 100)), (None, Article(f"two-{n}", Kind.OTHER, "y")))
+        one, two = Article(f"one-{n}", Kind.OTHER, "x" * 100), Article(f"two-{n}", Kind.OTHER, "y")
+        book.put("more", (None, one), (None, two))
     except DiskError as error:
         print(n, error)
         break
@@ -277,8 +278,10 @@ def test_the_commands_take_orders_and_say_what_is_missing(tmp_path: Path, capsys
     capsys.readouterr()
     assert main(["shop", *place, "undo"]) == 0
     assert "undone: cut for Trays" in capsys.readouterr().out
-    for wrong in (["quote", *place], ["needs", *place, "--order", "none"],
-                  ["quote", *place, "--order", "Trays", "-o", "q.x"], ["lay", *place, "--order", "Trays", "-o", "out.pdf"], ["lay", *place, tray, "--cut", "-o", "x"],
-                  ["shop", *place, "order", "Trays", "--state", "lost"], ["shop", *place, "import"]):  # fmt: skip
+    for wrong in (
+        ["quote", *place], ["needs", *place, "--order", "none"], ["quote", *place, "--order", "Trays", "-o", "q.x"],
+        ["lay", *place, "--order", "Trays", "-o", "out.pdf"], ["lay", *place, tray, "--cut", "-o", "x"],
+        ["shop", *place, "order", "Trays", "--state", "lost"], ["shop", *place, "import"],
+    ):  # fmt: skip
         assert main(wrong) == 2, wrong
         assert capsys.readouterr().err.count("\n") == 1
