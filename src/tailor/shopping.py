@@ -17,7 +17,6 @@ from tailor.core.errors import InputError
 if TYPE_CHECKING:
     from tailor.core.shop.made import Made
     from tailor.core.shop.shop import Shop
-    from tailor.core.shop.stock import Want
 
 
 def add(commands: Any) -> None:
@@ -112,12 +111,8 @@ def _show(arguments: argparse.Namespace) -> int:
         print(f"{order.name}: {order.state}, {order.many} to make{due}")
     wanted = [thing for order in shop.orders if order.open for thing in ordered(order)]
     for want in shopping(against(needs(wanted), shop.stock)):
-        print(f"to buy: {_missing(want)}")
+        print(f"to buy: {want.missing.amounting} of {want.need.said} (for {want.need.why})")
     return 0
-
-
-def _missing(want: Want) -> str:
-    return f"{replace(want.need, amount=want.buy).amounting} of {want.need.said} (for {want.need.why})"
 
 
 def _export(arguments: argparse.Namespace) -> int:
@@ -209,7 +204,7 @@ def _needs(arguments: argparse.Namespace) -> int:
         print(json.dumps(found, ensure_ascii=False))
         return 0
     for want in wants:
-        lacking = f"; to buy: {replace(want.need, amount=want.buy).amounting}" if want.buy > 0 else ""
+        lacking = f"; to buy: {want.missing.amounting}" if want.buy > 0 else ""
         print(f"{want.need.amounting} of {want.need.said} (for {want.need.why}){lacking}")
     return 0
 
@@ -223,12 +218,13 @@ def _quote(arguments: argparse.Namespace) -> int:
     title, things = _asked(arguments, shop)
     found = quote(things, shop.sorts, shop.stock, shop.terms, shop.rates)
     if arguments.out is not None:
-        quote_sheet.write(found, title, things, shop.terms, arguments.out)
+        many = tuple((thing.count, thing.name) for thing in things)
+        quote_sheet.write(found, title, many, shop.terms, arguments.out)
     if arguments.json:
         print(json.dumps(quote_sheet.plain(found, title), ensure_ascii=False))
         return 0
     for item in found.items:
         price = "no price" if item.price is None else shop.terms.said(item.sum)
-        print(f"{price:>12}  {item.what}, {item.amount:.3g} {item.unit} ({item.why})")
+        print(f"{price:>12}  {item.what}, {item.amounting} ({item.why})")
     print(f"{shop.terms.said(found.total):>12}  in all, with a margin of {found.margin:.0%}")
     return 0

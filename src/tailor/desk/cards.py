@@ -8,7 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 import shapely
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton, QWidget
 
@@ -36,7 +36,9 @@ class Thing:
 
 
 class Card(QAbstractButton):
-    """One thing."""
+    """One thing. reached: a hand is on it."""
+
+    reached = pyqtSignal()
 
     def __init__(self, thing: Thing, parent: QWidget) -> None:
         super().__init__(parent)
@@ -84,13 +86,14 @@ class Card(QAbstractButton):
             super().keyPressEvent(event)
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
+        self.reached.emit()
         self.update()
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         self.update()
 
 
-def nearest(hand: QWidget, cards: Iterable[Card], across: int, down: int) -> QWidget:
+def nearest(hand: QWidget, cards: Iterable[QWidget], across: int, down: int) -> QWidget:
     """The card that is nearest to the one in hand in a direction; the one in hand where there is none."""
     at, best = _middle(hand), (float("inf"), hand)
     for card in cards:

@@ -110,6 +110,10 @@ class Filing(QObject):
         """Lay a demo job on the bench."""
         self._lay(demo.job(name), None)
 
+    def show_job(self, job: Job) -> None:
+        """Lay a job on the bench that lies in no file, as one that was ordered."""
+        self._lay(job, None)
+
     def save(self) -> None:
         """Save to the job's own file, or ask for one; ask, too, where another has changed that file meanwhile."""
         path = self.bench.path

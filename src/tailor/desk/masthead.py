@@ -28,11 +28,12 @@ UNIT_WORDS = {System.MM: "mm", System.INCH: "in", System.FRACTION: "1/32 in"}
 
 
 class Masthead(QWidget):
-    """Job name, saved or not, job menu, undo and redo with what they undo, hand, folded or flat, units."""
+    """Job name, saved or not, what it costs, job menu, undo and redo with their names, hand, folded or flat, units."""
 
     def __init__(
-        self, bench: Workbench, actions: dict[str, QAction], menu: QMenu, looks: QMenu, parent: QWidget | None = None
-    ) -> None:
+        self, bench: Workbench, actions: dict[str, QAction], menu: QMenu, looks: QMenu, costing: QWidget,
+        parent: QWidget | None = None,
+    ) -> None:  # fmt: skip
         super().__init__(parent)
         self.setFixedHeight(48)
         self.bench = bench
@@ -61,6 +62,7 @@ class Masthead(QWidget):
         row.addWidget(self.name)
         row.addWidget(self.state)
         row.addStretch()
+        row.addWidget(costing)
         row.addWidget(self.job)
         self.buttons: dict[str, QToolButton] = {}
         for key in ("undo", "redo", "hand", "lay", "fit"):

@@ -129,6 +129,7 @@ def window(demo_name: str | None = None, path: Path | None = None) -> Window:
 
     job, file, on_shelf, told = first_job(demo_name, path)
     made = Window(job, file)
+    made.counter.demo = demo_name is not None
     for complaint in told:
         made.notice.say(complaint, grave=True)
     if on_shelf:
@@ -143,6 +144,7 @@ class Start:
         self._app = application(dressed=False)
         self._begun = QElapsedTimer()
         self._begun.start()
+        self._demo = demo_name is not None
         self.opening = Opening()
         self.bench: Window | None = None
         self.error: InputError | None = None
@@ -179,6 +181,7 @@ class Start:
             return
         theme.dress(self._app)
         self.bench = Window(got.job, got.path, outcome=outcome or Outcome(replace(got.job), None, (), LATE))
+        self.bench.counter.demo = self._demo
         self.bench.setGeometry(self.opening.geometry())
         if got.on_shelf:
             self.bench.show_shelf(can_leave=False)
@@ -211,6 +214,7 @@ class Start:
         if self.bench is not None and self.bench.isVisible():
             gc.freeze()
             self.bench.picker.room.open()
+            self.bench.counter.open_if_there()
             pool = QThreadPool.globalInstance()
             assert pool is not None
             pool.start(partial(import_module, "tailor.desk.capture.pictured"))  # it is slow to load when turned to

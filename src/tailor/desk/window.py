@@ -27,6 +27,8 @@ from tailor.desk.calibrating import Calibrating
 from tailor.desk.capture.easel import Easel
 from tailor.desk.capture.ways import Ways
 from tailor.desk.constructions import Constructions
+from tailor.desk.costing import Costing
+from tailor.desk.counter import Counter
 from tailor.desk.filing import Filing
 from tailor.desk.guide import BEGINNING, Guide
 from tailor.desk.held import Held
@@ -35,6 +37,7 @@ from tailor.desk.ledger import Ledger
 from tailor.desk.masthead import Masthead
 from tailor.desk.notes import NoteLine, Notes
 from tailor.desk.notice import Notice
+from tailor.desk.orders import Orders
 from tailor.desk.outs import WaysOut
 from tailor.desk.paperwork import Paperwork
 from tailor.desk.picker import Picker
@@ -74,6 +77,8 @@ class Window(QMainWindow):
         self.picker = Picker(self.bench)
         self.turning = Turning(self.bench, lambda: self.board.bar)
         self.laying_out = LayingOut(self.bench)
+        self.counter = Counter(self)
+        self.orders = Orders(self.bench, self.counter)
         self.shelf = Shelf()
         self.guide = Guide()
         self.calibrating = Calibrating()
@@ -83,7 +88,8 @@ class Window(QMainWindow):
         self.measurements = self.ways.measurements
         self.acts: dict[str, QAction] = {}
         menu = self._menu(paper)
-        self.masthead = Masthead(self.bench, self.acts, menu, self.looks, self)
+        self.costing = Costing(self.bench, self.counter)
+        self.masthead = Masthead(self.bench, self.acts, menu, self.looks, self.costing, self)
         self.masthead.steps = self._steps
         self._lay_out()
         self._wire()
@@ -134,6 +140,7 @@ class Window(QMainWindow):
         self._pages.addWidget(bench)
         self._pages.addWidget(self.shelf)
         self._pages.addWidget(self.guide)
+        self._pages.addWidget(self.orders)
         whole = QWidget()
         both = QVBoxLayout(whole)
         both.setContentsMargins(0, 0, 0, 0)
@@ -154,6 +161,7 @@ class Window(QMainWindow):
     def _menu(self, paper: str) -> QMenu:
         menu = QMenu(self)
         menu.addAction(self._act("shelf", "The shelf", "F2", self.show_shelf))
+        menu.addAction(self._act("orders", "Orders", "F3", self.show_orders))
         menu.addAction(self._act("measure", "New, to be measured", "Ctrl+Shift+N", lambda: self.begin_anew("Block")))
         menu.addAction(self._act("new", "New from a station table …", "Ctrl+N", self.filing.ask_new))
         menu.addAction(self._act("panels", "Panels of an old one …", "Ctrl+U", self.filing.ask_panels))
@@ -243,8 +251,15 @@ class Window(QMainWindow):
         self.shelf.opened.connect(self.open)
         self.shelf.taken_up.connect(self.filing.take_up)
         self.shelf.shown_demo.connect(self.filing.show_demo)
-        self.shelf.left.connect(self._leave_shelf)
-        self.bench.laid.connect(self._leave_shelf)
+        self.shelf.left.connect(self._to_the_bench)
+        self.orders.left.connect(self._to_the_bench)
+        self.orders.taken.connect(self.filing.show_job)
+        for room in (self.orders, self.counter):
+            room.refused.connect(self._refuse)
+        self.orders.told.connect(self.notice.say)
+        self.counter.said.connect(self.notice.say)
+        self.counter.came.connect(self.masthead.refresh)
+        self.bench.laid.connect(self._to_the_bench)
         self.bench.changed.connect(self._title)
         self.bench.changed.connect(self.notice.forgive)
         self.bench.saved.connect(self._title)
@@ -334,17 +349,23 @@ class Window(QMainWindow):
         self.acts["hold"].setText("Hold this draft to compare" if made is None else "Let go of the held draft")
 
     def _steps(self) -> tuple[str, str]:
-        """What would be undone, and redone: of laying out while that is looked at, else of the job."""
+        """What would be undone, and redone: of orders or of laying out while that is looked at, else of the job."""
+        if self.on_orders:
+            return self.counter.steps
         mine, bench = self.laying_out.steps, (self.bench.undoes, self.bench.redoes)
         return (mine[0] or bench[0], mine[1] or bench[1]) if self.board.stage.spread else bench
 
     def _undo(self) -> None:
         """Take back the last step: of laying out, while that is looked at and there is one; else of the job."""
-        if not (self.board.stage.spread and self.laying_out.undo()):
+        if self.on_orders:
+            self.counter.undo()
+        elif not (self.board.stage.spread and self.laying_out.undo()):
             self.bench.undo()
 
     def _redo(self) -> None:
-        if not (self.board.stage.spread and self.laying_out.redo()):
+        if self.on_orders:
+            self.counter.redo()
+        elif not (self.board.stage.spread and self.laying_out.redo()):
             self.bench.redo()
 
     def flip_hand(self) -> None:
@@ -368,11 +389,22 @@ class Window(QMainWindow):
         """Turn to the shelf; or back to the bench from it."""
         if self.on_shelf:
             if self.shelf.can_leave:
-                self._leave_shelf()
+                self._to_the_bench()
             return
         self._take_typing()
         self._pages.setCurrentWidget(self.shelf)
         self.shelf.fill(can_leave)
+        self._title()
+
+    def show_orders(self) -> None:
+        """Turn to the orders; or back to the bench from them."""
+        if self.on_orders:
+            self._to_the_bench()
+            return
+        self._take_typing()
+        self._pages.setCurrentWidget(self.orders)
+        self.orders.show_now()
+        self.masthead.refresh()
         self._title()
 
     def read_guide(self) -> None:
@@ -392,10 +424,16 @@ class Window(QMainWindow):
     def on_shelf(self) -> bool:
         return self._pages.currentWidget() is self.shelf
 
-    def _leave_shelf(self) -> None:
-        if self.on_shelf:
+    @property
+    def on_orders(self) -> bool:
+        return self._pages.currentWidget() is self.orders
+
+    def _to_the_bench(self) -> None:
+        """Back from the shelf or the orders."""
+        if self.on_shelf or self.on_orders:
             self._pages.setCurrentIndex(0)
             self.board.setFocus()
+            self.masthead.refresh()
             self._title()
 
     def _measured(self) -> None:
@@ -455,6 +493,8 @@ class Window(QMainWindow):
         self.ways_out.finish()
         self.turning.finish()
         self.laying_out.finish()
+        self.orders.finish()
+        self.counter.finish()
         self.filing.finish()
         self.paperwork.finish()
         self._take_typing()

@@ -12,7 +12,6 @@ from typing import Any
 from reportlab.pdfgen.canvas import Canvas
 
 from tailor.core.errors import InputError
-from tailor.core.shop.made import Made
 from tailor.core.shop.quote import Quote, Terms
 from tailor.core.units import INCH
 from tailor.files import atomic, faces
@@ -23,9 +22,10 @@ FORMAT = "tailor-quote/1"
 POINT = 72 / INCH  # PDF points to the millimetre
 BORDER, ROW, SMALL = 20.0, 5.6, 4.2  # mm: about a page, from line to line, and to the why below it
 SUFFIXES = (".pdf", ".csv", ".json")
+Things = Sequence[tuple[int, str]]  # how many of what
 
 
-def write(quote: Quote, title: str, things: Sequence[Made], terms: Terms, out: Path) -> None:
+def write(quote: Quote, title: str, things: Things, terms: Terms, out: Path) -> None:
     """Write a quote as its suffix says. Raises InputError for another suffix, DiskError where it cannot be written."""
     suffix = out.suffix.lower()
     if suffix not in SUFFIXES:
@@ -62,7 +62,7 @@ def table(quote: Quote) -> str:
     return text.getvalue()
 
 
-def pdf(quote: Quote, title: str, things: Sequence[Made], terms: Terms, paper: str = "a4") -> bytes:
+def pdf(quote: Quote, title: str, things: Things, terms: Terms, paper: str = "a4") -> bytes:
     """What is to be made, and what it costs line by line, each with its why."""
     short, tall = sorted(PAPERS[paper])
     held = io.BytesIO()
@@ -71,14 +71,13 @@ def pdf(quote: Quote, title: str, things: Sequence[Made], terms: Terms, paper: s
     faces.put_up()
     sheet = _Sheet(canvas, short, tall)
     sheet.line(title, 15, bold=True, after=ROW + 3)
-    for thing in things:
-        pieces = sum(p.count for p in thing.draft.pieces)
-        sheet.line(f"{thing.count} × {thing.name}: {pieces} pieces each", 10)
+    for count, name in things:
+        sheet.line(f"{count} × {name}", 10)
     sheet.down(4)
     for item in quote.items:
         sheet.need(ROW + SMALL)
         price = "no price" if item.price is None else f"{item.price:.2f}"
-        sheet.cells(item.what, f"{item.amount:.3g} {item.unit}", price, terms.said(item.sum), lost=item.price is None)
+        sheet.cells(item.what, item.amounting, price, terms.said(item.sum), lost=item.price is None)
         sheet.line(item.why, 8, after=SMALL, inset=3)
     sheet.down(2)
     sheet.cells("together", "", "", terms.said(quote.net))

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import contextlib
+import os
 import platform
 import time
 import traceback
 from importlib.metadata import version
 from pathlib import Path
 
-from platformdirs import user_state_path
+from platformdirs import user_data_path, user_state_path
 
 from tailor.core.errors import shown
 from tailor.files import atomic
@@ -17,6 +18,8 @@ from tailor.files import atomic
 FAULTS = "fault-*.txt"
 TOLD = "faults-told"  # its time says up to when faults have been told of
 MOST_FAULTS = 20
+SHOP_BOOK = "TAILOR_SHOP_BOOK"  # where the shop book lies, if the environment says so
+BOOK = "shop.tailorshop"
 
 
 def folder() -> Path:
@@ -25,6 +28,12 @@ def folder() -> Path:
     with contextlib.suppress(OSError):
         path.mkdir(parents=True, exist_ok=True)
     return path
+
+
+def shop_book() -> Path:
+    """Where the shop book lies: as the environment says, else in the folder of the user's own data."""
+    said = os.environ.get(SHOP_BOOK, "")
+    return Path(said) if said else Path(user_data_path("tailor")) / BOOK
 
 
 def note_fault(fault: BaseException, doing: str, job: str = "") -> Path | None:

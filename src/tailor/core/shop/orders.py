@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, replace
-from datetime import date
+from datetime import date, timedelta
 from enum import StrEnum
 
 from tailor.core import incoming
@@ -25,6 +26,35 @@ class State(StrEnum):
 
 
 OPEN = (State.ASKED, State.TAKEN)  # what is still to be made
+
+
+def day(text: str, today: date) -> date | None:
+    """A day as it is typed: 2026-04-30, 30.4., today, in 9 days, in 3 weeks; None for nothing. Raises InputError."""
+    said = text.strip().lower()
+    if not said:
+        return None
+    ahead = re.fullmatch(r"(?:in\s+)?\+?(\d{1,4})\s*(d|day|days|w|week|weeks)", said)
+    try:
+        if said == "today":
+            return today
+        if ahead:
+            return today + timedelta(days=int(ahead[1]) * (7 if ahead[2].startswith("w") else 1))
+        if short := re.fullmatch(r"(\d{1,2})\.\s*(\d{1,2})\.", said):
+            found = date(today.year, int(short[2]), int(short[1]))
+            return found if found >= today else found.replace(year=today.year + 1)
+        return date.fromisoformat(said)
+    except (ValueError, OverflowError):
+        raise InputError(
+            f"{incoming.quoted(text)} is no day", "day", "give one such as 2026-04-30, or in 9 days"
+        ) from None
+
+
+def from_now(due: date, today: date) -> str:
+    """How far off a day is, in words."""
+    days = (due - today).days
+    if abs(days) <= 1:
+        return ("yesterday", "today", "tomorrow")[days + 1]
+    return f"in {days} days" if days > 0 else f"{-days} days ago"
 
 
 @dataclass(frozen=True)
@@ -70,6 +100,18 @@ class Order:
     def many(self) -> int:
         """Things to be made."""
         return sum(line.count for line in self.lines)
+
+    @property
+    def onward(self) -> Order:
+        """The same order one step further; handed over is the last."""
+        steps = (State.ASKED, State.TAKEN, State.READY, State.GONE)
+        at = steps.index(self.state) if self.state in steps else -1
+        return replace(self, state=steps[min(at + 1, len(steps) - 1)])
+
+    def with_count(self, job: Job, count: int) -> Order:
+        """With so many of a job that is in it; of none it is no longer in it."""
+        lines = (Line(x.job, count) if x.job == job else x for x in self.lines if x.job != job or count > 0)
+        return replace(self, lines=tuple(lines))
 
     def with_job(self, job: Job, count: int = 1) -> Order:
         """With so many more of a job: more of the same line where the same job is there already."""

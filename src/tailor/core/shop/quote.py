@@ -10,7 +10,7 @@ from tailor.core.errors import InputError
 from tailor.core.shop.leathers import Sort
 from tailor.core.shop.made import Leathered, Made, leathers
 from tailor.core.shop.needs import SQUARE, needs
-from tailor.core.shop.stock import Article, Need, against
+from tailor.core.shop.stock import UNITS, Article, Kind, Need, against
 
 
 @dataclass(frozen=True)
@@ -42,6 +42,11 @@ class Item:
     unit: str
     price: float | None
     why: str
+
+    @property
+    def amounting(self) -> str:
+        """How much, in words."""
+        return f"{self.amount:.0f}" if self.unit == UNITS[Kind.HARDWARE] else f"{self.amount:.3g} {self.unit}"
 
     @property
     def sum(self) -> float:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from tailor.core import incoming
@@ -115,6 +115,11 @@ class Want:
     @property
     def buy(self) -> float:
         return max(self.need.amount - self.there, 0.0)
+
+    @property
+    def missing(self) -> Need:
+        """What is missing, as a need of its own."""
+        return replace(self.need, amount=self.buy)
 
     @property
     def price(self) -> float | None:

@@ -21,28 +21,20 @@ import sqlalchemy as sa
 from alembic import command
 from alembic.config import Config
 from alembic.script import ScriptDirectory
-from platformdirs import user_data_path
 from sqlalchemy.exc import DBAPIError
 
 from tailor.core.errors import DiskError, InputError
 from tailor.core.shop.shop import Shop
+from tailor.files import state
 from tailor.files.shop_book import rows, schema
 from tailor.files.shop_book.rows import Row, Value
 
-PLACE = "TAILOR_SHOP_BOOK"  # where the book lies, if the environment says so
-NAME = "shop.tailorshop"
 KEPT = 10  # backups
 STEPS = 500  # changes that can be undone
 PATIENCE = 5.0  # s that another bench may be writing
 
 Step = tuple[tuple[str, str], Row | None, Row | None]  # a row by its table and its id, as it was and as it is to be
 Changed = tuple[Value | None, Value | None]  # what was there, and what is to be: None where there is nothing
-
-
-def place() -> Path:
-    """Where the shop book lies: as the environment says, else in the folder of the user's own data."""
-    said = os.environ.get(PLACE, "")
-    return Path(said) if said else Path(user_data_path("tailor")) / NAME
 
 
 class Book:
@@ -79,7 +71,7 @@ class Book:
     @classmethod
     def usual(cls, path: Path | None = None) -> Book:
         """Open the book at a place, or where it usually lies. Raises as open does."""
-        return cls.open(place() if path is None else path)
+        return cls.open(state.shop_book() if path is None else path)
 
     def close(self) -> None:
         self._engine.dispose()

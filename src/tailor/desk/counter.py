@@ -1,0 +1,121 @@
+"""The counter: the shop's book at the window, opened, read and changed off its thread, one thing after another."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QObject, QThreadPool, pyqtSignal
+
+from tailor.core.errors import InputError
+from tailor.files import state
+
+if TYPE_CHECKING:
+    from tailor.core.shop.shop import Shop
+    from tailor.files.shop_book.book import Book
+
+DEMO = "demo.tailorshop"  # the demo's own book, in the folder of state
+
+
+class Counter(QObject):
+    """The shop as its book has it.
+
+    came: it is read, or read anew. refused: why something could not be done. said: what was done. demo: it is the
+    demo's, and begins with its shop. shop: None until it is read.
+    """
+
+    came = pyqtSignal()
+    refused = pyqtSignal(str)
+    said = pyqtSignal(str)
+    _done = pyqtSignal(object, object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.demo = False
+        self.shop: Shop | None = None
+        self.steps = ("", "")  # what would be undone, and done again
+        self.read_only = ""
+        self._book: Book | None = None
+        self._asked = 0  # deeds under way
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(1)  # one after another, in the order they are asked
+        self._done.connect(self._take)
+
+    @property
+    def busy(self) -> bool:
+        return self._asked > 0
+
+    @property
+    def _place(self) -> Path:
+        return state.folder() / DEMO if self.demo else state.shop_book()
+
+    def open_if_there(self) -> None:
+        """Open the book if there is one already: then what a job costs is told without being asked."""
+        if self.demo or self._place.exists():
+            self.open()
+
+    def open(self) -> None:
+        """Open the book and read it, unless it is open."""
+        if self._book is None and not self.busy:
+            self._do(lambda book: "")
+
+    def put(self, said: str, *changes: tuple[Any, Any]) -> None:
+        """Change the shop; changes as Book.put has them."""
+        self._do(lambda book: book.put(said, *changes) or "")
+
+    def undo(self) -> None:
+        self._do(lambda book: _told(book.undo(), "undone", "nothing of the shop is left to undo"))
+
+    def redo(self) -> None:
+        self._do(lambda book: _told(book.redo(), "done again", "nothing of the shop is left to be done again"))
+
+    def finish(self) -> None:
+        """Wait until all that was asked is done."""
+        self._pool.waitForDone()
+
+    def _do(self, deed: Callable[[Book], str]) -> None:
+        self._asked += 1
+
+        def run() -> None:
+            try:
+                book = self._opened()
+                said = deed(book)
+                self._done.emit((book.shop(), book.steps(), book.read_only, said), None)
+            except InputError as error:
+                self._done.emit(self._anew(), error)
+
+        self._pool.start(run)
+
+    def _opened(self) -> Book:
+        """The book, on the pool's thread; a demo's begins with its shop."""
+        if self._book is None:
+            from tailor.demo.shop import shop
+            from tailor.files.shop_book import book
+
+            self._book = book.Book.open(self._place)
+            if self.demo and not self._book.shop().sorts:
+                self._book.lay_in("the shop of the demo", shop(date.today()))
+        return self._book
+
+    def _anew(self) -> object:
+        """The shop as it is, after something could not be done; None where it cannot be read."""
+        try:
+            return None if self._book is None else (self._book.shop(), self._book.steps(), self._book.read_only, "")
+        except InputError:
+            return None
+
+    def _take(self, found: Any, error: InputError | None) -> None:
+        self._asked -= 1
+        if found is not None:
+            self.shop, self.steps, self.read_only, said = found
+            if said:
+                self.said.emit(said)
+            self.came.emit()
+        if error is not None:
+            self.refused.emit(str(error))
+
+
+def _told(said: str, done: str, none: str) -> str:
+    return f"{said}: {done}" if said else none

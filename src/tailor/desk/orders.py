@@ -1,0 +1,440 @@
+"""The orders: what is to be made, for whom and by when, each by the pictures of its things; and what it comes to."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import date
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QFormLayout,
+    QFrame,
+    QHBoxLayout,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from tailor.core import incoming
+from tailor.core.draft import styles
+from tailor.core.errors import InputError
+from tailor.core.job import Job
+from tailor.core.shop.orders import Order, State, day, from_now
+from tailor.core.shop.reckoning import Reckon, Reckoned
+from tailor.desk import theme
+from tailor.desk.bill import Bill
+from tailor.desk.capture.labour import Labour
+from tailor.desk.cards import ARROWS, Card, Thing, drawn, nearest
+from tailor.desk.counter import Counter
+from tailor.desk.proposing import ProposingRoom
+from tailor.desk.words import Words
+from tailor.desk.workbench import Workbench
+
+RECKONER = "tailor.core.shop.reckoner"  # drafting takes long, so in its own process
+WIDE, HIGH, BETWEEN = 132, 104, 8  # px: of a card, and from one to the next
+EMPTY = "There is no order yet. N begins one with the job in hand."
+HINT = (
+    "Arrows go along, Enter takes a job to the bench, + and − change how many, Delete takes it out. "
+    "N new order, A add the job in hand, S one step further, W write the quote. Esc goes back."
+)
+STATES = tuple(map(str, State))
+
+
+class _Heading(QPushButton):
+    """The name of an order, and how it stands; arrows go on to its cards."""
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() in ARROWS:
+            event.ignore()
+        else:
+            super().keyPressEvent(event)
+
+
+class _Rows(QScrollArea):
+    """Where orders lie: keys are the orders' own, not for scrolling."""
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        event.ignore()
+
+
+class Row(QWidget):
+    """One order: its heading, and a card for each of its things."""
+
+    def __init__(self, order: Order, today: date, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.order, self._today = order, today
+        self.head = _Heading(self)
+        self.head.setObjectName("order")
+        self.head.setFont(theme.heading(12))
+        self.head.setCheckable(True)
+        self.cards: list[Card] = []
+        self.say("")
+
+    def say(self, cost: str) -> None:
+        """Say what it is, how far, by when, and what it costs."""
+        order = self.order
+        due = from_now(order.due, self._today) if order.due and order.open else ""
+        self.head.setText(" · ".join(filter(None, (order.name, order.state, due, cost))))
+        self.head.adjustSize()
+
+    def put(self, *cards: Card) -> None:
+        self.cards = list(cards)
+
+    def lay(self, wide: int) -> int:
+        """Stand its cards in a width, px; how high it is then."""
+        columns = max((wide + BETWEEN) // (WIDE + BETWEEN), 1)
+        self.head.move(0, 0)
+        y = self.head.height() + 2
+        for k, card in enumerate(self.cards):
+            line, column = divmod(k, columns)
+            card.setGeometry(column * (WIDE + BETWEEN), y + line * (HIGH + BETWEEN), WIDE, HIGH)
+        high = y + -(-len(self.cards) // columns) * (HIGH + BETWEEN)
+        self.setFixedSize(wide, high)
+        return high
+
+
+class Orders(QWidget):
+    """Orders at the left, what is due first, first; at the right the sheet of the one in hand.
+
+    taken: a job is wanted on the bench. left: back to the bench. refused: what was typed cannot be, and why. told: what
+    was done.
+    """
+
+    taken = pyqtSignal(object)
+    left = pyqtSignal()
+    refused = pyqtSignal(str)
+    told = pyqtSignal(str)
+
+    def __init__(self, bench: Workbench, counter: Counter, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("orders")
+        self.setAccessibleName("Orders")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.bench, self.counter = bench, counter
+        self.room = ProposingRoom(self, RECKONER)
+        self.room.found.connect(self._take)
+        self.writing = Labour(self)
+        self.writing.failed.connect(self.refused)
+        self.writing.done.connect(lambda path: self.told.emit(f"Written: {path.name} in {path.parent.name}."))
+        self.today: Callable[[], date] = date.today
+        self.chosen = ""  # the id of the order in hand
+        self.reckoned: dict[str, Reckoned] = {}
+        self.rows: list[Row] = []
+        self._put_together()
+        counter.came.connect(self._came)
+
+    def _put_together(self) -> None:
+        self._title = Words("Orders")
+        self._title.setFont(theme.heading(22))
+        self._said = Words("")
+        self._said.setWordWrap(True)
+        self._list = QWidget()
+        scroll = _Rows()
+        scroll.setWidget(self._list)
+        scroll.setFrameShape(QFrame.Shape.NoFrame)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._scroll = scroll
+        hint = Words(HINT)
+        hint.setWordWrap(True)
+        for words in (self._title, self._said, hint):
+            words.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+        lying = QVBoxLayout()
+        lying.addWidget(self._title)
+        lying.addWidget(self._said)
+        lying.addWidget(scroll, 1)
+        lying.addWidget(hint)
+        self._sheet = self._made_sheet()
+        both = QHBoxLayout(self)
+        both.setContentsMargins(26, 16, 20, 14)
+        both.setSpacing(18)
+        both.addLayout(lying, 1)
+        both.addWidget(self._sheet)
+
+    def _made_sheet(self) -> QWidget:
+        sheet = QFrame()
+        sheet.setObjectName("sheet")
+        self.fields = {key: QLineEdit() for key in ("name", "whom", "wanted", "promised", "note")}
+        labels = {"name": "order", "whom": "for", "wanted": "wanted by", "promised": "promised", "note": "note"}
+        form = QFormLayout()
+        form.setSpacing(5)
+        for key, field in self.fields.items():
+            field.setAccessibleName(f"Order, {labels[key]}")
+            field.editingFinished.connect(lambda k=key: self._typed(k))
+            form.addRow(Words(labels[key]), field)
+        for key in ("wanted", "promised"):
+            self.fields[key].setToolTip("A day such as 2026-04-30, 30.4., or in 9 days")
+        self.state = QComboBox()
+        self.state.addItems(STATES)
+        self.state.setAccessibleName("How far the order is")
+        self.state.activated.connect(lambda n: self._change(lambda order: replace(order, state=State(STATES[n]))))
+        form.addRow(Words("is"), self.state)
+        self.bill = Bill()
+        scroll = QScrollArea()
+        scroll.setObjectName("sheet")
+        scroll.setWidget(self.bill)
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QFrame.Shape.NoFrame)
+        self.buttons = {}
+        row = QHBoxLayout()
+        for key, text, deed in (("new", "New order", self.begin), ("add", "Add the job in hand", self.add_in_hand),
+                                ("quote", "Quote …", self.ask_quote)):  # fmt: skip
+            button = QPushButton(text)
+            button.setProperty("plain", "false")
+            button.clicked.connect(lambda _, d=deed: d())
+            row.addWidget(button)
+            self.buttons[key] = button
+        inside = QVBoxLayout(sheet)
+        inside.setContentsMargins(14, 12, 14, 12)
+        inside.addLayout(form)
+        inside.addWidget(scroll, 1)
+        inside.addLayout(row)
+        return sheet
+
+    # What is shown
+
+    def show_now(self) -> None:
+        """They are turned to."""
+        self._said.setText("Opening the shop book …" if self.counter.shop is None else "")
+        self.counter.open()
+        if self.counter.shop is not None:
+            self._came()
+        self.setFocus()
+
+    @property
+    def order(self) -> Order | None:
+        """The order in hand."""
+        shop = self.counter.shop
+        return None if shop is None else next((o for o in shop.orders if o.id == self.chosen), None)
+
+    def _came(self) -> None:
+        if self.isVisible() and self.counter.shop is not None:
+            self._fill()
+            self.room.ask(Reckon(self.counter.shop, self.bench.job.settings.maker))
+
+    def _take(self, found: Reckoned) -> None:
+        self.reckoned[found.order] = found
+        if found.said:
+            self.refused.emit(found.said)
+        self._say()
+        self._show_sheet()
+
+    def _say(self) -> None:
+        """What each order costs, and what is to be bought for all of them."""
+        shop = self.counter.shop
+        assert shop is not None
+        for row in self.rows:
+            cost = self.reckoned.get(row.order.id)
+            row.say(shop.terms.said(cost.quote.total) if cost and cost.quote else "")
+        wants = self.reckoned[""].wants if "" in self.reckoned else ()
+        buy = ", ".join(f"{want.missing.amounting} of {want.need.said}" for want in wants)
+        self._said.setText(EMPTY if not shop.orders else f"To buy for all of them: {buy}." if buy else "")
+
+    def _fill(self) -> None:
+        """Every order anew; the hand stays where it was."""
+        shop = self.counter.shop
+        assert shop is not None
+        orders = sorted(shop.orders, key=lambda o: (not o.open, o.due or date.max, o.name))
+        if self.order is None:
+            self.chosen = orders[0].id if orders else ""
+        hand = self._in_hand()
+        for old in self.rows:
+            old.setParent(None)
+            old.deleteLater()
+        self.rows = []
+        for order in orders:
+            row = Row(order, self.today(), self._list)
+            row.head.clicked.connect(lambda _, i=order.id: self._choose(i))
+            things = [(f"{line.count} × {line.job.name}" if line.count > 1 else line.job.name, line.job)
+                      for line in order.lines]  # fmt: skip
+            row.put(*(self._card(row, name, job, order.id) for name, job in things))
+            row.show()
+            self.rows.append(row)
+        self._say()
+        self._lay()
+        self._show_sheet()
+        self._put_hand(hand)
+
+    def _card(self, row: Row, name: str, job: Job, id_: str) -> Card:
+        said = styles.style(job.style).said.lower()
+        card = Card(Thing(name, said, drawn(job), lambda: self.taken.emit(job)), row)
+        card.reached.connect(lambda: self._choose(id_))
+        card.show()
+        return card
+
+    def _in_hand(self) -> tuple[str, int] | None:
+        """Of which order, and which of its cards, the hand is on."""
+        for row in self.rows:
+            for n, card in enumerate(row.cards):
+                if card.hasFocus():
+                    return row.order.id, n
+        return None
+
+    def _put_hand(self, hand: tuple[str, int] | None) -> None:
+        row = next((row for row in self.rows if hand is not None and row.order.id == hand[0]), None)
+        if row is not None and hand is not None:
+            (row.cards[min(hand[1], len(row.cards) - 1)] if row.cards else row.head).setFocus()
+
+    def _lay(self) -> None:
+        wide, y = self._scroll.viewport().width() - 4, 0
+        for row in self.rows:
+            row.move(0, y)
+            y += row.lay(wide) + 4
+        self._list.setFixedSize(wide, max(y, 1))
+
+    def _choose(self, id_: str) -> None:
+        if id_ != self.chosen:
+            self.chosen = id_
+            self._show_sheet()
+
+    def _show_sheet(self) -> None:
+        order, shop = self.order, self.counter.shop
+        for row in self.rows:
+            row.head.setChecked(row.order.id == self.chosen)
+        for widget in (*self.fields.values(), self.state, self.buttons["add"], self.buttons["quote"]):
+            widget.setEnabled(order is not None and not self.counter.read_only)
+        self.buttons["new"].setEnabled(not self.counter.read_only)
+        if order is None or shop is None:
+            return
+        for key, field in self.fields.items():
+            value = getattr(order, key)
+            if not field.hasFocus() or not field.isModified():
+                field.setText("" if value is None else str(value))
+        self.state.setCurrentText(order.state)
+        found = self.reckoned.get(order.id)
+        self.bill.show_quote(found.quote if found else None, found.wants if found else (), shop.terms)
+
+    # What a hand does
+
+    def _change(self, change: Callable[[Order], Order], said: str = "") -> None:
+        """Change the order in hand."""
+        if (was := self.order) is None:
+            return
+        try:
+            now = change(was)
+        except InputError as error:
+            self.refused.emit(str(error))
+            self._show_sheet()
+            return
+        if now != was:
+            self.counter.put(said or f"order {now.name}", (was, now))
+
+    def _typed(self, key: str) -> None:
+        field = self.fields[key]
+        if not field.isModified():
+            return
+        field.setModified(False)
+        text = field.text().strip()
+
+        def typed(order: Order) -> Order:
+            if key in ("wanted", "promised"):
+                return replace(order, **{key: day(text, self.today())})
+            return replace(order, **{key: incoming.named(text, key) if text or key == "name" else ""})
+
+        self._change(typed)
+
+    def begin(self) -> None:
+        """A new order, with the job in hand."""
+        shop = self.counter.shop
+        if shop is None or self.counter.read_only:
+            return
+        job = self.bench.job
+        names = {order.name for order in shop.orders}
+        name = next(n for k in range(1, 10_000) if (n := job.name if k == 1 else f"{job.name} ({k})") not in names)
+        order = Order(uuid.uuid4().hex[:12], name).with_job(job)
+        self.chosen = order.id
+        self.counter.put(f"new order {name}", (None, order))
+        self.fields["name"].setFocus()
+        self.fields["name"].selectAll()
+
+    def add_in_hand(self) -> None:
+        """The job in hand, as it is now, once more in the order."""
+        self._change(lambda order: order.with_job(self.bench.job), f"{self.bench.job.name} ordered")
+
+    def ask_quote(self) -> None:
+        if self.order is None or (found := self.reckoned.get(self.order.id)) is None or found.quote is None:
+            return
+        name = f"{incoming.file_name(self.order.name)}.pdf"
+        path, _ = QFileDialog.getSaveFileName(self, "Write the quote", name, "Quotes (*.pdf *.csv *.json)")
+        if path:
+            self.write_quote(Path(path))
+
+    def write_quote(self, path: Path) -> None:
+        """Write the quote of the order in hand, off the window's thread."""
+        from tailor.files import quote_sheet
+
+        order, shop = self.order, self.counter.shop
+        found = None if order is None else self.reckoned.get(order.id)
+        if order is None or shop is None or found is None or found.quote is None:
+            return
+        quote, terms = found.quote, shop.terms
+        things = tuple((line.count, line.job.name) for line in order.lines)
+        path = path if path.suffix else path.with_suffix(".pdf")
+
+        def write(tell: object) -> Path:
+            quote_sheet.write(quote, order.name, things, terms, path)
+            return path
+
+        self.writing.start(write)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        key, hand = event.key(), self._in_hand()
+        if key == Qt.Key.Key_Escape:
+            self.left.emit()
+        elif key in ARROWS:
+            self._go(*ARROWS[Qt.Key(key)])
+        elif key == Qt.Key.Key_N:
+            self.begin()
+        elif key == Qt.Key.Key_A:
+            self.add_in_hand()
+        elif key == Qt.Key.Key_S:
+            self._change(lambda order: order.onward)
+        elif key == Qt.Key.Key_W:
+            self.ask_quote()
+        elif hand is not None and key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus, Qt.Key.Key_Delete):
+            self._count(hand[1], {Qt.Key.Key_Minus: -1, Qt.Key.Key_Delete: -10_000}.get(Qt.Key(key), 1))
+        else:
+            super().keyPressEvent(event)
+
+    def _count(self, nth: int, by: int) -> None:
+        def change(order: Order) -> Order:
+            line = order.lines[nth]
+            return order.with_count(line.job, max(line.count + by, 0) if by < -1 else max(line.count + by, 1))
+
+        self._change(change)
+
+    def _go(self, across: int, down: int) -> None:
+        hand = self.focusWidget()
+        every = [widget for row in self.rows for widget in (row.head, *row.cards)]
+        if not every:
+            return
+        to = nearest(hand, every, across, down) if hand in every else every[0]
+        to.setFocus()
+        self._scroll.ensureWidgetVisible(to)
+        row = next(row for row in self.rows if to is row.head or to in row.cards)
+        self._choose(row.order.id)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._sheet.setFixedWidth(min(max(round(0.36 * self.width()), 340), 460))
+        self._lay()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        self.room.stop()
+
+    def finish(self) -> None:
+        """The window closes: leave no process and no thread running."""
+        self.writing.finish()
+        self.room.close()

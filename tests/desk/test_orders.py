@@ -1,0 +1,147 @@
+"""Orders at the window: by the pictures of their things, with what they come to, by keys and by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from datetime import date, timedelta
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from tailor import demo
+from tailor.core.shop.orders import Order, State
+from tailor.desk.start import window
+from tailor.desk.window import Window
+from tailor.files import state
+
+Key = Qt.Key
+TODAY = date.today()
+
+
+@pytest.fixture
+def shown(qtbot: QtBot) -> Iterator[Window]:
+    """A window with the demo's shop, turned to the orders."""
+    made = window(demo_name="whetstone")
+    qtbot.addWidget(made)
+    made.resize(1280, 800)
+    made.show()
+    qtbot.waitUntil(lambda: made.bench.fresh, timeout=20_000)
+    made.acts["orders"].trigger()
+    settle(made, qtbot)
+    yield made
+    made.bench.clean = made.bench.job
+    made.close()
+
+
+def settle(shown: Window, qtbot: QtBot) -> None:
+    """Wait until the book has answered and all is reckoned."""
+    qtbot.waitUntil(lambda: shown.counter.shop is not None and not shown.counter.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: not shown.orders.room.busy, timeout=60_000)
+
+
+def order(shown: Window, name: str) -> Order:
+    assert shown.counter.shop is not None
+    return shown.counter.shop.order(name)
+
+
+def typed(shown: Window, key: str, text: str) -> None:
+    field = shown.orders.fields[key]
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClicks(field, text)
+    QTest.keyClick(field, Key.Key_Return)
+
+
+def test_orders_are_seen_by_what_is_due_and_worked_on_by_keys(shown: Window, qtbot: QtBot) -> None:
+    orders = shown.orders
+    assert [row.order.id for row in orders.rows] == ["kit-1", "fair", "repair", "kit-2"]
+    assert "in 9 days" in orders.rows[0].head.text()
+    assert "€" in orders.rows[0].head.text()
+    assert any(line.startswith("in all €") for line in orders.bill.said)
+    assert "snap 12" in orders._said.text()
+    QTest.keyClick(orders, Key.Key_Down)  # on the first heading, then its first card, then the next order
+    for _ in range(3):
+        QTest.keyClick(orders.focusWidget(), Key.Key_Down)
+    assert orders.chosen == "fair"
+    assert orders.focusWidget() is orders.rows[1].cards[0]
+    before = orders.bill.said
+    QTest.keyClick(orders.focusWidget(), Key.Key_Plus)
+    settle(shown, qtbot)
+    assert order(shown, "fair").lines[0].count == 7
+    assert orders.focusWidget() is orders.rows[1].cards[0]  # the hand stays where it was
+    assert orders.bill.said != before
+    QTest.keyClick(orders.focusWidget(), Key.Key_S)
+    settle(shown, qtbot)
+    assert order(shown, "fair").state is State.READY
+    assert "order Card holders" in shown.acts["undo"].toolTip()
+    for _ in range(2):
+        shown.acts["undo"].trigger()
+        settle(shown, qtbot)
+    assert (order(shown, "fair").lines[0].count, order(shown, "fair").state) == (6, State.TAKEN)
+    assert shown.bench.job == demo.job("whetstone")  # undo there is of the orders
+    QTest.keyClick(orders.focusWidget(), Key.Key_Return)
+    qtbot.waitUntil(lambda: not shown.on_orders)
+    assert shown.bench.job == order(shown, "fair").lines[0].job
+
+
+def test_an_order_is_begun_filled_and_quoted(shown: Window, qtbot: QtBot, tmp_path: Path) -> None:
+    orders = shown.orders
+    QTest.keyClick(orders, Key.Key_N)
+    settle(shown, qtbot)
+    assert order(shown, "Whetstone").lines[0].job == shown.bench.job
+    typed(shown, "name", "Stones for all")
+    settle(shown, qtbot)
+    typed(shown, "wanted", "in 2 weeks")
+    settle(shown, qtbot)
+    assert order(shown, "Stones for all").wanted == TODAY + timedelta(days=14)
+    typed(shown, "wanted", "soonish")
+    assert "no day" in shown.notice.said.text()
+    assert orders.fields["wanted"].text() == str(TODAY + timedelta(days=14))
+    typed(shown, "name", "")
+    assert order(shown, "Stones for all").name == orders.fields["name"].text()
+    orders.buttons["add"].click()
+    settle(shown, qtbot)
+    assert order(shown, "Stones for all").many == 2
+    orders.write_quote(tmp_path / "stones.pdf")
+    qtbot.waitUntil(lambda: (tmp_path / "stones.pdf").exists(), timeout=10_000)
+    settle(shown, qtbot)
+    row = next(row for row in orders.rows if row.order.name == "Stones for all")
+    row.cards[0].setFocus()
+    QTest.keyClick(row.cards[0], Key.Key_Delete)
+    settle(shown, qtbot)
+    assert order(shown, "Stones for all").lines == ()
+    QTest.keyClick(orders, Key.Key_Escape)
+    assert not shown.on_orders
+
+
+def test_what_it_costs_follows_the_draft(shown: Window, qtbot: QtBot) -> None:
+    shown.acts["orders"].trigger()
+    was = shown.costing.text()
+    assert was.startswith("€ ")
+    shown.bench.type("panel.lining", "none", "no lining")
+    qtbot.waitUntil(lambda: shown.bench.fresh, timeout=20_000)
+    now, by = shown.costing.text().split("  ")
+    assert float(now[2:]) < float(was[2:])
+    assert float(by.strip("()")) == pytest.approx(float(now[2:]) - float(was[2:]), abs=0.006)
+    assert "work, Whetstone" in shown.costing.toolTip()
+
+
+def test_a_book_that_cannot_be_used_is_told_and_the_window_goes_on(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch,
+                                                                   tmp_path: Path) -> None:  # fmt: skip
+    (tmp_path / "book.tailorshop").write_text("no book at all\n" * 100)
+    monkeypatch.setenv(state.SHOP_BOOK, str(tmp_path / "book.tailorshop"))
+    shown = window(demo_name="whetstone")
+    shown.counter.demo = False
+    qtbot.addWidget(shown)
+    shown.show()
+    shown.show_orders()
+    qtbot.waitUntil(lambda: "no shop book" in shown.notice.said.text(), timeout=10_000)
+    QTest.keyClick(shown.orders, Key.Key_N)
+    assert shown.counter.shop is None
+    shown.show_orders()
+    assert not shown.on_orders
+    shown.bench.clean = shown.bench.job
+    shown.close()
