@@ -95,18 +95,22 @@ class Card(QAbstractButton):
 
 def nearest(hand: QWidget, cards: Iterable[QWidget], across: int, down: int) -> QWidget:
     """The card that is nearest to the one in hand in a direction; the one in hand where there is none."""
-    at, best = _middle(hand), (float("inf"), hand)
+    at, best = _box(hand), (float("inf"), hand)
     for card in cards:
-        off = _middle(card) - at
-        ahead, aside = off[0] * across + off[1] * down, abs(off[0] * down) + abs(off[1] * across)
+        box = _box(card)
+        off = (box[0] + box[1] - at[0] - at[1]) / 2  # from middle to middle
+        apart = np.maximum(np.maximum(box[0] - at[1], at[0] - box[1]), 0.0)  # where neither lies over the other
+        ahead = off[0] * across + off[1] * down
+        k = 0 if down else 1
         if ahead > 4:
-            best = min(best, (ahead + 3 * aside, card), key=lambda each: each[0])
+            best = min(best, (ahead + 3 * apart[k] + 0.2 * abs(off[k]), card), key=lambda each: each[0])
     return best[1]
 
 
-def _middle(card: QWidget) -> Array:
-    at = card.mapTo(card.window(), card.rect().center())
-    return np.array([at.x(), at.y()])
+def _box(widget: QWidget) -> Array:
+    """Its upper left and its lower right corner in the window, (2, 2), px."""
+    at = widget.mapTo(widget.window(), widget.rect().topLeft())
+    return np.array([[at.x(), at.y()], [at.x() + widget.width(), at.y() + widget.height()]])
 
 
 @lru_cache(maxsize=128)
