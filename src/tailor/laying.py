@@ -86,39 +86,32 @@ def _laid_out(laying: Laying, arguments: argparse.Namespace) -> Found:
 
 
 def _lay_order(arguments: argparse.Namespace) -> int:
-    """Every leather of an order by itself, each in a folder of its own; and the quote that follows from it."""
-    from tailor.core.shop.cutting import cuttings
+    """An order on the leathers that the shop has of each."""
+    from tailor.core.shop.cutting import cutting
     from tailor.core.shop.made import ordered
     from tailor.files import laid, laid_sheet
     from tailor.files.shop_book.book import Book
 
     if arguments.jobs or arguments.on or arguments.problem:
         raise InputError("an order and jobs, leather or a problem are both given", "tailor lay", "give one of them")
-    if arguments.out.suffix.lower() in laid_sheet.SUFFIXES:
-        raise InputError("an order may be of several leathers", arguments.out.name, "give a folder")
     book = Book.usual(arguments.book)
     shop = book.shop()
     order = shop.order(arguments.order)
-    told: list[dict[str, Any]] = []
-    kept: list[tuple[Skin | None, Skin]] = []
-    for cutting in cuttings(ordered(order), shop.sorts, shop.skins):
-        name = incoming.file_name(cutting.said)
-        if not cutting.laying.hides:
-            print(f"not laid: all of {cutting.said}: there is none of it in the shop")
-            continue
-        found: Found = _laid_out(cutting.laying, arguments)
-        laid_sheet.write(cutting.laying, found, arguments.out / name)
-        told.append({"leather": cutting.said, "takes": round(cutting.takes(found.laid), 4),
-                     **laid.plain(cutting.laying, found)})  # fmt: skip
-        if not arguments.json:
-            print(f"{cutting.said}:")
-            _tell(cutting.laying, found)
-        for skin, (used, *left) in cutting.left(found.laid):
+    whole = cutting(ordered(order), shop.sorts, shop.skins)
+    if not whole.laying.hides:
+        raise InputError("the shop has no leather for it", order.name, "take hides in, or give jobs and --on HIDE")
+    found = _laid_out(whole.laying, arguments)
+    laid_sheet.write(whole.laying, found, arguments.out)
+    if arguments.cut:
+        kept: list[tuple[Skin | None, Skin]] = []
+        for skin, (used, *left) in whole.left(found.laid):
             kept += [(skin, used), *((None, each) for each in left)]
-    if arguments.cut and kept:
         book.put(f"cut for {order.name}", *kept)
     if arguments.json:
-        print(json.dumps(told, ensure_ascii=False))
+        takes = {sort: round(share, 4) for sort, share in whole.takes(found.laid).items()}
+        print(json.dumps({**laid.plain(whole.laying, found), "takes": takes}, ensure_ascii=False))
+    else:
+        _tell(whole.laying, found)
     return 0
 
 

@@ -11,10 +11,10 @@ import shapely
 from tailor import demo
 from tailor.core.bench.labour import labour
 from tailor.core.checks.verdict import Ruling
-from tailor.core.cut.laying import Laid
+from tailor.core.cut.laying import Laid, Wanted
 from tailor.core.errors import InputError
 from tailor.core.job import draft, judge
-from tailor.core.shop.cutting import cuttings
+from tailor.core.shop.cutting import cutting
 from tailor.core.shop.leathers import Skin, Sort, Use, at_hand, left_of, meant
 from tailor.core.shop.made import leathers, made, ordered
 from tailor.core.shop.needs import needs
@@ -153,24 +153,29 @@ def test_a_usual_shape_has_the_area_on_its_tag(shape: str) -> None:
 
 def test_what_is_cut_leaves_offcuts_that_are_used_first() -> None:
     things = ordered(SHOP.order("kit-1"))
-    firm, *_ = cuttings(things, SHOP.sorts, SHOP.skins)
-    assert [hide.id for hide in firm.laying.hides] == ["corner", "long offcut", "firm side"]
-    assert sum(t.shape.area for t in firm.laying.templates) == pytest.approx(
-        next(each.area for each in leathers(things, SHOP.sorts) if each.sort is firm.sort)
-    )
-    corner = firm.laying.hides[0]
-    template = min(firm.laying.templates, key=lambda t: t.shape.area)
+    whole = cutting(things, SHOP.sorts, SHOP.skins)
+    assert [hide.id for hide in whole.laying.hides] == [
+        "corner", "long offcut", "firm side", "shoulder offcut", "shoulder",
+    ]  # fmt: skip
+    for each in leathers(things, SHOP.sorts):
+        mine = [t for t in whole.laying.templates if t.sort == each.said]
+        assert sum(t.shape.area for t in mine) == pytest.approx(each.area)
+        assert {hide.id for hide in whole.laying.hides if hide.leather(Wanted.ANY, sort=each.said).area} == {
+            skin.hide.id for skin in SHOP.skins if skin.sort == each.sort.id
+        }
+    corner = whole.laying.hides[0]
+    template = min((t for t in whole.laying.templates if t.sort == corner.sort), key=lambda t: t.shape.area)
     at = corner.ring.mean(axis=0) - template.ring.mean(axis=0)
     laid = [Laid(template.id, "corner", False, 0.0, (float(at[0]), float(at[1])))]
-    assert 1.0 < firm.takes(laid) < corner.whole.area / template.shape.area
-    ((was, after),) = firm.left(laid)
+    assert 1.0 < whole.takes(laid)["firm-3"] < corner.whole.area / template.shape.area
+    ((was, after),) = whole.left(laid)
     assert was.id == "side-old-2"
     gone = shapely.Polygon(laid[0].of(template.ring) + (was.hide.ring.min(axis=0) - corner.ring.min(axis=0)))
     for skin in after:
         if not skin.used:
             assert was.hide.whole.buffer(1).contains(skin.hide.whole)
             assert skin.hide.whole.intersection(gone).area < 1
-    assert at_hand((*after, *SHOP.skins[:1]), firm.sort)[-1].id == "side"
+    assert at_hand((*after, *SHOP.skins[:1]), SHOP.sorts[0])[-1].id == "side"
     # Of a large hide most is left: it is the same hide, smaller; cut in two, it is used, and leaves two offcuts.
     skin = SHOP.skins[0]
     most, *_ = left_of(skin, [skin.hide.ring * 0.9])

@@ -50,6 +50,7 @@ class SheetEntry(_Entry):
     forbidden: Annotated[list[Ring], Field(max_length=500)] = []
     zones: Annotated[list[ZoneEntry], Field(max_length=100)] = []
     priority: int = 1
+    leather: Annotated[str, Field(max_length=incoming.NAME)] = ""
 
 
 class RotationEntry(_Entry):
@@ -86,6 +87,7 @@ class PieceEntry(_Entry):
     rotation: RotationEntry = RotationEntry()
     may_flip: bool = False
     wanted: Wanted = Wanted.ANY
+    leather: Annotated[str, Field(max_length=incoming.NAME)] = ""
     pinned: PinEntry | None = None
 
 
@@ -109,7 +111,8 @@ def problem(path: Path) -> Laying:
 def hide_of(entry: SheetEntry) -> Hide:
     """The hide that an entry tells of."""
     zones = tuple(Zone(z.name, z.grade, _ring(z.polygon)) for z in entry.zones)
-    return Hide(entry.id, _ring(entry.outline), tuple(map(_ring, entry.forbidden)), zones, entry.priority)
+    rings = tuple(map(_ring, entry.forbidden))
+    return Hide(entry.id, _ring(entry.outline), rings, zones, entry.priority, entry.leather)
 
 
 def entry_of(hide: Hide) -> SheetEntry:
@@ -117,7 +120,7 @@ def entry_of(hide: Hide) -> SheetEntry:
     zones = [ZoneEntry(name=z.name, grade=z.grade, polygon=z.ring.tolist()) for z in hide.zones]
     return SheetEntry(
         id=hide.id, outline=hide.ring.tolist(), forbidden=[ring.tolist() for ring in hide.forbidden], zones=zones,
-        priority=hide.priority,
+        priority=hide.priority, leather=hide.sort,
     )  # fmt: skip
 
 
@@ -127,7 +130,7 @@ def _template(entry: PieceEntry) -> Template:
     pinned = None if pin is None else Laid(entry.id, pin.sheet, pin.mirror, pin.rotate_deg, pin.move)
     return Template(
         entry.id, entry.name or str(entry.id), _ring(entry.polygon), entry.spacing, entry.edge_margin, turns,
-        entry.may_flip, entry.wanted, pinned,
+        entry.may_flip, entry.wanted, pinned, entry.leather,
     )  # fmt: skip
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import numpy as np
 import shapely
@@ -18,19 +18,21 @@ KNIFE = 2.5  # mm between two pieces
 HIDDEN = ("welt", "lining")  # where neither a loose spot nor the grain is seen
 
 
-def templates(made: Draft, name: str, count: int = 1) -> Iterator[Template]:
-    """The pieces of so many of a job, called NAME/PIECE, then #2, #3 where there are more."""
+def templates(
+    made: Draft, name: str, count: int = 1, sort: Callable[[Piece], str] = lambda piece: ""
+) -> Iterator[Template]:
+    """The pieces of so many of a job, called NAME/PIECE, then #2, #3 where there are more. sort: the leather of one."""
     for piece in made.pieces:
         if piece.leather in LEATHER and piece.role is not Role.TEMPLATE:
             for n in range(count * piece.count):
-                yield _template(piece, f"{name}/{piece.name}" + (f" #{n + 1}" if n else ""))
+                yield _template(piece, f"{name}/{piece.name}" + (f" #{n + 1}" if n else ""), sort(piece))
 
 
-def _template(piece: Piece, id_: str) -> Template:
+def _template(piece: Piece, id_: str, sort: str) -> Template:
     turns = Turns() if piece.grain is None else Turns((-90.0 - piece.grain, 90.0 - piece.grain), PLAY)
     return Template(
         id_, piece.name, np.asarray(piece.cut, dtype=float), KNIFE, KNIFE / 2, turns,
-        may_flip=piece.leather == "welt", wanted=_wanted(piece),
+        may_flip=piece.leather == "welt", wanted=_wanted(piece), sort=sort,
     )  # fmt: skip
 
 

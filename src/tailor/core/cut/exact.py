@@ -14,13 +14,14 @@ def faults(laying: Laying, laid: Sequence[Laid]) -> Iterator[tuple[Id, str]]:
     """Which piece breaks a rule of the laying, and which rule."""
     hides = {hide.id: hide for hide in laying.hides}
     templates = {template.id: template for template in laying.templates}
-    kinds = {(t.wanted, h.id): h.leather(t.wanted, laying.band) for t in templates.values() for h in laying.hides}
+    asked = {(template.wanted, template.sort) for template in templates.values()}
+    kinds = {(wanted, sort, h.id): h.leather(wanted, laying.band, sort) for wanted, sort in asked for h in laying.hides}
     for leather in kinds.values():
         shapely.prepare(leather)
     shapes = [shapely.Polygon(one.of(templates[one.id].ring)) for one in laid]
     for one, shape in zip(laid, shapes, strict=True):
         template = templates[one.id]
-        leather = kinds[template.wanted, one.hide]
+        leather = kinds[template.wanted, template.sort, one.hide]
         if not shapely.covers(leather, shape) and shapely.difference(shape, leather).area > TINY:
             yield one.id, f"not on the leather it asks for of {hides[one.hide].id}"
         if not template.turns.allow(one.degrees):

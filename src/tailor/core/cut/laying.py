@@ -57,7 +57,8 @@ class Zone:
 class Hide:
     """A hide or an offcut, in its place beside the others.
 
-    ring: (n, 2), open. forbidden: scars, holes, brands. priority: what is used first has the lowest.
+    ring: (n, 2), open. forbidden: scars, holes, brands. priority: what is used first has the lowest. sort: the leather
+    it is; empty where it may serve for any.
     """
 
     id: Id
@@ -65,6 +66,7 @@ class Hide:
     forbidden: tuple[Array, ...] = ()
     zones: tuple[Zone, ...] = ()
     priority: int = 1
+    sort: str = ""
 
     @cached_property
     def whole(self) -> BaseGeometry:
@@ -72,11 +74,13 @@ class Hide:
         marks = shapely.union_all([shapely.make_valid(shapely.Polygon(ring)) for ring in self.forbidden])
         return shapely.difference(shapely.make_valid(shapely.Polygon(self.ring)), marks)
 
-    def leather(self, wanted: Wanted, band: float = BAND) -> BaseGeometry:
-        """The leather of it that a piece may lie on.
+    def leather(self, wanted: Wanted, band: float = BAND, sort: str = "") -> BaseGeometry:
+        """The leather of it that a piece may lie on, which asks for a sort, or for any.
 
         Where no zone is said to be prime, whatever is not loose is taken for it.
         """
+        if sort and self.sort and sort != self.sort:
+            return shapely.Polygon()
         if (wanted, band) not in self._leathers:
             self._leathers[wanted, band] = self._leather(wanted, band)
         return self._leathers[wanted, band]
@@ -170,7 +174,8 @@ class Laid:
 class Template:
     """A piece to be cut. ring: (n, 2), open. gap: mm, the least to another piece; the greater of two counts.
 
-    margin: mm that it would rather keep from the edge of the leather. pinned: where it must stay.
+    margin: mm that it would rather keep from the edge of the leather. pinned: where it must stay. sort: the leather it
+    is of; empty where that is whatever there is.
     """
 
     id: Id
@@ -182,6 +187,7 @@ class Template:
     may_flip: bool = False
     wanted: Wanted = Wanted.ANY
     pinned: Laid | None = None
+    sort: str = ""
 
     @cached_property
     def shape(self) -> shapely.Polygon:
@@ -209,20 +215,20 @@ class Laying:
         return next(template for template in self.templates if template.id == id_)
 
     @cached_property
-    def _sizes(self) -> dict[Wanted, Array]:
-        """How wide and how high the parts are, (n, 2), of each kind of leather."""
+    def _sizes(self) -> dict[tuple[Wanted, str], Array]:
+        """How wide and how high the parts are, (n, 2), of each kind of leather that is asked for."""
         found = {}
-        for wanted in Wanted:
-            leathers = [hide.leather(wanted, self.band) for hide in self.hides]
+        for wanted, sort in {(template.wanted, template.sort) for template in self.templates}:
+            leathers = [hide.leather(wanted, self.band, sort) for hide in self.hides]
             bounds = shapely.bounds([part for each in leathers for part in shapely.get_parts(each) if part.area])
-            found[wanted] = (bounds[:, 2:] - bounds[:, :2]) if len(bounds) else np.zeros((0, 2))
+            found[wanted, sort] = (bounds[:, 2:] - bounds[:, :2]) if len(bounds) else np.zeros((0, 2))
         return found
 
     def why_never(self, template: Template) -> str:
         """Why a piece cannot lie on any of the leather it asks for, whatever else lies there; empty where it may."""
-        sizes, kind = self._sizes[template.wanted], LEATHER[template.wanted]
+        sizes, kind = self._sizes[template.wanted, template.sort], LEATHER[template.wanted]
         if not len(sizes):
-            return f"there is no {kind}"
+            return f"there is no {kind}" + (f" of {template.sort}" if template.sort else "")
         if np.linalg.norm(np.ptp(template.ring, axis=0)) <= sizes.min(axis=1).max():
             return ""  # however it is turned
         turns = template.turns

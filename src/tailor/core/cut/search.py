@@ -39,12 +39,13 @@ class Search:
     def __init__(self, laying: Laying, seed: int = 0, begin: Sequence[Laid] = ()) -> None:
         """begin: how pieces lay before, near which they are to stay."""
         self.laying, self.steps = laying, 0
-        kinds = sorted({(t.wanted, max(0.0, t.margin - self._grown)) for t in laying.templates}) or [(Wanted.ANY, 0.0)]
-        which = [kinds.index((t.wanted, max(0.0, t.margin - self._grown))) for t in laying.templates]
+        asked = [(t.wanted, t.sort, max(0.0, t.margin - self._grown)) for t in laying.templates]
+        kinds = sorted(set(asked)) or [(Wanted.ANY, "", 0.0)]
+        which = [kinds.index(each) for each in asked]
         self.shapes: Shapes = shapes(laying.templates, which, self._grown)
         leathers = [
-            shapely.union_all([h.leather(wanted, laying.band) for h in laying.hides]).buffer(-extra)
-            for wanted, extra in kinds
+            shapely.union_all([h.leather(wanted, laying.band, sort) for h in laying.hides]).buffer(-extra)
+            for wanted, sort, extra in kinds
         ]
         self.areas = np.array([leather.area for leather in leathers])
         self.ground = _ground(tuple(shapely.to_wkb(leathers)))

@@ -1,8 +1,7 @@
-"""What is made, laid out on what the shop has: a laying for each leather, what it takes, and what it leaves."""
+"""What is made, laid out on what the shop has of each leather: what to lay on, what that takes, and what it leaves."""
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -12,32 +11,36 @@ from tailor.core.carried.loft import Array
 from tailor.core.cut.asked import templates
 from tailor.core.cut.laying import Hide, Id, Laid, Laying, in_row
 from tailor.core.cut.left import rests
+from tailor.core.draft.piece import Piece
 from tailor.core.shop.leathers import Skin, Sort, at_hand, left_of
-from tailor.core.shop.made import Made, leathers
+from tailor.core.shop.made import Leathered, Made, leathers
+
+OFFCUTS = 6  # of a leather that are laid on, the largest
+ENOUGH = 2.5  # times the area of the pieces: beyond that no further hide is taken down
 
 
 @dataclass(frozen=True)
 class Cutting:
-    """Pieces of one leather, and what there is of it. sort: None where the shop has none like it. skins: of laying's
-    hides, by their ids.
-    """
+    """skins: of the hides that are laid on, by their ids. sorts: of the leathers, by the names they are laid by."""
 
-    sort: Sort | None
-    said: str
     laying: Laying
     skins: dict[Id, Skin]
+    sorts: dict[str, Sort]
 
-    def takes(self, laid: Sequence[Laid]) -> float:
-        """How much leather is taken to a piece of it, as shares of area: what is worth keeping is not taken."""
-        shapes = {t.id: t.shape.area for t in self.laying.templates}
-        of = {hide.id: hide for hide in self.laying.hides}
-        begun = {one.hide for one in laid}
-        net = sum(shapes[one.id] for one in laid)
-        taken = sum(
-            of[rest.hide].whole.area - sum(shapely.Polygon(ring).area for ring in rest.offcuts)
-            for rest in rests(self.laying, laid) if rest.hide in begun
-        )  # fmt: skip
-        return float(max(taken / net, 1.0)) if net else 1.0
+    def takes(self, laid: Sequence[Laid]) -> dict[str, float]:
+        """How much of each sort, by its id, is taken to a piece of it, as shares of area: what is worth keeping is not
+        taken.
+        """
+        areas = {t.id: t.shape.area for t in self.laying.templates}
+        net, taken = dict[str, float](), dict[str, float]()
+        for rest, hide in zip(rests(self.laying, laid), self.laying.hides, strict=True):
+            mine = sum(areas[one.id] for one in laid if one.hide == hide.id)
+            if mine:
+                sort = self.sorts[hide.sort].id
+                net[sort] = net.get(sort, 0.0) + mine
+                gone = hide.whole.area - sum(shapely.Polygon(ring).area for ring in rest.offcuts)
+                taken[sort] = taken.get(sort, 0.0) + float(gone)
+        return {sort: max(taken[sort] / net[sort], 1.0) for sort in net}
 
     def left(self, laid: Sequence[Laid]) -> tuple[tuple[Skin, tuple[Skin, ...]], ...]:
         """Each skin that is cut from, with what it then is and what is left of it, to be kept."""
@@ -56,14 +59,35 @@ def _back(offcuts: Sequence[Array], lying: Hide, skin: Skin) -> list[Array]:
     return [ring + by for ring in offcuts]
 
 
-def cuttings(things: Sequence[Made], sorts: Sequence[Sort], skins: Sequence[Skin]) -> tuple[Cutting, ...]:
-    """A cutting for each leather that things are made of, as the shop has it; offcuts are used first."""
-    found = []
-    for each in leathers(things, sorts):
-        there = at_hand(skins, each.sort) if each.sort else ()
-        row = in_row([skin.hide for skin in there])
-        drafted = ((replace(thing.draft, pieces=pieces), thing) for thing, pieces in each.parts)
-        pieces = itertools.chain.from_iterable(templates(made, thing.name, thing.count) for made, thing in drafted)
-        of = dict(zip((hide.id for hide in row), there, strict=True))
-        found.append(Cutting(each.sort, each.said, Laying(row, tuple(pieces)), of))
-    return tuple(found)
+def cutting(things: Sequence[Made], sorts: Sequence[Sort], skins: Sequence[Skin]) -> Cutting:
+    """Pieces of things, each asking for its leather, and what the shop has of it, offcuts first."""
+    every = leathers(things, sorts)
+    there, known = list[Skin](), dict[str, Sort]()
+    for each in every:
+        if each.sort is not None:
+            known[each.said] = each.sort
+            there += _taken_down(each, skins)
+    row = in_row([replace(skin.hide, sort=_said(skin, known)) for skin in there])
+    asking = {id(piece): each.said for each in every for _, pieces in each.parts for piece in pieces}
+
+    def sort(piece: Piece) -> str:
+        return asking[id(piece)]
+
+    pieces = tuple(t for thing in things for t in templates(thing.draft, thing.name, thing.count, sort))
+    return Cutting(Laying(row, pieces), dict(zip((hide.id for hide in row), there, strict=True)), known)
+
+
+def _said(skin: Skin, known: dict[str, Sort]) -> str:
+    return next(said for said, sort in known.items() if sort.id == skin.sort)
+
+
+def _taken_down(each: Leathered, skins: Sequence[Skin]) -> list[Skin]:
+    """Of what there is of a leather, what is laid on: offcuts, then hides until they are enough."""
+    assert each.sort is not None
+    lying = at_hand(skins, each.sort)
+    taken = [skin for skin in lying if skin.off][-OFFCUTS:]
+    for skin in (skin for skin in lying if not skin.off):
+        if sum(one.area for one in taken if not one.off) > ENOUGH * each.area:
+            break
+        taken.append(skin)
+    return taken
