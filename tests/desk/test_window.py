@@ -177,18 +177,18 @@ def test_the_slice_bar_and_the_mouth_are_dragged(shown: Window, settle: Callable
     assert shown.bench.job == demo.job()  # one drag is one step
 
 
-def test_stages_show_their_measures_and_keep_slice_and_ledger(shown: Window) -> None:
+def test_stages_show_their_measures_and_keep_slice_and_ledger(shown: Window, qtbot: QtBot) -> None:
     for number, stage in enumerate(STAGES, 1):
         shortcut(shown, f"Alt+{number}")
         wanted = [m.name for m in STAGES[stage].measures(shown.bench.job, shown.bench.made)]
         assert list(shown.board.tags) == wanted
         assert not {"fit.trigger", "fit.control"} & set(wanted)  # no zone of theirs is on the blade
         first = {name for name in wanted if MEASURES[name].first or name in shown.bench.job.settings}
-        assert {name for name, tag in shown.board.tags.items() if tag.isVisible()} == first
+        qtbot.waitUntil(lambda w=first: {name for name, tag in shown.board.tags.items() if tag.isVisible()} == w)
         QTest.keyClick(shown.board, Key.Key_M)
         assert all(tag.isVisible() for tag in shown.board.tags.values())
         QTest.keyClick(shown.board, Key.Key_M)
-        assert {name for name, tag in shown.board.tags.items() if tag.isVisible()} == first
+        qtbot.waitUntil(lambda w=first: {name for name, tag in shown.board.tags.items() if tag.isVisible()} == w)
         assert shown.measurements.isVisible() == (stage == "Object")
         if stage == "Object":
             table = shown.measurements.stations

@@ -51,6 +51,7 @@ from tailor.desk.zoning import NEAR, Zoning
 
 LEFT, RIGHT = 26, 70  # px kept clear beside the list of measures, and on the right for the bar's handle
 TOP, FOOT = 26, 40  # px kept clear above and below
+AT_ONCE = 0.04  # s of writing on pieces, before the hand is looked to again
 WRAP = Qt.TextFlag.TextWordWrap
 CLOSEST, FURTHEST = 40.0, 0.3  # px per mm
 
@@ -208,6 +209,9 @@ class Board(QWidget):
         if self.scene is None or not self.isVisible():  # what cannot be seen is placed when it is shown
             return
         scene, view = self.scene, self.view
+        if not scene.letter_on(*letters(view), seconds=AT_ONCE):
+            self._placing.start()  # tags stand clear of words: they wait for them
+            return
         spots = {}
         for key in self.tags:
             if key in scene.places:
@@ -218,6 +222,7 @@ class Board(QWidget):
         holes = np.array([hole[:2] for hole in scene.holes]).reshape(-1, 2) @ m + shift
         pieces = [shapely.Polygon(points @ m + shift) for points in (p.cut for p in scene.pieces)]
         self.tagged.place(spots, room, self._taken(), holes, pieces)
+        self.update()
 
     def _taken(self) -> list[Box]:
         """Where no tag may stand: on the bar's handle and the mouth's grip, and on what is written."""
@@ -228,9 +233,9 @@ class Board(QWidget):
             left = self.tagged.width + 4.0
             taken.append((left, mouth - 8, left + 60, mouth + 8))
         if self.scene is not None:
-            size, wide, beside = letters(self.view)
+            size, wide, _ = letters(self.view)
             m, shift = self._linear
-            for written in self.scene.lettered(size, wide, beside):
+            for written in self.scene.written(size):
                 for word in written.words:
                     box = word.corners(wide) @ m + shift
                     taken.append((*map(float, box.min(axis=0)), *map(float, box.max(axis=0))))
@@ -262,7 +267,8 @@ class Board(QWidget):
             draw_rule(on, card, view, units)
             self.looks.draw(on, view, scene, stage, bare)
 
-        self._drawn.draw(painter, self, (scene, view, stage, bare, units), paint)
+        written = scene.is_written(letters(view)[0])
+        self._drawn.draw(painter, self, (scene, view, stage, bare, units, written), paint)
         if bare and made is not None and self.looks.eye is None:
             draw_zones(painter, view, scene, made.mirrored)
             if self.jaws is not None:

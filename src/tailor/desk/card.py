@@ -104,9 +104,9 @@ def letters(view: QTransform) -> tuple[float, Wide, float]:
 def _draw_words(painter: QPainter, view: QTransform, scene: Scene) -> None:
     """What is written on pieces, and beside those with no room for it."""
     scale = abs(view.m11())
-    size, wide, beside = letters(view)
+    size, *_ = letters(view)
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    for written in scene.lettered(size, wide, beside):
+    for written in scene.written(size):
         for stroke in lines_of(written):
             painter.setPen(pen(stroke.kind, 1.0))
             painter.drawPath(path(stroke.points, view, stroke.closed))

@@ -6,7 +6,8 @@ the draw direction level, so one bar and one mouth line run across either.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+import time
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -23,7 +24,7 @@ from tailor.core.keys import MEASURES
 from tailor.core.measure import Along
 from tailor.core.packing import filling, stacked
 from tailor.desk import theme
-from tailor.files.lettering import COARSE, Lettering, Wide, lettered
+from tailor.files.lettering import COARSE, Lettering, Wide, lettering
 from tailor.files.linework import strokes
 from tailor.files.sheet import shortened
 
@@ -34,6 +35,15 @@ ASPECT = 1.5  # of the board's width to its height
 BETWEEN = 14.0  # mm between pieces
 LEVEL = 1.0  # mm within which two ends are as high as each other
 ZONE_OUT = 7.0  # mm from the object to its zone bars
+
+
+@dataclass
+class _Words:
+    """What is written on a scene by the size of its letters, mm: all of it, what is under way, and what was before."""
+
+    done: dict[float, tuple[Lettering, ...]] = field(default_factory=dict)
+    begun: dict[float, tuple[Iterator[Lettering], list[Lettering]]] = field(default_factory=dict)
+    before: dict[float, tuple[Lettering, ...]] = field(default_factory=dict)
 
 
 @dataclass(eq=False)
@@ -59,29 +69,55 @@ class Scene:
 
         beside: how far beside all of them words may stand, mm.
         """
-        if size not in self._lettered:
+        self.letter_on(size, wide, beside)
+        return self._words.done[size]
+
+    def letter_on(self, size: float, wide: Wide, beside: float, seconds: float = np.inf) -> bool:
+        """Go on writing on the pieces, as `lettered` has it, for so long; whether all is written."""
+        words, end = self._words, time.monotonic() + seconds
+        if size in words.done:
+            return True
+        if size not in words.begun:
             left, low, right, high = self.bounds
             within = (left - beside, low - beside, right + beside, high + beside)
-            self._lettered[size] = lettered(self.pieces, size, wide, COARSE, needed=False, within=within)
-        return self._lettered[size]
+            words.begun[size] = lettering(self.pieces, size, wide, COARSE, needed=False, within=within), []
+        writing, written = words.begun[size]
+        for each in writing:
+            written.append(each)
+            if time.monotonic() > end:
+                return False
+        words.done[size] = tuple(written)
+        return True
+
+    def written(self, size: float) -> tuple[Lettering, ...]:
+        """What is written in letters of a size; until it is, what was written a moment ago."""
+        words = self._words
+        nearest = next(reversed((words.before | words.done).values()), ())
+        return words.done.get(size) or words.before.get(size) or nearest
+
+    def is_written(self, size: float) -> bool:
+        return size in self._words.done
 
     def again(self) -> Scene:
         """The same scene once more: what is written on it is shared."""
         again = copy(self)
-        again._lettered = self._lettered
+        again._words = self._words
         return again
 
     def borrow(self, other: Scene | None, rough: bool) -> None:
-        """Take over what is written from a scene of the same pieces; rough: or of the same names, a moment ago."""
+        """Take over what is written from a scene of the same pieces; rough: or of the same names, a moment ago. Of the
+        same names it is shown at least until it is written anew.
+        """
         if other is None or [p.name for p in other.pieces] != [p.name for p in self.pieces]:
             return
         pairs = zip(other.pieces, self.pieces, strict=True)
         if rough or all(np.array_equal(one.cut, same.cut) and one.marks == same.marks for one, same in pairs):
-            self._lettered.update(other._lettered)
+            self._words.done.update(other._words.done)
+        self._words.before.update(other._words.before | other._words.done)
 
     @cached_property
-    def _lettered(self) -> dict[float, tuple[Lettering, ...]]:
-        return {}
+    def _words(self) -> _Words:
+        return _Words()
 
     @cached_property
     def bounds(self) -> tuple[float, float, float, float]:

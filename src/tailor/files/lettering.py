@@ -109,7 +109,15 @@ def lettered(
     needed: what finds no free place is written all the same, as near as may be; else it is left out. within: what
     nothing is written outside of, left, low, right and high; else a line of words may stand beside all that lies there.
     """
-    written, beside = list[Lettering](), list[Array]()
+    return tuple(lettering(pieces, size, wide, cells, needed, within))
+
+
+def lettering(
+    pieces: Sequence[Piece], size: float, wide: Wide, cells: int = FINE, needed: bool = True,
+    within: tuple[float, float, float, float] | None = None,
+) -> Iterator[Lettering]:  # fmt: skip
+    """The same, piece after piece."""
+    beside = list[Array]()
     for k, piece in enumerate(pieces):
         hand = _Hand(piece, size, wide, cells)
         for mark in piece.marks:
@@ -123,8 +131,7 @@ def lettered(
             if mark.kind == "top" and mark.toward is not None:
                 hand.point_up(mark)
         hand.draw_backbone()
-        written.append(Lettering(tuple(hand.words), tuple(hand.pointers), hand.top, hand.backbone))
-    return tuple(written)
+        yield Lettering(tuple(hand.words), tuple(hand.pointers), hand.top, hand.backbone)
 
 
 class _Hand:
