@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import json
+import os
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -119,3 +122,16 @@ def test_from_the_shelf_to_the_pattern_of_a_block_by_keys_alone(
         press(Key.Key_E, Qt.KeyboardModifier.ControlModifier)
     assert {path.name for path in written.args[0]} >= {"pattern.pdf", "report.json"}
     assert done <= 10
+
+
+def test_much_that_was_never_saved_leaves_room_for_the_rest(begun: Window, tmp_path: Path) -> None:
+    for n in range(20):
+        kept = {"job": job_file.to_text(replace(demo.job("peg-tray"), name=f"tray {n}")), "path": None}
+        path = keeping.folder() / f"unsaved-{n:032x}.json"
+        path.write_text(json.dumps(kept))
+        os.utime(path, (1_700_000_000 + n, 1_700_000_000 + n))
+    begun.shelf.fill(can_leave=False)
+    names = [each.thing.name for each in begun.shelf.cards]
+    assert [name for name in names if name.startswith("tray")] == [f"tray {n}" for n in range(19, 11, -1)]
+    assert any("older work" in head.text() for head, _ in begun.shelf._rows)
+    assert len(keeping.unsaved()) == 20

@@ -92,7 +92,7 @@ class Filing(QObject):
 
     def offer_unsaved(self) -> None:
         """Offer work that an earlier window kept and did not save."""
-        held = keeping.unsaved()
+        held = keeping.unsaved(most=1)
         if held:
             newest = held[0]
             self.notice.say(

@@ -107,11 +107,16 @@ def discard(unsaved: Unsaved) -> None:
             path.unlink(missing_ok=True)
 
 
-def unsaved() -> list[Unsaved]:
-    """Work kept by windows that are no longer open, newest first; what such windows left over goes."""
+def unsaved(most: int | None = None) -> list[Unsaved]:
+    """Work kept by windows that are no longer open, newest first; what such windows left over goes.
+
+    most: no more of it is read than that.
+    """
     atomic.sweep(folder())
-    found = []
+    found = list[Unsaved]()
     for path in sorted(folder().glob(FOUND), key=_age):
+        if len(found) == most:
+            break
         if _held(path):
             continue
         with contextlib.suppress(OSError, ValueError, KeyError, TypeError):  # foreign or damaged: left where it is

@@ -30,6 +30,7 @@ SAID = {
 FIRST = ("Block", "Caliper", "Tape", "Photo", "Outline", "Scan", "Mesh", STATIONS)
 HIGH, LOW = 140, 88  # px: of a card, and of one where room is short
 NARROWEST, WIDEST = 94, 190  # px
+MOST = 8  # pieces of work not saved yet that lie there
 BETWEEN, EDGE = 10, 26  # px
 
 
@@ -71,8 +72,10 @@ class Shelf(QWidget):
         self._row("Measure something new", [
             Thing(name, SAID[name], DRAWN[name], lambda n=name: self.begun.emit(n)) for name in FIRST
         ])  # fmt: skip
-        if lying := [*self._unsaved(), *self._recent()]:
-            self._row("Go on with", lying)
+        kept = keeping.unsaved(MOST + 1)
+        more = " · older work that was kept comes up once this is saved or thrown away" if len(kept) > MOST else ""
+        if lying := [*map(self._kept, kept[:MOST]), *map(self._filed, keeping.recent())]:
+            self._row(f"Go on with{more}", lying)
         self._row("Try the thatching crew’s things", [self._demo(name) for name in demo.names()])
         back = " Esc goes back to the bench." if can_leave else ""
         self._hint.setText(f"Arrows and Enter choose; a station table, a drawing or a photo can be dropped here.{back}")
@@ -97,14 +100,8 @@ class Shelf(QWidget):
             card.show()
         self._rows.append((head, cards))
 
-    def _unsaved(self) -> list[Thing]:
-        return [
-            Thing(held.job.name, "not saved yet", drawn(held.job), lambda h=held: self.taken_up.emit(h))
-            for held in keeping.unsaved()
-        ]
-
-    def _recent(self) -> list[Thing]:
-        return [self._filed(path) for path in keeping.recent()]
+    def _kept(self, held: keeping.Unsaved) -> Thing:
+        return Thing(held.job.name, "not saved yet", drawn(held.job), lambda: self.taken_up.emit(held))
 
     def _filed(self, path: Path) -> Thing:
         """A job in a file; one that cannot be read is there to be told of."""
