@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
+
 from PyQt6.QtWidgets import QWidget
 
 from tailor.core.shop.made import Made
@@ -15,13 +17,19 @@ SHOWN = 8  # lines of a quote that its tip shows
 
 
 class Costing(Words):
-    """The sum, and as its tip what it is made of. There is none before the shop book is open."""
+    """The sum, and as its tip what it is made of. There is none before the shop book is open.
 
-    def __init__(self, bench: Workbench, counter: Counter, parent: QWidget | None = None) -> None:
+    takes: what a layout takes of each leather, as quote has it.
+    """
+
+    def __init__(
+        self, bench: Workbench, counter: Counter, takes: Callable[[], Mapping[str, float]] = dict,
+        parent: QWidget | None = None,
+    ) -> None:  # fmt: skip
         super().__init__("", parent)
         self.setFont(theme.text(10.5, True))
         self.setAccessibleName("What it costs")
-        self._bench, self._counter = bench, counter
+        self._bench, self._counter, self._takes = bench, counter, takes
         self._before: tuple[str, float] | None = None  # the construction, and what it cost before the last change
         self._last: tuple[object, float] | None = None  # the job that was costed last, and its sum
         bench.drafted.connect(self.refresh)
@@ -38,7 +46,7 @@ class Costing(Words):
         if shop is None or outcome.made is None or outcome.rough:
             return
         thing = Made(outcome.made, job.name, job.settings.word("leather.temper"))
-        found = quote([thing], shop.sorts, shop.stock, shop.terms, shop.rates)
+        found = quote([thing], shop.sorts, shop.stock, shop.terms, shop.rates, self._takes())
         if self._last is not None and self._last[0] != job:
             self._before = job.style, self._last[1]
         self._last = job, found.total

@@ -76,8 +76,8 @@ class Window(QMainWindow):
         self.easel = Easel()
         self.picker = Picker(self.bench)
         self.turning = Turning(self.bench, lambda: self.board.bar)
-        self.laying_out = LayingOut(self.bench)
         self.counter = Counter(self)
+        self.laying_out = LayingOut(self.bench, self.counter)
         self.orders = Orders(self.bench, self.counter)
         self.shelf = Shelf()
         self.guide = Guide()
@@ -88,7 +88,7 @@ class Window(QMainWindow):
         self.measurements = self.ways.measurements
         self.acts: dict[str, QAction] = {}
         menu = self._menu(paper)
-        self.costing = Costing(self.bench, self.counter)
+        self.costing = Costing(self.bench, self.counter, lambda: self.laying_out.takes)
         self.masthead = Masthead(self.bench, self.acts, menu, self.looks, self.costing, self)
         self.masthead.steps = self._steps
         self._lay_out()
@@ -241,6 +241,7 @@ class Window(QMainWindow):
         self.laying_out.refused.connect(self._refuse)
         self.laying_out.told.connect(self.notice.say)
         self.laying_out.stepped.connect(self.masthead.refresh)
+        self.laying_out.came_to_rest.connect(self.costing.refresh)
         self.board.shape_changed.connect(lambda _: self._look())
         self.board.bar_moved.connect(lambda _: self.turning.recut())
         self.calibrating.told.connect(self.notice.say)

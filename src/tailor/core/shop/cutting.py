@@ -10,7 +10,7 @@ import shapely
 from tailor.core.carried.loft import Array
 from tailor.core.cut.asked import templates
 from tailor.core.cut.laying import Hide, Id, Laid, Laying, in_row
-from tailor.core.cut.left import rests
+from tailor.core.cut.left import Rest, rests
 from tailor.core.draft.piece import Piece
 from tailor.core.shop.leathers import Skin, Sort, at_hand, left_of
 from tailor.core.shop.made import Leathered, Made, leathers
@@ -27,13 +27,13 @@ class Cutting:
     skins: dict[Id, Skin]
     sorts: dict[str, Sort]
 
-    def takes(self, laid: Sequence[Laid]) -> dict[str, float]:
+    def takes(self, laid: Sequence[Laid], left: Sequence[Rest] = ()) -> dict[str, float]:
         """How much of each sort, by its id, is taken to a piece of it, as shares of area: what is worth keeping is not
-        taken.
+        taken. left: of each hide, if that is known.
         """
         areas = {t.id: t.shape.area for t in self.laying.templates}
         net, taken = dict[str, float](), dict[str, float]()
-        for rest, hide in zip(rests(self.laying, laid), self.laying.hides, strict=True):
+        for rest, hide in zip(left or rests(self.laying, laid), self.laying.hides, strict=True):
             mine = sum(areas[one.id] for one in laid if one.hide == hide.id)
             if mine:
                 sort = self.sorts[hide.sort].id
