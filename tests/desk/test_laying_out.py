@@ -9,6 +9,7 @@ import pytest
 import shapely
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
+from pytestqt.qtbot import QtBot
 
 from tailor.core.cut import exact
 from tailor.core.cut.laying import Laying
@@ -24,7 +25,7 @@ def laid(qtbot):
     qtbot.addWidget(shown)
     shown.resize(1280, 800)
     shown.show()
-    shown.laying_out._on.setText("1300x700mm")
+    shown.laying_out.on.named.setText("1300x700mm")
     QTest.mouseClick(shown.strap.keepers["Lay out"], LEFT)
     settled(qtbot, shown)
     yield shown
@@ -127,24 +128,18 @@ def test_pieces_are_gone_through_moved_turned_and_put_aside_by_keys(qtbot, laid)
 def test_what_is_too_long_says_so_and_leather_is_typed(qtbot, laid, tmp_path):
     out = laid.laying_out
     out.rests = ()
-    out._on.setText("400x300mm; 1200x500mm")
-    out._on.setModified(True)
-    out._on.editingFinished.emit()
+    out.on.name("400x300mm; 1200x500mm")
     settled(qtbot, laid)
     laying = holds(laid)
     small = shapely.Polygon(laying.hides[0].ring)
     assert small.area == pytest.approx(400 * 300)
     assert any(one.hide == laying.hides[0].id for one in out.lying.laid.values())
     out.rests = ()
-    out._on.setText("500x800mm")
-    out._on.setModified(True)
-    out._on.editingFinished.emit()
+    out.on.name("500x800mm")
     settled(qtbot, laid)
     out.table.choose(name(laid, "body"))
     assert "at most 500" in out._said.text()
-    out._on.setText("wide x 300mm")
-    out._on.setModified(True)
-    out._on.editingFinished.emit()
+    out.on.name("wide x 300mm")
     qtbot.waitUntil(lambda: "wide" in laid.notice.said.text(), timeout=20_000)
     out.write_into(tmp_path)
     qtbot.waitUntil(lambda: "Written" in laid.notice.said.text(), timeout=20_000)
@@ -169,7 +164,7 @@ def test_pins_outlast_laying_again_and_more_of_the_job_is_laid(qtbot, laid):
     QTest.keyClick(table, Qt.Key.Key_P)
     assert not out.lying.pins
     out.rests = ()
-    out._count.setValue(2)
+    out.on.count.setValue(2)
     settled(qtbot, laid)
     assert len(holds(laid).templates) == 12
     assert "12 of 12 lie" in out._said.text() or out.table.chosen_id == cap
@@ -186,9 +181,9 @@ def test_a_welt_is_turned_over_and_a_drawn_offcut_is_used_first(qtbot, tmp_path)
     shown.show()
     shown.show_stage("Lay out")
     out = shown.laying_out
-    out._on.setText("700x500mm")
+    out.on.named.setText("700x500mm")
     out.rests = ()
-    out.add_hide(str(hide))
+    out.on.add(str(hide))
     settled(qtbot, shown)
     laying = holds(shown)
     assert [hide.id for hide in laying.hides] == ["scrap", "700x500mm"]
@@ -214,7 +209,7 @@ def test_a_welt_is_turned_over_and_a_drawn_offcut_is_used_first(qtbot, tmp_path)
 
 def test_where_the_laying_process_ends_by_itself_that_is_said(qtbot, laid):
     out = laid.laying_out
-    out._count.setValue(3)
+    out.on.count.setValue(3)
     assert out.room.process is not None
     out.room.process.kill()
     qtbot.waitUntil(lambda: not out.room.busy, timeout=20_000)
@@ -231,7 +226,7 @@ def test_what_is_pinned_goes_with_its_hide_when_an_offcut_is_put_before_it(qtbot
     QTest.keyClick(out.table, Qt.Key.Key_P)
     was, foot = out.lying.laid[cap], out.laying.hides[0].ring.min(axis=0)
     out.rests = ()
-    out.add_hide("300x250mm")
+    out.on.add("300x250mm")
     qtbot.waitUntil(lambda: len(out.laying.hides) == 2, timeout=20_000)
     settled(qtbot, laid)
     holds(laid)
@@ -252,3 +247,36 @@ def test_when_all_is_put_aside_nothing_is_laid_and_it_comes_back(qtbot, laid):
     for _ in ids:
         laid.acts["undo"].trigger()
     assert set(out.lying.laid) == set(ids)
+
+
+def test_on_the_shops_leather_each_piece_lies_on_its_own_and_what_is_cut_is_noted(qtbot: QtBot) -> None:
+    shown = window(demo_name="whetstone")
+    qtbot.addWidget(shown)
+    shown.show()
+    qtbot.waitUntil(lambda: shown.bench.fresh, timeout=20_000)
+    out = shown.laying_out
+    shown.show_stage("Lay out")
+    qtbot.waitUntil(lambda: bool(out.lying.laid) and not out.busy, timeout=60_000)
+    usual = shown.costing.text()
+    assert not out.cut.isVisible()
+    out.on.name("shop")
+    qtbot.waitUntil(lambda: len(out.lying.laid) == 4 and bool(out.takes), timeout=60_000)
+    lies = {one.id.split("/")[1]: one.hide for one in out.lying.laid.values()}
+    assert lies == {"front": "soft half", "back": "soft half", "front lining": "lining", "back lining": "lining"}
+    shop = shown.counter.shop
+    assert shop is not None
+    assert shown.costing.text() != usual  # what it takes as it lies, and no longer the usual waste
+    before = {skin.id: skin.area for skin in shop.skins}
+    gone = sum(t.shape.area for t in out.laying.templates)
+    out.cut.click()
+    qtbot.waitUntil(lambda: not shown.counter.busy, timeout=20_000)
+    after = {skin.id: skin.area for skin in shown.counter.shop.skins if not skin.used}
+    assert sum(before.values()) - sum(after.values()) >= gone
+    assert after["half"] < before["half"]
+    qtbot.waitUntil(lambda: len(out.lying.laid) == 4 and not out.busy, timeout=60_000)  # once more, on what is left
+    assert next(h for h in out.laying.hides if h.id == "soft half").whole.area == pytest.approx(after["half"])
+    shown.counter.undo()
+    qtbot.waitUntil(lambda: not shown.counter.busy, timeout=20_000)
+    assert {skin.id: skin.area for skin in shown.counter.shop.skins} == pytest.approx(before)
+    shown.bench.clean = shown.bench.job
+    shown.close()

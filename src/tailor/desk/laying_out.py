@@ -2,41 +2,31 @@
 
 from __future__ import annotations
 
-import contextlib
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import TYPE_CHECKING
 
-import numpy as np
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QPushButton, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from tailor.core.cut import asked, exact
+from tailor.core.cut import exact
 from tailor.core.cut.asking import Asking, Spread
 from tailor.core.cut.laying import Hide, Id, Laid, Laying, Template
 from tailor.core.cut.left import Rest
 from tailor.core.draft.draft import Draft
-from tailor.core.errors import DiskError
 from tailor.desk import theme
 from tailor.desk.capture.labour import Labour
 from tailor.desk.counter import Counter
 from tailor.desk.cutting_table import CuttingTable
+from tailor.desk.laid_on import LaidOn
 from tailor.desk.proposing import ProposingRoom
 from tailor.desk.stages import lay_out
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
-from tailor.files import hides
-
-if TYPE_CHECKING:
-    from tailor.core.shop.cutting import Cutting
 
 SECONDS, AFTER_A_HAND = 12.0, 3.0  # of work at the most: from nothing, and after one piece was moved
-MOST = 200  # of a job, that are laid at once
 DEEPEST = 200  # steps that can be undone
 SPREADER = "tailor.core.cut.spreader"  # which is slow to load, so only in its own process
-APART = ";"
-SHOP = "shop"  # named for what the shop book has
 LINES = 2  # of what is said at the foot
 READY = "Getting ready to lay out; the first time after it is installed this takes up to a minute …"
 
@@ -80,32 +70,15 @@ class LayingOut(QWidget):
         self._undo: list[tuple[str, Lying]] = []
         self._redo: list[tuple[str, Lying]] = []
         self._for: Draft | None = None  # the draft that is laid
-        self._names: tuple[str, ...] = ()  # as it was asked to be read
-        self._there: tuple[Hide, ...] = ()  # what it is laid on, once that is read
-        self._cutting: Cutting | None = None  # of the shop's leather, where that is laid on
-        self.reading, self.writing = Labour(self), Labour(self)
-        self.reading.done.connect(self._take_leather)
+        self._there: tuple[Hide, ...] = ()  # what it is laid on
+        self.on = LaidOn(bench, counter)
+        self.on.other.connect(self._take_leather)
+        self.on.counted.connect(lambda: self._anew(self.lying.laid))
+        self.writing = Labour(self)
         self.writing.done.connect(self._written)
-        for labour in (self.reading, self.writing):
-            labour.failed.connect(self.refused)
+        self.writing.failed.connect(self.refused)
+        self.on.refused.connect(self.refused)
         self._ever = self._answered = False  # whether anything was ever laid, and of what was asked last
-        self._on = QLineEdit(f"{APART} ".join(hides.remembered()))
-        self._on.setAccessibleName("Leather, what is used first, first")
-        self._on.setToolTip(
-            "Rectangles such as 600x300mm, or outlines (SVG, DXF), parted by ; : offcuts first; or shop: what the shop "
-            "book has of each leather"
-        )
-        self._on.editingFinished.connect(self._leather_typed)
-        self._outline = QPushButton("Outline …")
-        self._outline.setToolTip("A hide or an offcut from a drawing: its outline, and holes within it")
-        self._outline.clicked.connect(self._ask_outline)
-        self.shops = QPushButton("The shop’s")
-        self.shops.setToolTip("Lay on what the shop book has of each leather that is asked for, offcuts first")
-        self.shops.clicked.connect(self.lay_on_the_shops)
-        self._count = QSpinBox()
-        self._count.setRange(1, MOST)
-        self._count.setAccessibleName("How many of this are laid")
-        self._count.valueChanged.connect(lambda _: self._anew(self.lying.laid))
         self.again = QPushButton("Lay again")
         self.again.setToolTip("Let go of how it lies, but not of pins (Alt+G)")
         self.again.setShortcut("Alt+G")
@@ -125,23 +98,17 @@ class LayingOut(QWidget):
         self._put_together()
         bench.staled.connect(self._stale)
         bench.drafted.connect(self.refresh)
-        counter.came.connect(self._shop_came)
 
     def _put_together(self) -> None:
-        head, foot = QHBoxLayout(), QHBoxLayout()
-        for widget, stretch in ((Words("On"), 0), (self._on, 1), (self._outline, 0), (self.shops, 0),
-                                (Words("how many"), 0), (self._count, 0)):  # fmt: skip
-            head.addWidget(widget, stretch)
+        foot = QHBoxLayout()
         foot.addWidget(self._said, 1)
         for button in (self.again, self.stop, self.cut, self.write):
             foot.addWidget(button)
-        head.setSpacing(8)
-        head.setContentsMargins(12, 8, 12, 6)
         foot.setContentsMargins(12, 4, 12, 8)
         all_ = QVBoxLayout(self)
         all_.setContentsMargins(0, 0, 0, 0)
         all_.setSpacing(0)
-        all_.addLayout(head)
+        all_.addWidget(self.on)
         all_.addWidget(self.table, 1)
         all_.addLayout(foot)
 
@@ -150,7 +117,7 @@ class LayingOut(QWidget):
     @property
     def busy(self) -> bool:
         """Whether leather is read, or pieces are laid."""
-        return self.reading.busy or self.room.busy
+        return self.on.reading.busy or self.room.busy
 
     def show_now(self) -> None:
         """It is turned to: lay the present draft out."""
@@ -166,9 +133,7 @@ class LayingOut(QWidget):
             self.room.stop()
             self._for = None
             self._said.setText(lay_out.STAGE.empty)
-        elif not self._there and not self._on_the_shops:
-            self._read()
-        elif made is not self._for:
+        elif made is not self._for or not self._there:
             self._anew(self.lying.laid)
 
     def _stale(self) -> None:
@@ -178,15 +143,15 @@ class LayingOut(QWidget):
     def _anew(self, begin: Mapping[Id, Laid], seconds: float = SECONDS) -> None:
         """Lay what there is, near to how it lay."""
         made = self.bench.outcome.made
-        if self._on_the_shops:
-            self._take_down()
-        if made is None or not self._there:
+        if made is None:
+            return
+        if why := self.on.look():
+            self._said.setText(why)
+        self._there = self.on.hides
+        if not self._there:
             return
         self._for = made
-        if self._cutting is not None:
-            templates = self._cutting.laying.templates
-        else:
-            templates = tuple(asked.templates(made, self.bench.job.name, self._count.value()))
+        templates = self.on.templates()
         names = {t.id for t in templates}
         kept = {id_: one for id_, one in begin.items() if id_ in names and any(h.id == one.hide for h in self._there)}
         pins = frozenset(id_ for id_ in self.lying.pins if id_ in kept)
@@ -239,7 +204,7 @@ class LayingOut(QWidget):
         self.table.stale = not self.bench.fresh
         self.table.show_spread(self.laying, self.lying.laid, self.lying.pins, self.lying.aside, self.rests)
         self.stop.setEnabled(self.room.busy)
-        self.cut.setVisible(self._cutting is not None)
+        self.cut.setVisible(self.on.cutting is not None)
         self.cut.setEnabled(bool(self.lying.laid) and not self.room.busy and not self.counter.read_only)
         self._say()
 
@@ -330,107 +295,37 @@ class LayingOut(QWidget):
 
     # What it is laid on
 
-    def _named(self) -> list[str]:
-        return [text.strip() for text in self._on.text().split(APART) if text.strip()] or list(hides.USUAL)
-
-    def _leather_typed(self) -> None:
-        if not self._on.isModified():
-            return
-        self._on.setModified(False)
-        self._cutting = None
-        if self._on_the_shops:
-            self._undo.clear()  # how things lay on other leather
-            self._redo.clear()
-            self._anew({})
-        else:
-            self._read()
-
-    @property
-    def _on_the_shops(self) -> bool:
-        """Whether the shop's leather is laid on."""
-        return self._named() == [SHOP]
-
-    def lay_on_the_shops(self) -> None:
-        """Lay on what the shop has of each leather."""
-        self._on.setText(SHOP)
-        self._on.setModified(True)
-        self._leather_typed()
-
-    def _take_down(self) -> None:
-        """What the shop has of each leather that is asked for; where its book is not open yet, that is awaited."""
-        from tailor.core.shop.cutting import cutting
-        from tailor.core.shop.made import Made
-
-        made, job, shop = self.bench.outcome.made, self.bench.made_for, self.counter.shop
-        if shop is None:
-            self._there = ()
-            self._said.setText("Opening the shop book …")
-            self.counter.open()
-        elif made is not None:
-            thing = Made(made, job.name, job.settings.word("leather.temper"), self._count.value())
-            self._cutting = cutting([thing], shop.sorts, shop.skins)
-            self._there = self._cutting.laying.hides
-            if not self._there:
-                self._said.setText("The shop has none of this leather: name some to lay on, or take a hide in.")
-
-    def _shop_came(self) -> None:
-        """The shop is read, or another: lay on it, if it is laid on and was changed."""
-        if self._on_the_shops and self.isVisible():
-            before = {hide.id: hide for hide in self._there}
-            self._take_down()
-            if any(before.get(hide.id) is None or not same(before[hide.id], hide) for hide in self._there):
-                self._anew(self.lying.laid if not before else {})
+    def _take_leather(self) -> None:
+        """Lay on other leather; what lies on a hide that now stands elsewhere goes with it."""
+        before = {hide.id: hide for hide in self._there}
+        by = {
+            hide.id: hide.ring.min(axis=0) - before[hide.id].ring.min(axis=0)
+            for hide in self.on.hides if hide.id in before and len(hide.ring) == len(before[hide.id].ring)
+        }  # fmt: skip
+        moved = {id_: one.moved(by[one.hide]) for id_, one in self.lying.laid.items() if one.hide in by}
+        self._undo.clear()  # how things lay on other leather
+        self._redo.clear()
+        self.stepped.emit()
+        self._anew(moved)
 
     @property
     def takes(self) -> dict[str, float]:
         """How much of each of the shop's leathers is taken to a piece of it, where the draft is laid on them."""
-        if self._cutting is None or self._for is not self.bench.outcome.made or not self.rests or self.room.busy:
+        if self.on.cutting is None or self._for is not self.bench.outcome.made or not self.rests or self.room.busy:
             return {}
-        return self._cutting.takes(tuple(self.lying.laid.values()), self.rests)
+        return self.on.cutting.takes(tuple(self.lying.laid.values()), self.rests)
 
     def note_cut(self) -> None:
         """What lies there is cut: what is left of each hide is kept in the shop book."""
-        if self._cutting is None or not self.lying.laid:
+        if self.on.cutting is None or not self.lying.laid:
             return
         kept: list[tuple[object, object]] = []
-        for skin, (used, *left) in self._cutting.left(tuple(self.lying.laid.values())):
+        for skin, (used, *left) in self.on.cutting.left(tuple(self.lying.laid.values())):
             kept += [(skin, used), *((None, each) for each in left)]
         self.lying = Lying({}, frozenset(), frozenset())
         self._for = None
         self.counter.put(f"cut {self.bench.job.name}", *kept)
         self.told.emit("Noted in the shop book; what is left of each hide is laid on next.")
-
-    def _read(self) -> None:
-        """Read what leather is named, off the window's thread: a drawing takes a while."""
-        names = tuple(self._named())
-        if not self.reading.busy or names != self._names:
-            self._names = names
-            self.reading.start(lambda tell: hides.hides(names, lambda: tell("reading the leather", 0.5)))
-
-    def _take_leather(self, there: tuple[Hide, ...]) -> None:
-        """Lay on what was read; what lies on a hide that now stands elsewhere goes with it."""
-        before = {hide.id: hide.ring.min(axis=0) for hide in self._there}
-        by = {hide.id: hide.ring.min(axis=0) - before[hide.id] for hide in there if hide.id in before}
-        moved = {id_: one.moved(by[one.hide]) for id_, one in self.lying.laid.items() if one.hide in by}
-        self._there = there
-        self._undo.clear()  # how things lay on other leather
-        self._redo.clear()
-        self.stepped.emit()
-        if self._names != hides.remembered():
-            with contextlib.suppress(DiskError):  # it is only not remembered then
-                hides.remember(self._names)
-        self._anew(moved)
-
-    def _ask_outline(self) -> None:
-        found, _ = QFileDialog.getOpenFileName(self, "The outline of a hide", "", "Drawings (*.svg *.dxf)")
-        if found:
-            self.add_hide(found)
-
-    def add_hide(self, text: str) -> None:
-        """Lay on this too, before what there is."""
-        self._on.setText(f"{APART} ".join([text, *self._named()]))
-        self._on.setModified(True)
-        self._leather_typed()
 
     def _ask_write(self) -> None:
         found = QFileDialog.getExistingDirectory(self, "Write the layout into")
@@ -453,11 +348,6 @@ class LayingOut(QWidget):
 
     def finish(self) -> None:
         """The window closes: leave no process and no thread running."""
-        self.reading.finish()
+        self.on.finish()
         self.writing.finish()
         self.room.close()
-
-
-def same(one: Hide, other: Hide) -> bool:
-    """Whether two hides are the same leather in the same place."""
-    return one.sort == other.sort and np.array_equal(one.ring, other.ring)

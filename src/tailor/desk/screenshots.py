@@ -127,7 +127,7 @@ def looks(folder: Path, width: int, height: int) -> None:
     def laid_out(shown: Window) -> None:
         drawn(shown)
         shown.show_stage("Lay out")
-        shown.laying_out.add_hide("520x300mm")
+        shown.laying_out.on.add("520x300mm")
         while shown.laying_out.busy:
             QTest.qWait(50)
 
