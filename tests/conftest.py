@@ -27,6 +27,7 @@ settings.load_profile("bench")
 @pytest.fixture(autouse=True)
 def own_state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "own data"))
 
 
 @pytest.fixture(scope="session")

@@ -12,6 +12,7 @@ from tailor import demo
 from tailor.core.bench.labour import labour
 from tailor.core.checks.verdict import Ruling
 from tailor.core.cut.laying import Laid, Wanted
+from tailor.core.cut.usual import SHAPES, usual
 from tailor.core.errors import InputError
 from tailor.core.job import draft, judge
 from tailor.core.shop.cutting import cutting
@@ -21,7 +22,6 @@ from tailor.core.shop.needs import needs
 from tailor.core.shop.orders import Order
 from tailor.core.shop.quote import Terms, quote
 from tailor.core.shop.stock import Article, Kind, Need, against, shopping, together, used_up
-from tailor.core.shop.usual import SHAPES, usual
 from tailor.demo.shop import shop as of_the_demo
 from tailor.files.report import report
 

@@ -170,14 +170,14 @@ def test_another_construction_keeps_object_leather_and_corrections(
 ) -> None:
     shown = lay("shears")
     kept = shown.bench.job
-    shown.constructions.styles["two-panel"].trigger()
+    shown.menus.constructions.styles["two-panel"].trigger()
     settle()
     job = shown.bench.job
     assert job.style == "two-panel"
     assert (job.stations, job.settings, job.zones) == (kept.stations, kept.settings, kept.zones)
     assert [p.name for p in shown.bench.made.pieces] == ["front blank", "back blank", "template", "welt", "loop"]
-    shown.constructions.refresh()
-    assert [s for s, a in shown.constructions.styles.items() if a.isChecked()] == ["two-panel"]
+    shown.menus.constructions.refresh()
+    assert [s for s, a in shown.menus.constructions.styles.items() if a.isChecked()] == ["two-panel"]
     shown.bench.undo()
     settle()
     assert shown.bench.job.style == "flat-back"

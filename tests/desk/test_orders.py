@@ -57,21 +57,21 @@ def typed(shown: Window, key: str, text: str) -> None:
 
 def test_orders_are_seen_by_what_is_due_and_worked_on_by_keys(shown: Window, qtbot: QtBot) -> None:
     orders = shown.orders
-    assert [row.order.id for row in orders.rows] == ["kit-1", "fair", "repair", "kit-2"]
-    assert "in 9 days" in orders.rows[0].head.text()
-    assert "€" in orders.rows[0].head.text()
+    assert [row.id for row in orders.rows.rows] == ["kit-1", "fair", "repair", "kit-2"]
+    assert "in 9 days" in orders.rows.rows[0].head.text()
+    assert "€" in orders.rows.rows[0].head.text()
     assert any(line.startswith("in all €") for line in orders.bill.said)
     assert "snap 12" in orders._said.text()
     QTest.keyClick(orders, Key.Key_Down)  # on the first heading, then its first card, then the next order
     for _ in range(3):
         QTest.keyClick(orders.focusWidget(), Key.Key_Down)
     assert orders.chosen == "fair"
-    assert orders.focusWidget() is orders.rows[1].cards[0]
+    assert orders.focusWidget() is orders.rows.rows[1].cards[0]
     before = orders.bill.said
     QTest.keyClick(orders.focusWidget(), Key.Key_Plus)
     settle(shown, qtbot)
     assert order(shown, "fair").lines[0].count == 7
-    assert orders.focusWidget() is orders.rows[1].cards[0]  # the hand stays where it was
+    assert orders.focusWidget() is orders.rows.rows[1].cards[0]  # the hand stays where it was
     assert orders.bill.said != before
     QTest.keyClick(orders.focusWidget(), Key.Key_S)
     settle(shown, qtbot)
@@ -83,7 +83,7 @@ def test_orders_are_seen_by_what_is_due_and_worked_on_by_keys(shown: Window, qtb
     assert (order(shown, "fair").lines[0].count, order(shown, "fair").state) == (6, State.TAKEN)
     assert shown.bench.job == demo.job("whetstone")  # undo there is of the orders
     QTest.keyClick(orders.focusWidget(), Key.Key_Return)
-    qtbot.waitUntil(lambda: not shown.on_orders)
+    qtbot.waitUntil(lambda: not shown.in_the_shop)
     assert shown.bench.job == order(shown, "fair").lines[0].job
 
 
@@ -108,13 +108,13 @@ def test_an_order_is_begun_filled_and_quoted(shown: Window, qtbot: QtBot, tmp_pa
     orders.write_quote(tmp_path / "stones.pdf")
     qtbot.waitUntil(lambda: (tmp_path / "stones.pdf").exists(), timeout=10_000)
     settle(shown, qtbot)
-    row = next(row for row in orders.rows if row.order.name == "Stones for all")
+    row = next(row for row in orders.rows.rows if "Stones for all" in row.head.text())
     row.cards[0].setFocus()
     QTest.keyClick(row.cards[0], Key.Key_Delete)
     settle(shown, qtbot)
     assert order(shown, "Stones for all").lines == ()
     QTest.keyClick(orders, Key.Key_Escape)
-    assert not shown.on_orders
+    assert not shown.in_the_shop
 
 
 def test_what_it_costs_follows_the_draft(shown: Window, qtbot: QtBot) -> None:
@@ -137,11 +137,11 @@ def test_a_book_that_cannot_be_used_is_told_and_the_window_goes_on(qtbot: QtBot,
     shown.counter.demo = False
     qtbot.addWidget(shown)
     shown.show()
-    shown.show_orders()
+    shown.turn_to(shown.orders)
     qtbot.waitUntil(lambda: "no shop book" in shown.notice.said.text(), timeout=10_000)
     QTest.keyClick(shown.orders, Key.Key_N)
     assert shown.counter.shop is None
-    shown.show_orders()
-    assert not shown.on_orders
+    shown.turn_to(shown.orders)
+    assert not shown.in_the_shop
     shown.bench.clean = shown.bench.job
     shown.close()

@@ -135,3 +135,32 @@ def test_much_that_was_never_saved_leaves_room_for_the_rest(begun: Window, tmp_p
     assert [name for name in names if name.startswith("tray")] == [f"tray {n}" for n in range(19, 11, -1)]
     assert any("older work" in head.text() for head, _ in begun.shelf._rows)
     assert len(keeping.unsaved()) == 20
+
+
+def test_what_was_saved_is_found_again_as_one_types(begun: Window, qtbot: QtBot, tmp_path: Path) -> None:
+    tray = replace(demo.job("peg-tray"), name="Olive tray").typed("leather.thickness", "2.6")
+    for job in (tray, replace(demo.job("radio"), name="Olive radio"), demo.job("whetstone")):
+        begun.filing.show_job(job)
+        assert begun.filing.save_to(tmp_path / f"{job.name}.tailor")
+        qtbot.waitUntil(lambda: not begun.counter.busy, timeout=20_000)
+    begun.bench.clean = begun.bench.job
+    begun.show_shelf()
+
+    def seek(text: str) -> list[str]:
+        begun.shelf.sought.clear()
+        begun.shelf.first.setFocus()
+        QTest.keyClicks(begun.shelf.first, text[0])  # whoever types looks for something
+        QTest.keyClicks(begun.shelf.sought, text[1:])
+        qtbot.waitUntil(lambda: not begun.counter.busy, timeout=10_000)
+        assert begun.shelf.sought.text() == text
+        return [each.thing.name for each in begun.shelf.cards]
+
+    assert seek("olive") == ["Olive radio", "Olive tray"]  # the newest first
+    assert seek("2.6 mm tray") == ["Olive tray"]
+    assert seek("50%") == []
+    (tmp_path / "Olive tray.tailor").unlink()
+    assert seek("oliv tra") == ["Olive tray"]
+    QTest.keyClick(begun.shelf.sought, Key.Key_Down)
+    QTest.keyClick(begun.shelf.cards[0], Key.Key_Return)
+    qtbot.waitUntil(lambda: not begun.on_shelf)
+    assert (begun.bench.job, begun.bench.path) == (tray, None)  # its file is gone: the copy that was kept

@@ -13,8 +13,9 @@ from tailor.core.errors import InputError
 from tailor.files import state
 
 if TYPE_CHECKING:
+    from tailor.core.job import Job
     from tailor.core.shop.shop import Shop
-    from tailor.files.shop_book.book import Book
+    from tailor.files.shop_book.book import Book, Shelved
 
 DEMO = "demo.tailorshop"  # the demo's own book, in the folder of state
 
@@ -22,14 +23,16 @@ DEMO = "demo.tailorshop"  # the demo's own book, in the folder of state
 class Counter(QObject):
     """The shop as its book has it.
 
-    came: it is read, or read anew. refused: why something could not be done. said: what was done. demo: it is the
-    demo's, and begins with its shop. shop: None until it is read.
+    came: the shop is read, or read anew. found: jobs that were looked for. refused: why something could not be done.
+    said: what was done. demo: it is the demo's, and begins with its shop. shop: None until it is read.
     """
 
     came = pyqtSignal()
     refused = pyqtSignal(str)
     said = pyqtSignal(str)
+    found = pyqtSignal(list)
     _done = pyqtSignal(object, object)
+    _came_upon = pyqtSignal(str, list)
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -41,7 +44,9 @@ class Counter(QObject):
         self._asked = 0  # deeds under way
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)  # one after another, in the order they are asked
+        self._text = ""  # that is looked for
         self._done.connect(self._take)
+        self._came_upon.connect(self._hear)
 
     @property
     def busy(self) -> bool:
@@ -71,11 +76,36 @@ class Counter(QObject):
     def redo(self) -> None:
         self._do(lambda book: _told(book.redo(), "done again", "nothing of the shop is left to be done again"))
 
+    def shelve(self, job: Job, path: Path) -> None:
+        """Keep a copy of a job that was saved, to be found again."""
+        self._do(lambda book: book.shelve((job, path)) or "", quiet=True)
+
+    def find(self, text: str) -> None:
+        """Look among everything that was saved; what is typed meanwhile is looked for instead."""
+        self._text = text
+
+        def run() -> None:
+            try:
+                if self._text == text:
+                    self._came_upon.emit(text, self._opened().find(text))
+                self._done.emit(None, None)
+            except InputError as error:
+                self._done.emit(None, error)
+
+        self._asked += 1
+
+        self._pool.start(run)
+
+    def _hear(self, text: str, shelved: list[Shelved]) -> None:
+        if text == self._text:
+            self.found.emit(shelved)
+
     def finish(self) -> None:
         """Wait until all that was asked is done."""
         self._pool.waitForDone()
 
-    def _do(self, deed: Callable[[Book], str]) -> None:
+    def _do(self, deed: Callable[[Book], str], quiet: bool = False) -> None:
+        """Have something done with the book. quiet: nobody asked for it, so that nobody is told where it cannot be."""
         self._asked += 1
 
         def run() -> None:
@@ -84,7 +114,7 @@ class Counter(QObject):
                 said = deed(book)
                 self._done.emit((book.shop(), book.steps(), book.read_only, said), None)
             except InputError as error:
-                self._done.emit(self._anew(), error)
+                self._done.emit(self._anew(), None if quiet else error)
 
         self._pool.start(run)
 

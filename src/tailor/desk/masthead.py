@@ -6,12 +6,11 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QAction, QResizeEvent
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
     QLineEdit,
-    QMenu,
     QPushButton,
     QToolButton,
     QWidget,
@@ -20,6 +19,7 @@ from PyQt6.QtWidgets import (
 from tailor.core import incoming
 from tailor.core.units import System
 from tailor.desk import theme
+from tailor.desk.menus import Menus
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 
@@ -30,14 +30,11 @@ UNIT_WORDS = {System.MM: "mm", System.INCH: "in", System.FRACTION: "1/32 in"}
 class Masthead(QWidget):
     """Job name, saved or not, what it costs, job menu, undo and redo with their names, hand, folded or flat, units."""
 
-    def __init__(
-        self, bench: Workbench, actions: dict[str, QAction], menu: QMenu, looks: QMenu, costing: QWidget,
-        parent: QWidget | None = None,
-    ) -> None:  # fmt: skip
+    def __init__(self, bench: Workbench, menus: Menus, costing: QWidget, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setFixedHeight(48)
         self.bench = bench
-        self.actions_ = actions
+        self.actions_ = menus.acts
         self.name = QLineEdit()
         self.name.setObjectName("jobname")
         self.name.setFont(theme.heading(16))
@@ -49,12 +46,12 @@ class Masthead(QWidget):
         self.job = QToolButton()
         self.job.setText("Job ▾")
         self.job.setShortcut("Alt+J")
-        self.job.setMenu(menu)
+        self.job.setMenu(menus.job)
         self.job.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.look = QToolButton()
         self.look.setText("Look ▾")
         self.look.setShortcut("Alt+O")
-        self.look.setMenu(looks)
+        self.look.setMenu(menus.look)
         self.look.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 4, 12, 4)
@@ -67,7 +64,7 @@ class Masthead(QWidget):
         self.buttons: dict[str, QToolButton] = {}
         for key in ("undo", "redo", "hand", "lay", "fit"):
             button = QToolButton()
-            button.setDefaultAction(actions[key])
+            button.setDefaultAction(self.actions_[key])
             button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextOnly)
             button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
             row.addWidget(button)

@@ -30,78 +30,24 @@ from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.shop.orders import Order, State, day, from_now
 from tailor.core.shop.reckoning import Reckon, Reckoned
+from tailor.core.shop.stock import Want
 from tailor.desk import theme
 from tailor.desk.bill import Bill
 from tailor.desk.capture.labour import Labour
-from tailor.desk.cards import ARROWS, Card, Thing, drawn, nearest
+from tailor.desk.cards import ARROWS, Card, Thing, drawn
 from tailor.desk.counter import Counter
 from tailor.desk.proposing import ProposingRoom
+from tailor.desk.rows import Row, Rows
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 
 RECKONER = "tailor.core.shop.reckoner"  # drafting takes long, so in its own process
-WIDE, HIGH, BETWEEN = 132, 104, 8  # px: of a card, and from one to the next
 EMPTY = "There is no order yet. N begins one with the job in hand."
 HINT = (
     "Arrows go along, Enter takes a job to the bench, + and − change how many, Delete takes it out. "
     "N new order, A add the job in hand, S one step further, W write the quote. Esc goes back."
 )
 STATES = tuple(map(str, State))
-
-
-class _Heading(QPushButton):
-    """The name of an order, and how it stands; arrows go on to its cards."""
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        assert event is not None
-        if event.key() in ARROWS:
-            event.ignore()
-        else:
-            super().keyPressEvent(event)
-
-
-class _Rows(QScrollArea):
-    """Where orders lie: keys are the orders' own, not for scrolling."""
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        assert event is not None
-        event.ignore()
-
-
-class Row(QWidget):
-    """One order: its heading, and a card for each of its things."""
-
-    def __init__(self, order: Order, today: date, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.order, self._today = order, today
-        self.head = _Heading(self)
-        self.head.setObjectName("order")
-        self.head.setFont(theme.heading(12))
-        self.head.setCheckable(True)
-        self.cards: list[Card] = []
-        self.say("")
-
-    def say(self, cost: str) -> None:
-        """Say what it is, how far, by when, and what it costs."""
-        order = self.order
-        due = from_now(order.due, self._today) if order.due and order.open else ""
-        self.head.setText(" · ".join(filter(None, (order.name, order.state, due, cost))))
-        self.head.adjustSize()
-
-    def put(self, *cards: Card) -> None:
-        self.cards = list(cards)
-
-    def lay(self, wide: int) -> int:
-        """Stand its cards in a width, px; how high it is then."""
-        columns = max((wide + BETWEEN) // (WIDE + BETWEEN), 1)
-        self.head.move(0, 0)
-        y = self.head.height() + 2
-        for k, card in enumerate(self.cards):
-            line, column = divmod(k, columns)
-            card.setGeometry(column * (WIDE + BETWEEN), y + line * (HIGH + BETWEEN), WIDE, HIGH)
-        high = y + -(-len(self.cards) // columns) * (HIGH + BETWEEN)
-        self.setFixedSize(wide, high)
-        return high
 
 
 class Orders(QWidget):
@@ -131,7 +77,6 @@ class Orders(QWidget):
         self.today: Callable[[], date] = date.today
         self.chosen = ""  # the id of the order in hand
         self.reckoned: dict[str, Reckoned] = {}
-        self.rows: list[Row] = []
         self._put_together()
         counter.came.connect(self._came)
 
@@ -140,13 +85,7 @@ class Orders(QWidget):
         self._title.setFont(theme.heading(22))
         self._said = Words("")
         self._said.setWordWrap(True)
-        self._list = QWidget()
-        scroll = _Rows()
-        scroll.setWidget(self._list)
-        scroll.setFrameShape(QFrame.Shape.NoFrame)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._scroll = scroll
+        self.rows = Rows()
         hint = Words(HINT)
         hint.setWordWrap(True)
         for words in (self._title, self._said, hint):
@@ -154,7 +93,7 @@ class Orders(QWidget):
         lying = QVBoxLayout()
         lying.addWidget(self._title)
         lying.addWidget(self._said)
-        lying.addWidget(scroll, 1)
+        lying.addWidget(self.rows, 1)
         lying.addWidget(hint)
         self._sheet = self._made_sheet()
         both = QHBoxLayout(self)
@@ -205,13 +144,21 @@ class Orders(QWidget):
 
     # What is shown
 
+    def _tell(self, said: str) -> None:
+        self._said.setText(said)
+        self._said.setVisible(bool(said))
+
     def show_now(self) -> None:
         """They are turned to."""
-        self._said.setText("Opening the shop book …" if self.counter.shop is None else "")
+        self._tell("Opening the shop book …" if self.counter.shop is None else "")
         self.counter.open()
         if self.counter.shop is not None:
             self._came()
         self.setFocus()
+
+    def to_buy(self) -> tuple[Want, ...]:
+        """What is missing for all orders, as far as it is reckoned."""
+        return self.reckoned[""].wants if "" in self.reckoned else ()
 
     @property
     def order(self) -> Order | None:
@@ -235,12 +182,14 @@ class Orders(QWidget):
         """What each order costs, and what is to be bought for all of them."""
         shop = self.counter.shop
         assert shop is not None
-        for row in self.rows:
-            cost = self.reckoned.get(row.order.id)
-            row.say(shop.terms.said(cost.quote.total) if cost and cost.quote else "")
-        wants = self.reckoned[""].wants if "" in self.reckoned else ()
-        buy = ", ".join(f"{want.missing.amounting} of {want.need.said}" for want in wants)
-        self._said.setText(EMPTY if not shop.orders else f"To buy for all of them: {buy}." if buy else "")
+        orders = {order.id: order for order in shop.orders}
+        for row in self.rows.rows:
+            order, cost = orders[row.id], self.reckoned.get(row.id)
+            due = from_now(order.due, self.today()) if order.due and order.open else ""
+            total = shop.terms.said(cost.quote.total) if cost and cost.quote else ""
+            row.say(" · ".join(filter(None, (order.name, order.state, due, total))))
+        buy = ", ".join(f"{want.missing.amounting} of {want.need.said}" for want in self.to_buy())
+        self._tell(EMPTY if not shop.orders else f"To buy for all of them: {buy}." if buy else "")
 
     def _fill(self) -> None:
         """Every order anew; the hand stays where it was."""
@@ -249,50 +198,23 @@ class Orders(QWidget):
         orders = sorted(shop.orders, key=lambda o: (not o.open, o.due or date.max, o.name))
         if self.order is None:
             self.chosen = orders[0].id if orders else ""
-        hand = self._in_hand()
-        for old in self.rows:
-            old.setParent(None)
-            old.deleteLater()
-        self.rows = []
+        rows = []
         for order in orders:
-            row = Row(order, self.today(), self._list)
-            row.head.clicked.connect(lambda _, i=order.id: self._choose(i))
+            row = Row(order.id, order.name)
+            row.chosen.connect(lambda i=order.id: self._choose(i))
             things = [(f"{line.count} × {line.job.name}" if line.count > 1 else line.job.name, line.job)
                       for line in order.lines]  # fmt: skip
             row.put(*(self._card(row, name, job, order.id) for name, job in things))
-            row.show()
-            self.rows.append(row)
+            rows.append(row)
+        self.rows.show_rows(rows)
         self._say()
-        self._lay()
         self._show_sheet()
-        self._put_hand(hand)
 
     def _card(self, row: Row, name: str, job: Job, id_: str) -> Card:
         said = styles.style(job.style).said.lower()
         card = Card(Thing(name, said, drawn(job), lambda: self.taken.emit(job)), row)
         card.reached.connect(lambda: self._choose(id_))
-        card.show()
         return card
-
-    def _in_hand(self) -> tuple[str, int] | None:
-        """Of which order, and which of its cards, the hand is on."""
-        for row in self.rows:
-            for n, card in enumerate(row.cards):
-                if card.hasFocus():
-                    return row.order.id, n
-        return None
-
-    def _put_hand(self, hand: tuple[str, int] | None) -> None:
-        row = next((row for row in self.rows if hand is not None and row.order.id == hand[0]), None)
-        if row is not None and hand is not None:
-            (row.cards[min(hand[1], len(row.cards) - 1)] if row.cards else row.head).setFocus()
-
-    def _lay(self) -> None:
-        wide, y = self._scroll.viewport().width() - 4, 0
-        for row in self.rows:
-            row.move(0, y)
-            y += row.lay(wide) + 4
-        self._list.setFixedSize(wide, max(y, 1))
 
     def _choose(self, id_: str) -> None:
         if id_ != self.chosen:
@@ -301,8 +223,7 @@ class Orders(QWidget):
 
     def _show_sheet(self) -> None:
         order, shop = self.order, self.counter.shop
-        for row in self.rows:
-            row.head.setChecked(row.order.id == self.chosen)
+        self.rows.mark(self.chosen)
         for widget in (*self.fields.values(), self.state, self.buttons["add"], self.buttons["quote"]):
             widget.setEnabled(order is not None and not self.counter.read_only)
         self.buttons["new"].setEnabled(not self.counter.read_only)
@@ -391,11 +312,11 @@ class Orders(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
-        key, hand = event.key(), self._in_hand()
+        key, hand = event.key(), self.rows.hand
         if key == Qt.Key.Key_Escape:
             self.left.emit()
         elif key in ARROWS:
-            self._go(*ARROWS[Qt.Key(key)])
+            self.rows.go(self.focusWidget(), *ARROWS[Qt.Key(key)])
         elif key == Qt.Key.Key_N:
             self.begin()
         elif key == Qt.Key.Key_A:
@@ -416,20 +337,8 @@ class Orders(QWidget):
 
         self._change(change)
 
-    def _go(self, across: int, down: int) -> None:
-        hand = self.focusWidget()
-        every = [widget for row in self.rows for widget in (row.head, *row.cards)]
-        if not every:
-            return
-        to = nearest(hand, every, across, down) if hand in every else every[0]
-        to.setFocus()
-        self._scroll.ensureWidgetVisible(to)
-        row = next(row for row in self.rows if to is row.head or to in row.cards)
-        self._choose(row.order.id)
-
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self._sheet.setFixedWidth(min(max(round(0.36 * self.width()), 340), 460))
-        self._lay()
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         self.room.stop()

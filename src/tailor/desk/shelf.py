@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from functools import cache
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QRectF, QSignalBlocker, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPen, QResizeEvent
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from tailor import demo
 from tailor.core.draft import styles
@@ -18,9 +19,13 @@ from tailor.core.job import Job
 from tailor.desk import keeping, theme
 from tailor.desk.capture.ways import STATIONS
 from tailor.desk.cards import ARROWS, Card, Thing, drawn, nearest
+from tailor.desk.counter import Counter
 from tailor.desk.ways_drawn import DRAWN
 from tailor.desk.words import Words
 from tailor.files import job_file
+
+if TYPE_CHECKING:
+    from tailor.files.shop_book.book import Shelved
 
 SAID = {
     "Block": "by its three sizes", "Caliper": "a caliper that talks", "Tape": "a tape, round it",
@@ -30,6 +35,7 @@ SAID = {
 FIRST = ("Block", "Caliper", "Tape", "Photo", "Outline", "Scan", "Mesh", STATIONS)
 HIGH, LOW = 140, 88  # px: of a card, and of one where room is short
 NARROWEST, WIDEST = 94, 190  # px
+SOUGHT = 300  # px of what is looked for
 MOST = 8  # pieces of work not saved yet that lie there
 BETWEEN, EDGE = 10, 26  # px
 
@@ -38,17 +44,21 @@ class Shelf(QWidget):
     """Cards in rows under their headings; arrows go from one to the next.
 
     begun: something new is to be measured in a way. opened: the file of a job. taken_up: work that was not saved.
-    shown_demo: the name of a demo job. left: back to the bench.
+    copied: a job whose file is gone, of which a copy was kept. shown_demo: the name of a demo job. left: back to the
+    bench.
     """
 
     begun = pyqtSignal(str)
     opened = pyqtSignal(object)
     taken_up = pyqtSignal(object)
+    copied = pyqtSignal(object)
     shown_demo = pyqtSignal(str)
     left = pyqtSignal()
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, counter: Counter, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.counter = counter
+        counter.found.connect(self._show_found)
         self.setObjectName("shelf")
         self.setAccessibleName("Shelf")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -56,6 +66,12 @@ class Shelf(QWidget):
         self._rows: list[tuple[Words, list[Card]]] = []
         self._title = Words("Tailor", self)
         self._title.setFont(theme.heading(22))
+        self.sought = QLineEdit(self)
+        self.sought.setPlaceholderText("Find among all that was saved")
+        self.sought.setAccessibleName("Find among all that was saved")
+        self.sought.setClearButtonEnabled(True)
+        self.sought.textChanged.connect(self._seek)
+        self._found: list[Shelved] = []
         self._hint = Words("", self)
         self._hint.setFont(theme.text(10.5))
         self.can_leave = False
@@ -64,11 +80,30 @@ class Shelf(QWidget):
     def fill(self, can_leave: bool) -> None:
         """Put on the shelf what there is now. can_leave: a job lies on the bench, to go back to."""
         self.can_leave = can_leave
+        with QSignalBlocker(self.sought):
+            self.sought.clear()
+        self._found = []
+        self._put()
+        self.first.setFocus()
+
+    def _put(self) -> None:
+        """Every row anew, the first with what was found, if something is looked for."""
         for head, cards in self._rows:
             for widget in (head, *cards):
                 widget.setParent(None)
                 widget.deleteLater()
         self._rows = []
+        if self.sought.text().strip():
+            said = f"Found by “{self.sought.text().strip()}”" if self._found else "Nothing like that was saved"
+            self._row(said, [self._shelved(found) for found in self._found])
+        else:
+            self._usual()
+        back = " Esc goes back to the bench." if self.can_leave else ""
+        self._hint.setText(f"Arrows and Enter choose; a station table, a drawing or a photo can be dropped here.{back}")
+        self._lay()
+
+    def _usual(self) -> None:
+        """What lies there when nothing is looked for."""
         self._row("Measure something new", [
             Thing(name, SAID[name], DRAWN[name], lambda n=name: self.begun.emit(n)) for name in FIRST
         ])  # fmt: skip
@@ -77,10 +112,31 @@ class Shelf(QWidget):
         if lying := [*map(self._kept, kept[:MOST]), *map(self._filed, keeping.recent())]:
             self._row(f"Go on with{more}", lying)
         self._row("Try the thatching crew’s things", [self._demo(name) for name in demo.names()])
-        back = " Esc goes back to the bench." if can_leave else ""
-        self._hint.setText(f"Arrows and Enter choose; a station table, a drawing or a photo can be dropped here.{back}")
-        self._lay()
-        self.first.setFocus()
+
+    def _seek(self, text: str) -> None:
+        """Look for what is typed among all that was saved; with nothing typed, show what lay there before."""
+        if text.strip():
+            self.counter.find(text)
+        else:
+            self._found = []
+            self._put()
+
+    def _show_found(self, found: list[Shelved]) -> None:
+        if self.isVisible() and self.sought.text().strip():
+            self._found = found
+            self._put()
+
+    def _shelved(self, found: Shelved) -> Thing:
+        """A job that was saved: its file where that is still there, else the copy that was kept."""
+        said = styles.style(found.job.style).said.lower()
+
+        def take() -> None:
+            if found.path.is_file():
+                self.opened.emit(found.path)
+            else:
+                self.copied.emit(found.job)
+
+        return Thing(found.job.name, said, drawn(found.job), take)
 
     @property
     def first(self) -> Card:
@@ -121,6 +177,7 @@ class Shelf(QWidget):
         wide, high = self.width() - 2 * EDGE, self.height()
         self._title.adjustSize()
         self._title.move(EDGE, 18)
+        self.sought.setGeometry(EDGE + wide - min(SOUGHT, wide // 2), 22, min(SOUGHT, wide // 2), 28)
         self._hint.adjustSize()
         self._hint.move(EDGE, high - self._hint.height() - 12)
         most = max(len(FIRST), -(-len(demo.names()) // 2))
@@ -145,10 +202,16 @@ class Shelf(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
-        if event.key() == Qt.Key.Key_Escape and self.can_leave:
+        if event.key() == Qt.Key.Key_Escape and self.sought.text():
+            self.sought.clear()
+            self.first.setFocus()
+        elif event.key() == Qt.Key.Key_Escape and self.can_leave:
             self.left.emit()
         elif event.key() in ARROWS:
             self._go(*ARROWS[Qt.Key(event.key())])
+        elif event.text().strip() and not event.modifiers() & ~Qt.KeyboardModifier.ShiftModifier:
+            self.sought.setFocus()  # whoever types looks for something
+            self.sought.setText(self.sought.text() + event.text())
         else:
             super().keyPressEvent(event)
 
@@ -156,7 +219,8 @@ class Shelf(QWidget):
         """From the card in hand to the nearest one in a direction."""
         hand = self.focusWidget()
         if not isinstance(hand, Card):
-            self.first.setFocus()
+            if self.cards:
+                self.first.setFocus()
             return
         nearest(hand, self.cards, across, down).setFocus()
 

@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QThreadPool, pyqtSignal
-from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
     QHBoxLayout,
     QMainWindow,
-    QMenu,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -20,13 +18,11 @@ from PyQt6.QtWidgets import (
 
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.checks.verdict import Verdict
-from tailor.core.draft.views.seen import Eye
-from tailor.core.job import MOCK_UPS, Job
+from tailor.core.job import Job
 from tailor.desk.board import Board
 from tailor.desk.calibrating import Calibrating
 from tailor.desk.capture.easel import Easel
 from tailor.desk.capture.ways import Ways
-from tailor.desk.constructions import Constructions
 from tailor.desk.costing import Costing
 from tailor.desk.counter import Counter
 from tailor.desk.filing import Filing
@@ -35,6 +31,7 @@ from tailor.desk.held import Held
 from tailor.desk.laying_out import LayingOut
 from tailor.desk.ledger import Ledger
 from tailor.desk.masthead import Masthead
+from tailor.desk.menus import Menus
 from tailor.desk.notes import NoteLine, Notes
 from tailor.desk.notice import Notice
 from tailor.desk.orders import Orders
@@ -44,6 +41,7 @@ from tailor.desk.picker import Picker
 from tailor.desk.shelf import Shelf
 from tailor.desk.slice import Slice
 from tailor.desk.stages import STAGES, stage_of
+from tailor.desk.stockroom import Stockroom
 from tailor.desk.strap import Strap
 from tailor.desk.turning import Turning
 from tailor.desk.workbench import Outcome, Workbench
@@ -79,17 +77,18 @@ class Window(QMainWindow):
         self.counter = Counter(self)
         self.laying_out = LayingOut(self.bench, self.counter)
         self.orders = Orders(self.bench, self.counter)
-        self.shelf = Shelf()
+        self.stockroom = Stockroom(self.bench, self.counter, self.orders.to_buy)
+        self.shelf = Shelf(self.counter)
         self.guide = Guide()
         self.calibrating = Calibrating()
         self._came_from = 0  # which page the guide was opened over
         self._new = False  # the job was begun anew, and is not measured yet
         self.ways = Ways(self.bench, self.easel)
         self.measurements = self.ways.measurements
-        self.acts: dict[str, QAction] = {}
-        menu = self._menu(paper)
+        self.menus = Menus(self, paper)
+        self.acts = self.menus.acts
         self.costing = Costing(self.bench, self.counter, lambda: self.laying_out.takes)
-        self.masthead = Masthead(self.bench, self.acts, menu, self.looks, self.costing, self)
+        self.masthead = Masthead(self.bench, self.menus, self.costing, self)
         self.masthead.steps = self._steps
         self._lay_out()
         self._wire()
@@ -141,6 +140,7 @@ class Window(QMainWindow):
         self._pages.addWidget(self.shelf)
         self._pages.addWidget(self.guide)
         self._pages.addWidget(self.orders)
+        self._pages.addWidget(self.stockroom)
         whole = QWidget()
         both = QVBoxLayout(whole)
         both.setContentsMargins(0, 0, 0, 0)
@@ -148,74 +148,6 @@ class Window(QMainWindow):
         both.addWidget(self.notice)
         both.addWidget(self._pages, 1)
         self.setCentralWidget(whole)
-
-    def _act(self, key: str, text: str, shortcut: str, deed: Callable[[], object]) -> QAction:
-        action = QAction(text, self)
-        action.setShortcut(QKeySequence(shortcut))
-        action.setToolTip(f"{text} ({shortcut})")
-        action.triggered.connect(lambda _=False: deed())
-        self.addAction(action)
-        self.acts[key] = action
-        return action
-
-    def _menu(self, paper: str) -> QMenu:
-        menu = QMenu(self)
-        menu.addAction(self._act("shelf", "The shelf", "F2", self.show_shelf))
-        menu.addAction(self._act("orders", "Orders", "F3", self.show_orders))
-        menu.addAction(self._act("measure", "New, to be measured", "Ctrl+Shift+N", lambda: self.begin_anew("Block")))
-        menu.addAction(self._act("new", "New from a station table …", "Ctrl+N", self.filing.ask_new))
-        menu.addAction(self._act("panels", "Panels of an old one …", "Ctrl+U", self.filing.ask_panels))
-        menu.addAction(self._act("open", "Open …", "Ctrl+O", self.filing.ask_open))
-        self._recent = menu.addMenu("Recent")
-        self._recent.aboutToShow.connect(lambda: self.filing.list_recent(self._recent))
-        menu.addSeparator()
-        menu.addAction(self._act("save", "Save", "Ctrl+S", self.filing.save))
-        menu.addAction(self._act("save as", "Save as …", "Ctrl+Shift+S", self.filing.ask_save_as))
-        menu.addSeparator()
-        menu.addAction(self._act("export", "Write the pattern …", "Ctrl+E", self.ask_export))
-        menu.addAction(self._act("print", "Print at true scale", "Ctrl+P", self.paperwork.print_))
-        menu.addAction(self._act("strip", "Print the marking strip", "Ctrl+M", self.paperwork.print_strip))
-        mock_up = menu.addMenu("Print a mock-up")
-        for material in MOCK_UPS:
-            said = "Foam as thick as the leather" if material == "foam" else material.capitalize()
-            mock_up.addAction(said, lambda m=material: self.paperwork.print_mock_up(m))
-        menu.addAction(self._act("printer", "Printer …", "Ctrl+Shift+P", self.calibrating.ask))
-        menu.addAction(self._act("note", "Note a correction", "Ctrl+T", lambda: self.board.note_here()))
-        menu.addAction(self._act("pick", "Choose a construction", "Ctrl+G", self.pick))
-        menu.addAction(self._act("right", "Put all right", "Ctrl+Shift+R", lambda: self.ledger.put_all_right()))
-        self.constructions = Constructions(self.bench, self)
-        menu.addMenu(self.constructions)
-        papers = menu.addMenu("Paper")
-        self._papers: dict[str, QAction] = {}
-        for name, said in (("a4", "A4"), ("letter", "Letter")):
-            action = QAction(said, self, checkable=True, checked=name == paper)
-            action.triggered.connect(lambda _, n=name: self.set_paper(n))
-            papers.addAction(action)
-            self._papers[name] = action
-        menu.addSeparator()
-        menu.addAction(self._act("guide", "The maker’s guide", "F1", self.read_guide))
-        menu.addAction(self._act("close", "Close the window", "Ctrl+Q", self.close))
-        self._act("undo", "Undo", "Ctrl+Z", self._undo)
-        self._act("redo", "Redo", "Ctrl+Shift+Z", self._redo)
-        self._act("hand", "Right hand", "Ctrl+H", self.flip_hand)
-        self._act("lay", "Lay flat", "Ctrl+L", lambda: self.board.lay(not self.board.laid_flat))
-        self._look_menu()
-        self._act("fit", "Fit", "Ctrl+0", self.board.fit)
-        return menu
-
-    def _look_menu(self) -> None:
-        looks = QMenu(self)
-        for eye, key in zip(Eye, ("Ctrl+1", "Ctrl+2", "Ctrl+3"), strict=True):
-            looks.addAction(self._act(f"look {eye}", f"Relief {eye}", key, lambda e=eye: self.board.lay(False, e)))
-        looks.addAction(self._act("round", "In the round", "Ctrl+4", self.turn_round))
-        looks.addSeparator()
-        strain = self._act("strain", "Strain in the leather", "Ctrl+K", lambda: None)
-        strain.setCheckable(True)
-        strain.toggled.connect(self.board.show_strain)
-        looks.addAction(strain)
-        looks.addAction(self._act("hold", "Hold this draft to compare", "Ctrl+B", self.held.toggle))
-        looks.addAction(self._act("ways out", "Ways out for the leather", "Ctrl+J", self.ways_out.ask))
-        self.looks = looks
 
     def _wire(self) -> None:
         self.strap.chosen.connect(self.show_stage)
@@ -250,13 +182,16 @@ class Window(QMainWindow):
         self.guide.left.connect(self.read_guide)
         self.shelf.begun.connect(self.begin_anew)
         self.shelf.opened.connect(self.open)
+        self.shelf.copied.connect(self.filing.show_job)
+        self.bench.saved.connect(self._shelve)
         self.shelf.taken_up.connect(self.filing.take_up)
         self.shelf.shown_demo.connect(self.filing.show_demo)
         self.shelf.left.connect(self._to_the_bench)
-        self.orders.left.connect(self._to_the_bench)
+        for room in (self.orders, self.stockroom):
+            room.left.connect(self._to_the_bench)
         self.orders.taken.connect(self.filing.show_job)
-        for room in (self.orders, self.counter):
-            room.refused.connect(self._refuse)
+        for talks in (self.orders, self.stockroom, self.counter):
+            talks.refused.connect(self._refuse)
         self.orders.told.connect(self.notice.say)
         self.counter.said.connect(self.notice.say)
         self.counter.came.connect(self.masthead.refresh)
@@ -351,20 +286,20 @@ class Window(QMainWindow):
 
     def _steps(self) -> tuple[str, str]:
         """What would be undone, and redone: of orders or of laying out while that is looked at, else of the job."""
-        if self.on_orders:
+        if self.in_the_shop:
             return self.counter.steps
         mine, bench = self.laying_out.steps, (self.bench.undoes, self.bench.redoes)
         return (mine[0] or bench[0], mine[1] or bench[1]) if self.board.stage.spread else bench
 
-    def _undo(self) -> None:
+    def undo(self) -> None:
         """Take back the last step: of laying out, while that is looked at and there is one; else of the job."""
-        if self.on_orders:
+        if self.in_the_shop:
             self.counter.undo()
         elif not (self.board.stage.spread and self.laying_out.undo()):
             self.bench.undo()
 
-    def _redo(self) -> None:
-        if self.on_orders:
+    def redo(self) -> None:
+        if self.in_the_shop:
             self.counter.redo()
         elif not (self.board.stage.spread and self.laying_out.redo()):
             self.bench.redo()
@@ -397,14 +332,14 @@ class Window(QMainWindow):
         self.shelf.fill(can_leave)
         self._title()
 
-    def show_orders(self) -> None:
-        """Turn to the orders; or back to the bench from them."""
-        if self.on_orders:
+    def turn_to(self, page: Orders | Stockroom) -> None:
+        """Turn to the orders, or to leather and stock; or back to the bench from there."""
+        if self._pages.currentWidget() is page:
             self._to_the_bench()
             return
         self._take_typing()
-        self._pages.setCurrentWidget(self.orders)
-        self.orders.show_now()
+        self._pages.setCurrentWidget(page)
+        page.show_now()
         self.masthead.refresh()
         self._title()
 
@@ -426,16 +361,22 @@ class Window(QMainWindow):
         return self._pages.currentWidget() is self.shelf
 
     @property
-    def on_orders(self) -> bool:
-        return self._pages.currentWidget() is self.orders
+    def in_the_shop(self) -> bool:
+        """Whether the orders, or leather and stock, are looked at."""
+        return self._pages.currentWidget() in (self.orders, self.stockroom)
 
     def _to_the_bench(self) -> None:
-        """Back from the shelf or the orders."""
-        if self.on_shelf or self.on_orders:
+        """Back from the shelf, or from the shop."""
+        if self.on_shelf or self.in_the_shop:
             self._pages.setCurrentIndex(0)
             self.board.setFocus()
             self.masthead.refresh()
             self._title()
+
+    def _shelve(self) -> None:
+        """What was saved can be found again on the shelf."""
+        if self.bench.path is not None:
+            self.counter.shelve(self.bench.job, self.bench.path)
 
     def _measured(self) -> None:
         """What was measured is taken: of a new job, a construction is chosen next."""
@@ -464,7 +405,7 @@ class Window(QMainWindow):
 
     def set_paper(self, paper: str) -> None:
         self.paperwork.paper = paper
-        for name, action in self._papers.items():
+        for name, action in self.menus.papers.items():
             action.setChecked(name == paper)
 
     def ask_export(self) -> None:
@@ -495,6 +436,7 @@ class Window(QMainWindow):
         self.turning.finish()
         self.laying_out.finish()
         self.orders.finish()
+        self.stockroom.finish()
         self.counter.finish()
         self.filing.finish()
         self.paperwork.finish()

@@ -1,4 +1,6 @@
-"""What there is to lay pieces on, as it is named: a rectangle such as 600x300mm, or the outline in a drawing."""
+"""What there is to lay pieces on, as it is named: a rectangle such as 600x300mm, a usual shape such as side 2.1 m², or
+the outline in a drawing.
+"""
 
 from __future__ import annotations
 
@@ -12,6 +14,7 @@ import shapely
 
 from tailor.core import incoming
 from tailor.core.cut.laying import Hide, in_row
+from tailor.core.cut.usual import SHAPES, usual
 from tailor.core.errors import InputError
 from tailor.core.incoming import quoted
 from tailor.core.units import parse_length
@@ -19,6 +22,9 @@ from tailor.files import atomic, outlines, state
 
 RECTANGLE = re.compile(r"(.+?)\s*[xX×]\s*(.+)")
 UNIT = re.compile(r"[^\d\s./,]+\s*$")
+FEET = ("ft2", "ft²", "sqft", "sq ft")
+USUAL_SHAPE = re.compile(rf"({'|'.join(SHAPES)})\s+(\d{{1,3}}(?:[.,]\d{{1,4}})?)\s*(m2|m²|{'|'.join(FEET)})?", re.I)
+FOOT = 0.09290304  # m² in a square foot
 LONGEST = 10_000.0  # mm of a hide
 MOST = 40  # laid on at once
 USUAL = ("1300x700mm",)  # about a shoulder
@@ -36,7 +42,13 @@ def hides(texts: Sequence[str], still: Callable[[], object] = bool) -> tuple[Hid
 
 
 def named(text: str, still: Callable[[], object] = bool) -> Hide:
-    """A rectangle, or the largest outline of a drawing with those within it as its holes. Raises InputError."""
+    """A usual shape of so much area, a rectangle, or the largest outline of a drawing with those within it as holes.
+
+    Raises InputError.
+    """
+    if (shape := USUAL_SHAPE.fullmatch(text.strip())) and not Path(text).exists():
+        area = float(shape[2].replace(",", ".")) * (FOOT if shape[3] in FEET else 1.0)
+        return usual(shape[1].lower(), area, text.strip())
     typed = RECTANGLE.fullmatch(text)
     if typed and not Path(text).exists():
         first, second = typed.groups()

@@ -77,10 +77,10 @@ ICONS = (HERE / "icons").as_posix()
 SHEET = f"""
 QWidget {{ color: {INK}; }}
 QMainWindow, QWidget#bench {{ background: {BENCH}; }}
-QWidget#orders {{ background: {BENCH}; }}
+QWidget#orders, QWidget#stockroom {{ background: {BENCH}; }}
 QFrame#sheet, QScrollArea#sheet, QScrollArea#sheet > QWidget > QWidget {{ background: {PAPER}; }}
 QFrame#sheet {{ border: 1px solid {EDGE}; border-radius: 4px; }}
-QPushButton#order {{ text-align: left; padding: 2px 6px; }}
+QPushButton#heading {{ text-align: left; padding: 2px 6px; }}
 QToolTip {{ background: {PAPER}; color: {INK}; border: 1px solid {EDGE}; padding: 4px; }}
 QPushButton, QToolButton {{
   background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 3px 9px; }}

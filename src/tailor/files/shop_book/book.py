@@ -11,6 +11,7 @@ import json
 import os
 import sqlite3
 from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import cache
 from importlib.resources import files
@@ -23,18 +24,29 @@ from alembic.config import Config
 from alembic.script import ScriptDirectory
 from sqlalchemy.exc import DBAPIError
 
+from tailor.core.draft import styles
 from tailor.core.errors import DiskError, InputError
+from tailor.core.job import Job
 from tailor.core.shop.shop import Shop
-from tailor.files import state
+from tailor.files import job_file, state
 from tailor.files.shop_book import rows, schema
 from tailor.files.shop_book.rows import Row, Value
 
 KEPT = 10  # backups
+FOUND = 24  # jobs at once
 STEPS = 500  # changes that can be undone
 PATIENCE = 5.0  # s that another bench may be writing
 
 Step = tuple[tuple[str, str], Row | None, Row | None]  # a row by its table and its id, as it was and as it is to be
 Changed = tuple[Value | None, Value | None]  # what was there, and what is to be: None where there is nothing
+
+
+@dataclass(frozen=True)
+class Shelved:
+    """A job as it was saved last, and where."""
+
+    job: Job
+    path: Path
 
 
 class Book:
@@ -167,6 +179,34 @@ class Book:
             connection.execute(marked.values(undone=undo))
             return str(change.said)
 
+    # Every job that was saved
+
+    def shelve(self, *saved: tuple[Job, Path]) -> None:
+        """Keep copies of jobs that were saved, each in place of the one that was saved there before."""
+        now = datetime.now(UTC).isoformat(timespec="microseconds")
+        found = [
+            {"id": str(path), "name": job.name, "style": job.style, "words": _words(job), "saved": now,
+             "job": job_file.to_text(job)} for job, path in saved
+        ]  # fmt: skip
+        with self._writing() as connection:
+            jobs = schema.JOBS
+            connection.execute(sa.delete(jobs).where(jobs.c.id.in_([row["id"] for row in found])))
+            connection.execute(sa.insert(jobs), found)
+
+    def find(self, text: str, most: int = FOUND) -> list[Shelved]:
+        """Jobs that were saved which have all the words of a text, or begin like them, the newest first."""
+        jobs = schema.JOBS.c
+        like = [jobs.words.contains(word, autoescape=True) for word in text.lower().split()]
+        which = sa.select(jobs.id).where(*like).order_by(jobs.saved.desc()).limit(most).scalar_subquery()
+        wanted = sa.select(schema.JOBS).where(jobs.id.in_(which)).order_by(jobs.saved.desc())
+        with self._reading() as connection:
+            found = connection.execute(wanted).all()
+        shelved = []
+        for row in found:
+            with contextlib.suppress(InputError):  # one that cannot be read hides none of the others
+                shelved.append(Shelved(job_file.from_text(row.job), Path(row.id)))
+        return shelved
+
     # Connections
 
     @contextlib.contextmanager
@@ -180,6 +220,21 @@ class Book:
             raise DiskError(self.read_only, str(self.path), "nothing was changed")
         with _told(self.path), _changing(self._engine) as connection:
             yield connection
+
+
+def _words(job: Job) -> str:
+    """What a job is found by: its name, its construction, its leather, and whatever was chosen for it."""
+    chosen = (str(value) for value in job.settings.pinned.values() if isinstance(value, str))
+    thick = job.settings.pinned.get("leather.thickness", job.settings.default("leather.thickness"))
+    said = (
+        job.name,
+        job.style,
+        styles.style(job.style).said,
+        f"{thick:g} mm",
+        job.settings.word("leather.temper"),
+        *chosen,
+    )
+    return " ".join(said).lower()
 
 
 def back_up(path: Path) -> Path | None:

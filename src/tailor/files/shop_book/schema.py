@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Boolean, Column, Float, ForeignKey, Integer, MetaData, String, Table, Text
+from sqlalchemy import Boolean, Column, Float, ForeignKey, Index, Integer, MetaData, String, Table, Text
 
 METADATA = MetaData()
 
@@ -64,8 +64,9 @@ JOBS = Table(
     Column("name", String, nullable=False),
     Column("style", String, nullable=False),
     Column("words", Text, nullable=False),
-    Column("saved", String, nullable=False, index=True),
+    Column("saved", String, nullable=False),
     Column("job", Text, nullable=False),
+    Index("ix_jobs_found", "saved", "words"),
 )  # fmt: skip
 CHANGES = Table(
     "changes", METADATA,

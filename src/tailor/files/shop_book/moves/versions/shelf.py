@@ -15,4 +15,4 @@ def upgrade() -> None:
         sa.Column("style", sa.String, nullable=False), sa.Column("words", sa.Text, nullable=False),
         sa.Column("saved", sa.String, nullable=False), sa.Column("job", sa.Text, nullable=False),
     )  # fmt: skip
-    op.create_index("ix_jobs_saved", "jobs", ["saved"])
+    op.create_index("ix_jobs_found", "jobs", ["saved", "words"])  # what is looked through lies together
