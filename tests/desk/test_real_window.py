@@ -46,7 +46,8 @@ def test_the_window_works_on_a_real_display(tmp_path: Path) -> None:
     picture = tmp_path / "window.png"
     done = subprocess.run(
         ["xvfb-run", "-a", "-s", "-screen 0 1280x800x24", sys.executable, "-c", SCRIPT, str(picture)],
-        env={**os.environ, "QT_QPA_PLATFORM": "xcb", "XDG_STATE_HOME": str(tmp_path)},
+        env={**os.environ, "QT_QPA_PLATFORM": "xcb", "XDG_STATE_HOME": str(tmp_path),
+             "XDG_DATA_HOME": str(tmp_path)},
         capture_output=True, text=True, timeout=120, check=False,
     )  # fmt: skip
     assert done.stdout.strip() == "done", done.stderr

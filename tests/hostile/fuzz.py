@@ -12,16 +12,20 @@ import resource
 import sys
 import time
 from collections.abc import Callable, Mapping
+from datetime import date
 from pathlib import Path
 
 from tailor import demo
+from tailor.core import incoming
 from tailor.core.carried import readings, stations
 from tailor.core.errors import InputError
 from tailor.core.incoming import plain
 from tailor.core.leather import fastenings, trimmings
 from tailor.core.leather.tables import shipped
 from tailor.demo import captures
+from tailor.demo.shop import shop
 from tailor.files import job_file, laid, outlines, photos, planned
+from tailor.files.shop_book import exchange, rows
 
 SECONDS, MEMORY = 8.0, 1_000_000_000
 NASTY = (
@@ -50,6 +54,7 @@ PLANNING = json.dumps({
     "lags": [{"from": "a", "to": "b", "min": 15, "max": 40, "place": "press", "hold": True}],
     "places": {"press": 1}, "families": {"glue": 4},
 }).encode()  # fmt: skip
+SHOP = json.dumps({"format": exchange.FORMAT, **rows.all_rows(shop(date(2026, 5, 4)))}).encode()
 GIRTHS = b"y,shape,width,girth\n0,oval,30,80\n90,oval,34,96\n"
 
 
@@ -96,6 +101,7 @@ def quick() -> Mapping[str, tuple[bytes, Callable[[Path], object]]]:
         "trimmings.csv": (shipped("trimmings.csv").encode(), _sizes(trimmings)),
         "laying.json": (LAYING, laid.problem),
         "planning.json": (PLANNING, planned.problem),
+        "shop.json": (SHOP, lambda path: exchange.from_text(incoming.read_text(path, incoming.JOB), path.name)),
     }
 
 

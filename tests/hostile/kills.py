@@ -11,6 +11,7 @@ import json
 import os
 import random
 import signal
+import sqlite3
 import sys
 import time
 from collections.abc import Callable, Mapping
@@ -20,8 +21,11 @@ from pathlib import Path
 
 from tailor import demo
 from tailor.core.job import Job
+from tailor.core.shop.orders import Line, Order
+from tailor.core.shop.stock import Article, Kind
 from tailor.desk import keeping
 from tailor.files import atomic, job_file, pattern
+from tailor.files.shop_book.book import Book, backups
 
 LONGEST = 0.12  # s until the plug is pulled, at the least
 
@@ -101,10 +105,43 @@ class Patterns:
             assert listed == {name: said for name, said in there.items() if name != pattern.REPORT}
 
 
-DEEDS: Mapping[str, Callable[[Path], Saves | Keeps | Patterns]] = {"save": Saves, "keep": Keeps, "pattern": Patterns}
+class Shops:
+    """Things are moved from one shelf of the shop to another, an order is filled, and now and then that is undone."""
+
+    def __init__(self, folder: Path) -> None:
+        self.path = folder / "shop.tailorshop"
+        first = [Article(id_, Kind.OTHER, id_, 0, 500_000) for id_ in ("one", "other")]
+        with contextlib.closing(Book.open(self.path)) as book:
+            book.put("begin", *((None, article) for article in first), (None, Order("order", "0")))
+
+    def do(self, n: int) -> None:
+        with contextlib.closing(Book.open(self.path)) as book:
+            shop = book.shop()
+            one, other = sorted(shop.stock, key=lambda article: article.id)
+            moved = (one, replace(one, there=one.there + 1)), (other, replace(other, there=other.there - 1))
+            order = replace(shop.order("order"), name=str(n), lines=(Line(numbered(n)),))
+            book.put("move", *moved, (shop.order("order"), order))
+            if n % 3 == 0:
+                book.undo()
+                book.redo()
+
+    def see(self, done: int) -> None:
+        with contextlib.closing(Book.open(self.path)) as book:
+            shop = book.shop()
+        assert sum(article.there for article in shop.stock) == 1_000_000
+        order = shop.order("order")
+        assert int(order.name) in (done - 1, done, done + 1)  # one that was just being undone
+        assert [number(line.job) for line in order.lines] == [int(order.name)] * len(order.lines)
+        with contextlib.closing(sqlite3.connect(self.path)) as own:
+            assert own.execute("PRAGMA integrity_check").fetchone() == ("ok",)
+        assert {p.suffix for p in backups(self.path).iterdir()} <= {".tailorshop", ".part"}
 
 
-def pulled(deed: Saves | Keeps | Patterns, first: int, after: float | None) -> int:
+Deed = Saves | Keeps | Patterns | Shops
+DEEDS: Mapping[str, Callable[[Path], Deed]] = {"save": Saves, "keep": Keeps, "pattern": Patterns, "shop": Shops}
+
+
+def pulled(deed: Deed, first: int, after: float | None) -> int:
     """Do a deed in a child from number `first` on, kill it after so many s, and give the number it had come to.
 
     after: None to let it do one, however long that takes.

@@ -148,7 +148,7 @@ def resident() -> int:
 
 def main(seconds: str, seed: str) -> int:
     with tempfile.TemporaryDirectory() as folder:
-        os.environ["XDG_STATE_HOME"] = folder
+        os.environ |= {"XDG_STATE_HOME": folder, "XDG_DATA_HOME": folder}
         monkey, end = Monkey(int(seed), Path(folder)), time.monotonic() + float(seconds)
         settled, begun = 0, time.monotonic()
         while time.monotonic() < end and not monkey.faults:

@@ -100,7 +100,8 @@ def took(lay: Callable[[Path], None], folder: Path) -> float:
     """Seconds until the window can be used, with what was laid in a folder."""
     folder.mkdir()
     lay(folder)
-    found = {**os.environ, "XDG_STATE_HOME": str(folder / "state"), "XDG_CONFIG_HOME": str(folder / "config")}
+    found = {**os.environ, "XDG_STATE_HOME": str(folder / "state"), "XDG_CONFIG_HOME": str(folder / "config"),
+             "XDG_DATA_HOME": str(folder / "data")}  # fmt: skip
     found["HOME"], found["QT_QPA_PLATFORM"] = str(folder), "offscreen"
     done = subprocess.run(
         [sys.executable, "-c", USABLE], capture_output=True, text=True, env=found, timeout=60, check=True

@@ -138,5 +138,5 @@ if __name__ == "__main__":
     import os
 
     with tempfile.TemporaryDirectory() as state:
-        os.environ["XDG_STATE_HOME"] = state  # pictures show no one's own work
+        os.environ |= {"XDG_STATE_HOME": state, "XDG_DATA_HOME": state}  # pictures show no one's own work
         main(Path(sys.argv[1]), *map(int, sys.argv[2:4]))

@@ -10,6 +10,7 @@ import contextlib
 import json
 import os
 import sqlite3
+import time
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -33,6 +34,7 @@ from tailor.files.shop_book import rows, schema
 from tailor.files.shop_book.rows import Row, Value
 
 KEPT = 10  # backups
+FORGOTTEN = 60.0  # s after which half a backup is nobody's
 FOUND = 24  # jobs at once
 STEPS = 500  # changes that can be undone
 PATIENCE = 5.0  # s that another bench may be writing
@@ -246,6 +248,9 @@ def back_up(path: Path) -> Path | None:
         if kept.exists() or not stamp:
             return None
         folder.mkdir(exist_ok=True)
+        for left in folder.glob("*.part"):  # by a bench that was ended half way
+            if time.time() - left.stat().st_mtime > FORGOTTEN:
+                left.unlink(missing_ok=True)
         part = kept.with_suffix(".part")
         part.unlink(missing_ok=True)
         with contextlib.closing(sqlite3.connect(part)) as copy:
