@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from tailor import demo
 from tailor.core.cut import asked, exact, knife, layer, meeting, shapes
 from tailor.core.cut.ground import ground
-from tailor.core.cut.laying import Grade, Hide, Laid, Laying, Template, Turns, Wanted, Zone
+from tailor.core.cut.laying import Grade, Hide, Laid, Laying, Template, Turns, Wanted, Zone, in_row
 from tailor.core.cut.left import rests
 from tailor.core.cut.search import Search
 from tailor.core.job import draft
@@ -219,6 +219,15 @@ def test_a_pin_stays_wherever_it_is_and_what_it_lies_on_makes_way():
         laying, templates=(laying.templates[0], replace(laying.templates[0], id="c", pinned=replace(pin, id="c")))
     )
     assert len(layer.laid_out(two, 0, seconds=1).laid) == 2  # and so do two that lie on one another
+
+
+def test_what_lies_under_a_pin_is_taken_up_and_laid_on_other_leather():
+    hides = in_row([Hide("one", box(200, 100)), Hide("two", box(200, 100))])
+    pin = Laid("a", "one", False, 0.0, (20.0, 5.0))
+    laying = Laying(hides, (Template("a", "a", box(150, 90), pinned=pin), Template("b", "b", box(150, 90))))
+    found = layer.laid_out(laying, 0, 5.0, 40, begin=(replace(pin, id="b"),))
+    assert {one.id: one.hide for one in found.laid} == {"a": "one", "b": "two"}
+    assert not list(exact.faults(laying, found.laid))
 
 
 def test_a_piece_that_is_dragged_stays_and_only_its_neighbours_make_room():

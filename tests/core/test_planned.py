@@ -132,6 +132,17 @@ def test_a_glue_window_is_not_laid_over_a_closing() -> None:
     assert plan.steps["join"][0].start == 1440 + 1080 + 5 + 10
 
 
+@pytest.mark.parametrize(("opens", "starts"), [(65, 0), (66, 1), (70, 5)])
+def test_no_join_is_a_minute_later_than_it_may_be(opens: int, starts: int) -> None:
+    asked = Work(
+        (Person("A", ((0, 60), (opens, 400))),), (Order("o"),),
+        (Step("glue", "o", "glue", 55), Step("join", "o", "join", 30)), (Wait("glue", "join", 0, 10),),
+    )  # fmt: skip
+    plan, _ = planned(asked, 0, None, 10)
+    assert not list(broken(asked, plan))
+    assert plan.steps["glue"][0].start == starts
+
+
 @pytest.mark.parametrize(
     ("spoil", "said"),
     [

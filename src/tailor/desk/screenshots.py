@@ -7,18 +7,18 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton
 
 from tailor.core.draft.views.seen import Eye
-from tailor.desk.capture.wired import CaliperWay
 from tailor.desk.stages import STAGES
 from tailor.desk.start import application, window
 from tailor.desk.window import Window
 
 
 def main(folder: Path, width: int = 1280, height: int = 800) -> None:
-    """Write one picture of each stage, of the draft made up, and of ways of measuring."""
+    """Write one picture of each stage, of the draft made up, of a way of measuring, and of the shop."""
     app = application()
     shown = window(demo_name="eaves-blade")
     shown.resize(width, height)
@@ -44,20 +44,18 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
     shown.board.lay(False)
     shoot("draft-made-up")
     shown.show_stage("Object")
-    for way, demo in (("Photo", "picture"), ("Mesh", "solid")):
-        shown.ways.turn_to(way)
-        panel = shown.ways.panel(way)
-        next(b for b in panel.findChildren(QPushButton) if b.accessibleName() == f"Demo {demo}").click()
-        while panel.table is None or panel.labour.busy:
-            QTest.qWait(50)
-        shoot(way.lower())
-    shown.ways.turn_to("Caliper")
-    caliper = shown.ways.panel("Caliper")
-    assert isinstance(caliper, CaliperWay)
-    assert caliper.session is not None
-    for k, place in enumerate(caliper.session.places[:11]):
-        caliper.hear(f"{place.expected + 0.03 * (-1) ** k:+08.2f} mm")
-    shoot("caliper")
+    shown.ways.turn_to("Photo")
+    panel = shown.ways.panel("Photo")
+    next(b for b in panel.findChildren(QPushButton) if b.accessibleName() == "Demo picture").click()
+    while panel.table is None or panel.labour.busy:
+        QTest.qWait(50)
+    shoot("photo")
+    shown.turn_to(shown.orders)
+    while shown.counter.shop is None or "" not in shown.orders.reckoned or shown.orders.room.busy:
+        QTest.qWait(50)
+    shoot("orders")
+    shown.turn_to(shown.stockroom)
+    shoot("stock")
     shown.close()
     looks(folder, width, height)
 
@@ -127,11 +125,15 @@ def looks(folder: Path, width: int, height: int) -> None:
     def laid_out(shown: Window) -> None:
         drawn(shown)
         shown.show_stage("Lay out")
-        shown.laying_out.on.add("520x300mm")
-        while shown.laying_out.busy:
+        out = shown.laying_out
+        out.on.count.setValue(6)
+        out.on.name("shop")
+        while shown.counter.busy or out.busy or not out.rests:
             QTest.qWait(50)
+        for key in (Qt.Key.Key_Tab, Qt.Key.Key_P, Qt.Key.Key_Escape):
+            QTest.keyClick(out.table, key)
 
-    shoot("kit-bag", "lay-out", laid_out)
+    shoot("stapler", "lay-out", laid_out)
 
 
 if __name__ == "__main__":
