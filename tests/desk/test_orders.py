@@ -117,6 +117,24 @@ def test_an_order_is_begun_filled_and_quoted(shown: Window, qtbot: QtBot, tmp_pa
     assert not shown.in_the_shop
 
 
+def test_how_the_shop_reckons_is_typed_beside_the_quote(shown: Window, qtbot: QtBot) -> None:
+    terms = shown.orders.terms
+    before = shown.orders.rows.rows[0].head.text()
+    for key, text in (("hour", "40"), ("margin", "20 %"), ("waste", "30"), ("currency", "£")):
+        terms[key].setFocus()
+        terms[key].selectAll()
+        QTest.keyClicks(terms[key], text)
+        QTest.keyClick(terms[key], Key.Key_Return)
+        settle(shown, qtbot)
+    said = shown.counter.shop.terms
+    assert (said.hour, said.margin, said.waste, said.currency) == (40, 0.2, 0.3, "£")
+    assert shown.orders.rows.rows[0].head.text() != before
+    QTest.keyClicks(terms["margin"], "lots")
+    QTest.keyClick(terms["margin"], Key.Key_Return)
+    assert "no number" in shown.notice.said.text()
+    assert terms["margin"].text() == "20%"
+
+
 def test_what_it_costs_follows_the_draft(shown: Window, qtbot: QtBot) -> None:
     shown.acts["orders"].trigger()
     was = shown.costing.text()

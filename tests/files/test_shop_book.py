@@ -79,6 +79,19 @@ def test_changes_are_undone_and_done_again_in_their_order(book: Book) -> None:
     assert same(book.shop(), Shop())
 
 
+def test_how_a_new_shop_reckons_is_as_usual_until_it_is_said(tmp_path: Path) -> None:
+    book = Book.open(tmp_path / "new.tailorshop")
+    usual = book.shop().terms
+    book.put("an hour", (usual, replace(usual, hour=40.0)))
+    book.put("a margin", (replace(usual, hour=40.0), replace(usual, hour=40.0, margin=0.3)))
+    assert (book.shop().terms.hour, book.shop().terms.margin) == (40.0, 0.3)
+    with pytest.raises(InputError, match="another bench"):
+        book.put("an hour", (usual, replace(usual, hour=50.0)))
+    book.undo()
+    book.undo()
+    assert book.shop().terms == usual
+
+
 def test_what_another_bench_changed_is_not_written_over(book: Book) -> None:
     other = Book.open(book.path)
     article = book.shop().stock[0]

@@ -38,6 +38,7 @@ from tailor.desk.cards import ARROWS, Card, Thing, drawn
 from tailor.desk.counter import Counter
 from tailor.desk.proposing import ProposingRoom
 from tailor.desk.rows import Row, Rows
+from tailor.desk.stock_list import typed_number
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 
@@ -47,6 +48,13 @@ HINT = (
     "Arrows go along, Enter takes a job to the bench, + and − change how many, Delete takes it out. "
     "N new order, A add the job in hand, S one step further, W write the quote. Esc goes back."
 )
+TERMS = {
+    "hour": ("an hour", "the price of an hour of hands"),
+    "waste": ("lost", "share of a hide that is lost, where it has not been laid out"),
+    "margin": ("margin", "share that is added to all of it"),
+    "currency": ("in", "a word or a sign before a sum"),
+}
+SHARES, LETTERS = ("waste", "margin"), 8
 STATES = tuple(map(str, State))
 
 
@@ -135,10 +143,19 @@ class Orders(QWidget):
             button.clicked.connect(lambda _, d=deed: d())
             row.addWidget(button)
             self.buttons[key] = button
+        self.terms = {key: QLineEdit() for key in TERMS}
+        reckoned = QHBoxLayout()
+        for key, term in self.terms.items():
+            term.setAccessibleName(f"How the shop reckons: {TERMS[key][1]}")
+            term.setToolTip(TERMS[key][1])
+            term.editingFinished.connect(lambda k=key: self._reckon_by(k))
+            reckoned.addWidget(Words(TERMS[key][0]))
+            reckoned.addWidget(term)
         inside = QVBoxLayout(sheet)
         inside.setContentsMargins(14, 12, 14, 12)
         inside.addLayout(form)
         inside.addWidget(scroll, 1)
+        inside.addLayout(reckoned)
         inside.addLayout(row)
         return sheet
 
@@ -227,6 +244,11 @@ class Orders(QWidget):
         for widget in (*self.fields.values(), self.state, self.buttons["add"], self.buttons["quote"]):
             widget.setEnabled(order is not None and not self.counter.read_only)
         self.buttons["new"].setEnabled(not self.counter.read_only)
+        for key, term in self.terms.items():
+            term.setEnabled(shop is not None and not self.counter.read_only)
+            if shop is not None and not (term.hasFocus() and term.isModified()):
+                number = getattr(shop.terms, key)
+                term.setText(f"{number:.0%}" if key in SHARES else f"{number:g}" if key == "hour" else number)
         if order is None or shop is None:
             return
         for key, field in self.fields.items():
@@ -265,6 +287,23 @@ class Orders(QWidget):
             return replace(order, **{key: incoming.named(text, key) if text or key == "name" else ""})
 
         self._change(typed)
+
+    def _reckon_by(self, key: str) -> None:
+        """A term of the shop was typed: a sum, a share in per cent, or a sign."""
+        term, shop = self.terms[key], self.counter.shop
+        if not term.isModified() or shop is None:
+            return
+        term.setModified(False)
+        try:
+            text = term.text().strip()
+            number = text[:LETTERS] if key == "currency" else typed_number(text.removesuffix("%"), TERMS[key][1])
+            terms = replace(shop.terms, **{key: number / 100 if key in SHARES else number})
+        except InputError as error:
+            self.refused.emit(str(error))
+            self._show_sheet()
+            return
+        if terms != shop.terms:
+            self.counter.put(f"reckoning, {TERMS[key][0]}", (shop.terms, terms))
 
     def begin(self) -> None:
         """A new order, with the job in hand."""

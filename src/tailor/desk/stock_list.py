@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from tailor.core.errors import InputError
 from tailor.core.shop.stock import UNITS, Article, Kind, Want
 from tailor.core.units import System, format_length
 from tailor.desk import theme
@@ -114,3 +115,11 @@ class StockList(QWidget):
         if self.name.text().strip():
             self.added.emit(self.kind.currentText(), self.name.text())
             self.name.clear()
+
+
+def typed_number(text: str, where: str) -> float:
+    """A number as it was typed. Raises InputError naming where."""
+    try:
+        return float(text.strip().replace(",", "."))
+    except ValueError:
+        raise InputError(f"'{text.strip()[:40]}' is no number", where, "give a number such as 12 or 0.35") from None

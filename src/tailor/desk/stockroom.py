@@ -36,7 +36,7 @@ from tailor.desk.capture.labour import Labour
 from tailor.desk.cards import ARROWS, Card, Thing
 from tailor.desk.counter import Counter
 from tailor.desk.rows import Row, Rows
-from tailor.desk.stock_list import StockList
+from tailor.desk.stock_list import StockList, typed_number
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 from tailor.files import hides
@@ -237,7 +237,7 @@ class Stockroom(QWidget):
         if key == "thickness":
             return parse_length(text, self.bench.job.units.bare, "thickness")
         if key == "price":
-            return _number(text, "price") if text.strip() else 0.0
+            return typed_number(text, "price") if text.strip() else 0.0
         return Use(text) if key == "use" else text.strip()
 
     def _typed(self, key: str) -> None:
@@ -248,7 +248,7 @@ class Stockroom(QWidget):
 
     def _counted(self, article: Article, key: str, text: str) -> None:
         said = f"{article.name}, {key}"
-        self._put(said, article, lambda: replace(article, **{key: _number(text, said)}))
+        self._put(said, article, lambda: replace(article, **{key: typed_number(text, said)}))
 
     def begin(self) -> None:
         """A new leather, as the sheet says."""
@@ -321,13 +321,6 @@ def _button(text: str, deed: Callable[[], object]) -> QPushButton:
     button.setProperty("plain", "false")
     button.clicked.connect(lambda _: deed())
     return button
-
-
-def _number(text: str, where: str) -> float:
-    try:
-        return float(text.strip().replace(",", "."))
-    except ValueError:
-        raise InputError(f"'{text.strip()[:40]}' is no number", where, "give a number such as 12 or 0.35") from None
 
 
 def _drawn(hide: Hide) -> Callable[[QPainter, QRectF], None]:

@@ -195,6 +195,7 @@ class Window(QMainWindow):
         self.orders.told.connect(self.notice.say)
         self.counter.said.connect(self.notice.say)
         self.counter.came.connect(self.masthead.refresh)
+        self.counter.came.connect(self.notice.forgive)
         self.bench.laid.connect(self._to_the_bench)
         self.bench.changed.connect(self._title)
         self.bench.changed.connect(self.notice.forgive)
