@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from datetime import date
+import itertools
+from dataclasses import replace
+from datetime import date, timedelta
 
 import numpy as np
 import pytest
@@ -10,17 +12,21 @@ import shapely
 
 from tailor import demo
 from tailor.core.bench.labour import labour
+from tailor.core.carried.traced import Traced
 from tailor.core.checks.verdict import Ruling
 from tailor.core.cut.laying import Laid, Wanted
 from tailor.core.cut.usual import SHAPES, usual
 from tailor.core.errors import InputError
 from tailor.core.job import draft, judge
+from tailor.core.maker import usual as maker
 from tailor.core.shop.cutting import cutting
 from tailor.core.shop.leathers import Skin, Sort, Use, at_hand, left_of, meant
 from tailor.core.shop.made import leathers, made, ordered
 from tailor.core.shop.needs import needs
-from tailor.core.shop.orders import Order
+from tailor.core.shop.orders import Line, Order, State, day, from_now
 from tailor.core.shop.quote import Terms, quote
+from tailor.core.shop.reckoner import Drafts, reckoned
+from tailor.core.shop.reckoning import Reckon
 from tailor.core.shop.stock import Article, Kind, Need, against, shopping, together, used_up
 from tailor.demo.shop import shop as of_the_demo
 from tailor.files.report import report
@@ -205,3 +211,95 @@ def test_the_demo_shop_is_one_that_can_be_worked_from() -> None:
     jobs = [line.job for order in SHOP.orders for line in order.lines]
     assert not any(verdict.ruling is Ruling.STOP for job in jobs for verdict in judge(job, draft(job)))
     assert Skin("x", "firm-3", SHOP.skins[0].hide).area < 2.1e6  # its marks are no leather
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("", None), ("today", date(2026, 12, 20)), ("in 9 days", date(2026, 12, 29)), ("3w", date(2027, 1, 10)),
+        ("+2 days", date(2026, 12, 22)), ("24.12.", date(2026, 12, 24)), ("2. 1.", date(2027, 1, 2)),
+        ("20.12.", date(2026, 12, 20)), ("2027-02-28", date(2027, 2, 28)),
+    ],
+)  # fmt: skip
+def test_a_day_is_typed_as_one_says_it(text: str, said: date | None) -> None:
+    assert day(text, date(2026, 12, 20)) == said
+
+
+@pytest.mark.parametrize("text", ["soon", "31.2.", "2026-13-01", "in days", "in 99999 days", "29.2."])
+def test_what_is_no_day_is_told(text: str) -> None:
+    with pytest.raises(InputError, match="is no day"):
+        day(text, date(2026, 12, 20))
+
+
+def test_how_far_off_a_day_is_is_said_in_words() -> None:
+    today = date(2026, 12, 31)
+    said = [from_now(today + timedelta(days=n), today) for n in (-3, -1, 0, 1, 2)]
+    assert said == ["3 days ago", "yesterday", "today", "tomorrow", "in 2 days"]
+
+
+def test_an_order_goes_one_step_further_and_things_leave_it() -> None:
+    stone, tray = demo.job("whetstone"), demo.job("peg-tray")
+    order = Order("a", "all").with_job(stone, 2).with_job(tray)
+    steps = [order.state]
+    while (order.onward.state, order.open) != (order.state, False):
+        order = order.onward
+        steps.append(order.state)
+    assert steps == [State.ASKED, State.TAKEN, State.READY, State.GONE]
+    assert [o.open for o in (replace(order, state=s) for s in State)] == [True, True, False, False, False]
+    assert [(line.job, line.count) for line in order.with_count(stone, 5).lines] == [(stone, 5), (tray, 1)]
+    assert [line.job for line in order.with_count(stone, 0).lines] == [tray]
+    assert replace(order, wanted=date(2026, 1, 5), promised=date(2026, 1, 9)).due == date(2026, 1, 9)
+
+
+def test_leather_costs_what_it_takes_as_it_lies() -> None:
+    thing = made(demo.job("eaves-blade"), 3)
+    usual_ = quote([thing], SHOP.sorts, (), Terms(hour=0, waste=0.5, margin=0))
+    laid = quote([thing], SHOP.sorts, (), Terms(hour=0, waste=0.5, margin=0), takes={"firm-3": 1.3})
+    net = leathers([thing], SHOP.sorts)[0].area / 1e6
+    assert usual_.items[0].amount == pytest.approx(net / 0.5)
+    assert laid.items[0].amount == pytest.approx(net * 1.3)
+    assert laid.items[0].sum == round(net * 1.3 * 62.0, 2)
+    with pytest.raises(InputError, match="waste"):
+        Terms(waste=1.0)
+
+
+def test_hides_are_taken_down_until_there_is_enough_and_the_largest_offcuts_with_them() -> None:
+    hides = [Skin(f"h{n}", "firm-3", usual("back", 0.08, f"h{n}")) for n in range(4)]
+    offcuts = [Skin(f"o{n}", "firm-3", usual("belly", 0.02 + 0.001 * n, f"o{n}"), off="x") for n in range(9)]
+    used = Skin("gone", "firm-3", usual("side", 2.0, "gone"), used=True)
+    whole = cutting([made(demo.job("eaves-blade"), 2)], SHOP.sorts, [*hides, *offcuts, used])
+    lying = [hide.id for hide in whole.laying.hides]
+    assert lying[:6] == [f"o{n}" for n in range(3, 9)]  # the smallest first, of the six largest
+    area = sum(t.shape.area for t in whole.laying.templates)
+    enough = next(n for n in range(1, 5) if n * 0.08e6 > 2.5 * area)
+    assert len(lying) == 6 + enough
+    assert all(a.ring[:, 0].max() < b.ring[:, 0].min() for a, b in itertools.pairwise(whole.laying.hides))
+
+
+def test_a_piece_whose_leather_is_not_there_says_so() -> None:
+    things = [made(demo.job("shearing-blade"))]  # 2.5 mm: of neither the 2 nor the 3
+    whole = cutting(things, SHOP.sorts, SHOP.skins)
+    assert whole.laying.hides == ()
+    laying = replace(whole.laying, hides=(usual("side", 2.0, "other"),))
+    assert not any(laying.why_never(t) for t in laying.templates)  # what is named for it serves
+    other = replace(laying, hides=(replace(laying.hides[0], sort="firm side, 3 mm"),))
+    assert {other.why_never(t).split(" of ")[1] for t in other.templates} == {"body leather 2.5 mm, firm"}
+
+
+def test_orders_are_reckoned_one_by_one_and_what_fails_stops_none() -> None:
+    bad = replace(demo.job("old-pouch"), traced=Traced())  # there are no panels to go by
+    failing = Order("bad", "one that cannot be", lines=(Line(bad),))
+    with pytest.raises(InputError):
+        made(bad)
+    shop = replace(SHOP, orders=(failing, replace(SHOP.order("kit-1"), state=State.GONE), SHOP.order("fair")))
+    found = {each.order: each for each in reckoned(Reckon(shop, maker()), Drafts())}
+    assert list(found) == ["bad", "fair", "kit-1", ""]  # what is still to be made first
+    assert found["bad"].said
+    assert found["bad"].quote is None
+    for id_ in ("kit-1", "fair"):
+        things = ordered(SHOP.order(id_))
+        assert found[id_].quote == quote(things, SHOP.sorts, SHOP.stock, SHOP.terms, SHOP.rates)
+    cards = needs(ordered(SHOP.order("fair")))
+    assert [w.need for w in found["fair"].wants] == list(cards)
+    short = shopping(against(cards, SHOP.stock))  # of what is handed over nothing more is needed
+    assert [want.need.said for want in found[""].wants] == [want.need.said for want in short]
