@@ -1,12 +1,16 @@
-"""The command `tailor plan`: a problem in a file, put into the hours there are."""
+"""The command `tailor plan`: orders of the shop, or a problem in a file, put into the hours there are."""
 
 from __future__ import annotations
 
 import argparse
 import json
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
+from tailor.core import incoming
+from tailor.core.bench.schools import DYES, GLUES
+from tailor.core.errors import InputError
 from tailor.laying import positive
 
 DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
@@ -15,8 +19,17 @@ DAY = 24 * 60
 
 def add(commands: Any) -> None:
     """Add the command to the others."""
-    plan = commands.add_parser("plan", help="put steps of work into the hours there are")
-    plan.add_argument("--problem", required=True, type=Path, metavar="FILE.json", help="what is to be planned")
+    plan = commands.add_parser("plan", help="put orders, or steps of work, into the hours there are")
+    plan.add_argument("--problem", type=Path, metavar="FILE.json", help="what is to be planned")
+    plan.add_argument(
+        "--order", action="append", default=[], metavar="NAME", help="an order of the shop; again for more"
+    )
+    plan.add_argument("--orders", action="store_true", help="every order of the shop that is still to be made")
+    plan.add_argument("--book", type=Path, metavar="FILE", help="the shop book, if not where it usually lies")
+    plan.add_argument("--now", type=moment, metavar="YYYY-MM-DDTHH:MM", help="when work can begin; else now")
+    plan.add_argument("--glue", default="water", help=f"the school of glue: {', '.join(GLUES)}")
+    plan.add_argument("--dye", default="none", help=f"when leather is dyed: {', '.join(DYES)}")
+    plan.add_argument("--ics", type=Path, metavar="FILE.ics", help="write the hours as a calendar too")
     plan.add_argument("-o", dest="out", required=True, type=Path, metavar="OUT.json")
     plan.add_argument("--seconds", type=positive, default=5.0, help="of work at the most")
     plan.add_argument("--plans", type=int, help="made at the most: the same and the same seed give the same plan")
@@ -30,6 +43,10 @@ def _plan(arguments: argparse.Namespace) -> int:
     from tailor.files import atomic
     from tailor.files import planned as files
 
+    if arguments.problem is None:
+        return _plan_orders(arguments)
+    if arguments.order or arguments.orders:
+        raise InputError("a problem and orders are both given", "tailor plan", "give one of them")
     work = files.problem(arguments.problem)
     plan, tried = planned(work, arguments.seed % 2**32, arguments.seconds, arguments.plans)
     atomic.write(arguments.out, files.to_text(work, plan, tried).encode())
@@ -42,6 +59,53 @@ def _plan(arguments: argparse.Namespace) -> int:
         by = f", {late[order.id] / 60:.1f} h late" if late[order.id] else ""
         print(f"{order.id} {order.item}: ready {told(max(ends, default=0))}{by}")
     return 0
+
+
+def _plan_orders(arguments: argparse.Namespace) -> int:
+    """Orders of the shop, from now on, in the hours of those who work there."""
+    from tailor.core.bench.planner import planned
+    from tailor.core.bench.schools import School
+    from tailor.core.shop.workload import by_day, workload
+    from tailor.files import atomic, calendar
+    from tailor.files import planned as files
+    from tailor.files.shop_book.book import Book
+
+    if bool(arguments.order) == arguments.orders:
+        raise InputError(
+            "orders or a problem are wanted", "tailor plan", "give --order NAME, --orders or --problem FILE"
+        )
+    shop = Book.usual(arguments.book).shop()
+    named = tuple(shop.order(name) for name in arguments.order)
+    orders = named or tuple(order for order in shop.orders if order.open)
+    school = School(arguments.glue, arguments.dye)
+    load = workload(orders, shop.hands, shop.rates, school, arguments.now or datetime.now())
+    plan, tried = planned(load.work, arguments.seed % 2**32, arguments.seconds, arguments.plans)
+    plain = {**files.plain(load.work, plan, tried), "monday": str(load.monday), "what": files.told(load)}
+    atomic.write(arguments.out, (json.dumps(plain, indent=1, ensure_ascii=False) + "\n").encode())
+    if arguments.ics is not None:
+        atomic.write(arguments.ics, calendar.to_bytes(load, plan))
+    if arguments.json:
+        print(json.dumps(plain, ensure_ascii=False))
+        return 0
+    for day, spells in by_day(load, plan):
+        print(f"{day:%A, %d %B}")
+        for begin, end, who, task in spells:
+            print(f"  {begin:%H:%M} to {end:%H:%M}  {who}: {task.doing.name} ({task.thing})")
+    for order in orders:
+        if (ready := load.ready(plan).get(order.id)) is not None:
+            late = " – late" if order.due is not None and ready.date() > order.due else ""
+            due = f", wanted by {order.due}" if order.due else ""
+            print(f"{order.name}: ready {ready:%A, %d %B at %H:%M}{due}{late}")
+    return 0
+
+
+def moment(text: str) -> datetime:
+    """A day and a time of day as they were typed."""
+    try:
+        return datetime.fromisoformat(text).replace(tzinfo=None)
+    except ValueError:
+        said = f"{incoming.quoted(text)} is no moment; give one such as 2026-04-30T18:00"
+        raise argparse.ArgumentTypeError(said) from None
 
 
 def told(minute: int) -> str:

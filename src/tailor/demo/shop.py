@@ -10,6 +10,7 @@ from tailor import demo
 from tailor.core.carried.loft import Array
 from tailor.core.cut.laying import Hide
 from tailor.core.cut.usual import usual
+from tailor.core.shop.hands import Hand
 from tailor.core.shop.leathers import Skin, Sort, Use
 from tailor.core.shop.orders import Line, Order, State
 from tailor.core.shop.quote import Terms
@@ -43,6 +44,7 @@ STOCK = (
     Article("board2", Kind.BOARD, "stiff board", 2.0, 0.5, 9.0),
     Article("card", Kind.CARD, "pattern card", 0.4, 3.0, 1.2),
 )
+HANDS = (Hand("maker", "the maker"), Hand("helper", "the helper", ((5, 9 * 60, 13 * 60),)))  # evenings; Saturdays
 SCARS = ((420, 520, 26), (760, 300, 14), (905, 640, 9), (1180, 430, 20), (1460, 580, 12), (1605, 340, 30),
          (330, 250, 18))  # fmt: skip
 CORNER = ((0.0, 0.0), (320.0, 0.0), (300.0, 210.0), (40.0, 260.0))
@@ -50,7 +52,7 @@ CORNER = ((0.0, 0.0), (320.0, 0.0), (300.0, 210.0), (40.0, 260.0))
 
 def shop(today: date) -> Shop:
     """The shop as it stands on a day: orders are wanted some days from then, wherever that falls."""
-    return Shop(SORTS, _skins(), STOCK, _orders(today), Terms(currency="€"))
+    return Shop(SORTS, _skins(), STOCK, _orders(today), HANDS, Terms(currency="€"))
 
 
 def _skins() -> tuple[Skin, ...]:

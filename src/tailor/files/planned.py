@@ -12,6 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from tailor.core import incoming
 from tailor.core.bench.work import Order, Person, Plan, Step, Wait, Work
 from tailor.core.errors import InputError, shown
+from tailor.core.shop.workload import Workload
 from tailor.files import problems
 
 PROBLEM, ANSWER = "tailor-plan-problem/1", "tailor-plan/1"
@@ -143,6 +144,18 @@ def plain(work: Work, plan: Plan, tried: int) -> dict[str, Any]:
         "steps": {id_: [[s.person, s.start, s.end] for s in spells] for id_, spells in plan.steps.items()},
         "setups": [[family, s.person, s.start, s.end] for family, s in plan.setups],
     }
+
+
+def told(load: Workload) -> dict[str, dict[str, Any]]:
+    """What each step of a shop's plan is, by its id."""
+    return {
+        id_: {
+            "order": task.order.name, "thing": task.thing, "name": task.doing.name, "pieces": list(task.doing.pieces),
+            "minutes": round(task.doing.minutes, 2), "why": task.doing.why, "look": task.doing.look,
+            "caution": task.doing.caution,
+        }
+        for id_, task in load.tasks.items()
+    }  # fmt: skip
 
 
 def to_text(work: Work, plan: Plan, tried: int) -> str:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from tailor.core.bench.labour import Rates
 from tailor.core.errors import InputError
 from tailor.core.incoming import quoted
+from tailor.core.shop.hands import Hand
 from tailor.core.shop.leathers import Skin, Sort
 from tailor.core.shop.orders import Order
 from tailor.core.shop.quote import Terms
@@ -15,14 +16,15 @@ from tailor.core.shop.stock import Article
 
 @dataclass(frozen=True)
 class Shop:
-    """sorts and skins: leathers, and what lies there of them. stock: all else. terms and rates: how it reckons, and how
-    fast it works.
+    """sorts and skins: leathers, and what lies there of them. stock: all else. hands: who works there. terms and rates:
+    how it reckons, and how fast it works.
     """
 
     sorts: tuple[Sort, ...] = ()
     skins: tuple[Skin, ...] = ()
     stock: tuple[Article, ...] = ()
     orders: tuple[Order, ...] = ()
+    hands: tuple[Hand, ...] = ()
     terms: Terms = field(default_factory=Terms)
     rates: Rates = field(default_factory=Rates)
 

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import dataclasses
+import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import date
 from functools import lru_cache
 from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, Json, ValidationError
 
 from tailor.core import incoming
 from tailor.core.bench.labour import Rates
 from tailor.core.errors import InputError, shown
 from tailor.core.job import Job
+from tailor.core.shop.hands import Hand
 from tailor.core.shop.leathers import Skin, Sort, Use
 from tailor.core.shop.orders import Line, Order, State
 from tailor.core.shop.quote import Terms
@@ -23,7 +25,7 @@ from tailor.files import job_file, laid
 
 Row = dict[str, Any]
 Rows = Mapping[str, Sequence[Row]]  # of each table by its name
-Value = Sort | Skin | Article | Order | Terms | Rates
+Value = Sort | Skin | Article | Order | Hand | Terms | Rates
 WORDS = 2000  # characters of a note
 CURRENCY = 8  # letters
 
@@ -94,6 +96,15 @@ class LineRow(_Row):
     job: str
 
 
+class HandRow(_Row):
+    """Somebody who works: hours as [day of the week, from, to], days off."""
+
+    id: Name
+    name: Name
+    hours: Json[list[tuple[int, int, int]]]
+    off: Json[list[date]]
+
+
 class SettingRow(_Row):
     """One of the shop's own numbers."""
 
@@ -103,7 +114,7 @@ class SettingRow(_Row):
 
 ROWS: Mapping[str, type[_Row]] = {
     "sorts": SortRow, "skins": SkinRow, "stock": ArticleRow, "orders": OrderRow, "lines": LineRow,
-    "settings": SettingRow,
+    "hands": HandRow, "settings": SettingRow,
 }  # fmt: skip
 EMPTY_IS_NONE = ("wanted", "promised")
 
@@ -127,6 +138,10 @@ def rows_of(value: Value) -> dict[tuple[str, str], Row]:
                 row_ = LineRow(id=id_, order=value.id, nth=nth, count=line.count, job=job_file.to_text(line.job))
                 found["lines", id_] = _plain(row_)
             return found
+        case Hand():
+            off = json.dumps([str(day) for day in value.off])
+            hand = {"id": value.id, "name": value.name, "hours": json.dumps(value.hours), "off": off}
+            return {("hands", value.id): hand}
         case Terms() | Rates():
             kind = type(value).__name__.lower()
             return {
@@ -142,7 +157,9 @@ def _plain(row: _Row) -> Row:
 def all_rows(shop: Shop) -> dict[str, list[Row]]:
     """Every row of a shop, by its table."""
     found: dict[str, list[Row]] = {name: [] for name in ROWS}
-    values: Iterable[Value] = (*shop.sorts, *shop.skins, *shop.stock, *shop.orders, shop.terms, shop.rates)
+    values: Iterable[Value] = (
+        *shop.sorts, *shop.skins, *shop.stock, *shop.orders, *shop.hands, shop.terms, shop.rates,
+    )  # fmt: skip
     for value in values:
         for (table, _), row in rows_of(value).items():
             found[table].append(row)
@@ -169,9 +186,10 @@ def shop_of(rows: Rows, where: str) -> Shop:
     orders = _each(rows, "orders", where, order_of)
     if lines:
         raise InputError("they belong to no order", f"{where}, lines of {next(iter(lines))}", "add the order")
+    hands = _each(rows, "hands", where, lambda row: Hand(row.id, row.name, tuple(row.hours), tuple(row.off)))
     settings = _each(rows, "settings", where, lambda row: (row.id, row.value))
     said = dict(settings)
-    return Shop(sorts, skins, stock, orders, _numbers(Terms, said, where), _numbers(Rates, said, where))
+    return Shop(sorts, skins, stock, orders, hands, _numbers(Terms, said, where), _numbers(Rates, said, where))
 
 
 def _fields(row: _Row) -> dict[str, Any]:

@@ -53,6 +53,13 @@ LINES = Table(
     Column("count", Integer, nullable=False),
     Column("job", Text, nullable=False),
 )  # fmt: skip
+HANDS = Table(
+    "hands", METADATA,
+    Column("id", String, primary_key=True),
+    Column("name", String, nullable=False),
+    Column("hours", Text, nullable=False),
+    Column("off", Text, nullable=False),
+)  # fmt: skip
 SETTINGS = Table(
     "settings", METADATA,
     Column("id", String, primary_key=True),
@@ -85,4 +92,4 @@ CHANGED = Table(
     Column("after", Text),
 )  # fmt: skip
 
-HELD = (SORTS, SKINS, STOCK, ORDERS, LINES, SETTINGS)  # what a shop is, those that others point to first
+HELD = (SORTS, SKINS, STOCK, ORDERS, LINES, HANDS, SETTINGS)  # what a shop is, those that others point to first

@@ -1,0 +1,288 @@
+"""The steps that a draft asks for, from marking to the last wax, and what must come before what.
+
+Nothing is a list: what is sewn while it lies flat, what closes the case, which edges are out of reach once it is
+closed, which hardware wants an anvil inside, what is moulded and must dry, follow from the draft. Minutes are counted
+on it, as labour is. Source: craft, "The order of work".
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Collection, Iterable, Sequence
+
+import numpy as np
+import shapely
+
+from tailor.core.bench.labour import METRE, SQUARE, Rates, glued, labour
+from tailor.core.bench.schools import DYES, GLUES, School
+from tailor.core.bench.steps import Doing, Steps
+from tailor.core.carried.loft import Array
+from tailor.core.carried.zones import ZoneKind
+from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.piece import Role, Seam
+
+DRY, DYED, COAT, CASED = 24 * 60, 4 * 60, 60, 20  # minutes that moulded leather, dye, a coat and damp leather take
+THIN, DAMP, STAMP, TRIM, JOIN, TRUE, BOARD = 4.0, 2.0, 12.0, 6.0, 3.0, 5.0, 3.0  # minutes of hands, each
+DYE, DYE_SQUARE, WAX, TRY = 12.0, 60.0, 8.0, 5.0  # minutes; a square metre of dye
+NARROW = 60.0  # mm: of a strap
+INNER = 1.6  # times the margin that a seam lies in from the edge of a piece it is sewn on to
+BLADE = "Tape or sheath the blade while fitting, and never test the draw towards the hand; check your local law."
+LIVE = "Fit with an inert dummy or an isolated tool, never a live one; what holds it is not certified."
+WET = "Film round steel, and out within the hour: it rusts in wet leather."
+HOT = "Melting thread ends: it burns."
+SANDER = "Sander: dust mask, eye protection, fingers clear."
+FLAMMABLE = "Dye: fresh air, gloves, no flame."
+
+
+def derived(
+    made: Draft, rates: Rates | None = None, school: School | None = None, zones: Collection[ZoneKind] = ()
+) -> Steps:
+    """The steps of one of a draft, by a maker's rates and school. zones: kinds that there are on the object."""
+    return _Deriving(made.unmarked(), rates or Rates(), school or School(), zones).steps
+
+
+class _Deriving:
+    """The steps as far as they are derived. ready: what every piece has behind it before anything is joined."""
+
+    def __init__(self, made: Draft, rates: Rates, school: School, zones: Collection[ZoneKind]) -> None:
+        self.made, self.rates, self.school, self.zones = made, rates, school, zones
+        self.deeds = {deed.name: deed for deed in labour(made, rates)}
+        self.cut = [piece for piece in made.pieces if piece.role is not Role.TEMPLATE]
+        self.leather = tuple(piece.name for piece in self.cut if piece.leather in ("body", "welt"))
+        self.closing = [seam for seam in made.seams if self._closes(seam)]
+        self.steps = Steps()
+        self.ready = self._prepared()
+        self.dry = self._blanks()
+        self.lined = self._linings()
+        self.edges = [self._edge_first(n) for n in range(len(made.edges_first))]
+        self.flat = self._sewn_flat()
+        self.metal = self._hardware()
+        self._finish(self._closed())
+
+    def _minutes(self, name: str) -> float:
+        return self.deeds[name].minutes if name in self.deeds else 0.0
+
+    # Flat
+
+    def _prepared(self) -> list[str]:
+        """Marked, cut, thinned, stamped and dyed while it lies flat."""
+        add, names = self.steps.add, tuple(piece.name for piece in self.cut)
+        many, metres = sum(piece.count for piece in self.cut), self.deeds["cut"].amount
+        look = "grain side, top and hand are on every piece"
+        add(Doing("mark", "mark out the pieces", names, self._minutes("mark"), f"{many} pieces", look=look))
+        look = "corner holes are punched before the cuts that run into them"
+        cut = Doing("cut", "cut out", names, self._minutes("cut"), f"{metres:.2f} m and its corners", look=look)
+        ready = [add(cut, ["mark"], "there is a line to cut")]
+        for piece in self.cut:
+            kinds = {rule.kind for rule in piece.rules}
+            if "skive" in kinds:
+                thin = Doing(f"thin {piece.name}", f"thin {piece.name}", (piece.name,), THIN, "where it is marked")
+                ready.append(add(thin, ["cut"], "thinned while it lies flat"))
+            if "stamp" in kinds:
+                ready.append(self._stamped(piece.name))
+        if self.school.dye == "before":
+            ready.append(self._dyed(list(ready)))
+        return ready
+
+    def _stamped(self, name: str) -> str:
+        damp = Doing(f"damp {name}", f"damp {name} for its stamp", (name,), DAMP, "once over")
+        look = "it has its own colour again, and lies on something hard"
+        stamp = Doing(f"stamp {name}", f"stamp {name}", (name,), STAMP, "one mark", look=look)
+        self.steps.add(damp, ["cut"], "stamped flat, before dye, oil or glue")
+        self.steps.add(stamp)
+        self.steps.wait(damp.key, stamp.key, "until it returns to its colour", CASED)
+        return stamp.key
+
+    def _dyed(self, after: Iterable[str]) -> str:
+        area = sum(piece.area * piece.count for piece in self.cut if piece.leather == "body") / SQUARE
+        minutes = DYE + DYE_SQUARE * area
+        doing = Doing("dye", "dye", self.leather, minutes, f"{area:.3f} m²", "dye", caution=FLAMMABLE)
+        return self.steps.add(doing, after, DYES[self.school.dye])
+
+    def _after_dye(self, key: str) -> None:
+        """What was dyed before is dry before it is joined."""
+        if self.school.dye == "before":
+            self.steps.wait("dye", key, "until the dye is dry, and rubs off on nothing", DYED, place="line")
+
+    def _blanks(self) -> list[str]:
+        """Blanks are moulded before they are sewn: wetted, pressed over the form, dried, trimmed by the template."""
+        blanks, trimmed = [piece for piece in self.cut if piece.role is Role.BLANK], []
+        look = "the blank lies flat round its form, with no pleat at the toe"
+        for piece in blanks:
+            name, minutes = (piece.name,), self._minutes("mould") / len(blanks)
+            wet = Doing(f"mould {piece.name}", f"wet and mould {piece.name}", name, minutes, "one over its form",
+                        look=look, caution=WET)  # fmt: skip
+            trim = Doing(f"trim {piece.name}", f"trim {piece.name} by the template", name, TRIM, "once round")
+            self.steps.add(wet, self.ready, "prepared while it was flat")
+            self.steps.add(trim)
+            self.steps.wait(wet.key, trim.key, "it dries slowly, and hardens", DRY, place="forms")
+            trimmed.append(trim.key)
+        return trimmed
+
+    def _linings(self) -> list[str]:
+        """Linings and foam are glued on whole, before an edge that they share is finished."""
+        joined = []
+        for piece in self.cut:
+            if piece.leather in ("lining", "foam"):
+                area = piece.area * piece.count / SQUARE
+                minutes = self.rates.glue_up * piece.count + self.rates.glue * area
+                after = (*self.ready, *self.dry)
+                joined.append(self._glued(piece.name, (piece.name,), minutes, f"{area:.3f} m²", after))
+        return joined
+
+    def _glued(self, what: str, pieces: tuple[str, ...], minutes: float, why: str, after: Iterable[str]) -> str:
+        """Glue on both faces, joined no sooner and no later than it may be; the step that joins."""
+        glue = GLUES[self.school.glue]
+        spread = Doing(f"glue {what}", f"glue {what}", pieces, minutes, f"{why}; {glue.said}", "glue",
+                       caution=glue.caution)  # fmt: skip
+        join = Doing(f"join {what}", f"join {what}", pieces, JOIN, "one chance to place it", look="edges flush")
+        self.steps.add(spread, after, "what is glued cannot be prepared any more")
+        self.steps.add(join)
+        self._after_dye(spread.key)
+        self.steps.wait(spread.key, join.key, "tacky, and not yet dry", glue.tack, glue.latest)
+        return join.key
+
+    def _edge_first(self, n: int) -> str:
+        """An edge that is out of reach later is finished now, once what it is the edge of is whole."""
+        edge = self.made.edges_first[n]
+        piece = next(p for p in self.made.pieces if p.name == edge.piece)
+        metres = sum(_length(rule.points) for rule in piece.rules if rule.kind == "finish") * piece.count / METRE
+        trimmed = [key for key in self.dry if self.steps[key].pieces == (piece.name,)]
+        doing = Doing(f"edge {n}", f"finish the edge of {edge}", (edge.piece,), self.rates.edge * metres,
+                      f"{metres:.2f} m", "edges")  # fmt: skip
+        return self.steps.add(doing, (*self.ready, *trimmed, *self.lined), "finished while it can be reached")
+
+    # Seams
+
+    def _closes(self, seam: Seam) -> bool:
+        """Whether a seam closes the thing: it runs along the edge of all that it joins, and so does every other of the
+        same pieces; a strap's own end turned in closes nothing.
+        """
+        if isinstance(self.made, Fitted):
+            return seam == self.made.seams[0]
+        if len(seam.pieces) == 1 and self._narrow(seam.pieces[0]):
+            return False
+        return all(self._at_edges(other) for other in self.made.seams if set(other.pieces) == set(seam.pieces))
+
+    def _narrow(self, name: str) -> bool:
+        corners = shapely.get_coordinates(shapely.Polygon(self.made.piece(name).cut).minimum_rotated_rectangle)
+        return bool(np.hypot(*np.diff(corners[:3], axis=0).T).min() < NARROW)
+
+    def _at_edges(self, seam: Seam) -> bool:
+        margin = self.made.value("seam.margin") if "seam.margin" in self.made.reasons else 5.0
+        for piece in self.made.pieces:
+            rim = shapely.LinearRing(piece.cut)
+            for edge in seam.edges:
+                holes = piece.holes_of(seam.name, edge)
+                if len(holes) and np.median(shapely.distance(rim, shapely.points(holes))) > INNER * margin:
+                    return False
+        return True
+
+    def _sew(self, what: str, seams: Sequence[Seam], after: Iterable[str], why: str) -> str:
+        """Pierced and sewn; the step that sews."""
+        pieces = tuple(dict.fromkeys(name for seam in seams for name in seam.pieces))
+        holes, stitches = sum(s.count * len(s.edges) for s in seams), sum(s.count for s in seams)
+        minutes = sum(seam.seconds for seam in seams) / 60 * self.rates.sewn
+        look = "holes lie on each other on both faces"
+        pierce = Doing(f"pierce {what}", f"mark and pierce {what}", pieces, holes * self.rates.hole, f"{holes} holes",
+                       look=look)  # fmt: skip
+        sew = Doing(f"sew {what}", f"sew {what}", pieces, minutes, f"{stitches} stitches, {seams[0].method}", "thread",
+                    "machine" if self.made.bed else "", "level on both faces", HOT)  # fmt: skip
+        self.steps.add(pierce, after, why)
+        return self.steps.add(sew, [pierce.key], "it is pierced")
+
+    def _sewn_flat(self) -> list[str]:
+        """What is sewn on, or turned in and sewn, while all lies flat, by the piece that it is of."""
+        of = dict[str, list[Seam]]()
+        for seam in self.made.seams:
+            if seam not in self.closing:
+                of.setdefault(seam.pieces[0], []).append(seam)
+        sewn = []
+        for name, seams in of.items():
+            pairs = zip(self.edges, self.made.edges_first, strict=True)
+            edges = [key for key, edge in pairs if edge.piece == name]
+            what = f"{name} on" if any(len(seam.pieces) > 1 for seam in seams) else f"the {_common(seams) or name}"
+            key = self._sew(what, seams, (*self.ready, *self.dry, *self.lined, *edges), "sewn while it lies flat")
+            self._after_dye(f"pierce {what}")
+            sewn.append(key)
+        return sewn
+
+    def _hardware(self) -> list[str]:
+        """Hardware is set while an anvil reaches its back."""
+        if not self.made.hardware:
+            return []
+        many = len(self.made.hardware)
+        places = tuple(dict.fromkeys(item.place for item in self.made.hardware))
+        doing = Doing("hardware", "set the hardware", places, self._minutes("hardware"), f"{many} pieces",
+                      look="posts hold, and do not bend")  # fmt: skip
+        after = (*self.ready, *self.dry, *self.lined, *self.edges, *self.flat)
+        return [self.steps.add(doing, after, "set while its back can be reached, with the edges round it done")]
+
+    def _closed(self) -> list[str]:
+        """The seams that close it, one after another: glued, trued, pierced, sewn."""
+        before = [*self.ready, *self.dry, *self.lined, *self.edges, *self.flat, *self.metal]
+        whole = sum(p.area * p.count for p in self.cut if p.leather in ("lining", "foam", "board"))
+        area = max(glued(self.made) - whole, 0.0) / SQUARE
+        length, press = sum(seam.length for seam in self.made.seams), GLUES[self.school.glue].press
+        last = before
+        for seam in self.closing:
+            faces, what = len(seam.edges) - 1, seam.name if "seam" in seam.name else f"the {seam.name} seam"
+            minutes = self.rates.glue_up * faces + self.rates.glue * area * seam.length / length
+            joined = self._glued(what, seam.pieces, minutes, f"{faces} faces", last)
+            true = Doing(f"true {what}", f"true up {what}", seam.pieces, TRUE, "all layers together",
+                         look="one edge, all layers flush", caution=SANDER)  # fmt: skip
+            self.steps.add(true)
+            place = "clamps" if press else ""
+            self.steps.wait(joined, true.key, "held until the glue has taken", press, place=place)
+            last = [self._sew(what, [seam], [true.key], "only a true edge gives a line that lands on both faces")]
+        return last
+
+    # The whole
+
+    def _finish(self, last: list[str]) -> None:
+        """What is done with the whole: boards, moulding if it was not, edges, dye, wax; and it is tried."""
+        add, whole = self.steps.add, self.leather
+        if boards := [piece for piece in self.cut if piece.leather == "board"]:
+            names = tuple(piece.name for piece in boards)
+            put = Doing("boards", "put the boards in", names, BOARD * len(boards), f"{len(boards)} boards")
+            last = [add(put, last, "boards go in once it is put together")]
+        moulded = self.made.wet and not self.dry
+        if moulded:
+            look = "it clicks: leather has locked into the hollows"
+            minutes = self._minutes("mould")
+            wet = Doing("mould", "wet and mould it, with the object in", whole, minutes, "one", look=look, caution=WET)
+            last = [add(wet, last, "moulded before wax, which keeps water out")]
+        minutes = max(self._minutes("edges") - sum(self.steps[key].minutes for key in self.edges), 0.0)
+        edges = Doing("edges", "bevel, sand and burnish the edges", whole, minutes,
+                      f"{minutes / self.rates.edge:.2f} m", "edges", look="flush and glassy")  # fmt: skip
+        last = [add(edges, last, "layers are trued and sewn")]
+        if moulded:
+            self.steps.wait("mould", "edges", "it dries slowly, and hardens", DRY, place="forms")
+        if self.school.dye == "after":
+            last = [self._dyed(last)]
+        add(Doing("wax", "seal and wax", whole, WAX, "one coat"), last, "wax keeps dye and water out")
+        if self.school.dye == "after":
+            self.steps.wait("dye", "wax", "until the dye is dry", DYED, place="line")
+        look = "goes in without a fight, holds upside down, comes out"
+        add(Doing("try", "try it with the object, and write down how it came out", whole, TRY, "once", look=look,
+                  caution=self._caution))  # fmt: skip
+        self.steps.wait("wax", "try", "until the coat is dry", COAT, place="line")
+
+    @property
+    def _caution(self) -> str:
+        if ZoneKind.TRIGGER in self.zones:
+            return LIVE
+        return BLADE if ZoneKind.EDGE in self.zones or ZoneKind.POINT in self.zones else ""
+
+
+def _common(seams: Sequence[Seam]) -> str:
+    """The words that the names of seams begin with alike, without their numbers."""
+    words = [word for word, *_ in itertools.takewhile(lambda each: len(set(each)) == 1, zip(*(
+        seam.name.split() for seam in seams), strict=False))]  # fmt: skip
+    while words and (words[-1].isdigit() or words[-1] in ("row", "end")):
+        words.pop()
+    return " ".join(words)
+
+
+def _length(line: Array) -> float:
+    return float(np.hypot(*np.diff(line, axis=0).T).sum())

@@ -1,0 +1,81 @@
+"""Steps: work of hands on one thing, and what follows what, with why and how soon or late."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+
+LEAST = 20  # minutes of long work that is done at one go
+LONG = 40  # minutes from which work may be cut up
+PLACES = {"clamps": 2, "forms": 2, "line": 4}  # where things wait, as a bench usually has them
+SET_UPS = {"glue": 3, "thread": 4, "dye": 6, "edges": 3}  # minutes before the first of its like
+
+
+@dataclass(frozen=True)
+class Doing:
+    """Work of hands. pieces: that it touches. minutes: of hands, and why so many. family: with its like it shares a
+    set-up. look: what to see to before going on. caution: where it can hurt.
+    """
+
+    key: str
+    name: str
+    pieces: tuple[str, ...]
+    minutes: float
+    why: str
+    family: str = ""
+    machine: str = ""
+    look: str = ""
+    caution: str = ""
+
+    @property
+    def whole_minutes(self) -> int:
+        return max(round(self.minutes), 1)
+
+    @property
+    def at_least(self) -> int:
+        """Minutes of it that are done at one go; 0 where all is."""
+        return LEAST if self.whole_minutes >= LONG and self.family != "glue" else 0
+
+
+@dataclass(frozen=True)
+class Follows:
+    """One step after another, and why: end + least <= start <= end + most. place: where it waits meanwhile."""
+
+    before: str
+    after: str
+    why: str
+    least: int = 0
+    most: int | None = None
+    place: str = ""
+
+
+@dataclass
+class Steps:
+    """The steps of one thing, and what follows what."""
+
+    doings: list[Doing] = field(default_factory=list)
+    follows: list[Follows] = field(default_factory=list)
+
+    def __getitem__(self, key: str) -> Doing:
+        return next(doing for doing in self.doings if doing.key == key)
+
+    def __contains__(self, key: object) -> bool:
+        return any(doing.key == key for doing in self.doings)
+
+    def add(self, doing: Doing, after: Iterable[str] = (), why: str = "") -> str:
+        """Add a step after others; its key."""
+        self.doings.append(doing)
+        self.follows += [Follows(key, doing.key, why) for key in dict.fromkeys(after)]
+        return doing.key
+
+    def wait(self, before: str, after: str, why: str, least: int, most: int | None = None, place: str = "") -> None:
+        """Have one step wait for another."""
+        self.follows.append(Follows(before, after, why, least, most, place))
+
+    def earlier(self, key: str) -> set[str]:
+        """Every step that must be done before one."""
+        found, new = set[str](), {key}
+        while new:
+            new = {f.before for f in self.follows if f.after in new} - found
+            found |= new
+        return found

@@ -1,0 +1,219 @@
+"""Steps of a draft: what a maker of each kind of case would say must come before what, worked by hand."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date, datetime, timedelta
+from functools import cache
+from itertools import pairwise
+
+import pytest
+
+from tailor import demo
+from tailor.core.bench.derived import BLADE, LIVE, derived
+from tailor.core.bench.labour import Rates, labour, minutes
+from tailor.core.bench.planner import planned
+from tailor.core.bench.schools import GLUES, School
+from tailor.core.bench.steps import Steps
+from tailor.core.bench.work import broken
+from tailor.core.carried.zones import ZoneKind
+from tailor.core.errors import InputError
+from tailor.core.job import draft
+from tailor.core.shop.hands import Hand
+from tailor.core.shop.orders import Line, Order
+from tailor.core.shop.workload import steps_of, workload
+from tailor.demo.shop import shop as of_the_demo
+from tailor.files import calendar
+
+NOON = datetime(2026, 5, 4, 12, 0)  # a Monday
+SHOP = of_the_demo(NOON.date())
+
+
+@cache
+def of(name: str, glue: str = "water", dye: str = "none") -> Steps:
+    return steps_of(demo.job(name), Rates(), School(glue, dye))
+
+
+def named(steps: Steps, *words: str) -> str:
+    """The key of the one step whose name has all of some words."""
+    (found,) = [doing.key for doing in steps.doings if all(word in doing.name for word in words)]
+    return found
+
+
+FACTS = {
+    "eaves-blade": [
+        ("the loop is sewn while the body lies flat", ("sew the loop",), ("glue the main",)),
+        ("the mouth is out of reach once it is sewn", ("edge of body",), ("glue the main",)),
+        ("the welt's inner edge is buried", ("edge of welt",), ("glue the main",)),
+        ("a welt is thinned before its edge is finished", ("thin welt",), ("edge of welt",)),
+        ("a stitch line lands on both faces of a true edge", ("true up the main",), ("pierce the main",)),
+        ("wax comes last, and then it is tried", ("seal and wax",), ("try it",)),
+    ],
+    "radio": [
+        ("a blank is moulded before it is trimmed", ("mould front blank",), ("trim front blank",)),
+        ("its mouth is cut dry, and finished before it is sewn", ("trim front blank",), ("edge of front blank",)),
+        ("both are finished before they are glued", ("edge of back blank",), ("glue the main",)),
+        ("the welt's edge is buried", ("edge of welt",), ("glue the main",)),
+    ],
+    "laser-level": [
+        ("straps' ends are sewn before the box is closed", ("sew the shoulder strap",), ("glue front seam",)),
+        ("rivets want an anvil inside", ("set the hardware",), ("glue front seam",)),
+        ("a tab's edge is finished before it is riveted on", ("edge of right ring tab",), ("set the hardware",)),
+        ("foam is in before the gusset goes round", ("join side foam",), ("glue front seam",)),
+        ("the front is on before the back closes it", ("sew front seam",), ("glue back seam",)),
+    ],
+    "whetstone": [
+        ("a lining is in before the edge that both share is finished", ("join front lining",), ("edge of front",)),
+        ("the notch is out of reach once it is sewn", ("edge of front",), ("glue the main",)),
+        ("edges are burnished before wax", ("burnish",), ("seal and wax",)),
+    ],
+    "kit-bag": [
+        ("pockets are sewn while the body is flat", ("sew pocket row on",), ("glue left seam",)),
+        ("and so are the straps under it", ("sew right under strap on",), ("glue left seam",)),
+        ("rims before the caps are sewn", ("front rim",), ("glue left seam",)),
+        ("boards go in once it is sewn", ("sew right seam",), ("put the boards in",)),
+    ],
+    "peg-tray": [
+        ("edges round a rivet are done before it is set", ("edge of tray",), ("set the hardware",)),
+        ("corners are riveted before the board goes in", ("set the hardware",), ("put the boards in",)),
+        ("cut before anything", ("cut out",), ("set the hardware",)),
+    ],
+    "crew-cards": [
+        ("pockets are sewn on before the back closes", ("sew pocket 1 on",), ("glue the main",)),
+        ("a pocket's mouth is finished before it is sewn on", ("edge of pocket 1",), ("pierce pocket 1",)),
+        ("marked before it is cut", ("mark out",), ("cut out",)),
+    ],
+}  # fmt: skip
+ORDERED = [(name, *fact) for name, facts in FACTS.items() for fact in facts]
+
+
+@pytest.mark.parametrize(("name", "why", "first", "then"), ORDERED, ids=[f"{f[0]}: {f[1]}" for f in ORDERED])
+def test_what_a_maker_does_first_comes_first(name: str, why: str, first: tuple[str], then: tuple[str]) -> None:
+    steps = of(name)
+    assert named(steps, *first) in steps.earlier(named(steps, *then)), why
+    assert named(steps, *then) not in steps.earlier(named(steps, *first))
+
+
+@pytest.mark.parametrize("name", demo.names())
+def test_every_demo_has_steps_that_can_be_done_and_minutes_that_are_counted(name: str) -> None:
+    drafted = draft(demo.job(name))
+    steps = derived(drafted)
+    keys = [doing.key for doing in steps.doings]
+    assert len(set(keys)) == len(keys)
+    assert all(f.before in keys and f.after in keys for f in steps.follows)
+    assert all(key not in steps.earlier(key) for key in keys)  # nothing waits for itself
+    assert {"mark", "cut"} <= steps.earlier("try")
+    assert steps.earlier("try") == set(keys) - {"try"}  # everything is done before it is tried
+    assert [key for key in keys if not any(f.after == key for f in steps.follows)] == ["mark"]
+    counted = {"pierce": "pierce", "sew": "sew", "hardware": "hardware", "mould": "mould"}
+    work = {deed.name: deed.minutes for deed in labour(drafted)}
+    for begin, deed in counted.items():
+        mine = sum(d.minutes for d in steps.doings if d.key.split()[0] == begin)
+        assert mine == pytest.approx(work.get(deed, 0.0)), begin
+    edges = sum(d.minutes for d in steps.doings if d.key.split()[0] in ("edge", "edges"))
+    assert edges >= work.get("edges", 0.0) - 1e-9
+    assert sum(d.minutes for d in steps.doings) < 1.6 * minutes(labour(drafted)) + 40
+
+
+def test_schools_change_what_comes_before_what() -> None:
+    before, after = of("whetstone", dye="before"), of("whetstone", dye="after")
+    thread = named(before, "sew the main")
+    assert "dye" in before.earlier(thread)  # light thread is never dyed
+    assert thread in after.earlier("dye")
+    assert "dye" in after.earlier("wax")
+    for steps, then in ((before, named(before, "glue the main")), (after, "wax")):
+        (dries,) = [f for f in steps.follows if f.before == "dye" and f.after == then and f.least]
+        assert (dries.least, dries.place) == (240, "line")
+    for school, glue in GLUES.items():
+        steps = of("eaves-blade", glue=school)
+        spread, joined = named(steps, "glue the main"), named(steps, "join the main")
+        (open_,) = [f for f in steps.follows if (f.before, f.after) == (spread, joined)]
+        assert (open_.least, open_.most) == (glue.tack, glue.latest)
+        held = [f for f in steps.follows if f.before == joined and f.place == "clamps"]
+        assert [f.least for f in held] == ([45] if school == "pva" else [])
+    assert "no flame" in of("eaves-blade", glue="solvent")["glue the main seam"].caution
+    with pytest.raises(InputError, match="no school"):
+        School("spit")
+
+
+def test_leather_moulded_wet_dries_a_day_before_its_edges_and_wax() -> None:
+    job = demo.job("stapler").typed("mould.method", "fingers")
+    drafted = draft(job)
+    steps = derived(drafted, zones={ZoneKind.TRIGGER})
+    wet = [doing.key for doing in steps.doings if doing.name.startswith("wet and mould")]
+    assert wet
+    for key in wet:
+        (dries,) = [f for f in steps.follows if f.before == key and f.place == "forms"]
+        assert dries.least == 24 * 60
+        assert key in steps.earlier("edges")
+        assert "rusts" in steps[key].caution
+    assert steps["try"].caution == LIVE
+    assert of("eaves-blade")["try"].caution == (BLADE if demo.job("eaves-blade").zones else "")
+
+
+def test_orders_are_planned_in_the_hours_there_are() -> None:
+    orders = [order for order in SHOP.orders if order.open]
+    load = workload(orders, SHOP.hands, SHOP.rates, School(), NOON, lambda job, rates, school: of(key_of(job.name)))
+    things = sum(order.many for order in orders)
+    assert sum(1 for id_ in load.tasks if id_.endswith("/try")) == things
+    plan, _ = planned(load.work, 0, None, 4)
+    assert not list(broken(load.work, plan))
+    for id_, spells in plan.steps.items():
+        for spell in spells:
+            begin = load.when(spell.start)
+            assert begin >= NOON
+            hours = (18, 21) if spell.person == "the maker" else (9, 13)
+            assert hours[0] <= begin.hour
+            assert load.when(spell.end) <= begin.replace(hour=hours[1], minute=0)
+            assert (begin.weekday() == 5) == (spell.person == "the helper"), id_
+    ready = load.ready(plan)
+    assert set(ready) == {order.id for order in orders}
+    assert all(ready[order.id].date() <= order.due for order in orders)  # there is time enough
+
+
+def key_of(name: str) -> str:
+    return next(key for key in demo.names() if demo.job(key).name == name)
+
+
+def test_a_day_off_is_free_and_what_is_past_is_past() -> None:
+    hand = Hand("h", "h", ((0, 600, 700), (0, 800, 900), (2, 600, 660)), off=(date(2026, 5, 6),))
+    monday = date(2026, 5, 4)
+    day = 24 * 60
+    assert hand.windows(monday, 8) == (
+        (600, 700),
+        (800, 900),
+        (7 * day + 600, 7 * day + 700),
+        (7 * day + 800, 7 * day + 900),
+    )
+    assert hand.windows(monday, 7, now=650) == ((650, 700), (800, 900))
+    assert hand.windows(monday, 7, now=690) == ((800, 900),)  # ten minutes are not worth beginning for
+    for hours in (((0, 600, 500),), ((7, 1, 2),), ((0, 0, 1500),), ((0, 600, 700), (0, 650, 800))):
+        with pytest.raises(InputError, match="cannot be"):
+            Hand("h", "h", hours)
+    order = Order("o", "o", lines=(Line(demo.job("peg-tray")),))
+    with pytest.raises(InputError, match="nobody works"):
+        workload([order], [Hand("h", "h", ())], Rates(), School(), NOON)
+    late = workload(
+        [replace(order, wanted=monday)], [Hand("h", "h")], Rates(), School(), NOON, lambda *_: of("peg-tray")
+    )
+    assert late.work.orders[0].due == day  # the end of that day
+
+
+def test_the_calendar_tells_every_hour_of_hands() -> None:
+    order = Order("o", "A tray; and, more", lines=(Line(demo.job("peg-tray")),))
+    load = workload([order], SHOP.hands, Rates(), School(), NOON, lambda *_: of("peg-tray"))
+    plan, _ = planned(load.work, 0, None, 2)
+    text = calendar.to_bytes(load, plan).decode().replace("\r\n ", "")  # long lines are folded
+    events = [
+        dict(line.split(":", 1) for line in each.split("\r\n") if ":" in line)
+        for each in text.split("BEGIN:VEVENT")[1:]
+    ]
+    spells = [spell for each in plan.steps.values() for spell in each]
+    assert len(events) == len(spells)
+    hours = sorted((e["DTSTART"], e["DTEND"]) for e in events)
+    stamp = "%Y%m%dT%H%M%S"
+    assert hours == sorted((load.when(s.start).strftime(stamp), load.when(s.end).strftime(stamp)) for s in spells)
+    assert len({e["UID"] for e in events}) == len(events)
+    assert any("A tray\\; and\\, more" in e["DESCRIPTION"] for e in events)
+    assert all(a <= b for a, b in pairwise(sorted(e["DTSTART"] for e in events)))
+    assert NOON + timedelta(0) <= min(load.when(s.start) for s in spells)
