@@ -17,7 +17,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
-from tailor import laying, measuring, planning, shopping
+from tailor import laying, measuring, planning, quoting, shopping
 from tailor.core import apart, incoming
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft import styles
@@ -182,6 +182,7 @@ def _parser() -> _Parser:
     laying.add(commands)
     planning.add(commands)
     shopping.add(commands)
+    quoting.add(commands)
     measuring.add(commands)
 
     laid = commands.add_parser("tables", help="lay the tables of fastenings and trimmings where they can be changed")

@@ -19,7 +19,7 @@ from tailor.core.bench.work import broken
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.errors import InputError
 from tailor.core.job import draft
-from tailor.core.shop.hands import Hand
+from tailor.core.shop.hands import Hand, hours
 from tailor.core.shop.orders import Line, Order
 from tailor.core.shop.workload import steps_of, workload
 from tailor.demo.shop import shop as of_the_demo
@@ -187,9 +187,9 @@ def test_a_day_off_is_free_and_what_is_past_is_past() -> None:
     )
     assert hand.windows(monday, 7, now=650) == ((650, 700), (800, 900))
     assert hand.windows(monday, 7, now=690) == ((800, 900),)  # ten minutes are not worth beginning for
-    for hours in (((0, 600, 500),), ((7, 1, 2),), ((0, 0, 1500),), ((0, 600, 700), (0, 650, 800))):
+    for wrong in (((0, 600, 500),), ((7, 1, 2),), ((0, 0, 1500),), ((0, 600, 700), (0, 650, 800))):
         with pytest.raises(InputError, match="cannot be"):
-            Hand("h", "h", hours)
+            Hand("h", "h", wrong)
     order = Order("o", "o", lines=(Line(demo.job("peg-tray")),))
     with pytest.raises(InputError, match="nobody works"):
         workload([order], [Hand("h", "h", ())], Rates(), School(), NOON)
@@ -197,6 +197,16 @@ def test_a_day_off_is_free_and_what_is_past_is_past() -> None:
         [replace(order, wanted=monday)], [Hand("h", "h")], Rates(), School(), NOON, lambda *_: of("peg-tray")
     )
     assert late.work.orders[0].due == day  # the end of that day
+
+
+def test_hours_are_typed_as_one_says_them() -> None:
+    evenings = tuple((day, 18 * 60, 21 * 60) for day in range(5))
+    assert hours("Mon-Fri 18:00-21:00, Sat 9-13:30") == (*evenings, (5, 540, 810))
+    assert hours("wednesday 7 - 8") == ((2, 420, 480),)
+    assert hours("") == ()
+    for wrong in ("Mon", "Fri-Mon 9-10", "Someday 9-10", "Mon 9:5-10", "Mon 9-"):
+        with pytest.raises(InputError, match="are no hours"):
+            hours(wrong)
 
 
 def test_the_calendar_tells_every_hour_of_hands() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 import subprocess
 import sys
@@ -258,7 +259,22 @@ def test_the_commands_take_orders_and_say_what_is_missing(tmp_path: Path, capsys
     capsys.readouterr()
     assert main(["shop", *place, "undo"]) == 0
     assert "undone: cut for Trays" in capsys.readouterr().out
+    calendar, plan = str(tmp_path / "trays.ics"), str(tmp_path / "plan.json")
+    when = ["--now", "2026-07-01T12:00", "--plans", "3", "-o", plan]
+    assert main(["shop", *place, "hand", "me", "--hours", "Mon-Fri 8-12", "--off", "2026-07-02"]) == 0
+    assert main(["shop", *place, "hand", "the maker", "--gone"]) == 0
+    capsys.readouterr()
+    assert main(["plan", *place, "--order", "Trays", "--ics", calendar, *when]) == 0
+    told = capsys.readouterr().out
+    assert "Friday, 03 July\n  08:00 to 08:06  me: mark out the pieces (Peg tray " in told
+    assert "Thursday, 02 July" not in told
+    assert "Trays: ready " in told
+    assert Path(calendar).read_bytes().startswith(b"BEGIN:VCALENDAR")
+    found = json.loads(Path(plan).read_text())
+    assert set(found["what"]) == set(found["steps"])
     for wrong in (
+        ["plan", *place, "-o", plan], ["plan", *place, "--orders", "--glue", "spit", "-o", plan],
+        ["shop", *place, "hand", "me", "--hours", "always"], ["shop", *place, "hand", "nobody", "--gone"],
         ["quote", *place], ["needs", *place, "--order", "none"], ["quote", *place, "--order", "Trays", "-o", "q.x"],
         ["lay", *place, "--order", "Trays", tray, "-o", "out"], ["lay", *place, tray, "--cut", "-o", "x"],
         ["shop", *place, "order", "Trays", "--state", "lost"], ["shop", *place, "import"],

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -10,9 +11,29 @@ from tailor.core.errors import InputError
 
 DAY, HOUR = 24 * 60, 60  # minutes
 WEEK = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+TYPED = re.compile(r"([a-z]{3,9})(?:\s*-\s*([a-z]{3,9}))?\s+(\d{1,2})(?::(\d\d))?\s*-\s*(\d{1,2})(?::(\d\d))?")
 LEAST = 20  # minutes that are worth beginning for
 
 Hours = tuple[int, int, int]  # the day of the week, Monday 0; from and to, minutes of that day
+
+
+def hours(text: str) -> tuple[Hours, ...]:
+    """Hours as they are typed: Mon-Fri 18:00-21:00, Sat 9-13. Raises InputError."""
+    found = list[Hours]()
+    for part in filter(None, (each.strip().lower() for each in text.split(","))):
+        typed = TYPED.fullmatch(part)
+        days = [] if typed is None else [_weekday(typed[1]), _weekday(typed[2] or typed[1])]
+        if typed is None or days[0] < 0 or days[1] < days[0]:
+            said = f"{incoming.quoted(part)} are no hours"
+            raise InputError(said, "hours", "give them as Mon-Fri 18:00-21:00, Sat 9-13")
+        begin, end = int(typed[3]) * HOUR + int(typed[4] or 0), int(typed[5]) * HOUR + int(typed[6] or 0)
+        found += [(day, begin, end) for day in range(days[0], days[1] + 1)]
+    return tuple(found)
+
+
+def _weekday(text: str) -> int:
+    """The day of the week by its name, or the beginning of it; -1 for none."""
+    return next((n for n, day in enumerate(WEEK) if day.lower().startswith(text)), -1)
 
 
 @dataclass(frozen=True)
