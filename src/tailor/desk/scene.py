@@ -113,7 +113,7 @@ class Scene:
         pairs = zip(other.pieces, self.pieces, strict=True)
         if rough or all(np.array_equal(one.cut, same.cut) and one.marks == same.marks for one, same in pairs):
             self._words.done.update(other._words.done)
-        self._words.before.update(other._words.before | other._words.done)
+        self._words.before = dict(other._words.done or other._words.before)
 
     @cached_property
     def _words(self) -> _Words:
