@@ -11,7 +11,7 @@ import pytest
 import shapely
 
 from tailor import demo
-from tailor.core.bench.labour import labour
+from tailor.core.bench.labour import Rates, labour
 from tailor.core.carried.traced import Traced
 from tailor.core.checks.verdict import Ruling
 from tailor.core.cut.laying import Laid, Wanted
@@ -303,3 +303,44 @@ def test_orders_are_reckoned_one_by_one_and_what_fails_stops_none() -> None:
     assert [w.need for w in found["fair"].wants] == list(cards)
     short = shopping(against(cards, SHOP.stock))  # of what is handed over nothing more is needed
     assert [want.need.said for want in found[""].wants] == [want.need.said for want in short]
+
+
+def test_a_post_is_the_one_that_is_needed_and_sheets_are_as_thick() -> None:
+    snap = Article("s", Kind.HARDWARE, "snap 10", 4.0)
+    assert snap.serves(Need(Kind.HARDWARE, "snap 10", 4.0, 1, ""))
+    assert not snap.serves(Need(Kind.HARDWARE, "snap 10", 4.5, 1, ""))
+    assert not snap.serves(Need(Kind.HARDWARE, "snap 12", 4.0, 1, ""))
+    foam = Article("f", Kind.FOAM, "whatever it is called", 6.0)
+    assert [foam.serves(Need(Kind.FOAM, "foam", thick, 1, "")) for thick in (5.8, 6.2, 6.5)] == [True, True, False]
+    assert not foam.serves(Need(Kind.BOARD, "board", 6.0, 1, ""))
+
+
+def test_every_piece_of_foam_and_every_opening_counts() -> None:
+    level = made(demo.job("laser-level"), 3)
+    areas = {p.name: shapely.Polygon(p.cut).area * p.count for p in level.draft.pieces if p.leather == "foam"}
+    assert any(p.count > 1 for p in level.draft.pieces if p.leather == "foam")
+    (foam,) = [need for need in needs([level]) if need.kind is Kind.FOAM]
+    assert foam.amount == pytest.approx(3 * 1.1 * sum(areas.values()) / 1e6)
+    rings = [r for p in level.draft.pieces for r in (p.cut, *p.openings) for _ in range(p.count)]
+    assert any(p.openings for p in level.draft.pieces)
+    (cut,) = [deed for deed in labour(level.draft) if deed.name == "cut"]
+    assert cut.amount * 1000 == pytest.approx(sum(shapely.Polygon(ring).exterior.length for ring in rings))
+
+
+def test_a_knife_is_set_anew_at_corners_and_not_along_a_curve() -> None:
+    drafted = draft(demo.job("peg-tray"))
+    turns = np.linspace(0, 2 * np.pi, 90)[:-1]
+    square = np.array([(0.0, 0.0), (90.0, 0.0), (90.0, 90.0), (0.0, 90.0)])
+    round_ = 45 * np.column_stack([np.cos(turns), np.sin(turns)])
+    works = []
+    for ring in (square, round_):
+        pieces = (replace(drafted.pieces[0], cut=ring, openings=()),)
+        only = replace(drafted, pieces=pieces, whole=pieces, seams=(), hardware=())
+        (cut,) = [deed for deed in labour(only, Rates(cut=0.0, corner=1.0)) if deed.name == "cut"]
+        works.append(cut.minutes)
+    assert works == [4.0, 0.0]
+
+
+def test_an_offcut_is_used_before_a_hide_however_small_the_hide() -> None:
+    small, large = Skin("h", "firm-3", usual("back", 0.1, "h")), Skin("o", "firm-3", usual("back", 0.4, "o"), off="x")
+    assert [skin.id for skin in at_hand([small, large], SHOP.sorts[0])] == ["o", "h"]
