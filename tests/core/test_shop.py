@@ -169,14 +169,14 @@ def test_what_is_cut_leaves_offcuts_that_are_used_first() -> None:
         assert {hide.id for hide in whole.laying.hides if hide.leather(Wanted.ANY, sort=each.said).area} == {
             skin.hide.id for skin in SHOP.skins if skin.sort == each.sort.id
         }
-    corner = whole.laying.hides[0]
-    template = min((t for t in whole.laying.templates if t.sort == corner.sort), key=lambda t: t.shape.area)
-    at = corner.ring.mean(axis=0) - template.ring.mean(axis=0)
-    laid = [Laid(template.id, "corner", False, 0.0, (float(at[0]), float(at[1])))]
-    assert 1.0 < whole.takes(laid)["firm-3"] < corner.whole.area / template.shape.area
+    strip = whole.laying.hides[1]  # moved aside, in the row
+    template = min((t for t in whole.laying.templates if t.sort == strip.sort), key=lambda t: t.shape.area)
+    at = strip.ring.mean(axis=0) - template.ring.mean(axis=0)
+    laid = [Laid(template.id, "long offcut", False, 0.0, (float(at[0]), float(at[1])))]
+    assert 1.0 < whole.takes(laid)["firm-3"] < strip.whole.area / template.shape.area
     ((was, after),) = whole.left(laid)
-    assert was.id == "side-old-2"
-    gone = shapely.Polygon(laid[0].of(template.ring) + (was.hide.ring.min(axis=0) - corner.ring.min(axis=0)))
+    assert was.id == "side-old-1"
+    gone = shapely.Polygon(laid[0].of(template.ring) + (was.hide.ring.min(axis=0) - strip.ring.min(axis=0)))
     for skin in after:
         if not skin.used:
             assert was.hide.whole.buffer(1).contains(skin.hide.whole)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import sqlite3
 from collections.abc import Iterator
+from contextlib import closing
 from datetime import date, timedelta
 from pathlib import Path
 
@@ -13,6 +15,7 @@ from pytestqt.qtbot import QtBot
 
 from tailor import demo
 from tailor.core.shop.orders import Order, State
+from tailor.desk.counter import DEMO
 from tailor.desk.start import window
 from tailor.desk.window import Window
 from tailor.files import state
@@ -163,3 +166,57 @@ def test_a_book_that_cannot_be_used_is_told_and_the_window_goes_on(qtbot: QtBot,
     assert not shown.in_the_shop
     shown.bench.clean = shown.bench.job
     shown.close()
+
+
+def test_two_windows_on_one_book_tell_each_other(shown: Window, qtbot: QtBot) -> None:
+    other = window(demo_name="radio")
+    qtbot.addWidget(other)
+    other.show()
+    other.turn_to(other.orders)
+    settle(other, qtbot)
+
+    def one_more(of: Window) -> None:
+        """One more of the card holders, by the keys of one window."""
+        of.activateWindow()
+        qtbot.waitUntil(of.isActiveWindow, timeout=10_000)
+        card = next(row for row in of.orders.rows.rows if row.id == "fair").cards[0]
+        card.setFocus()
+        QTest.keyClick(card, Key.Key_Plus)
+        settle(of, qtbot)
+
+    one_more(shown)
+    assert [order(each, "fair").lines[0].count for each in (shown, other)] == [7, 6]  # it does not know yet
+    one_more(other)
+    assert "changed by another bench" in other.notice.said.text()
+    assert order(other, "fair").lines[0].count == 7  # now it does
+    one_more(other)
+    assert order(other, "fair").lines[0].count == 8
+    other.bench.clean = other.bench.job
+    other.close()
+
+
+def test_a_newer_book_is_shown_and_left_as_it_is(shown: Window, qtbot: QtBot) -> None:
+    shown.counter.finish()
+    path = state.folder() / DEMO
+    with closing(sqlite3.connect(path)) as own:
+        own.execute("UPDATE alembic_version SET version_num = 'much later'")
+        own.commit()
+        own.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    was = path.read_bytes()
+    newer = window(demo_name="radio")
+    qtbot.addWidget(newer)
+    newer.show()
+    for page in (newer.orders, newer.stockroom):
+        newer.turn_to(page)
+        settle(newer, qtbot)
+    assert "newer Tailor" in newer.stockroom._said.text()
+    assert not any(field.isEnabled() for field in (*newer.orders.fields.values(), *newer.stockroom.fields.values()))
+    newer.turn_to(newer.orders)
+    settle(newer, qtbot)
+    assert any(line.startswith("in all €") for line in newer.orders.bill.said)
+    QTest.keyClick(newer.orders, Key.Key_N)
+    newer.orders.add_in_hand()
+    settle(newer, qtbot)
+    assert "newer Tailor" in newer.notice.said.text()
+    newer.close()
+    assert path.read_bytes() == was

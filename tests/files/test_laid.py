@@ -190,3 +190,20 @@ def test_the_same_seed_and_steps_write_the_same_file(tmp_path):
     assert one == again
     assert len(other["placed"]) >= 20
     assert 0.6 < one["share"] < 1  # there is room for 26 of them, were none of it forbidden
+
+
+@pytest.mark.parametrize(
+    ("text", "area"),
+    [("side 2.1 m²", 2.1), ("SHOULDER 0,85m2", 0.85), ("belly 9 ft²", 0.836127), ("back 12 sq ft", 1.114836),
+     ("side 1.5", 1.5), ("400x250mm", 0.1), ("10x8in", 0.0516128)],
+)  # fmt: skip
+def test_leather_is_named_by_its_shape_and_area_or_its_sizes(text: str, area: float) -> None:
+    assert hides.named(text).whole.area / 1e6 == pytest.approx(area, abs=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("text", "said"), [("side 90 m²", "no hide"), ("tail 2 m²", "tail 2 m"), ("0x20mm", "no size")]
+)
+def test_what_is_no_leather_is_told(text: str, said: str) -> None:
+    with pytest.raises(InputError, match=said):
+        hides.named(text)
