@@ -116,7 +116,10 @@ def _import(arguments: argparse.Namespace) -> int:
 
 
 def _order(arguments: argparse.Namespace) -> int:
+    from tailor.core.shop.made import ordered
+    from tailor.core.shop.needs import needs
     from tailor.core.shop.orders import Order, State
+    from tailor.core.shop.stock import against, used_up
     from tailor.files import job_file
     from tailor.files.shop_book.book import Book
 
@@ -134,7 +137,10 @@ def _order(arguments: argparse.Namespace) -> int:
     order = replace(was or Order(name, name), **{k: v for k, v in told.items() if v is not None})
     for job, count in job_file.counted(arguments.jobs, arguments.maker):
         order = order.with_job(job, count)
-    book.put(f"order {order.name}", (was, order))
+    used: tuple[Any, ...] = ()
+    if was is not None and was.open and order.state is State.READY:
+        used = used_up(against(needs(ordered(order)), book.shop().stock))  # what it needed is no longer there
+    book.put(f"order {order.name}", (was, order), *used)
     print(f"{order.name}: {order.state}, {order.many} to make" + (f", by {order.due}" if order.due else ""))
     return 0
 

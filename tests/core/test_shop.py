@@ -132,7 +132,8 @@ def test_needs_are_met_from_stock_or_bought() -> None:
     wants = against([rivets, thread, more], stock)
     assert [(w.need.why, w.there, w.buy) for w in wants] == [("tray, bag", 5, 2), ("tray", 40, 0)]
     assert [want.need.name for want in shopping(wants)] == ["rapid rivet 9"]
-    assert {article.id: article.there for article in used_up(wants)} == {"a": 0, "b": 0, "d": 33.5}
+    used = used_up(wants)
+    assert {was.id: (was.there, now.there) for was, now in used} == {"a": (2, 0), "b": (3, 0), "d": (40, 33.5)}
     with pytest.raises(InputError, match="-3 cannot be"):
         Article("x", Kind.OTHER, "wax", there=-3)
 

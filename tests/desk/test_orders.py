@@ -79,11 +79,14 @@ def test_orders_are_seen_by_what_is_due_and_worked_on_by_keys(shown: Window, qtb
     QTest.keyClick(orders.focusWidget(), Key.Key_S)
     settle(shown, qtbot)
     assert order(shown, "fair").state is State.READY
+    thread = {article.id: article.there for article in shown.counter.shop.stock}["thread06"]
+    assert thread == pytest.approx(84 - 7 * 3.612, abs=0.01)  # what seven took is off the shelves
     assert "order Card holders" in shown.acts["undo"].toolTip()
     for _ in range(2):
         shown.acts["undo"].trigger()
         settle(shown, qtbot)
     assert (order(shown, "fair").lines[0].count, order(shown, "fair").state) == (6, State.TAKEN)
+    assert {article.id: article.there for article in shown.counter.shop.stock}["thread06"] == 84
     assert shown.bench.job == demo.job("whetstone")  # undo there is of the orders
     QTest.keyClick(orders.focusWidget(), Key.Key_Return)
     qtbot.waitUntil(lambda: not shown.in_the_shop)

@@ -259,6 +259,10 @@ def test_the_commands_take_orders_and_say_what_is_missing(tmp_path: Path, capsys
     capsys.readouterr()
     assert main(["shop", *place, "undo"]) == 0
     assert "undone: cut for Trays" in capsys.readouterr().out
+    rivets = next(a for a in Book.open(tmp_path / "s.tailorshop").shop().stock if a.id == "rr9-7").there
+    assert main(["shop", *place, "order", "Trays", "--state", "ready"]) == 0
+    assert next(a for a in Book.open(tmp_path / "s.tailorshop").shop().stock if a.id == "rr9-7").there == rivets - 16
+    assert main(["shop", *place, "undo"]) == 0
     calendar, plan = str(tmp_path / "trays.ics"), str(tmp_path / "plan.json")
     when = ["--now", "2026-07-01T12:00", "--plans", "3", "-o", plan]
     assert main(["shop", *place, "hand", "me", "--hours", "Mon-Fri 8-12", "--off", "2026-07-02"]) == 0

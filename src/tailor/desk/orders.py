@@ -30,7 +30,8 @@ from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.shop.orders import Order, State, day, from_now
 from tailor.core.shop.reckoning import Reckon, Reckoned
-from tailor.core.shop.stock import Want
+from tailor.core.shop.shop import Shop
+from tailor.core.shop.stock import Article, Want, used_up
 from tailor.desk import theme
 from tailor.desk.bill import Bill
 from tailor.desk.capture.labour import Labour
@@ -44,6 +45,8 @@ from tailor.desk.workbench import Workbench
 
 RECKONER = "tailor.core.shop.reckoner"  # drafting takes long, so in its own process
 EMPTY = "There is no order yet. N begins one with the job in hand."
+TAKEN = "It is ready; what it needed is taken off the shelves. Ctrl+Z takes both back."
+UNTAKEN = "It is ready. What it needed is not reckoned: count the shelves by hand."
 HINT = (
     "Arrows go along, Enter takes a job to the bench, + and − change how many, Delete takes it out. "
     "N new order, A add the job in hand, S one step further, W write the quote. Esc goes back."
@@ -85,6 +88,8 @@ class Orders(QWidget):
         self.today: Callable[[], date] = date.today
         self.chosen = ""  # the id of the order in hand
         self.reckoned: dict[str, Reckoned] = {}
+        self._for: dict[str, Order] = {}  # the orders as they were reckoned
+        self._asked: Shop | None = None  # that is being reckoned
         self._put_together()
         counter.came.connect(self._came)
 
@@ -186,10 +191,13 @@ class Orders(QWidget):
     def _came(self) -> None:
         if self.isVisible() and self.counter.shop is not None:
             self._fill()
-            self.room.ask(Reckon(self.counter.shop, self.bench.job.settings.maker))
+            self._asked = self.counter.shop
+            self.room.ask(Reckon(self._asked, self.bench.job.settings.maker))
 
     def _take(self, found: Reckoned) -> None:
         self.reckoned[found.order] = found
+        if self._asked is not None and found.order:
+            self._for[found.order] = self._asked.order(found.order)
         if found.said:
             self.refused.emit(found.said)
         self._say()
@@ -271,8 +279,16 @@ class Orders(QWidget):
             self.refused.emit(str(error))
             self._show_sheet()
             return
-        if now != was:
-            self.counter.put(said or f"order {now.name}", (was, now))
+        if now == was:
+            return
+        used: tuple[tuple[Article, Article], ...] = ()
+        if was.open and now.state is State.READY:
+            if self._for.get(was.id) == was:
+                used = used_up(self.reckoned[was.id].wants)
+            self.told.emit(
+                TAKEN if used else "It is ready. What it needed is not reckoned: count the shelves yourself."
+            )
+        self.counter.put(said or f"order {now.name}", (was, now), *used)
 
     def _typed(self, key: str) -> None:
         field = self.fields[key]

@@ -142,16 +142,16 @@ def shopping(wants: Iterable[Want]) -> tuple[Want, ...]:
     return tuple(want for want in wants if want.buy > 1e-9)
 
 
-def used_up(wants: Iterable[Want]) -> tuple[Article, ...]:
-    """The articles as they are once the needs are met, no less than none of any; those that change."""
-    left = dict[str, Article]()
+def used_up(wants: Iterable[Want]) -> tuple[tuple[Article, Article], ...]:
+    """Articles as they are and as they are once the needs are met, no less than none of any; those that change."""
+    were, left = dict[str, Article](), dict[str, Article]()
     for want in wants:
         amount = want.need.amount
         for found in want.articles:
             article = left.get(found.id, found)
             taken = min(amount, article.there)
-            amount -= taken
-            left[article.id] = Article(
-                article.id, article.kind, article.name, article.size, article.there - taken, article.price
-            )
-    return tuple(left.values())
+            if taken > 0:
+                amount -= taken
+                were.setdefault(found.id, found)
+                left[found.id] = replace(article, there=article.there - taken)
+    return tuple((were[id_], article) for id_, article in left.items())
