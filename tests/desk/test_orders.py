@@ -51,7 +51,7 @@ def order(shown: Window, name: str) -> Order:
 
 
 def typed(shown: Window, key: str, text: str) -> None:
-    field = shown.orders.fields[key]
+    field = shown.orders.sheet.fields[key]
     field.setFocus()
     field.selectAll()
     QTest.keyClicks(field, text)
@@ -63,19 +63,19 @@ def test_orders_are_seen_by_what_is_due_and_worked_on_by_keys(shown: Window, qtb
     assert [row.id for row in orders.rows.rows] == ["kit-1", "fair", "repair", "kit-2"]
     assert "in 9 days" in orders.rows.rows[0].head.text()
     assert "€" in orders.rows.rows[0].head.text()
-    assert any(line.startswith("in all €") for line in orders.bill.said)
+    assert any(line.startswith("in all €") for line in orders.sheet.bill.said)
     assert "snap 12" in orders._said.text()
     QTest.keyClick(orders, Key.Key_Down)  # on the first heading, then its first card, then the next order
     for _ in range(3):
         QTest.keyClick(orders.focusWidget(), Key.Key_Down)
     assert orders.chosen == "fair"
     assert orders.focusWidget() is orders.rows.rows[1].cards[0]
-    before = orders.bill.said
+    before = orders.sheet.bill.said
     QTest.keyClick(orders.focusWidget(), Key.Key_Plus)
     settle(shown, qtbot)
     assert order(shown, "fair").lines[0].count == 7
     assert orders.focusWidget() is orders.rows.rows[1].cards[0]  # the hand stays where it was
-    assert orders.bill.said != before
+    assert orders.sheet.bill.said != before
     QTest.keyClick(orders.focusWidget(), Key.Key_S)
     settle(shown, qtbot)
     assert order(shown, "fair").state is State.READY
@@ -105,10 +105,10 @@ def test_an_order_is_begun_filled_and_quoted(shown: Window, qtbot: QtBot, tmp_pa
     assert order(shown, "Stones for all").wanted == TODAY + timedelta(days=14)
     typed(shown, "wanted", "soonish")
     assert "no day" in shown.notice.said.text()
-    assert orders.fields["wanted"].text() == str(TODAY + timedelta(days=14))
+    assert orders.sheet.fields["wanted"].text() == str(TODAY + timedelta(days=14))
     typed(shown, "name", "")
-    assert order(shown, "Stones for all").name == orders.fields["name"].text()
-    orders.buttons["add"].click()
+    assert order(shown, "Stones for all").name == orders.sheet.fields["name"].text()
+    orders.sheet.buttons["add"].click()
     settle(shown, qtbot)
     assert order(shown, "Stones for all").many == 2
     orders.write_quote(tmp_path / "stones.pdf")
@@ -124,7 +124,7 @@ def test_an_order_is_begun_filled_and_quoted(shown: Window, qtbot: QtBot, tmp_pa
 
 
 def test_how_the_shop_reckons_is_typed_beside_the_quote(shown: Window, qtbot: QtBot) -> None:
-    terms = shown.orders.terms
+    terms = shown.orders.sheet.terms
     before = shown.orders.rows.rows[0].head.text()
     for key, text in (("hour", "40"), ("margin", "20 %"), ("waste", "30"), ("currency", "£")):
         terms[key].setFocus()
@@ -213,10 +213,12 @@ def test_a_newer_book_is_shown_and_left_as_it_is(shown: Window, qtbot: QtBot) ->
         newer.turn_to(page)
         settle(newer, qtbot)
     assert "newer Tailor" in newer.stockroom._said.text()
-    assert not any(field.isEnabled() for field in (*newer.orders.fields.values(), *newer.stockroom.fields.values()))
+    assert not any(
+        field.isEnabled() for field in (*newer.orders.sheet.fields.values(), *newer.stockroom.fields.values())
+    )
     newer.turn_to(newer.orders)
     settle(newer, qtbot)
-    assert any(line.startswith("in all €") for line in newer.orders.bill.said)
+    assert any(line.startswith("in all €") for line in newer.orders.sheet.bill.said)
     QTest.keyClick(newer.orders, Key.Key_N)
     newer.orders.add_in_hand()
     settle(newer, qtbot)

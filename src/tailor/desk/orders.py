@@ -11,14 +11,8 @@ from pathlib import Path
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
-    QComboBox,
     QFileDialog,
-    QFormLayout,
-    QFrame,
     QHBoxLayout,
-    QLineEdit,
-    QPushButton,
-    QScrollArea,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -33,10 +27,10 @@ from tailor.core.shop.reckoning import Reckon, Reckoned
 from tailor.core.shop.shop import Shop
 from tailor.core.shop.stock import Article, Want, used_up
 from tailor.desk import theme
-from tailor.desk.bill import Bill
 from tailor.desk.capture.labour import Labour
 from tailor.desk.cards import ARROWS, Card, Thing, drawn
 from tailor.desk.counter import Counter
+from tailor.desk.order_sheet import DAYS, SHARES, TERMS, OrderSheet
 from tailor.desk.proposing import ProposingRoom
 from tailor.desk.rows import Row, Rows
 from tailor.desk.stock_list import typed_number
@@ -51,14 +45,7 @@ HINT = (
     "Arrows go along, Enter takes a job to the bench, + and − change how many, Delete takes it out. "
     "N new order, A add the job in hand, S one step further, W write the quote. Esc goes back."
 )
-TERMS = {
-    "hour": ("an hour", "the price of an hour of hands"),
-    "waste": ("lost", "share of a hide that is lost, where it has not been laid out"),
-    "margin": ("margin", "share that is added to all of it"),
-    "currency": ("in", "a word or a sign before a sum"),
-}
-SHARES, LETTERS = ("waste", "margin"), 8
-STATES = tuple(map(str, State))
+LETTERS = 8  # of a currency
 
 
 class Orders(QWidget):
@@ -108,61 +95,18 @@ class Orders(QWidget):
         lying.addWidget(self._said)
         lying.addWidget(self.rows, 1)
         lying.addWidget(hint)
-        self._sheet = self._made_sheet()
+        self.sheet = OrderSheet()
+        self.sheet.typed.connect(self._typed)
+        self.sheet.turned.connect(lambda state: self._change(lambda order: replace(order, state=state)))
+        self.sheet.reckoned_by.connect(self._reckon_by)
+        self.sheet.begun.connect(self.begin)
+        self.sheet.added.connect(self.add_in_hand)
+        self.sheet.quoted.connect(self.ask_quote)
         both = QHBoxLayout(self)
         both.setContentsMargins(26, 16, 20, 14)
         both.setSpacing(18)
         both.addLayout(lying, 1)
-        both.addWidget(self._sheet)
-
-    def _made_sheet(self) -> QWidget:
-        sheet = QFrame()
-        sheet.setObjectName("sheet")
-        self.fields = {key: QLineEdit() for key in ("name", "whom", "wanted", "promised", "note")}
-        labels = {"name": "order", "whom": "for", "wanted": "wanted by", "promised": "promised", "note": "note"}
-        form = QFormLayout()
-        form.setSpacing(5)
-        for key, field in self.fields.items():
-            field.setAccessibleName(f"Order, {labels[key]}")
-            field.editingFinished.connect(lambda k=key: self._typed(k))
-            form.addRow(Words(labels[key]), field)
-        for key in ("wanted", "promised"):
-            self.fields[key].setToolTip("A day such as 2026-04-30, 30.4., or in 9 days")
-        self.state = QComboBox()
-        self.state.addItems(STATES)
-        self.state.setAccessibleName("How far the order is")
-        self.state.activated.connect(lambda n: self._change(lambda order: replace(order, state=State(STATES[n]))))
-        form.addRow(Words("is"), self.state)
-        self.bill = Bill()
-        scroll = QScrollArea()
-        scroll.setObjectName("sheet")
-        scroll.setWidget(self.bill)
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QFrame.Shape.NoFrame)
-        self.buttons = {}
-        row = QHBoxLayout()
-        for key, text, deed in (("new", "New order", self.begin), ("add", "Add the job in hand", self.add_in_hand),
-                                ("quote", "Quote …", self.ask_quote)):  # fmt: skip
-            button = QPushButton(text)
-            button.setProperty("plain", "false")
-            button.clicked.connect(lambda _, d=deed: d())
-            row.addWidget(button)
-            self.buttons[key] = button
-        self.terms = {key: QLineEdit() for key in TERMS}
-        reckoned = QHBoxLayout()
-        for key, term in self.terms.items():
-            term.setAccessibleName(f"How the shop reckons: {TERMS[key][1]}")
-            term.setToolTip(TERMS[key][1])
-            term.editingFinished.connect(lambda k=key: self._reckon_by(k))
-            reckoned.addWidget(Words(TERMS[key][0]))
-            reckoned.addWidget(term)
-        inside = QVBoxLayout(sheet)
-        inside.setContentsMargins(14, 12, 14, 12)
-        inside.addLayout(form)
-        inside.addWidget(scroll, 1)
-        inside.addLayout(reckoned)
-        inside.addLayout(row)
-        return sheet
+        both.addWidget(self.sheet)
 
     # What is shown
 
@@ -190,8 +134,10 @@ class Orders(QWidget):
 
     def _came(self) -> None:
         if self.isVisible() and self.counter.shop is not None:
+            before, self._asked = self._asked, self.counter.shop
+            if before is None or _reckoning(before) != _reckoning(self._asked):
+                self._for.clear()  # nothing is reckoned so any more
             self._fill()
-            self._asked = self.counter.shop
             self.room.ask(Reckon(self._asked, self.bench.job.settings.maker))
 
     def _take(self, found: Reckoned) -> None:
@@ -209,7 +155,8 @@ class Orders(QWidget):
         assert shop is not None
         orders = {order.id: order for order in shop.orders}
         for row in self.rows.rows:
-            order, cost = orders[row.id], self.reckoned.get(row.id)
+            order = orders[row.id]
+            cost = self._cost(order)
             due = from_now(order.due, self.today()) if order.due and order.open else ""
             total = shop.terms.said(cost.quote.total) if cost and cost.quote else ""
             row.say(" · ".join(filter(None, (order.name, order.state, due, total))))
@@ -249,23 +196,12 @@ class Orders(QWidget):
     def _show_sheet(self) -> None:
         order, shop = self.order, self.counter.shop
         self.rows.mark(self.chosen)
-        for widget in (*self.fields.values(), self.state, self.buttons["add"], self.buttons["quote"]):
-            widget.setEnabled(order is not None and not self.counter.read_only)
-        self.buttons["new"].setEnabled(not self.counter.read_only)
-        for key, term in self.terms.items():
-            term.setEnabled(shop is not None and not self.counter.read_only)
-            if shop is not None and not (term.hasFocus() and term.isModified()):
-                number = getattr(shop.terms, key)
-                term.setText(f"{number:.0%}" if key in SHARES else f"{number:g}" if key == "hour" else number)
-        if order is None or shop is None:
-            return
-        for key, field in self.fields.items():
-            value = getattr(order, key)
-            if not field.hasFocus() or not field.isModified():
-                field.setText("" if value is None else str(value))
-        self.state.setCurrentText(order.state)
-        found = self.reckoned.get(order.id)
-        self.bill.show_quote(found.quote if found else None, found.wants if found else (), shop.terms)
+        cost = None if order is None else self._cost(order)
+        self.sheet.show_order(order, shop.terms if shop else None, cost, not self.counter.read_only)
+
+    def _cost(self, order: Order) -> Reckoned | None:
+        """What an order comes to, if it is reckoned as it is now."""
+        return self.reckoned.get(order.id) if self._for.get(order.id) == order else None
 
     # What a hand does
 
@@ -283,35 +219,24 @@ class Orders(QWidget):
             return
         used: tuple[tuple[Article, Article], ...] = ()
         if was.open and now.state is State.READY:
-            if self._for.get(was.id) == was:
-                used = used_up(self.reckoned[was.id].wants)
-            self.told.emit(
-                TAKEN if used else "It is ready. What it needed is not reckoned: count the shelves yourself."
-            )
+            cost = self._cost(was)
+            used = used_up(cost.wants) if cost else ()
+            self.told.emit(TAKEN if used else UNTAKEN)
         self.counter.put(said or f"order {now.name}", (was, now), *used)
 
-    def _typed(self, key: str) -> None:
-        field = self.fields[key]
-        if not field.isModified():
-            return
-        field.setModified(False)
-        text = field.text().strip()
-
+    def _typed(self, key: str, text: str) -> None:
         def typed(order: Order) -> Order:
-            if key in ("wanted", "promised"):
+            if key in DAYS:
                 return replace(order, **{key: day(text, self.today())})
             return replace(order, **{key: incoming.named(text, key) if text or key == "name" else ""})
 
         self._change(typed)
 
-    def _reckon_by(self, key: str) -> None:
+    def _reckon_by(self, key: str, text: str) -> None:
         """A term of the shop was typed: a sum, a share in per cent, or a sign."""
-        term, shop = self.terms[key], self.counter.shop
-        if not term.isModified() or shop is None:
+        if (shop := self.counter.shop) is None:
             return
-        term.setModified(False)
         try:
-            text = term.text().strip()
             number = text[:LETTERS] if key == "currency" else typed_number(text.removesuffix("%"), TERMS[key][1])
             terms = replace(shop.terms, **{key: number / 100 if key in SHARES else number})
         except InputError as error:
@@ -332,15 +257,15 @@ class Orders(QWidget):
         order = Order(uuid.uuid4().hex[:12], name).with_job(job)
         self.chosen = order.id
         self.counter.put(f"new order {name}", (None, order))
-        self.fields["name"].setFocus()
-        self.fields["name"].selectAll()
+        self.sheet.fields["name"].setFocus()
+        self.sheet.fields["name"].selectAll()
 
     def add_in_hand(self) -> None:
         """The job in hand, as it is now, once more in the order."""
         self._change(lambda order: order.with_job(self.bench.job), f"{self.bench.job.name} ordered")
 
     def ask_quote(self) -> None:
-        if self.order is None or (found := self.reckoned.get(self.order.id)) is None or found.quote is None:
+        if self.order is None or (found := self._cost(self.order)) is None or found.quote is None:
             return
         name = f"{incoming.file_name(self.order.name)}.pdf"
         path, _ = QFileDialog.getSaveFileName(self, "Write the quote", name, "Quotes (*.pdf *.csv *.json)")
@@ -352,7 +277,7 @@ class Orders(QWidget):
         from tailor.files import quote_sheet
 
         order, shop = self.order, self.counter.shop
-        found = None if order is None else self.reckoned.get(order.id)
+        found = None if order is None else self._cost(order)
         if order is None or shop is None or found is None or found.quote is None:
             return
         quote, terms = found.quote, shop.terms
@@ -393,7 +318,7 @@ class Orders(QWidget):
         self._change(change)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self._sheet.setFixedWidth(min(max(round(0.36 * self.width()), 340), 460))
+        self.sheet.setFixedWidth(min(max(round(0.36 * self.width()), 340), 460))
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         self.room.stop()
@@ -402,3 +327,8 @@ class Orders(QWidget):
         """The window closes: leave no process and no thread running."""
         self.writing.finish()
         self.room.close()
+
+
+def _reckoning(shop: Shop) -> tuple[object, ...]:
+    """What the cost of an order depends on, besides the order."""
+    return shop.sorts, shop.stock, shop.terms, shop.rates
