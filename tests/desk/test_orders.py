@@ -5,6 +5,7 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Iterator
 from contextlib import closing
+from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
 
@@ -169,6 +170,32 @@ def test_a_book_that_cannot_be_used_is_told_and_the_window_goes_on(qtbot: QtBot,
     assert not shown.in_the_shop
     shown.bench.clean = shown.bench.job
     shown.close()
+
+
+def test_the_demos_orders_are_wanted_from_today_on_until_a_hand_changes_them(
+    shown: Window, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    class Later(date):
+        @classmethod
+        def today(cls) -> date:
+            return TODAY + timedelta(days=40)
+
+    def due() -> date | None:
+        again = window(demo_name="radio")
+        qtbot.addWidget(again)
+        again.counter.open()
+        settle(again, qtbot)
+        found = order(again, "kit-1").wanted
+        again.close()
+        return found
+
+    assert due() == TODAY + timedelta(days=9)
+    monkeypatch.setattr("tailor.desk.counter.date", Later)
+    assert due() == TODAY + timedelta(days=49)
+    shown.counter.put("count", (shown.counter.shop.stock[0], replace(shown.counter.shop.stock[0], there=77)))
+    settle(shown, qtbot)
+    monkeypatch.setattr("tailor.desk.counter.date", date)
+    assert due() == TODAY + timedelta(days=49)  # what a hand changed stays as it is
 
 
 def test_two_windows_on_one_book_tell_each_other(shown: Window, qtbot: QtBot) -> None:

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from tailor.core.shop.shop import Shop
     from tailor.files.shop_book.book import Book, Shelved
 
+OF_THE_DEMO = "the shop of the demo"  # laid in anew each day, until a hand changes it
 DEMO = "demo.tailorshop"  # the demo's own book, in the folder of state
 
 
@@ -125,8 +126,8 @@ class Counter(QObject):
             from tailor.files.shop_book import book
 
             self._book = book.Book.open(self._place)
-            if self.demo and not self._book.shop().sorts:
-                self._book.lay_in("the shop of the demo", shop(date.today()))
+            if self.demo and (self._book.steps()[0] == OF_THE_DEMO or not self._book.shop().sorts):
+                self._book.lay_in(OF_THE_DEMO, shop(date.today()))  # its orders are wanted some days from today
         return self._book
 
     def _anew(self) -> object:
