@@ -17,6 +17,7 @@ from pytestqt.qtbot import QtBot
 from tailor import demo
 from tailor.core.shop.orders import Order, State
 from tailor.desk.counter import DEMO
+from tailor.desk.orders import DONE, MOST
 from tailor.desk.start import window
 from tailor.desk.window import Window
 from tailor.files import state
@@ -252,3 +253,15 @@ def test_a_newer_book_is_shown_and_left_as_it_is(shown: Window, qtbot: QtBot) ->
     assert "newer Tailor" in newer.notice.said.text()
     newer.close()
     assert path.read_bytes() == was
+
+
+def test_of_many_orders_those_to_be_made_are_shown(shown: Window, qtbot: QtBot) -> None:
+    many = [Order(f"o{n}", f"order {n}", state=State.GONE if n < 40 else State.TAKEN, wanted=TODAY + timedelta(days=n))
+            for n in range(140)]  # fmt: skip
+    shown.counter.put("many", *((None, each) for each in many))
+    settle(shown, qtbot)
+    names = [row.id for row in shown.orders.rows.rows]
+    assert len(names) == MOST + DONE
+    assert names[:MOST] == sorted(names[:MOST], key=lambda id_: order(shown, id_).due)
+    assert names[MOST:] == [f"o{n}" for n in range(39, 27, -1)]  # of what is done with, the last
+    assert f"{144 - MOST - DONE} more are in the shop book" in shown.orders._said.text()

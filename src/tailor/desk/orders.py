@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import date
 from pathlib import Path
@@ -46,6 +46,7 @@ HINT = (
     "N new order, A add the job in hand, S one step further, W write the quote. Esc goes back."
 )
 LETTERS = 8  # of a currency
+MOST, DONE = 60, 12  # orders that are shown: to be made, and done with
 
 
 class Orders(QWidget):
@@ -161,13 +162,19 @@ class Orders(QWidget):
             total = shop.terms.said(cost.quote.total) if cost and cost.quote else ""
             row.say(" · ".join(filter(None, (order.name, order.state, due, total))))
         buy = ", ".join(f"{want.missing.amounting} of {want.need.said}" for want in self.to_buy())
-        self._tell(EMPTY if not shop.orders else f"To buy for all of them: {buy}." if buy else "")
+        hidden = len(shop.orders) - len(self.rows.rows)
+        more = f"{hidden} more are in the shop book." if hidden else ""
+        self._tell(
+            EMPTY if not shop.orders else " ".join((f"To buy for all of them: {buy}." if buy else "", more)).strip()
+        )
 
     def _fill(self) -> None:
         """Every order anew; the hand stays where it was."""
         shop = self.counter.shop
         assert shop is not None
-        orders = sorted(shop.orders, key=lambda o: (not o.open, o.due or date.max, o.name))
+        orders = _at_hand(shop.orders)
+        if self.order is not None and all(order.id != self.chosen for order in orders):
+            orders.append(self.order)  # what is in hand is seen, however many there are
         if self.order is None:
             self.chosen = orders[0].id if orders else ""
         rows = []
@@ -327,6 +334,13 @@ class Orders(QWidget):
         """The window closes: leave no process and no thread running."""
         self.writing.finish()
         self.room.close()
+
+
+def _at_hand(orders: Sequence[Order]) -> list[Order]:
+    """What is to be made, what is due first, first; and the last of what is done with."""
+    open_ = sorted((o for o in orders if o.open), key=lambda o: (o.due or date.max, o.name))
+    done = sorted((o for o in orders if not o.open), key=lambda o: (o.due or date.min, o.name), reverse=True)
+    return [*open_[:MOST], *done[:DONE]]
 
 
 def _reckoning(shop: Shop) -> tuple[object, ...]:
