@@ -185,9 +185,9 @@ def test_what_is_cut_leaves_offcuts_that_are_used_first() -> None:
     assert at_hand((*after, *SHOP.skins[:1]), SHOP.sorts[0])[-1].id == "side"
     # Of a large hide most is left: it is the same hide, smaller; cut in two, it is used, and leaves two offcuts.
     skin = SHOP.skins[0]
-    most, *_ = left_of(skin, [skin.hide.ring * 0.9])
+    most, *_ = left_of(skin, [skin.hide.ring * 0.9], [])
     assert (most.id, most.used, most.off) == (skin.id, False, "")
-    first, *others = left_of(skin, [skin.hide.ring * 0.3, skin.hide.ring * 0.4 + np.array([1200.0, 0.0])])
+    first, *others = left_of(skin, [skin.hide.ring * 0.3, skin.hide.ring * 0.4 + np.array([1200.0, 0.0])], [])
     assert first.used
     assert [other.off for other in others] == [skin.id, skin.id]
     assert len({other.id for other in others}) == 2
@@ -345,3 +345,38 @@ def test_a_knife_is_set_anew_at_corners_and_not_along_a_curve() -> None:
 def test_an_offcut_is_used_before_a_hide_however_small_the_hide() -> None:
     small, large = Skin("h", "firm-3", usual("back", 0.1, "h")), Skin("o", "firm-3", usual("back", 0.4, "o"), off="x")
     assert [skin.id for skin in at_hand([small, large], SHOP.sorts[0])] == ["o", "h"]
+
+
+def test_what_is_cut_out_of_the_middle_is_a_hole_in_what_is_left() -> None:
+    whole = cutting([made(demo.job("eaves-blade"))], SHOP.sorts, SHOP.skins[:1])
+    (side,) = whole.laying.hides
+    laid, gone = [], []
+    for n, template in enumerate(whole.laying.templates):  # in the midst of it, leather all round
+        move = np.array([700.0 + 320 * n, 700.0]) - template.ring.mean(axis=0)
+        laid.append(Laid(template.id, side.id, False, 0.0, (float(move[0]), float(move[1]))))
+        gone.append(shapely.Polygon(laid[-1].of(template.ring)))
+    assert all(side.whole.contains(shape.buffer(60)) for shape in gone)
+    ((was, (after, *others)),) = whole.left(laid)
+    assert (after.id, others) == (was.id, [])
+    by = was.hide.ring.min(axis=0) - side.ring.min(axis=0)
+    for shape in gone:
+        there = shapely.transform(shape, lambda points: points + by)
+        assert after.hide.whole.intersection(there).area < 1e-6
+    net = sum(shape.area for shape in gone)
+    assert was.area - after.area >= net - 1e-6
+    assert whole.takes(laid)["firm-3"] == pytest.approx((was.area - after.area) / net, rel=1e-6)
+
+
+def test_two_offcuts_as_large_as_each_other_are_two() -> None:
+    skin = Skin("s", "firm-3", usual("back", 1.0, "s"))
+    square = np.array([(0.0, 0.0), (200.0, 0.0), (200.0, 200.0), (0.0, 200.0)])
+    used, *offcuts = left_of(skin, [square, square + np.array([400.0, 0.0])], [])
+    assert used.used
+    assert len({offcut.id for offcut in offcuts}) == 2
+
+
+def test_two_jobs_of_one_name_are_laid_out_both() -> None:
+    job = demo.job("peg-tray")
+    order = Order("o", "trays").with_job(job).with_job(job.typed("inside.across", "250"))
+    ids = [t.id for t in cutting(ordered(order), SHOP.sorts, SHOP.skins).laying.templates]
+    assert sorted(ids) == ["Peg tray (2)/tray", "Peg tray/tray"]

@@ -13,7 +13,7 @@ from tailor.core.shop.stock import Want
 from tailor.desk import theme
 from tailor.files.dyes import GALL, INK
 
-ROW, WHY, HEAD = 17.0, 14.0, 26.0  # px: of a line, of its why, and of a heading
+ROW, WHY = 17.0, 14.0  # px: of a line, and of its why
 EDGE, AMOUNT = 4.0, 74.0  # px beside it, and from the sum to the amount
 RIGHT, LEFT = Qt.AlignmentFlag.AlignRight, Qt.AlignmentFlag.AlignLeft
 

@@ -67,9 +67,9 @@ class Counter(QObject):
         if self._book is None and not self.busy:
             self._do(lambda book: "")
 
-    def put(self, said: str, *changes: tuple[Any, Any]) -> None:
-        """Change the shop; changes as Book.put has them."""
-        self._do(lambda book: book.put(said, *changes) or "")
+    def put(self, said: str, *changes: tuple[Any, Any], done: str = "") -> None:
+        """Change the shop; changes as Book.put has them. done: is said once it is."""
+        self._do(lambda book: book.put(said, *changes) or done)
 
     def undo(self) -> None:
         self._do(lambda book: _told(book.undo(), "undone", "nothing of the shop is left to undo"))
@@ -94,7 +94,6 @@ class Counter(QObject):
                 self._done.emit(None, error)
 
         self._asked += 1
-
         self._pool.start(run)
 
     def _hear(self, text: str, shelved: list[Shelved]) -> None:
@@ -126,7 +125,7 @@ class Counter(QObject):
             from tailor.files.shop_book import book
 
             self._book = book.Book.open(self._place)
-            if self.demo and (self._book.steps()[0] == OF_THE_DEMO or not self._book.shop().sorts):
+            if self.demo and not self._book.read_only and self._book.steps()[0] in ("", OF_THE_DEMO):
                 self._book.lay_in(OF_THE_DEMO, shop(date.today()))  # its orders are wanted some days from today
         return self._book
 

@@ -152,7 +152,7 @@ class LaidOn(QWidget):
         if self.of_the_shop and self.isVisible():
             before = self.hides
             self._take_down()
-            if len(before) != len(self.hides) or not all(map(_same, before, self.hides)):
+            if len(before) != len(self.hides) or not all(map(alike, before, self.hides)):
                 self.other.emit()
 
     def _ask_outline(self) -> None:
@@ -164,6 +164,10 @@ class LaidOn(QWidget):
         self.reading.finish()
 
 
-def _same(one: Hide, other: Hide) -> bool:
-    """Whether two hides are the same leather in the same place."""
-    return (one.id, one.sort) == (other.id, other.sort) and np.array_equal(one.ring, other.ring)
+def alike(one: Hide, other: Hide) -> bool:
+    """Whether two hides are the same leather with the same holes and scars, wherever they stand."""
+    if (one.id, one.sort, len(one.forbidden)) != (other.id, other.sort, len(other.forbidden)):
+        return False
+    pairs = zip((one.ring, *one.forbidden), (other.ring, *other.forbidden), strict=True)
+    here, there = one.ring.min(axis=0), other.ring.min(axis=0)
+    return all(a.shape == b.shape and np.allclose(a - here, b - there) for a, b in pairs)

@@ -18,7 +18,7 @@ from tailor.desk import theme
 from tailor.desk.capture.labour import Labour
 from tailor.desk.counter import Counter
 from tailor.desk.cutting_table import CuttingTable
-from tailor.desk.laid_on import LaidOn
+from tailor.desk.laid_on import LaidOn, alike
 from tailor.desk.proposing import ProposingRoom
 from tailor.desk.stages import lay_out
 from tailor.desk.words import Words
@@ -28,6 +28,7 @@ SECONDS, AFTER_A_HAND = 12.0, 3.0  # of work at the most: from nothing, and afte
 DEEPEST = 200  # steps that can be undone
 SPREADER = "tailor.core.cut.spreader"  # which is slow to load, so only in its own process
 LINES = 2  # of what is said at the foot
+NOTED = "Noted in the shop book; what is left of each hide is laid on now."
 READY = "Getting ready to lay out; the first time after it is installed this takes up to a minute …"
 
 
@@ -300,7 +301,7 @@ class LayingOut(QWidget):
         before = {hide.id: hide for hide in self._there}
         by = {
             hide.id: hide.ring.min(axis=0) - before[hide.id].ring.min(axis=0)
-            for hide in self.on.hides if hide.id in before and len(hide.ring) == len(before[hide.id].ring)
+            for hide in self.on.hides if hide.id in before and alike(hide, before[hide.id])
         }  # fmt: skip
         moved = {id_: one.moved(by[one.hide]) for id_, one in self.lying.laid.items() if one.hide in by}
         self._undo.clear()  # how things lay on other leather
@@ -322,10 +323,7 @@ class LayingOut(QWidget):
         kept: list[tuple[object, object]] = []
         for skin, (used, *left) in self.on.cutting.left(tuple(self.lying.laid.values())):
             kept += [(skin, used), *((None, each) for each in left)]
-        self.lying = Lying({}, frozenset(), frozenset())
-        self._for = None
-        self.counter.put(f"cut {self.bench.job.name}", *kept)
-        self.told.emit("Noted in the shop book; what is left of each hide is laid on next.")
+        self.counter.put(f"cut {self.bench.job.name}", *kept, done=NOTED)
 
     def _ask_write(self) -> None:
         found = QFileDialog.getExistingDirectory(self, "Write the layout into")

@@ -225,11 +225,12 @@ class Orders(QWidget):
         if now == was:
             return
         used: tuple[tuple[Article, Article], ...] = ()
+        done = ""
         if was.open and now.state is State.READY:
             cost = self._cost(was)
             used = used_up(cost.wants) if cost else ()
-            self.told.emit(TAKEN if used else UNTAKEN)
-        self.counter.put(said or f"order {now.name}", (was, now), *used)
+            done = TAKEN if used else UNTAKEN
+        self.counter.put(said or f"order {now.name}", (was, now), *used, done=done)
 
     def _typed(self, key: str, text: str) -> None:
         def typed(order: Order) -> Order:

@@ -9,7 +9,7 @@ import shapely
 
 from tailor.core.carried.loft import Array
 from tailor.core.cut.asked import templates
-from tailor.core.cut.laying import Hide, Id, Laid, Laying, in_row
+from tailor.core.cut.laying import Hide, Id, Laid, Laying, Template, in_row
 from tailor.core.cut.left import Rest, rests
 from tailor.core.draft.piece import Piece
 from tailor.core.shop.leathers import Skin, Sort, at_hand, left_of
@@ -38,25 +38,31 @@ class Cutting:
             if mine:
                 sort = self.sorts[hide.sort].id
                 net[sort] = net.get(sort, 0.0) + mine
-                gone = hide.whole.area - sum(shapely.Polygon(ring).area for ring in rest.offcuts)
-                taken[sort] = taken.get(sort, 0.0) + float(gone)
+                kept = shapely.union_all([shapely.Polygon(ring) for ring in rest.offcuts])
+                holes = shapely.union_all([shapely.Polygon(ring) for ring in self._cut_from(hide, laid)])
+                there = shapely.difference(shapely.intersection(kept, hide.whole), holes)
+                taken[sort] = taken.get(sort, 0.0) + float(hide.whole.area - there.area)
         return {sort: max(taken[sort] / net[sort], 1.0) for sort in net}
 
     def left(self, laid: Sequence[Laid]) -> tuple[tuple[Skin, tuple[Skin, ...]], ...]:
         """Each skin that is cut from, with what it then is and what is left of it, to be kept."""
-        begun = {one.hide for one in laid}
         found = []
         for rest, lying in zip(rests(self.laying, laid), self.laying.hides, strict=True):
-            if rest.hide in begun:
+            if cut := self._cut_from(lying, laid):
                 skin = self.skins[rest.hide]
-                found.append((skin, left_of(skin, _back(rest.offcuts, lying, skin))))
+                found.append((skin, left_of(skin, _back(rest.offcuts, lying, skin), _back(cut, lying, skin))))
         return tuple(found)
 
+    def _cut_from(self, hide: Hide, laid: Sequence[Laid]) -> list[Array]:
+        """The outlines of what lies on a hide: holes, where leather is left round them."""
+        rings = {template.id: template.ring for template in self.laying.templates}
+        return [one.of(rings[one.id]) for one in laid if one.hide == hide.id]
 
-def _back(offcuts: Sequence[Array], lying: Hide, skin: Skin) -> list[Array]:
+
+def _back(rings: Sequence[Array], lying: Hide, skin: Skin) -> list[Array]:
     """Rings on a hide of a row, as they are on the skin."""
     by = skin.hide.ring.min(axis=0) - lying.ring.min(axis=0)
-    return [ring + by for ring in offcuts]
+    return [ring + by for ring in rings]
 
 
 def cutting(things: Sequence[Made], sorts: Sequence[Sort], skins: Sequence[Skin]) -> Cutting:
@@ -73,8 +79,13 @@ def cutting(things: Sequence[Made], sorts: Sequence[Sort], skins: Sequence[Skin]
     def sort(piece: Piece) -> str:
         return asking[id(piece)]
 
-    pieces = tuple(t for thing in things for t in templates(thing.draft, thing.name, thing.count, sort))
-    return Cutting(Laying(row, pieces), dict(zip((hide.id for hide in row), there, strict=True)), known)
+    pieces, names = list[Template](), list[str]()
+    for thing in things:
+        names.append(thing.name)
+        again = names.count(thing.name)  # two of one name are told apart
+        name = thing.name if again == 1 else f"{thing.name} ({again})"
+        pieces += templates(thing.draft, name, thing.count, sort)
+    return Cutting(Laying(row, tuple(pieces)), dict(zip((hide.id for hide in row), there, strict=True)), known)
 
 
 def _said(skin: Skin, known: dict[str, Sort]) -> str:

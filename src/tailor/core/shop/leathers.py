@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -84,23 +84,30 @@ def at_hand(skins: Iterable[Skin], sort: Sort) -> tuple[Skin, ...]:
     return tuple(sorted(of, key=lambda skin: (not skin.off, skin.area, skin.id)))
 
 
-def left_of(skin: Skin, offcuts: Iterable[Array]) -> tuple[Skin, ...]:
+def left_of(skin: Skin, offcuts: Iterable[Array], cut: Sequence[Array]) -> tuple[Skin, ...]:
     """What a skin is once it is cut from: itself, smaller, where most of it is left in one piece, else used; then what
     is left besides, as skins of their own. Zones and marks go with the part they lie in.
+
+    offcuts: outlines of what is left. cut: of what was cut out, which are holes where leather is left round them.
     """
-    parts = [_part(skin.hide, ring) for ring in sorted(offcuts, key=lambda ring: -shapely.Polygon(ring).area)]
+    parts = [_part(skin.hide, ring, cut) for ring in sorted(offcuts, key=lambda ring: -shapely.Polygon(ring).area)]
     if parts and parts[0].whole.area > MOSTLY * skin.area:
         first, parts = replace(skin, hide=parts[0]), parts[1:]
     else:
         first = replace(skin, used=True)
     named = (replace(part, id=f"{skin.hide.id}, offcut {n}") for n, part in enumerate(parts, start=1))
-    # however often it is cut from, each offcut has a name of its own: its area tells it apart
-    return first, *(Skin(f"{skin.id}/{part.whole.area:.0f}", skin.sort, part, off=skin.id) for part in named)
+    return first, *(Skin(f"{skin.id}/{_where(part)}", skin.sort, part, off=skin.id) for part in named)
 
 
-def _part(hide: Hide, ring: Array) -> Hide:
+def _where(part: Hide) -> str:
+    """Where a part lay on its hide, mm: no other part, of whatever cut, ever lay there."""
+    spot = shapely.Polygon(part.ring).representative_point()
+    return f"{spot.x:.1f},{spot.y:.1f}"
+
+
+def _part(hide: Hide, ring: Array, cut: Sequence[Array]) -> Hide:
     """A part of a hide, with what lies in it."""
     whole = shapely.Polygon(ring)
-    marks = tuple(mark for mark in hide.forbidden if whole.intersects(shapely.Polygon(mark)))
+    marks = tuple(mark for mark in (*hide.forbidden, *cut) if whole.intersects(shapely.Polygon(mark)))
     zones = tuple(zone for zone in hide.zones if whole.intersects(shapely.Polygon(zone.ring)))
     return Hide(hide.id, ring, marks, zones)

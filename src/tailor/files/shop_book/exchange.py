@@ -73,11 +73,13 @@ def _csv(name: str, found: list[rows.Row]) -> str:
 
 
 def _rows(text: str, where: str) -> list[rows.Row]:
-    csv.field_size_limit(incoming.JOB)
+    usual = csv.field_size_limit(incoming.JOB)  # a cell may hold a whole job
     try:
         found = list(csv.DictReader(io.StringIO(text), strict=True))
     except csv.Error as error:
         raise InputError(f"it cannot be read ({error})", where, "mend it, or write it out anew") from None
+    finally:
+        csv.field_size_limit(usual)  # of other tables no more than before
     if len(found) > MOST:
         raise InputError(f"{len(found)} rows are too many", where, f"give {MOST} at most")
     for n, row in enumerate(found, start=1):
