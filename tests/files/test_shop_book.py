@@ -80,6 +80,14 @@ def test_changes_are_undone_and_done_again_in_their_order(book: Book) -> None:
     assert same(book.shop(), Shop())
 
 
+def test_a_hide_with_too_many_holes_is_told_and_not_half_kept(book: Book) -> None:
+    skin = SHOP.skins[0]
+    holes = tuple(skin.hide.forbidden[0] + [0.0, n / 10] for n in range(501))
+    with pytest.raises(InputError, match="more holes"):
+        book.put("cut", (skin, replace(skin, hide=replace(skin.hide, forbidden=holes))))
+    assert same(book.shop(), SHOP)
+
+
 def test_how_a_new_shop_reckons_is_as_usual_until_it_is_said(tmp_path: Path) -> None:
     book = Book.open(tmp_path / "new.tailorshop")
     usual = book.shop().terms

@@ -127,7 +127,11 @@ def rows_of(value: Value) -> dict[tuple[str, str], Row]:
         case Article():
             return {("stock", value.id): _plain(ArticleRow(**vars(value)))}
         case Skin():
-            text = laid.entry_of(value.hide).model_dump_json()
+            try:
+                text = laid.entry_of(value.hide).model_dump_json()
+            except ValidationError:  # it was cut from so often, or its outline is so fine
+                said = "it has more holes or corners than can be kept"
+                raise InputError(said, str(value.hide.id), "take what is left in anew, by its outline") from None
             row = SkinRow(id=value.id, sort=value.sort, off=value.off, used=value.used, hide=text)
             return {("skins", value.id): _plain(row)}
         case Order():
