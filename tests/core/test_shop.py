@@ -20,12 +20,13 @@ from tailor.core.errors import InputError
 from tailor.core.job import draft, judge
 from tailor.core.maker import usual as maker
 from tailor.core.shop.cutting import cutting
+from tailor.core.shop.drafts import Drafts
 from tailor.core.shop.leathers import Skin, Sort, Use, at_hand, left_of, meant
 from tailor.core.shop.made import leathers, made, ordered
 from tailor.core.shop.needs import needs
 from tailor.core.shop.orders import Line, Order, State, day, from_now
 from tailor.core.shop.quote import Terms, quote
-from tailor.core.shop.reckoner import Drafts, reckoned
+from tailor.core.shop.reckoner import reckoned
 from tailor.core.shop.reckoning import Reckon
 from tailor.core.shop.stock import Article, Kind, Need, against, shopping, together, used_up
 from tailor.demo.shop import shop as of_the_demo

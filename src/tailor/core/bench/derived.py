@@ -76,7 +76,8 @@ class _Deriving:
         for piece in self.cut:
             kinds = {rule.kind for rule in piece.rules}
             if "skive" in kinds:
-                thin = Doing(f"thin {piece.name}", f"thin {piece.name}", (piece.name,), THIN, "where it is marked")
+                thin = Doing(f"thin {piece.name}", f"thin {piece.name}", (piece.name,), THIN, "where it is marked",
+                             places=("skive",))  # fmt: skip
                 ready.append(add(thin, ["cut"], "thinned while it lies flat"))
             if "stamp" in kinds:
                 ready.append(self._stamped(piece.name))
@@ -87,7 +88,7 @@ class _Deriving:
     def _stamped(self, name: str) -> str:
         damp = Doing(f"damp {name}", f"damp {name} for its stamp", (name,), DAMP, "once over")
         look = "it has its own colour again, and lies on something hard"
-        stamp = Doing(f"stamp {name}", f"stamp {name}", (name,), STAMP, "one mark", look=look)
+        stamp = Doing(f"stamp {name}", f"stamp {name}", (name,), STAMP, "one mark", look=look, places=("stamp",))
         self.steps.add(damp, ["cut"], "stamped flat, before dye, oil or glue")
         self.steps.add(stamp)
         self.steps.wait(damp.key, stamp.key, "until it returns to its colour", CASED)
@@ -130,12 +131,15 @@ class _Deriving:
                 joined.append(self._glued(piece.name, (piece.name,), minutes, f"{area:.3f} m²", after))
         return joined
 
-    def _glued(self, what: str, pieces: tuple[str, ...], minutes: float, why: str, after: Iterable[str]) -> str:
+    def _glued(
+        self, what: str, pieces: tuple[str, ...], minutes: float, why: str, after: Iterable[str], *places: str
+    ) -> str:
         """Glue on both faces, joined no sooner and no later than it may be; the step that joins."""
         glue = GLUES[self.school.glue]
         spread = Doing(f"glue {what}", f"glue {what}", pieces, minutes, f"{why}; {glue.said}", "glue",
-                       caution=glue.caution)  # fmt: skip
-        join = Doing(f"join {what}", f"join {what}", pieces, JOIN, "one chance to place it", look="edges flush")
+                       caution=glue.caution, places=places)  # fmt: skip
+        join = Doing(f"join {what}", f"join {what}", pieces, JOIN, "one chance to place it", look="edges flush",
+                     places=places)  # fmt: skip
         self.steps.add(spread, after, "what is glued cannot be prepared any more")
         self.steps.add(join)
         self._after_dye(spread.key)
@@ -149,7 +153,7 @@ class _Deriving:
         metres = sum(_length(rule.points) for rule in piece.rules if rule.kind == "finish") * piece.count / METRE
         trimmed = [key for key in self.dry if self.steps[key].pieces == (piece.name,)]
         doing = Doing(f"edge {n}", f"finish the edge of {edge}", (edge.piece,), self.rates.edge * metres,
-                      f"{metres:.2f} m", "edges")  # fmt: skip
+                      f"{metres:.2f} m", "edges", places=("finish",))  # fmt: skip
         return self.steps.add(doing, (*self.ready, *trimmed, *self.lined), "finished while it can be reached")
 
     # Seams
@@ -184,10 +188,11 @@ class _Deriving:
         holes, stitches = sum(s.count * len(s.edges) for s in seams), sum(s.count for s in seams)
         minutes = sum(seam.seconds for seam in seams) / 60 * self.rates.sewn
         look = "holes lie on each other on both faces"
+        places = tuple(seam.name for seam in seams)
         pierce = Doing(f"pierce {what}", f"mark and pierce {what}", pieces, holes * self.rates.hole, f"{holes} holes",
-                       look=look)  # fmt: skip
+                       look=look, places=places)  # fmt: skip
         sew = Doing(f"sew {what}", f"sew {what}", pieces, minutes, f"{stitches} stitches, {seams[0].method}", "thread",
-                    "machine" if self.made.bed else "", "level on both faces", HOT)  # fmt: skip
+                    "machine" if self.made.bed else "", "level on both faces", HOT, places)  # fmt: skip
         self.steps.add(pierce, after, why)
         return self.steps.add(sew, [pierce.key], "it is pierced")
 
@@ -213,8 +218,9 @@ class _Deriving:
             return []
         many = len(self.made.hardware)
         places = tuple(dict.fromkeys(item.place for item in self.made.hardware))
-        doing = Doing("hardware", "set the hardware", places, self._minutes("hardware"), f"{many} pieces",
-                      look="posts hold, and do not bend")  # fmt: skip
+        pieces = tuple(piece.name for piece in self.cut if any(each.place in places for each in piece.fittings))
+        doing = Doing("hardware", "set the hardware", pieces, self._minutes("hardware"), f"{many} pieces",
+                      look="posts hold, and do not bend", places=places)  # fmt: skip
         after = (*self.ready, *self.dry, *self.lined, *self.edges, *self.flat)
         return [self.steps.add(doing, after, "set while its back can be reached, with the edges round it done")]
 
@@ -228,9 +234,9 @@ class _Deriving:
         for seam in self.closing:
             faces, what = len(seam.edges) - 1, seam.name if "seam" in seam.name else f"the {seam.name} seam"
             minutes = self.rates.glue_up * faces + self.rates.glue * area * seam.length / length
-            joined = self._glued(what, seam.pieces, minutes, f"{faces} faces", last)
+            joined = self._glued(what, seam.pieces, minutes, f"{faces} faces", last, seam.name)
             true = Doing(f"true {what}", f"true up {what}", seam.pieces, TRUE, "all layers together",
-                         look="one edge, all layers flush", caution=SANDER)  # fmt: skip
+                         look="one edge, all layers flush", caution=SANDER, places=(seam.name,))  # fmt: skip
             self.steps.add(true)
             place = "clamps" if press else ""
             self.steps.wait(joined, true.key, "held until the glue has taken", press, place=place)

@@ -10,7 +10,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from tailor.core.bench.serial import NoRoomError, Serial
+from tailor.core.bench.hours import NoRoomError
+from tailor.core.bench.serial import Serial
 from tailor.core.bench.work import Plan, Work
 from tailor.core.carried.loft import Array
 from tailor.core.errors import InputError

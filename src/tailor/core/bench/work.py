@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
 
+FAR = 10**9  # minutes: before and after everything
 LATE = 10  # what a minute late weighs against one of the whole
 
 
@@ -25,13 +26,14 @@ class Order:
     id: str
     item: str = ""
     weight: float = 1.0
-    due: int = 10**9
+    due: int = FAR
 
 
 @dataclass(frozen=True)
 class Step:
     """Work of hands. minutes: how long. family: with its like it shares a set-up. machine: what it needs besides hands.
-    piece: into pieces of at least so many minutes it may be cut; else it is done in one go.
+    piece: into pieces of at least so many minutes it may be cut; else it is done in one go. after, by: it begins no
+    sooner, and no later. first: it is under way, and goes before what is not.
     """
 
     id: str
@@ -41,6 +43,9 @@ class Step:
     family: str = ""
     machine: str = ""
     piece: int = 0
+    after: int = -FAR
+    by: int = FAR
+    first: bool = False
 
 
 @dataclass(frozen=True)
@@ -59,7 +64,9 @@ class Wait:
 
 @dataclass(frozen=True)
 class Work:
-    """All that is to be planned. machines and places: how many; families: minutes of a set-up."""
+    """All that is to be planned. machines and places: how many; families: minutes of a set-up. taken: from when to when
+    something stands in a place already. ready: for whom which family is set up, in the first hours they have.
+    """
 
     people: tuple[Person, ...]
     orders: tuple[Order, ...]
@@ -68,6 +75,8 @@ class Work:
     machines: Mapping[str, int] = field(default_factory=dict)
     places: Mapping[str, int] = field(default_factory=dict)
     families: Mapping[str, int] = field(default_factory=dict)
+    taken: Mapping[str, tuple[tuple[int, int], ...]] = field(default_factory=dict)
+    ready: frozenset[tuple[str, str]] = frozenset()
 
     @cached_property
     def step(self) -> dict[str, Step]:
@@ -85,10 +94,15 @@ class Spell:
 
 @dataclass(frozen=True)
 class Plan:
-    """When every step is done, in one spell or more, and the set-ups: each with its family."""
+    """When every step is done, in one spell or more, and the set-ups: each with its family.
+
+    ranks, patience: what went before what, by which it was made.
+    """
 
     steps: Mapping[str, tuple[Spell, ...]]
     setups: tuple[tuple[str, Spell], ...] = ()
+    ranks: Mapping[str, float] = field(default_factory=dict)
+    patience: int = 0
 
     @property
     def end(self) -> int:
@@ -120,6 +134,8 @@ def broken(work: Work, plan: Plan) -> Iterator[str]:
             yield f"{step.id} is cut into pieces that are too short"
         if any(b.start < a.end for a, b in pairwise(spells)):
             yield f"{step.id} is done twice at once"
+        if spells and not step.after <= spells[0].start <= step.by:
+            yield f"{step.id} begins at {spells[0].start}, too soon or too late"
     named = [(id_, spell) for id_, spells in plan.steps.items() for spell in spells]
     named += [(f"the set-up for {family}", spell) for family, spell in plan.setups]
     for what, spell in named:
@@ -132,7 +148,9 @@ def broken(work: Work, plan: Plan) -> Iterator[str]:
                 yield f"{other} begins before {one} ends"
     for family, minutes in work.families.items():
         for person, theirs in windows.items():
-            for a, b in theirs:
+            for n, (a, b) in enumerate(theirs):
+                if n == 0 and (person, family) in work.ready:
+                    continue
                 ready = [s.end for f, s in plan.setups if f == family and s.person == person and a <= s.start < b
                          and s.end - s.start >= minutes]  # fmt: skip
                 needs = [s.start for step in work.steps if step.family == family for s in plan.steps[step.id]
@@ -143,7 +161,7 @@ def broken(work: Work, plan: Plan) -> Iterator[str]:
         used = [(s.start, s.end) for step in work.steps if step.machine == machine for s in plan.steps[step.id]]
         if _most_at_once(used) > count:
             yield f"more is done at the {machine} than there are"
-    taken: dict[str, list[tuple[int, int]]] = {}
+    taken = {place: list(spans) for place, spans in work.taken.items()}
     for wait in work.waits:
         end, start = plan.steps[wait.from_][-1].end, plan.steps[wait.to][0].start
         if start < end + wait.least:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
@@ -59,10 +60,14 @@ def from_now(due: date, today: date) -> str:
 
 @dataclass(frozen=True)
 class Line:
-    """So many of a job, as it was when it was ordered: a copy that later changes leave as it is."""
+    """So many of a job, as it was when it was ordered: a copy that later changes leave as it is.
+
+    mark: what it is told from the other lines of its order by, whatever becomes of them; the order gives it.
+    """
 
     job: Job
     count: int = 1
+    mark: str = ""
 
     def __post_init__(self) -> None:
         if not 1 <= self.count <= MOST:
@@ -86,6 +91,7 @@ class Order:
         incoming.named(self.name, "name of an order")
         if len(self.lines) > LINES:
             raise InputError(f"{len(self.lines)} lines are too many", self.name, f"give it {LINES} at most")
+        object.__setattr__(self, "lines", _marked(self.lines))
 
     @property
     def open(self) -> bool:
@@ -110,13 +116,25 @@ class Order:
 
     def with_count(self, job: Job, count: int) -> Order:
         """With so many of a job that is in it; of none it is no longer in it."""
-        lines = (Line(x.job, count) if x.job == job else x for x in self.lines if x.job != job or count > 0)
+        lines = (replace(x, count=count) if x.job == job else x for x in self.lines if x.job != job or count > 0)
         return replace(self, lines=tuple(lines))
 
     def with_job(self, job: Job, count: int = 1) -> Order:
         """With so many more of a job: more of the same line where the same job is there already."""
         if any(line.job == job for line in self.lines):
-            more = tuple(Line(x.job, x.count + count) if x.job == job else x for x in self.lines)
+            more = tuple(replace(x, count=x.count + count) if x.job == job else x for x in self.lines)
         else:
             more = (*self.lines, Line(job, count))
         return replace(self, lines=more)
+
+
+def _marked(lines: tuple[Line, ...]) -> tuple[Line, ...]:
+    """Lines, each with a mark of its own: those that have one keep it."""
+    found, marks = [], {line.mark for line in lines}
+    free = (str(n) for n in itertools.count() if str(n) not in marks)
+    seen = set[str]()
+    for line in lines:
+        own = line if line.mark and line.mark not in seen else replace(line, mark=next(free))
+        seen.add(own.mark)
+        found.append(own)
+    return tuple(found)

@@ -8,20 +8,16 @@ from __future__ import annotations
 import sys
 import traceback
 from collections.abc import Iterator
-from dataclasses import replace
 from multiprocessing.connection import Connection
 
 from tailor.core import apart
 from tailor.core.errors import InputError
-from tailor.core.maker import Maker
-from tailor.core.shop.made import Made, made
+from tailor.core.shop.drafts import Drafts
+from tailor.core.shop.made import Made
 from tailor.core.shop.needs import needs
-from tailor.core.shop.orders import Line
 from tailor.core.shop.quote import quote
 from tailor.core.shop.reckoning import Reckon, Reckoned
 from tailor.core.shop.stock import against, shopping
-
-KEPT = 64  # drafts that are kept for the next time
 
 
 def reckon_on(line: Connection) -> None:
@@ -37,23 +33,6 @@ def reckon_on(line: Connection) -> None:
             line.send((number, None))
         except (EOFError, OSError):
             return
-
-
-class Drafts:
-    """Drafts of jobs that were ordered, the last few: most are asked for again and again."""
-
-    def __init__(self) -> None:
-        self._kept: list[Made] = []
-        self._of: list[tuple[Line, Maker]] = []
-
-    def made(self, line: Line, maker: Maker) -> Made:
-        """So many of a job. Raises InputError where it cannot be drafted."""
-        for (of, by), thing in zip(self._of, self._kept, strict=True):
-            if of.job == line.job and by == maker:
-                return replace(thing, count=line.count)
-        thing = made(line.job.by(maker), line.count)
-        self._of, self._kept = [*self._of[-KEPT:], (line, maker)], [*self._kept[-KEPT:], thing]
-        return thing
 
 
 def reckoned(wanted: Reckon, drafts: Drafts) -> Iterator[Reckoned]:

@@ -5,19 +5,21 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from tailor.core.bench.labour import Rates
+from tailor.core.bench.schools import School
 from tailor.core.errors import InputError
 from tailor.core.incoming import quoted
 from tailor.core.shop.hands import Hand
 from tailor.core.shop.leathers import Skin, Sort
 from tailor.core.shop.orders import Order
+from tailor.core.shop.progress import Worked
 from tailor.core.shop.quote import Terms
 from tailor.core.shop.stock import Article
 
 
 @dataclass(frozen=True)
 class Shop:
-    """sorts and skins: leathers, and what lies there of them. stock: all else. hands: who works there. terms and rates:
-    how it reckons, and how fast it works.
+    """sorts and skins: leathers, and what lies there of them. stock: all else. hands: who works there. terms, rates and
+    school: how it reckons, how fast and in which way it works. worked: how far the steps of its orders have come.
     """
 
     sorts: tuple[Sort, ...] = ()
@@ -27,6 +29,8 @@ class Shop:
     hands: tuple[Hand, ...] = ()
     terms: Terms = field(default_factory=Terms)
     rates: Rates = field(default_factory=Rates)
+    school: School = field(default_factory=School)
+    worked: tuple[Worked, ...] = ()
 
     def order(self, name: str) -> Order:
         """An order by its name or its id. Raises InputError where there is none."""

@@ -5,19 +5,21 @@ from __future__ import annotations
 import dataclasses
 import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from datetime import date
+from datetime import date, datetime
 from functools import lru_cache
 from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field, Json, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, Json, NaiveDatetime, ValidationError
 
 from tailor.core import incoming
 from tailor.core.bench.labour import Rates
+from tailor.core.bench.schools import School
 from tailor.core.errors import InputError, shown
 from tailor.core.job import Job
 from tailor.core.shop.hands import Hand
 from tailor.core.shop.leathers import Skin, Sort, Use
 from tailor.core.shop.orders import Line, Order, State
+from tailor.core.shop.progress import Stretch, Worked
 from tailor.core.shop.quote import Terms
 from tailor.core.shop.shop import Shop
 from tailor.core.shop.stock import Article, Kind
@@ -25,7 +27,7 @@ from tailor.files import job_file, laid
 
 Row = dict[str, Any]
 Rows = Mapping[str, Sequence[Row]]  # of each table by its name
-Value = Sort | Skin | Article | Order | Hand | Terms | Rates
+Value = Sort | Skin | Article | Order | Hand | Worked | Terms | Rates | School
 WORDS = 2000  # characters of a note
 CURRENCY = 8  # letters
 
@@ -105,6 +107,21 @@ class HandRow(_Row):
     off: Json[list[date]]
 
 
+class WorkedRow(_Row):
+    """What was done of a step: stretches as [from, to], the last without an end while hands are at it."""
+
+    id: Name
+    order: Name
+    thing: Short
+    name: Name
+    family: Short
+    planned: Number
+    hand: Short
+    stretches: Json[list[tuple[NaiveDatetime, NaiveDatetime | None]]]
+    done: bool
+    took: Number | None
+
+
 class SettingRow(_Row):
     """One of the shop's own numbers."""
 
@@ -114,9 +131,9 @@ class SettingRow(_Row):
 
 ROWS: Mapping[str, type[_Row]] = {
     "sorts": SortRow, "skins": SkinRow, "stock": ArticleRow, "orders": OrderRow, "lines": LineRow,
-    "hands": HandRow, "settings": SettingRow,
+    "hands": HandRow, "worked": WorkedRow, "settings": SettingRow,
 }  # fmt: skip
-EMPTY_IS_NONE = ("wanted", "promised")
+EMPTY_IS_NONE = ("wanted", "promised", "took")
 
 
 def rows_of(value: Value) -> dict[tuple[str, str], Row]:
@@ -138,7 +155,7 @@ def rows_of(value: Value) -> dict[tuple[str, str], Row]:
             told = {name: each for name, each in vars(value).items() if name != "lines"}
             found = {("orders", value.id): _plain(OrderRow(**told))}
             for nth, line in enumerate(value.lines):
-                id_ = f"{value.id}/{nth}"
+                id_ = f"{value.id}/{line.mark}"
                 row_ = LineRow(id=id_, order=value.id, nth=nth, count=line.count, job=job_file.to_text(line.job))
                 found["lines", id_] = _plain(row_)
             return found
@@ -146,7 +163,10 @@ def rows_of(value: Value) -> dict[tuple[str, str], Row]:
             off = json.dumps([str(day) for day in value.off])
             hand = {"id": value.id, "name": value.name, "hours": json.dumps(value.hours), "off": off}
             return {("hands", value.id): hand}
-        case Terms() | Rates():
+        case Worked():
+            told = vars(value) | {"stretches": json.dumps([[_said(s.began), _said(s.ended)] for s in value.stretches])}
+            return {("worked", value.id): told}
+        case Terms() | Rates() | School():
             kind = type(value).__name__.lower()
             return {
                 ("settings", f"{kind}.{name}"): {"id": f"{kind}.{name}", "value": str(number)}
@@ -158,11 +178,17 @@ def _plain(row: _Row) -> Row:
     return row.model_dump(mode="json")
 
 
+def _said(at: datetime | None) -> str | None:
+    """A moment by the bench's own clock, to the second."""
+    return None if at is None else at.replace(tzinfo=None).isoformat(timespec="seconds")
+
+
 def all_rows(shop: Shop) -> dict[str, list[Row]]:
     """Every row of a shop, by its table."""
     found: dict[str, list[Row]] = {name: [] for name in ROWS}
     values: Iterable[Value] = (
-        *shop.sorts, *shop.skins, *shop.stock, *shop.orders, *shop.hands, shop.terms, shop.rates,
+        *shop.sorts, *shop.skins, *shop.stock, *shop.orders, *shop.hands, *shop.worked, shop.terms, shop.rates,
+        shop.school,
     )  # fmt: skip
     for value in values:
         for (table, _), row in rows_of(value).items():
@@ -193,7 +219,8 @@ def shop_of(rows: Rows, where: str) -> Shop:
     hands = _each(rows, "hands", where, lambda row: Hand(row.id, row.name, tuple(row.hours), tuple(row.off)))
     settings = _each(rows, "settings", where, lambda row: (row.id, row.value))
     said = dict(settings)
-    return Shop(sorts, skins, stock, orders, hands, _numbers(Terms, said, where), _numbers(Rates, said, where))
+    numbers = _numbers(Terms, said, where), _numbers(Rates, said, where), _numbers(School, said, where)
+    return Shop(sorts, skins, stock, orders, hands, *numbers, _each(rows, "worked", where, _worked))
 
 
 def _fields(row: _Row) -> dict[str, Any]:
@@ -226,7 +253,13 @@ def _skin(row: SkinRow) -> Skin:
 
 
 def _line(row: LineRow) -> tuple[str, int, Line]:
-    return row.order, row.nth, Line(_job(row.job), row.count)
+    mark = row.id.removeprefix(f"{row.order}/") if row.id.startswith(f"{row.order}/") else ""
+    return row.order, row.nth, Line(_job(row.job), row.count, mark)
+
+
+def _worked(row: WorkedRow) -> Worked:
+    stretches = tuple(Stretch(began, ended) for began, ended in row.stretches)
+    return Worked(**_fields(row) | {"stretches": stretches})
 
 
 @lru_cache(maxsize=512)

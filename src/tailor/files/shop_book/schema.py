@@ -60,6 +60,19 @@ HANDS = Table(
     Column("hours", Text, nullable=False),
     Column("off", Text, nullable=False),
 )  # fmt: skip
+WORKED = Table(
+    "worked", METADATA,
+    Column("id", String, primary_key=True),
+    Column("order", String, nullable=False, index=True),
+    Column("thing", String, nullable=False),
+    Column("name", String, nullable=False),
+    Column("family", String, nullable=False),
+    Column("planned", Float, nullable=False),
+    Column("hand", String, nullable=False),
+    Column("stretches", Text, nullable=False),
+    Column("done", Boolean, nullable=False),
+    Column("took", Float),
+)  # fmt: skip
 SETTINGS = Table(
     "settings", METADATA,
     Column("id", String, primary_key=True),
@@ -92,4 +105,4 @@ CHANGED = Table(
     Column("after", Text),
 )  # fmt: skip
 
-HELD = (SORTS, SKINS, STOCK, ORDERS, LINES, HANDS, SETTINGS)  # what a shop is, those that others point to first
+HELD = (SORTS, SKINS, STOCK, ORDERS, LINES, HANDS, WORKED, SETTINGS)  # what a shop is, those that others point to first

@@ -1,0 +1,150 @@
+"""The planning process: python -m tailor.core.shop.foreman FD, on a line to the window that asks.
+
+What was ordered is drafted once; its steps are planned in every way there is, each plan is sent as soon as it is
+found, and at last how sure the dates are. Whatever is asked next ends what is under way.
+"""
+
+from __future__ import annotations
+
+import sys
+import time
+import traceback
+from collections.abc import Iterator
+from dataclasses import replace
+from multiprocessing.connection import Connection
+
+import numpy as np
+
+from tailor.core import apart
+from tailor.core.bench.chance import TIMES, in_time, ready
+from tailor.core.bench.derived import derived
+from tailor.core.bench.planner import Planner
+from tailor.core.bench.replan import few_moves, in_order, moved
+from tailor.core.bench.steps import Steps
+from tailor.core.bench.work import Plan
+from tailor.core.carried.loft import Array
+from tailor.core.draft.piece import Piece, Role
+from tailor.core.errors import InputError
+from tailor.core.packing import filling
+from tailor.core.shop.agenda import Agenda, Answer, Drafting, NoPlan, Planned, Seen, Sure, Wanted, Way
+from tailor.core.shop.drafts import Drafts
+from tailor.core.shop.orders import Line, Order
+from tailor.core.shop.progress import Progress
+from tailor.core.shop.workload import Workload, workload
+
+OFTEN = 0.25  # s between two plans that are sent
+ASPECT, APART = 1.6, 12.0  # of the board that pieces are laid on, and mm between them
+BREATH = 20  # samples of chance between two that are sent
+
+
+def plan_on(line: Connection) -> None:
+    """Plan what is asked, each time with its number, until the window hangs up; None ends a row."""
+    drafts = Drafts()
+    while True:
+        try:
+            number, wanted = line.recv()
+            try:
+                for found in planned(wanted, drafts):
+                    if found is not None:
+                        line.send((number, found))
+                    if line.poll():
+                        break  # something else is wanted
+            except InputError as error:
+                line.send((number, NoPlan(str(error))))
+            except (EOFError, OSError):
+                return
+            except Exception as fault:  # a fault of ours must not leave the window waiting for ever
+                traceback.print_exc()
+                line.send((number, NoPlan(f"Tailor itself is at fault ({type(fault).__name__}).")))
+            line.send((number, None))
+        except (EOFError, OSError):
+            return
+
+
+def planned(wanted: Wanted, drafts: Drafts) -> Iterator[Answer | None]:
+    """All that is answered, one after another; None where there is nothing new, to look up from the work.
+
+    Raises InputError where nothing can be planned.
+    """
+    shop, orders, refused = wanted.shop, list[Order](), list[str]()
+    seen, steps = dict[str, tuple[Seen, ...]](), dict[int, Steps]()
+    waiting = [order for order in shop.orders if order.open]
+    many = sum(len(order.lines) for order in waiting)
+    for order in waiting:
+        lines = list[Line]()
+        for line in order.lines:
+            yield Drafting(f"drafting {line.job.name} ({len(seen) + len(refused) + 1} of {many})")
+            try:
+                made = drafts.made(line, wanted.maker).draft
+            except InputError as error:
+                refused.append(f"{line.job.name}: {error}")
+                continue
+            steps[id(line.job)] = derived(made, shop.rates, shop.school, {zone.kind for zone in line.job.zones})
+            seen[f"{order.id}/{line.mark}"] = drawn(made.pieces)
+            lines.append(line)
+        orders.append(replace(order, lines=tuple(lines)))
+    load = workload(orders, shop.hands, shop.rates, shop.school, wanted.now, lambda job, *_: steps[id(job)],
+                    Progress(shop.worked))  # fmt: skip
+    yield Agenda(load, seen, tuple(refused))
+    yield from _ways(wanted, load)
+
+
+def _ways(wanted: Wanted, load: Workload) -> Iterator[Answer | None]:
+    """Every way of planning, and how sure its dates are; where nothing was planned before, there is but one."""
+    work, before, plans = load.work, wanted.before, dict[Way, Plan]()
+    if before is not None:
+        for way, again in ((Way.ORDER, in_order), (Way.FEW, few_moves)):
+            if (plan := again(work, before)) is not None:
+                plans[way] = plan
+                yield Planned(way, plan, len(moved(plan, before)))
+    planner = Planner(work)
+    end, told, cost = time.process_time() + wanted.seconds, 0.0, np.inf
+    for _ in planner.run():
+        now = time.monotonic()
+        if planner.best is not None and planner.cost < cost and now - told > OFTEN:
+            told, cost = now, planner.cost
+            yield Planned(Way.ANEW, planner.best, 0 if before is None else len(moved(planner.best, before)))
+        else:
+            yield None
+        if planner.best is not None and time.process_time() >= end:
+            break
+    assert planner.best is not None
+    plans[Way.ANEW] = planner.best
+    yield Planned(Way.ANEW, planner.best, 0 if before is None else len(moved(planner.best, before)))
+    for way, plan in plans.items():
+        yield from _sure(way, load, plan)
+
+
+def _sure(way: Way, load: Workload, plan: Plan) -> Iterator[Answer | None]:
+    times = list[Array]()
+    for found in ready(load.work, plan):
+        times.append(found)
+        yield None
+        if len(times) >= TIMES:
+            break
+    yield Sure(way, in_time(load.work, np.array(times)))
+
+
+def drawn(pieces: tuple[Piece, ...]) -> tuple[Seen, ...]:
+    """Pieces of leather laid beside each other, with the places on them where work is done."""
+    found = [piece for piece in pieces if piece.role is not Role.TEMPLATE]
+    lows = np.array([piece.cut.min(axis=0) for piece in found])
+    sizes = np.array([np.ptp(piece.cut, axis=0) for piece in found]) + APART
+    return tuple(_seen(piece, at - low) for piece, at, low in zip(found, filling(sizes, ASPECT), lows, strict=True))
+
+
+def _seen(piece: Piece, by: Array) -> Seen:
+    holes = dict[str, list[tuple[float, float]]]()
+    for hole in piece.holes:
+        holes.setdefault(hole.seam, []).append((hole.x, hole.y))
+    for fitting in piece.fittings:
+        holes.setdefault(fitting.place, []).append((fitting.x, fitting.y))
+    kinds = dict.fromkeys(rule.kind for rule in piece.rules)
+    lines = {kind: tuple(rule.points + by for rule in piece.rules if rule.kind == kind) for kind in kinds}
+    dots = {place: np.array(points) + by for place, points in holes.items()}
+    return Seen(piece.name, piece.cut + by, tuple(ring + by for ring in piece.openings), dots, lines)
+
+
+if __name__ == "__main__":
+    apart.settle_in()
+    plan_on(Connection(int(sys.argv[1])))
