@@ -19,7 +19,8 @@ from tailor.core.bench.replan import few_moves, in_order, moved
 from tailor.core.bench.schools import School
 from tailor.core.bench.serial import Serial
 from tailor.core.bench.steps import Doing, Steps
-from tailor.core.bench.work import FAR, Order, Person, Plan, Step, Work, broken
+from tailor.core.bench.work import FAR, Order, Person, Plan, Spell, Step, Wait, Work, broken
+from tailor.core.bench.working import worked
 from tailor.core.shop import orders as shop_orders
 from tailor.core.shop.hands import Hand
 from tailor.core.shop.progress import Progress, Stands, Worked
@@ -88,8 +89,6 @@ def test_only_what_hangs_on_the_late_step_gives_way() -> None:
     """Two chains by turns on one bench: the one that slips is put off into the free evening, the other stays."""
     names = ("a1", "b1", "a2", "b2", "a3", "b3")
     steps = tuple(Step(name, name[0], name, 60) for name in names)
-    from tailor.core.bench.work import Spell, Wait
-
     waits = tuple(Wait(f"{c}{n}", f"{c}{n + 1}") for c in "ab" for n in (1, 2))
     asked = Work((Person("A", EVENINGS[:5]),), (Order("a"), Order("b")), steps, waits)
     at = dict(zip(names, (1080, 1140, 1200, 2520, 2580, 2640), strict=True))
@@ -134,29 +133,58 @@ def walked(asked: Work, plan: Plan, pace: dict[str, float]) -> int:
     return max(ends.values())
 
 
+@pytest.mark.parametrize("seed", range(12))
+def test_work_goes_on_as_minute_by_minute(seed: int) -> None:
+    asked = replace(work(seed, 3), families={}, machines={"wheel": 9}, places={"press": 9, "line": 9})
+    plan, _ = planned(asked, seed, None, 10)
+    pace = dict.fromkeys(asked.step, 1.3)
+    minutes = [max(round(1.3 * step.minutes), 1) for step in asked.steps]
+    rank = [float(plan.steps[step.id][0].start) for step in asked.steps]
+    assert worked(asked, Serial(asked).ties, rank, minutes).max() == walked(asked, plan, pace)
+
+
+def test_work_waits_for_set_ups_machines_places_and_second_hands() -> None:
+    two = (Person("A", EVENINGS[:3]), Person("B", EVENINGS[:3]))
+    steps = tuple(Step(f"{k}", "o", "", 30, "dye", "wheel") for k in range(3))
+
+    def ends(asked: Work) -> list[float]:
+        return sorted(worked(asked, Serial(asked).ties, [0.0] * 3, [30] * 3) - 1080)
+
+    assert ends(Work(two, (Order("o"),), steps, machines={"wheel": 1}, families={"dye": 6})) == [36, 66, 96]
+    assert ends(Work(two, (Order("o"),), steps, machines={"wheel": 2}, families={"dye": 6})) == [36, 36, 66]
+    ready_ = frozenset({("A", "dye"), ("B", "dye")})
+    assert ends(Work(two, (Order("o"),), steps, machines={"wheel": 2}, families={"dye": 6}, ready=ready_))[0] == 30
+    row = (Step("a", "o", "", 30), Step("b", "o", "", 30), Step("c", "o", "", 30))
+    waits = (Wait("a", "c", 50, None, "press"), Wait("b", "c", 50, None, "press"))
+    one = Work(two, (Order("o"),), row, waits, places={"press": 1}, taken={"press": ((0, 1085),)})
+    assert ends(one) == [35, 115, 1470]  # the second is not begun before the press is free
+    assert ends(replace(one, places={"press": 3})) == [30, 30, 110]
+    assert max(ends(replace(one, people=(Person("A", ((1080, 1115),)),)))) > FAR / 2  # hours that do not do
+
+
 def test_what_is_said_of_a_date_comes_true_so_often() -> None:
-    """Dates that were given seven to nine chances in ten, against hands that work by another rule: 400 of them."""
+    """Dates that are given about eight chances in ten, against hands that really work: 400 of them."""
     random, spread = np.random.default_rng(3), Spread()
     said, kept = list[float](), list[bool]()
-    for seed in range(100):
-        if len(kept) >= 400:
-            break
+    for seed in range(200):
         asked = replace(work(seed, 2), families={}, machines={"wheel": 9}, places={"press": 9, "line": 9})
-        plan, _ = planned(asked, seed, None, 15)
+        plan, _ = planned(asked, seed, None, 5)
         row = ready(asked, plan, seed)
-        times = np.max([next(row) for _ in range(80)], axis=1)
-        for date_ in np.unique(times):
-            share = float((times <= date_).mean())
-            if 0.7 <= share <= 0.9:
-                for _ in range(20):
-                    maker = random.standard_normal()
-                    pace = {s.id: float(np.exp(spread.maker * maker + spread.step * random.standard_normal()))
-                            for s in asked.steps}  # fmt: skip
-                    kept.append(walked(asked, plan, pace) <= date_)
-                    said.append(share)
-                break
+        times = np.max([next(row) for _ in range(100)], axis=1)
+        shares = {float(date_): float((times <= date_).mean()) for date_ in np.unique(times)}
+        date_, share = min(shares.items(), key=lambda at: abs(at[1] - 0.8))
+        if len(kept) == 400:
+            break
+        if abs(share - 0.8) < 0.05:
+            for _ in range(8):
+                maker = random.standard_normal()
+                pace = {step.id: float(np.exp(spread.maker * maker + spread.step * random.standard_normal()))
+                        for step in asked.steps}  # fmt: skip
+                kept.append(walked(asked, plan, pace) <= date_)
+                said.append(share)
     assert len(kept) == 400
-    assert abs(np.mean(kept) - np.mean(said)) < 0.05
+    assert 0.75 <= np.mean(kept) <= 0.85
+    assert abs(np.mean(said) - 0.8) < 0.01
 
 
 def test_the_share_in_time_counts_each_order_by_its_own_date() -> None:

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
-from tailor.core.bench.hours import NoRoomError
-from tailor.core.bench.replan import ranks
 from tailor.core.bench.serial import Serial
-from tailor.core.bench.work import FAR, Plan, Step, Work
+from tailor.core.bench.work import Plan, Work
+from tailor.core.bench.working import worked
 from tailor.core.carried.loft import Array
 
 TIMES = 100
@@ -33,26 +32,13 @@ def ready(work: Work, plan: Plan, seed: int = 0, spread: Spread | None = None) -
     """
     random = np.random.default_rng(seed)
     spread = spread or Spread()
-    serial, rank = Serial(work), ranks(work, plan)
-    column = {order.id: n for n, order in enumerate(work.orders)}
+    ties, rank = Serial(work).ties, [float(plan.steps[step.id][0].start) for step in work.steps]
+    of = np.array([[step.order == order.id for step in work.steps] for order in work.orders]).reshape(-1, len(rank))
+    usual = np.array([step.minutes for step in work.steps], dtype=float)
     while True:
-        pace = np.exp(spread.maker * random.standard_normal() + spread.step * random.standard_normal(len(work.steps)))
-        steps = tuple(_at_pace(step, float(by)) for step, by in zip(work.steps, pace, strict=True))
-        try:
-            worked = serial.but_for(replace(work, steps=steps)).plan(rank, plan.patience)
-        except NoRoomError:  # the hours there are do not do
-            yield np.full(len(column), float(FAR))
-            continue
-        found = np.zeros(len(column))
-        for step in work.steps:
-            at = column[step.order]
-            found[at] = max(found[at], worked.steps[step.id][-1].end)
-        yield found
-
-
-def _at_pace(step: Step, pace: float) -> Step:
-    minutes = max(round(step.minutes * pace), 1)
-    return replace(step, minutes=minutes, piece=step.piece if minutes >= 2 * step.piece else 0)
+        pace = np.exp(spread.maker * random.standard_normal() + spread.step * random.standard_normal(len(rank)))
+        ends = worked(work, ties, rank, np.maximum(np.rint(usual * pace), 1).astype(int).tolist())
+        yield np.array([ends[mine].max(initial=0.0) for mine in of])
 
 
 def in_time(work: Work, times: Array) -> dict[str, float]:
