@@ -22,7 +22,7 @@ from tailor.core import incoming
 from tailor.core.draft import styles
 from tailor.core.errors import InputError
 from tailor.core.job import Job
-from tailor.core.shop.orders import Order, State, day, from_now
+from tailor.core.shop.orders import Order, State, begun, day, from_now
 from tailor.core.shop.reckoning import Reckon, Reckoned
 from tailor.core.shop.shop import Shop
 from tailor.core.shop.stock import Article, Want, used_up
@@ -259,12 +259,9 @@ class Orders(QWidget):
         shop = self.counter.shop
         if shop is None or self.counter.read_only:
             return
-        job = self.bench.job
-        names = {order.name for order in shop.orders}
-        name = next(n for k in range(1, 10_000) if (n := job.name if k == 1 else f"{job.name} ({k})") not in names)
-        order = Order(uuid.uuid4().hex[:12], name).with_job(job)
+        order = begun(uuid.uuid4().hex[:12], self.bench.job, shop.orders)
         self.chosen = order.id
-        self.counter.put(f"new order {name}", (None, order))
+        self.counter.put(f"new order {order.name}", (None, order))
         self.sheet.fields["name"].setFocus()
         self.sheet.fields["name"].selectAll()
 

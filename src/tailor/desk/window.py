@@ -19,8 +19,10 @@ from PyQt6.QtWidgets import (
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.checks.verdict import Verdict
 from tailor.core.job import Job
+from tailor.desk.at_work import AtWork
 from tailor.desk.board import Board
 from tailor.desk.calibrating import Calibrating
+from tailor.desk.calling import Calling
 from tailor.desk.capture.easel import Easel
 from tailor.desk.capture.ways import Ways
 from tailor.desk.costing import Costing
@@ -75,9 +77,11 @@ class Window(QMainWindow):
         self.picker = Picker(self.bench)
         self.turning = Turning(self.bench, lambda: self.board.bar)
         self.counter = Counter(self)
+        self.calling = Calling(self)
         self.laying_out = LayingOut(self.bench, self.counter)
         self.orders = Orders(self.bench, self.counter)
         self.stockroom = Stockroom(self.bench, self.counter, self.orders.to_buy)
+        self.at_work = AtWork(self.bench, self.counter)
         self.shelf = Shelf(self.counter)
         self.guide = Guide()
         self.calibrating = Calibrating()
@@ -123,6 +127,7 @@ class Window(QMainWindow):
         self._looked_at.addWidget(self.picker)
         self._looked_at.addWidget(self.turning)
         self._looked_at.addWidget(self.laying_out)
+        self._looked_at.addWidget(self.at_work)
         middle.addWidget(self._looked_at, 1)
         side = QWidget()
         side.setLayout(right)
@@ -190,9 +195,11 @@ class Window(QMainWindow):
         for room in (self.orders, self.stockroom):
             room.left.connect(self._to_the_bench)
         self.orders.taken.connect(self.filing.show_job)
-        for talks in (self.orders, self.stockroom, self.counter):
+        for talks in (self.orders, self.stockroom, self.counter, self.at_work):
             talks.refused.connect(self._refuse)
-        self.orders.told.connect(self.notice.say)
+        for tells in (self.orders, self.at_work):
+            tells.told.connect(self.notice.say)
+        self.at_work.called.connect(self._called)
         self.counter.said.connect(self.notice.say)
         self.counter.came.connect(self.masthead.refresh)
         self.counter.came.connect(self.notice.forgive)
@@ -205,6 +212,11 @@ class Window(QMainWindow):
 
     def _refuse(self, message: str) -> None:
         self.notice.say(message, grave=True)
+
+    def _called(self, message: str, presses: bool) -> None:
+        """Something that waited calls: it is said in the window, and where that is not looked at, on the desktop."""
+        self.notice.say(message, grave=presses)
+        self.calling.call(message)
 
     def _shaped(self, flat: bool) -> None:
         self.acts["lay"].setText("Make up" if flat else "Lay flat")
@@ -224,6 +236,7 @@ class Window(QMainWindow):
         self._take_typing()
         self.strap.show_stage(name)
         self.ways.setVisible(stage.bare)
+        self._side.setVisible(not stage.worked)
         self._settle_room()
         self.board.show_stage(stage)
         self.slice.show_stage(stage)
@@ -241,6 +254,10 @@ class Window(QMainWindow):
         if self.board.stage.spread:
             self._looked_at.setCurrentWidget(self.laying_out)
             self.laying_out.show_now()
+            return
+        if self.board.stage.worked:
+            self._looked_at.setCurrentWidget(self.at_work)
+            self.at_work.show_now()
             return
         on_easel = self.board.stage.bare and self.ways.on_easel
         self._looked_at.setCurrentWidget(self.easel if on_easel else self._tried)
@@ -363,8 +380,9 @@ class Window(QMainWindow):
 
     @property
     def in_the_shop(self) -> bool:
-        """Whether the orders, or leather and stock, are looked at."""
-        return self._pages.currentWidget() in (self.orders, self.stockroom)
+        """Whether what is looked at is the shop's: its orders, leather and stock, or the work."""
+        at_work = self._pages.currentIndex() == 0 and self.board.stage.worked
+        return at_work or self._pages.currentWidget() in (self.orders, self.stockroom)
 
     def _to_the_bench(self) -> None:
         """Back from the shelf, or from the shop."""
@@ -438,6 +456,7 @@ class Window(QMainWindow):
         self.laying_out.finish()
         self.orders.finish()
         self.stockroom.finish()
+        self.at_work.finish()
         self.counter.finish()
         self.filing.finish()
         self.paperwork.finish()

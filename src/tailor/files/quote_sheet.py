@@ -13,14 +13,11 @@ from reportlab.pdfgen.canvas import Canvas
 
 from tailor.core.errors import InputError
 from tailor.core.shop.quote import Quote, Terms
-from tailor.core.units import INCH
-from tailor.files import atomic, faces
-from tailor.files.dyes import INK, MADDER
+from tailor.files import atomic
 from tailor.files.paper import PAPERS
+from tailor.files.written import POINT, ROW, SMALL, Sheet
 
 FORMAT = "tailor-quote/1"
-POINT = 72 / INCH  # PDF points to the millimetre
-BORDER, ROW, SMALL = 20.0, 5.6, 4.2  # mm: about a page, from line to line, and to the why below it
 SUFFIXES = (".pdf", ".csv", ".json")
 Things = Sequence[tuple[int, str]]  # how many of what
 
@@ -68,8 +65,7 @@ def pdf(quote: Quote, title: str, things: Things, terms: Terms, paper: str = "a4
     held = io.BytesIO()
     canvas = Canvas(held, pagesize=(short * POINT, tall * POINT), invariant=1)
     canvas.setTitle(f"Quote: {title}")
-    faces.put_up()
-    sheet = _Sheet(canvas, short, tall)
+    sheet = Sheet(canvas, short, tall)
     sheet.line(title, 15, bold=True, after=ROW + 3)
     for count, name in things:
         sheet.line(f"{count} × {name}", 10)
@@ -89,55 +85,3 @@ def pdf(quote: Quote, title: str, things: Things, terms: Terms, paper: str = "a4
         sheet.line(f"Without a price, so not in the sum: {names}.", 9)
     canvas.save()
     return held.getvalue()
-
-
-class _Sheet:
-    """Where the next line goes, page after page."""
-
-    def __init__(self, canvas: Canvas, wide: float, high: float) -> None:
-        self._canvas, self._wide, self._high = canvas, wide, high
-        self._y = high - BORDER
-
-    def need(self, room: float) -> None:
-        """Turn to the next page where less room is left."""
-        if self._y - room < BORDER:
-            self._canvas.showPage()
-            self._y = self._high - BORDER
-
-    def down(self, by: float) -> None:
-        self._y -= by
-
-    def line(self, text: str, size: float, bold: bool = False, after: float = ROW, inset: float = 0.0) -> None:
-        """A line of text, parted where it is too long."""
-        room = self._wide - 2 * BORDER - inset
-        for part in _parted(text, size / POINT, bold, room):
-            self.need(after)
-            self._put(BORDER + inset, part, size, bold)
-            self._y -= after
-
-    def cells(self, what: str, amount: str, price: str, total: str, bold: bool = False, lost: bool = False) -> None:
-        """A row of the table: what at the left, the numbers at the right."""
-        self.need(ROW)
-        right = self._wide - BORDER
-        self._put(BORDER, _parted(what, 10 / POINT, bold, right - BORDER - 84)[0], 10, bold)
-        for x, text in ((right - 56, amount), (right - 28, price), (right, total)):
-            ink = MADDER if lost and text == price else INK
-            self._put(x - faces.wide(text, 10 / POINT, bold), text, 10, bold, ink)
-        self._y -= ROW
-
-    def _put(self, x: float, text: str, size: float, bold: bool, ink: str = INK) -> None:
-        self._canvas.setFillColor(ink)
-        self._canvas.setFont(faces.HEAD if bold else faces.TEXT, size)
-        self._canvas.drawString(x * POINT, self._y * POINT, text)
-
-
-def _parted(text: str, size: float, bold: bool, room: float) -> list[str]:
-    """Lines of a text in letters of a size, mm, no longer than there is room for."""
-    lines = [""]
-    for word in text.split():
-        longer = f"{lines[-1]} {word}".strip()
-        if lines[-1] and faces.wide(longer, size, bold) > room:
-            lines.append(word)
-        else:
-            lines[-1] = longer
-    return lines

@@ -182,7 +182,7 @@ class _Deriving:
                     return False
         return True
 
-    def _sew(self, what: str, seams: Sequence[Seam], after: Iterable[str], why: str) -> str:
+    def _sew(self, what: str, seams: Sequence[Seam], after: Iterable[str], because: str) -> str:
         """Pierced and sewn; the step that sews."""
         pieces = tuple(dict.fromkeys(name for seam in seams for name in seam.pieces))
         holes, stitches = sum(s.count * len(s.edges) for s in seams), sum(s.count for s in seams)
@@ -190,11 +190,26 @@ class _Deriving:
         look = "holes lie on each other on both faces"
         places = tuple(seam.name for seam in seams)
         pierce = Doing(f"pierce {what}", f"mark and pierce {what}", pieces, holes * self.rates.hole, f"{holes} holes",
-                       look=look, places=places)  # fmt: skip
-        sew = Doing(f"sew {what}", f"sew {what}", pieces, minutes, f"{stitches} stitches, {seams[0].method}", "thread",
-                    "machine" if self.made.bed else "", "level on both faces", HOT, places)  # fmt: skip
-        self.steps.add(pierce, after, why)
+                       look=look, places=places, tools=self._dividers(seams))  # fmt: skip
+        machine, why = "machine" if self.made.bed else "", f"{stitches} stitches, {seams[0].method}"
+        sew = Doing(f"sew {what}", f"sew {what}", pieces, minutes, why, "thread", machine, "level on both faces", HOT,
+                    places, self._thread(seams))  # fmt: skip
+        self.steps.add(pierce, after, because)
         return self.steps.add(sew, [pierce.key], "it is pierced")
+
+    def _dividers(self, seams: Sequence[Seam]) -> str:
+        """What holes are marked and pierced with."""
+        chords = dict.fromkeys(f"{seam.chord:.2f}" for seam in seams)
+        awl = f"; holes {self.made.value('seam.hole'):g} mm" if "seam.hole" in self.made.reasons else ""
+        return f"dividers {' and '.join(chords)} mm{awl}; through {max(seam.stack for seam in seams):.1f} mm"
+
+    def _thread(self, seams: Sequence[Seam]) -> str:
+        """The thread, and how much of it is cut off for each seam."""
+        size = (
+            f"thread {self.made.value('stitch.thread'):g} mm, " if "stitch.thread" in self.made.reasons else "thread, "
+        )
+        lengths = ", ".join(f"{seam.thread / METRE:.2f} m" for seam in seams)
+        return size + lengths
 
     def _sewn_flat(self) -> list[str]:
         """What is sewn on, or turned in and sewn, while all lies flat, by the piece that it is of."""
@@ -220,9 +235,18 @@ class _Deriving:
         places = tuple(dict.fromkeys(item.place for item in self.made.hardware))
         pieces = tuple(piece.name for piece in self.cut if any(each.place in places for each in piece.fittings))
         doing = Doing("hardware", "set the hardware", pieces, self._minutes("hardware"), f"{many} pieces",
-                      look="posts hold, and do not bend", places=places)  # fmt: skip
+                      look="posts hold, and do not bend", places=places, tools=self._posts())  # fmt: skip
         after = (*self.ready, *self.dry, *self.lined, *self.edges, *self.flat)
         return [self.steps.add(doing, after, "set while its back can be reached, with the edges round it done")]
+
+    def _posts(self) -> str:
+        """Each kind of fastening, with the post that its stack takes."""
+        found = dict[str, int]()
+        for item in self.made.hardware:
+            post = f" with post {item.post:g}" if item.post else ""
+            said = f"{item.name}{post} through {item.stack:.1f} mm"
+            found[said] = found.get(said, 0) + 1
+        return "; ".join(f"{many} × {said}" for said, many in found.items())
 
     def _closed(self) -> list[str]:
         """The seams that close it, one after another: glued, trued, pierced, sewn."""

@@ -14,8 +14,8 @@ SET_UPS = {"glue": 3, "thread": 4, "dye": 6, "edges": 3}  # minutes before the f
 @dataclass(frozen=True)
 class Doing:
     """Work of hands. pieces: that it touches, and places on them: seams, fastenings by where they sit, and kinds of
-    line. minutes: of hands, and why so many. family: with its like it shares a set-up. look: what to see to before
-    going on. caution: where it can hurt.
+    line. minutes: of hands, and why so many. family: with its like it shares a set-up. tools: what is set how, with its
+    measures. look: what to see to before going on. caution: where it can hurt.
     """
 
     key: str
@@ -28,6 +28,7 @@ class Doing:
     look: str = ""
     caution: str = ""
     places: tuple[str, ...] = ()
+    tools: str = ""
 
     @property
     def whole_minutes(self) -> int:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from enum import StrEnum
@@ -126,6 +127,13 @@ class Order:
         else:
             more = (*self.lines, Line(job, count))
         return replace(self, lines=more)
+
+
+def begun(id_: str, job: Job, there: Iterable[Order]) -> Order:
+    """A new order for one of a job, called after it, and unlike those there are."""
+    names = {order.name for order in there}
+    called = (job.name if k == 1 else f"{job.name} ({k})" for k in itertools.count(1))
+    return Order(id_, next(name for name in called if name not in names)).with_job(job)
 
 
 def _marked(lines: tuple[Line, ...]) -> tuple[Line, ...]:

@@ -25,9 +25,10 @@ STILL = 60  # minutes that what was set up stands so
 
 @dataclass(frozen=True)
 class Task:
-    """A step of one thing: of which order, which thing it is and which of several."""
+    """A step of one thing: of which order and line of it, which thing it is and which of several."""
 
     order: Order
+    mark: str
     thing: str
     doing: Doing
 
@@ -73,7 +74,8 @@ def workload(
         for line in order.lines:
             each = steps(line.job, rates, school)
             for k in range(line.count):
-                left.add(order, line.job.name + (f" {k + 1}" if line.count > 1 else ""), place_of(order, line, k), each)
+                thing = line.job.name + (f" {k + 1}" if line.count > 1 else "")
+                left.add(order, line.mark, thing, place_of(order, line, k), each)
     if len(left.steps) > MOST:
         raise InputError(f"{len(left.steps)} steps are too many at once", "orders", f"plan fewer: {MOST} at most")
     people = tuple(Person(hand.name, left.hours(hand, first=not n)) for n, hand in enumerate(hands))
@@ -106,10 +108,10 @@ class _Left:
         since = at - datetime.combine(self.monday, datetime.min.time())
         return int(since.total_seconds() // 60)
 
-    def add(self, order: Order, thing: str, at: str, steps: Steps) -> None:
+    def add(self, order: Order, mark: str, thing: str, at: str, steps: Steps) -> None:
         """One thing: what of it is done binds what is not."""
         self.things[at] = steps
-        self.tasks |= {at + doing.key: Task(order, thing, doing) for doing in steps.doings}
+        self.tasks |= {at + doing.key: Task(order, mark, thing, doing) for doing in steps.doings}
         missed = self.progress.missed(at, steps, self.now)
         self.missed += missed
         again = {one.first for one in missed}

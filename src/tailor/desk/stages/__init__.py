@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from tailor.core.measure import Theme
-from tailor.desk.stages import carry, draft, lay_out, leather, object, stitch
+from tailor.desk.stages import bench, carry, draft, lay_out, leather, object, stitch
 from tailor.desk.stages.stage import Stage
 
 STAGES = {
@@ -15,6 +15,7 @@ STAGES = {
         stitch,
         carry,
         lay_out,
+        bench,
     )
 }
 

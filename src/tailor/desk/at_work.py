@@ -1,0 +1,479 @@
+"""At work: the step in hand with its places lit, what is next, what waits, and the days ahead; by a key each."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Callable, Sequence
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from tailor.core.errors import InputError
+from tailor.core.shop.agenda import Agenda, Way
+from tailor.core.shop.orders import begun
+from tailor.core.shop.progress import Progress, Stands, Worked
+from tailor.core.shop.sitting import Turn, Waiting, calls, turns, waiting
+from tailor.desk import theme
+from tailor.desk.capture.labour import Labour
+from tailor.desk.counter import Counter
+from tailor.desk.days import Bar, Block, Days, Promise
+from tailor.desk.foresight import Foresight
+from tailor.desk.in_hand import InHand
+from tailor.desk.stages import bench as bench_stage
+from tailor.desk.step_card import StepCard
+from tailor.desk.step_list import StepList
+from tailor.desk.stock_list import typed_number
+from tailor.desk.words import Words
+from tailor.desk.workbench import Workbench
+
+TICK = 1000  # ms
+BEHIND = timedelta(minutes=10)  # that a plan may be behind before it is made anew
+FORGOTTEN = timedelta(hours=4)  # that a clock runs before it is asked about
+SHOWN = 3  # waits
+LONG = 60  # minutes of a wait that is seen among the days
+OPENING = "Opening the shop book …"
+ALL_DONE = "Everything that was ordered is done. In Orders (F3), S makes an order ready."
+KEYS = "Space goes on, P pauses, D done already, T it took …, arrows look at other steps, Esc back to what is next."
+
+
+class AtWork(QWidget):
+    """The bench, while hands are at it.
+
+    refused: what cannot be, and why. told: what was done. called: something that waited calls; whether it presses.
+    """
+
+    refused = pyqtSignal(str)
+    told = pyqtSignal(str)
+    called = pyqtSignal(str, bool)
+
+    def __init__(self, bench: Workbench, counter: Counter, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("orders")  # of the bench's colour
+        self.setAccessibleName("The bench")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.bench, self.counter = bench, counter
+        self.clock: Callable[[], datetime] = lambda: datetime.now().replace(microsecond=0)
+        self.foresight = Foresight(bench, counter, lambda: self.clock(), self)
+        self.foresight.came.connect(self.refresh)
+        self.foresight.said.connect(self._say)
+        self.foresight.refused.connect(self.refused)
+        self.writing = Labour(self)
+        self.writing.failed.connect(self.refused)
+        self.writing.done.connect(lambda path: self.told.emit(f"Written: {path.name} in {path.parent.name}."))
+        self.turns: list[Turn] = []
+        self.chosen = ""  # the id of a step that was taken hold of; empty for what is next
+        self._heard: datetime | None = None  # until when it was listened for calls
+        self._planned_for: object = None  # what of the shop the plan is of
+        self._put_together()
+        counter.came.connect(self._came)
+        self._timer = QTimer(self)
+        self._timer.timeout.connect(self._tick)
+
+    def _put_together(self) -> None:
+        self.drawn = InHand()
+        self.days = Days()
+        self.days.chosen.connect(self.choose)
+        self.card = StepCard()
+        self.card.on.connect(self.go_on)
+        self.card.paused.connect(self.pause)
+        self.card.already.connect(self.done_already)
+        self.card.took.connect(self.took)
+        self.list = StepList()
+        self.list.chosen.connect(self.choose)
+        self.who = QComboBox()
+        self.who.setAccessibleName("Whose hands")
+        self.who.activated.connect(lambda _: self._other_hands())
+        self._waits = Words()
+        self._waits.setAccessibleName("What waits")
+        self._waits.setWordWrap(True)
+        self._said = Words(OPENING)
+        self._said.setWordWrap(True)
+        self.ways = {way: QPushButton() for way in Way}
+        rows = QHBoxLayout()
+        rows.addWidget(self._said, 1)
+        for way, button in self.ways.items():
+            button.setCheckable(True)
+            button.clicked.connect(lambda _, w=way: self.foresight.choose(w))
+            rows.addWidget(button)
+        self.write = QPushButton("Write …")
+        self.write.setToolTip(
+            "This evening's card and a card for each thing as PDF, the steps as CSV, the hours as a calendar"
+        )
+        self.write.clicked.connect(self.ask_write)
+        rows.addWidget(self.write)
+        rows.setContentsMargins(12, 4, 8, 4)
+        keys = Words(KEYS)
+        keys.setWordWrap(True)
+        keys.setFont(theme.text(9.5))
+        self._side = QWidget()
+        side = QVBoxLayout(self._side)
+        side.setContentsMargins(8, 0, 4, 4)
+        side.setSpacing(5)
+        for widget, stretch in ((self.who, 0), (self.card, 0), (self._waits, 0), (self.list, 1), (keys, 0)):
+            side.addWidget(widget, stretch)
+        left = QVBoxLayout()
+        left.setSpacing(2)
+        left.setContentsMargins(0, 0, 0, 0)
+        left.addWidget(self.drawn, 1)
+        left.addLayout(rows)
+        left.addWidget(self.days)
+        both = QHBoxLayout(self)
+        both.setContentsMargins(0, 0, 0, 0)
+        both.setSpacing(0)
+        both.addLayout(left, 1)
+        both.addWidget(self._side)
+
+    # What there is
+
+    @property
+    def agenda(self) -> Agenda | None:
+        return self.foresight.agenda
+
+    @property
+    def progress(self) -> Progress:
+        return Progress(self.counter.shop.worked if self.counter.shop else ())
+
+    @property
+    def hand(self) -> str:
+        """Who works."""
+        return self.who.currentText()
+
+    @property
+    def turn(self) -> Turn | None:
+        """The step in hand: the one that was taken hold of, else the first that comes."""
+        held = next((turn for turn in self.turns if turn.id == self.chosen), None)
+        return held or next(iter(self.turns), None)
+
+    def show_now(self) -> None:
+        """It is turned to."""
+        self.counter.open()
+        self._timer.start(TICK)
+        self._heard = self._heard or self.clock()
+        if self.counter.shop is not None:
+            self._came()
+        self.setFocus()
+
+    def _came(self) -> None:
+        """The shop was read, or changed."""
+        shop = self.counter.shop
+        if shop is None or not (self.isVisible() or self._timer.isActive()):
+            return
+        names = [hand.name for hand in shop.hands]
+        if names != [self.who.itemText(n) for n in range(self.who.count())]:
+            self.who.clear()
+            self.who.addItems(names)
+        self.who.setVisible(len(names) > 1)
+        wanted = shop.orders, shop.hands, shop.rates, shop.school, shop.worked
+        if self._planned_for != wanted:
+            self._planned_for = wanted
+            self.foresight.ask()
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show what is planned, as far as it was done."""
+        agenda, plan, shop = self.agenda, self.foresight.plan, self.counter.shop
+        now = self.clock()
+        if agenda is None or plan is None or shop is None:
+            self.turns = []
+            open_ = [order for order in shop.orders if order.open and order.lines] if shop else []
+            if shop is not None and not open_:
+                self._say(bench_stage.STAGE.empty)
+            elif agenda is not None and not agenda.load.work.steps and not self.foresight.busy:
+                self._say(ALL_DONE if not agenda.refused else agenda.refused[0])
+        else:
+            self.turns = turns(agenda.load, plan, self.progress, self.hand)
+            if not self.turns:
+                self._say(f"Nothing is left for {self.hand}." if turns(agenda.load, plan, self.progress) else ALL_DONE)
+            else:
+                self._say(self._promised(agenda, now))
+        self._show(now)
+
+    def _promised(self, agenda: Agenda, now: datetime) -> str:
+        """When the order in hand is ready, or that it is being planned."""
+        if self.foresight.stale:
+            return "Planning …"
+        dried = [agenda.load.tasks[one.first] for one in agenda.load.missed]
+        if dried:
+            return f"Dried: {dried[0].doing.name} ({dried[0].thing}). It is to be done again before it is joined."
+        turn = self.turn
+        assert turn is not None
+        return f"{turn.task.order.name}: {self._ready(turn.task.order.id)}"
+
+    def _ready(self, order: str) -> str:
+        agenda, plan = self.agenda, self.foresight.plan
+        assert agenda is not None
+        assert plan is not None
+        at = agenda.load.ready(plan).get(order)
+        if at is None:
+            return ""
+        due = next(each.task.order.due for each in self.turns if each.task.order.id == order)
+        share = self.foresight.share(order)
+        said = f"ready {at:%A} {at.day} {at:%B}, {at:%H:%M}"
+        if due is not None:
+            said += f"; due {due:%a} {due.day} {due:%b}"
+            if share is not None:
+                said += f", kept {round(10 * share)} times in 10"
+        return said
+
+    def _say(self, said: str) -> None:
+        self._said.setText(said)
+
+    def _show(self, now: datetime) -> None:
+        turn, agenda, progress = self.turn, self.agenda, self.progress
+        worked = None if turn is None else progress.of(turn.id)
+        seen = agenda.seen.get(f"{turn.task.order.id}/{turn.task.mark}", ()) if turn and agenda else ()
+        self.drawn.show_step(seen, turn.task.doing if turn else None)
+        writes = not self.counter.read_only and not self.counter.busy
+        self.card.show_turn(turn, worked, self._holds(turn, now), now, writes)
+        in_hand = turn.id if turn else ""
+        self.list.show_turns(self.turns, in_hand, now.date())
+        rests = waiting(agenda.load, progress, now) if agenda else []
+        self._waits.setText("\n".join(_told(one, now) for one in rests[:SHOWN]))
+        self._waits.setVisible(bool(rests))
+        self._show_ways()
+        self.write.setEnabled(bool(self.turns))
+        if agenda is not None and self.foresight.plan is not None:
+            self.days.show_days(now, *self._ahead(agenda), in_hand)
+
+    def _holds(self, turn: Turn | None, now: datetime) -> str:
+        """What a step in hand waits for still; empty where it can be done."""
+        if turn is None or self.agenda is None or turn.stands is not Stands.TO_DO:
+            return ""
+        load, progress = self.agenda.load, self.progress
+        at = turn.id.removesuffix(turn.task.doing.key)
+        for f in load.things[at].follows:
+            if f.after != turn.task.doing.key:
+                continue
+            before = progress.of(at + f.before)
+            if before is None or not before.done:
+                return f"after: {load.tasks[at + f.before].doing.name} – {f.why}"
+            if (until := before.ended + timedelta(minutes=f.least)) > now:
+                return f"not before {_when(until, now)} – {f.why}"
+        return ""
+
+    def _show_ways(self) -> None:
+        """The ways there are to plan it anew, where they differ."""
+        plans, agenda = self.foresight.plans, self.agenda
+        ends = {found.plan.end for found in plans.values()}
+        differ = len(plans) > 1 and (len(ends) > 1 or any(found.moved for found in plans.values()))
+        for way, button in self.ways.items():
+            button.setVisible(differ and way in plans)
+            button.setChecked(way is self.foresight.taken)
+            if way in plans and agenda is not None:
+                late = sum(by > 0 for by in plans[way].plan.late(agenda.load.work).values())
+                end, moved = agenda.load.when(plans[way].plan.end), plans[way].moved
+                button.setText(f"{way}: {end:%a} {end.day} {end:%b}" + (f", {late} late" if late else ""))
+                button.setToolTip(f"Planned {way}: {moved} steps at another time than they were, the last of "
+                                  f"all ends {end:%A} {end.day} {end:%B} at {end:%H:%M}")  # fmt: skip
+
+    def _ahead(self, agenda: Agenda) -> tuple[Sequence[Block], Sequence[Bar], Sequence[Promise]]:
+        """What is drawn among the days: hands, what waits long, and dates."""
+        plan, load = self.foresight.plan, agenda.load
+        assert plan is not None
+        left = {turn.id: turn for turn in self.turns}
+        blocks = [Block(id_, load.when(s.start), load.when(s.end), left[id_].task.doing.name)
+                  for id_, spells in plan.steps.items() if id_ in left for s in spells]  # fmt: skip
+        bars = []
+        for at, steps in load.things.items():
+            for f in steps.follows:
+                worked = self.progress.of(at + f.before)
+                if f.least < LONG or self.progress.stands(at + f.after) is not Stands.TO_DO:
+                    continue
+                if worked is not None and worked.done:
+                    begins = worked.ended
+                elif at + f.before in plan.steps:
+                    begins = load.when(plan.steps[at + f.before][-1].end)
+                else:
+                    continue
+                bars.append(Bar(begins, begins + timedelta(minutes=f.least), f.why))
+        ready, promises = load.ready(plan), []
+        for order in {task.order.id: task.order for task in load.tasks.values()}.values():
+            if order.due is not None and order.id in ready:
+                promises.append(Promise(order.due, order.name, ready[order.id].date() > order.due))
+        return blocks, bars, promises
+
+    # What a hand does
+
+    def choose(self, id_: str) -> None:
+        """Take hold of a step, to look at it or to do it next."""
+        self.chosen = id_
+        self.refresh()
+        self.setFocus()
+
+    def _other_hands(self) -> None:
+        self.chosen = ""
+        self.refresh()
+        self.setFocus()
+
+    def step(self, by: int) -> None:
+        """To another step of those that come."""
+        if self.turns:
+            at = self.turns.index(self.turn) if self.turn in self.turns else 0
+            self.choose(self.turns[min(max(at + by, 0), len(self.turns) - 1)].id)
+
+    def go_on(self) -> None:
+        """Begin the step in hand; or it is done, and the next is in hand."""
+        if (turn := self.turn) is None:
+            return
+        if turn.stands is Stands.RUNNING:
+            self._note(turn, "done", lambda worked, now: worked.finished(now))
+            self.chosen = ""
+            return
+        if (held := self._holds(turn, self.clock())) and not turn.again:
+            self.called.emit(f"Begun all the same: {turn.task.doing.name} comes {held}.", False)
+        self._note(turn, "begun", lambda worked, now: worked.begun(now))
+        self.chosen = turn.id
+
+    def pause(self) -> None:
+        if (turn := self.turn) is not None and turn.stands is Stands.RUNNING:
+            self._note(turn, "paused", lambda worked, now: worked.paused(now))
+
+    def done_already(self) -> None:
+        """The step in hand was done before, in whatever order."""
+        if (turn := self.turn) is None:
+            return
+        if turn.stands is Stands.TO_DO and (held := self._holds(turn, self.clock())).startswith("after"):
+            self.called.emit(
+                f"Noted; {turn.task.doing.name} comes {held}. Look whether that can still be reached.", False
+            )
+        self._note(turn, "done", lambda worked, now: worked.finished(now))
+        self.chosen = ""
+
+    def took(self, text: str) -> None:
+        """The step in hand is done, in so many minutes as the maker says."""
+        if (turn := self.turn) is None or not text:
+            return
+        try:
+            minutes = typed_number(text.removesuffix("min"), "minutes")
+            self._note(turn, "done", lambda worked, now: worked.finished(now, minutes))
+        except InputError as error:
+            self.refused.emit(str(error))
+            return
+        self.chosen = ""
+        self.setFocus()
+
+    def _note(self, turn: Turn, what: str, change: Callable[[Worked, datetime], Worked]) -> None:
+        """Note in the shop book what was done of a step; another that runs under the same hands rests meanwhile."""
+        if self.counter.read_only or self.counter.busy:
+            return
+        task, now, progress = turn.task, self.clock(), self.progress
+        was = progress.of(turn.id)
+        new = Worked(
+            turn.id, task.order.id, task.thing, task.doing.name, task.doing.family, task.doing.minutes, self.hand
+        )
+        changes = [(was, change(was or new, now))]
+        if what == "begun":
+            others = (one for one in progress if one.id != turn.id and one.hand == self.hand)
+            changes += [(one, one.paused(now)) for one in others if one.stands is Stands.RUNNING]
+        self.counter.put(f"{task.doing.name}, {what}", *changes)
+        self._show(now)
+
+    def take_in_hand(self) -> None:
+        """The job in hand is ordered, so that its steps come here."""
+        shop = self.counter.shop
+        if shop is not None and not self.counter.read_only:
+            order = begun(uuid.uuid4().hex[:12], self.bench.job, shop.orders)
+            self.counter.put(f"new order {order.name}", (None, order))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        deeds: dict[int, Callable[[], object]] = {
+            Qt.Key.Key_Space: self.go_on, Qt.Key.Key_Return: self.go_on, Qt.Key.Key_Enter: self.go_on,
+            Qt.Key.Key_P: self.pause, Qt.Key.Key_D: self.done_already, Qt.Key.Key_T: self.card.minutes.setFocus,
+            Qt.Key.Key_Down: lambda: self.step(1), Qt.Key.Key_Up: lambda: self.step(-1),
+            Qt.Key.Key_Left: lambda: self.days.go(-1), Qt.Key.Key_Right: lambda: self.days.go(1),
+            Qt.Key.Key_Escape: lambda: self.choose(""), Qt.Key.Key_R: self.foresight.ask, Qt.Key.Key_W: self.ask_write,
+            Qt.Key.Key_N: self.take_in_hand,
+        }  # fmt: skip
+        if event.key() in deeds and not event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier:
+            deeds[event.key()]()
+        else:
+            super().keyPressEvent(event)
+
+    # The clock
+
+    def _tick(self) -> None:
+        """A second later: the clock, and whatever calls."""
+        now, turn, agenda = self.clock(), self.turn, self.agenda
+        if turn is not None and self.isVisible():
+            self.card.tick(turn, self.progress.of(turn.id), now)
+        if agenda is None or self._heard is None:
+            return
+        if now.minute != self._heard.minute or now - self._heard > timedelta(minutes=1):
+            for said, presses in calls(agenda.load, self.progress, self._heard, now):
+                self.called.emit(said, presses)
+            self._heard = now
+            self._behind(now)
+            if self.isVisible():
+                self.refresh()
+
+    def _behind(self, now: datetime) -> None:
+        """Plan anew where the day goes otherwise than it was planned, or something has dried."""
+        asked, agenda = self.foresight.asked, self.agenda
+        if agenda is None or asked is None or self.foresight.busy or now - asked < BEHIND:
+            return
+        begins = min((turn.begins for turn in self.turns), default=None)
+        dried = any(self.progress.missed(at, steps, now) for at, steps in agenda.load.things.items())
+        if dried or (begins is not None and begins + BEHIND < now):
+            self.foresight.ask()
+
+    # Out
+
+    def ask_write(self) -> None:
+        if not self.turns:
+            return
+        path, _ = QFileDialog.getSaveFileName(
+            self, "Write the work", "the work.pdf", "Cards (*.pdf);;Steps (*.csv);;Calendar (*.ics)"
+        )
+        if path:
+            self.write_to(Path(path))
+
+    def write_to(self, path: Path) -> None:
+        """Write cards, steps or a calendar, as the suffix says, off the window's thread."""
+        from tailor.files import bench_card
+
+        agenda, plan, shop = self.agenda, self.foresight.plan, self.counter.shop
+        if agenda is None or plan is None or shop is None:
+            return
+        load, progress, who = agenda.load, self.progress, self.hand
+        path = path if path.suffix else path.with_suffix(".pdf")
+
+        def write(tell: object) -> Path:
+            bench_card.write(load, plan, progress, path, who)
+            return path
+
+        self.writing.start(write)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._side.setFixedWidth(min(max(round(0.34 * self.width()), 320), 430))
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        if not any(worked.stands is Stands.RUNNING for worked in self.progress) and not self._listens():
+            self._timer.stop()
+
+    def _listens(self) -> bool:
+        """Whether something waits that will call."""
+        return self.agenda is not None and bool(waiting(self.agenda.load, self.progress, self.clock()))
+
+    def finish(self) -> None:
+        """The window closes: leave no process and no thread running."""
+        self._timer.stop()
+        self.writing.finish()
+        self.foresight.room.close()
+
+
+def _when(at: datetime, now: datetime) -> str:
+    return f"{at:%H:%M}" if at.date() == now.date() else f"{at:%a %H:%M}"
+
+
+def _told(one: Waiting, now: datetime) -> str:
+    """What waits, in a line."""
+    if one.over(now):
+        assert one.latest is not None
+        return f"Now, by {_when(one.latest, now)}: {one.then.doing.name} ({one.then.thing})"
+    by = f", by {_when(one.latest, now)}" if one.latest else ""
+    return f"From {_when(one.until, now)}{by}: {one.then.doing.name} ({one.then.thing}) – {one.why}"

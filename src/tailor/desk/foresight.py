@@ -1,0 +1,100 @@
+"""Foresight: the shop's orders as they are planned, in a process of its own; what was before stays until then."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from tailor.core.bench.work import Plan
+from tailor.core.shop.agenda import Agenda, Answer, Drafting, NoPlan, Planned, Sure, Wanted, Way
+from tailor.desk.counter import Counter
+from tailor.desk.proposing import ProposingRoom
+from tailor.desk.workbench import Workbench
+
+FOREMAN = "tailor.core.shop.foreman"  # drafting and planning take long, so in their own process
+SECONDS = 2.0  # of work on a plan
+
+
+class Foresight(QObject):
+    """came: there is another agenda or plan, or it is known how sure it is. said: how far it is. refused: why not.
+
+    agenda: what is to be done. plans: of it, by their way. stale: something was changed since.
+    """
+
+    came = pyqtSignal()
+    said = pyqtSignal(str)
+    refused = pyqtSignal(str)
+
+    def __init__(self, bench: Workbench, counter: Counter, now: Callable[[], datetime], parent: QObject | None = None):
+        super().__init__(parent)
+        self.bench, self.counter, self.now = bench, counter, now
+        self.room = ProposingRoom(self, FOREMAN)
+        self.room.found.connect(self._take)
+        self.room.done.connect(self._rest)
+        self.agenda: Agenda | None = None
+        self.plans: dict[Way, Planned] = {}
+        self.shares: dict[Way, Sure] = {}
+        self.way = Way.ORDER
+        self.stale = True
+        self.asked: datetime | None = None  # when it was asked last
+
+    @property
+    def busy(self) -> bool:
+        return self.room.busy
+
+    @property
+    def taken(self) -> Way | None:
+        """The way of the plan that is worked by: the one that was chosen, where there is a plan of it."""
+        return self.way if self.way in self.plans else next(iter(self.plans), None)
+
+    @property
+    def plan(self) -> Plan | None:
+        return self.plans[self.taken].plan if self.taken is not None else None
+
+    def share(self, order: str) -> float | None:
+        """How likely an order is ready by its date; None where that is not known yet."""
+        sure = self.shares.get(self.taken) if self.taken is not None else None
+        return None if sure is None else sure.shares.get(order)
+
+    def ask(self) -> None:
+        """Plan what the orders ask now, from how it was planned."""
+        if self.counter.shop is None:
+            return
+        self.stale, self.asked = True, self.now()
+        self.room.ask(Wanted(self.counter.shop, self.bench.job.settings.maker, self.asked, self.plan, SECONDS))
+
+    def choose(self, way: Way) -> None:
+        """Work by the plan that was made in a way."""
+        self.way = way
+        self.came.emit()
+
+    def _take(self, found: Answer) -> None:
+        match found:
+            case Drafting():
+                self.said.emit(found.said)
+                return
+            case NoPlan():
+                self.refused.emit(found.said)
+                self.said.emit(found.said)
+                return
+            case Agenda():
+                self.agenda, self.plans, self.shares = found, {}, {}
+                for refused in found.refused:
+                    self.refused.emit(refused)
+                if found.load.work.steps:
+                    return  # its first plan comes at once
+                self.stale = False
+            case Planned():
+                self.plans[found.way] = found
+                self.stale = False
+            case Sure():
+                self.shares[found.way] = found
+        self.came.emit()
+
+    def _rest(self) -> None:
+        """No more comes; where nothing came, its process ended by itself."""
+        if self.agenda is None and self.counter.shop is not None:
+            self.said.emit("Planning ended before it had begun; R plans again.")
+        self.came.emit()
