@@ -65,6 +65,7 @@ class AtWork(QWidget):
         self.writing.failed.connect(self.refused)
         self.writing.done.connect(lambda path: self.told.emit(f"Written: {path.name} in {path.parent.name}."))
         self.turns: list[Turn] = []
+        self._named = False  # whether somebody said whose hands these are
         self.chosen = ""  # the id of a step that was taken hold of; empty for what is next
         self._heard: datetime | None = None  # until when it was listened for calls
         self._planned_for: object = None  # what of the shop the plan is of
@@ -166,6 +167,7 @@ class AtWork(QWidget):
         if names != [self.who.itemText(n) for n in range(self.who.count())]:
             self.who.clear()
             self.who.addItems(names)
+            self._named = False
         self.who.setVisible(len(names) > 1)
         wanted = shop.orders, shop.hands, shop.rates, shop.school, shop.worked
         if self._planned_for != wanted:
@@ -185,6 +187,8 @@ class AtWork(QWidget):
             elif agenda is not None and not agenda.load.work.steps and not self.foresight.busy:
                 self._say(ALL_DONE if not agenda.refused else agenda.refused[0])
         else:
+            if not self._named and (every := turns(agenda.load, plan, self.progress)):
+                self.who.setCurrentText(every[0].who)  # whoever is next
             self.turns = turns(agenda.load, plan, self.progress, self.hand)
             if not self.turns:
                 self._say(f"Nothing is left for {self.hand}." if turns(agenda.load, plan, self.progress) else ALL_DONE)
@@ -305,6 +309,7 @@ class AtWork(QWidget):
         self.setFocus()
 
     def _other_hands(self) -> None:
+        self._named = True
         self.chosen = ""
         self.refresh()
         self.setFocus()

@@ -258,7 +258,7 @@ class _Deriving:
         for seam in self.closing:
             faces, what = len(seam.edges) - 1, seam.name if "seam" in seam.name else f"the {seam.name} seam"
             minutes = self.rates.glue_up * faces + self.rates.glue * area * seam.length / length
-            joined = self._glued(what, seam.pieces, minutes, f"{faces} faces", last, seam.name)
+            joined = self._glued(what, seam.pieces, minutes, f"{faces} face{'s' * (faces > 1)}", last, seam.name)
             true = Doing(f"true {what}", f"true up {what}", seam.pieces, TRUE, "all layers together",
                          look="one edge, all layers flush", caution=SANDER, places=(seam.name,))  # fmt: skip
             self.steps.add(true)

@@ -78,7 +78,7 @@ def workload(
                 left.add(order, line.mark, thing, place_of(order, line, k), each)
     if len(left.steps) > MOST:
         raise InputError(f"{len(left.steps)} steps are too many at once", "orders", f"plan fewer: {MOST} at most")
-    people = tuple(Person(hand.name, left.hours(hand, first=not n)) for n, hand in enumerate(hands))
+    people = tuple(Person(hand.name, left.hours(hand, hands)) for hand in hands)
     if not any(person.windows for person in people):
         raise InputError("nobody works in the shop", "hands", "give somebody hours")
     dues = tuple(Due(order.id, order.name, due=_due(order, left.monday)) for order in orders)
@@ -102,7 +102,7 @@ class _Left:
         self.tasks, self.things, self.missed = dict[str, Task](), dict[str, Steps](), list[Missed]()
         self.steps, self.waits = list[Step](), list[Wait]()
         self.taken = dict[str, tuple[tuple[int, int], ...]]()
-        self.pressing = list[Step]()  # what goes on now, whatever the hour
+        self.pressing = dict[str, list[Step]]()  # what goes on now, whatever the hour, by whose hands it is in
 
     def _minute(self, at: datetime) -> int:
         since = at - datetime.combine(self.monday, datetime.min.time())
@@ -117,7 +117,7 @@ class _Left:
         again = {one.first for one in missed}
         gone = {doing.key for doing in steps.doings
                 if self.progress.stands(at + doing.key) is Stands.DONE and at + doing.key not in again}  # fmt: skip
-        bounds = dict[str, tuple[int, int]]()
+        bounds, by_whom = dict[str, tuple[int, int]](), dict[str, str]()
         for f in steps.follows:
             if f.after in gone:
                 continue  # it was done, in whatever order
@@ -127,18 +127,23 @@ class _Left:
             end = self._end(at + f.before)
             after, by = bounds.get(f.after, (-FAR, FAR))
             bounds[f.after] = max(after, end + f.least), by if f.most is None else min(by, end + f.most)
+            by_whom |= {f.after: self._hand(at + f.before)} if f.most is not None else {}
             if f.place and end + f.least > self.past:
                 self.taken[f.place] = (*self.taken.get(f.place, ()), (end, end + f.least))
         for doing in steps.doings:
             if doing.key not in gone:
-                self._step(at, order, doing, *bounds.get(doing.key, (-FAR, FAR)))
+                self._step(at, order, doing, *bounds.get(doing.key, (-FAR, FAR)), by_whom.get(doing.key, ""))
 
     def _end(self, id_: str) -> int:
         worked = self.progress.of(id_)
         assert worked is not None
         return self._minute(worked.ended)
 
-    def _step(self, at: str, order: Order, doing: Doing, after: int, by: int) -> None:
+    def _hand(self, id_: str) -> str:
+        worked = self.progress.of(id_)
+        return "" if worked is None else worked.hand
+
+    def _step(self, at: str, order: Order, doing: Doing, after: int, by: int, hand: str) -> None:
         """What is left of a step. What was begun, and what must follow in time, goes before all else."""
         minutes = doing.whole_minutes
         begun = self.progress.stands(at + doing.key) in (Stands.RUNNING, Stands.PAUSED)
@@ -152,13 +157,17 @@ class _Left:
         step = Step(at + doing.key, order.id, doing.name, minutes, doing.family, doing.machine, least, after, by, first)
         self.steps.append(step)
         if first:
-            self.pressing.append(step)
+            self.pressing.setdefault(self._hand(step.id) if running else hand, []).append(step)
 
-    def hours(self, hand: Hand, first: bool) -> tuple[tuple[int, int], ...]:
-        """Somebody's hours from now on; of the first of them also what is needed for what cannot wait."""
-        windows = list(hand.windows(self.monday, AHEAD, self.past))
-        if first and self.pressing:
-            windows.append((self.past, self._until()))
+    def hours(self, hand: Hand, hands: Sequence[Hand]) -> tuple[tuple[int, int], ...]:
+        """Somebody's hours from now on, with what is needed for what they have in hand and cannot wait; what is in no
+        hand that there is, the first has.
+        """
+        windows, names = list(hand.windows(self.monday, AHEAD, self.past)), [each.name for each in hands]
+        mine = [step for name, steps in self.pressing.items() for step in steps
+                if (name if name in names else names[0]) == hand.name]  # fmt: skip
+        if mine:
+            windows.append((self.past, self._until(mine)))
         return _together(windows)
 
     def ready(self, people: tuple[Person, ...]) -> frozenset[tuple[str, str]]:
@@ -168,17 +177,17 @@ class _Left:
         return frozenset((worked.hand, worked.family) for worked in self.progress
                          if worked.hand in here and worked.family and worked.ended >= lately)  # fmt: skip
 
-    def _until(self) -> int:
-        """Long enough for all that cannot wait, and for what must follow it in time."""
+    def _until(self, mine: Sequence[Step]) -> int:
+        """Long enough for all of somebody's that cannot wait, and for what must follow it in time."""
         these = {step.id: step for step in self.steps}
-        pressing, follow = list(self.pressing), 0
+        pressing, follow = list(mine), 0
         for step in pressing:
             for wait in self.waits:
                 if wait.from_ == step.id and wait.most is not None and these[wait.to] not in pressing:
                     pressing.append(these[wait.to])
                     follow += wait.least
         hands = sum(step.minutes + SET_UPS.get(step.family, 0) for step in pressing)
-        return max(self.past, *(step.after for step in self.pressing)) + follow + hands
+        return max(self.past, *(step.after for step in mine)) + follow + hands
 
 
 def _together(windows: list[tuple[int, int]]) -> tuple[tuple[int, int], ...]:
