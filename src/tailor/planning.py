@@ -27,9 +27,10 @@ def add(commands: Any) -> None:
     plan.add_argument("--orders", action="store_true", help="every order of the shop that is still to be made")
     plan.add_argument("--book", type=Path, metavar="FILE", help="the shop book, if not where it usually lies")
     plan.add_argument("--now", type=moment, metavar="YYYY-MM-DDTHH:MM", help="when work can begin; else now")
-    plan.add_argument("--glue", default="water", help=f"the school of glue: {', '.join(GLUES)}")
-    plan.add_argument("--dye", default="none", help=f"when leather is dyed: {', '.join(DYES)}")
+    plan.add_argument("--glue", help=f"the school of glue, if not the shop's: {', '.join(GLUES)}")
+    plan.add_argument("--dye", help=f"when leather is dyed, if not as in the shop: {', '.join(DYES)}")
     plan.add_argument("--ics", type=Path, metavar="FILE.ics", help="write the hours as a calendar too")
+    plan.add_argument("--cards", type=Path, metavar="FILE", help="write cards (.pdf) or the steps (.csv) too")
     plan.add_argument("-o", dest="out", required=True, type=Path, metavar="OUT.json")
     plan.add_argument("--seconds", type=positive, default=5.0, help="of work at the most")
     plan.add_argument("--plans", type=int, help="made at the most: the same and the same seed give the same plan")
@@ -65,8 +66,9 @@ def _plan_orders(arguments: argparse.Namespace) -> int:
     """Orders of the shop, from now on, in the hours of those who work there."""
     from tailor.core.bench.planner import planned
     from tailor.core.bench.schools import School
+    from tailor.core.shop.progress import Progress
     from tailor.core.shop.workload import by_day, workload
-    from tailor.files import atomic, calendar
+    from tailor.files import atomic, bench_card, calendar
     from tailor.files import planned as files
     from tailor.files.shop_book.book import Book
 
@@ -77,16 +79,24 @@ def _plan_orders(arguments: argparse.Namespace) -> int:
     shop = Book.usual(arguments.book).shop()
     named = tuple(shop.order(name) for name in arguments.order)
     orders = named or tuple(order for order in shop.orders if order.open)
-    school = School(arguments.glue, arguments.dye)
-    load = workload(orders, shop.hands, shop.rates, school, arguments.now or datetime.now())
+    school = School(arguments.glue or shop.school.glue, arguments.dye or shop.school.dye)
+    progress, now = Progress(shop.worked), arguments.now or datetime.now()
+    load = workload(orders, shop.hands, shop.rates, school, now, progress=progress)
+    if not load.work.steps:
+        raise InputError("every step of it is done", "tailor plan", "make the order ready, or name another")
     plan, tried = planned(load.work, arguments.seed % 2**32, arguments.seconds, arguments.plans)
     plain = {**files.plain(load.work, plan, tried), "monday": str(load.monday), "what": files.told(load)}
     atomic.write(arguments.out, (json.dumps(plain, indent=1, ensure_ascii=False) + "\n").encode())
     if arguments.ics is not None:
         atomic.write(arguments.ics, calendar.to_bytes(load, plan))
+    if arguments.cards is not None:
+        bench_card.write(load, plan, progress, arguments.cards)
     if arguments.json:
         print(json.dumps(plain, ensure_ascii=False))
         return 0
+    for one in load.missed:
+        task = load.tasks[one.first]
+        print(f"{task.doing.name} ({task.thing}) dried at {one.at:%H:%M} before it was joined: it is to be done again")
     for day, spells in by_day(load, plan):
         print(f"{day:%A, %d %B}")
         for begin, end, who, task in spells:

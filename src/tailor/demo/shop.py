@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, timedelta
+from datetime import date, datetime, time, timedelta
 
 import numpy as np
 
@@ -13,6 +13,7 @@ from tailor.core.cut.usual import usual
 from tailor.core.shop.hands import Hand
 from tailor.core.shop.leathers import Skin, Sort, Use
 from tailor.core.shop.orders import Line, Order, State
+from tailor.core.shop.progress import Stretch, Worked
 from tailor.core.shop.quote import Terms
 from tailor.core.shop.shop import Shop
 from tailor.core.shop.stock import Article, Kind
@@ -44,6 +45,17 @@ STOCK = (
     Article("board2", Kind.BOARD, "stiff board", 2.0, 0.5, 9.0),
     Article("card", Kind.CARD, "pattern card", 0.4, 3.0, 1.2),
 )
+# What was done of the first order: line and thing, step, its name, what it shares a set-up with, minutes that were
+# thought, and that it took, one after another on an evening.
+BEFORE = (
+    ("2", "Two-way radio", "mark", "mark out the pieces", "", 9, 8),
+    ("2", "Two-way radio", "cut", "cut out", "", 7, 9),
+    ("2", "Two-way radio", "mould front blank", "wet and mould front blank", "", 12.5, 14),
+    ("2", "Two-way radio", "mould back blank", "wet and mould back blank", "", 12.5, 13),
+    ("0", "Eaves blade", "mark", "mark out the pieces", "", 6, 6),
+    ("0", "Eaves blade", "cut", "cut out", "", 5.4, 7),
+    ("0", "Eaves blade", "thin welt", "thin welt", "", 4, 5),
+)
 HANDS = (Hand("maker", "the maker"), Hand("helper", "the helper", ((5, 9 * 60, 13 * 60),)))  # evenings; Saturdays
 SCARS = ((420, 520, 26), (760, 300, 14), (905, 640, 9), (1180, 430, 20), (1460, 580, 12), (1605, 340, 30),
          (330, 250, 18))  # fmt: skip
@@ -52,7 +64,7 @@ CORNER = ((0.0, 0.0), (320.0, 0.0), (300.0, 210.0), (40.0, 260.0))
 
 def shop(today: date) -> Shop:
     """The shop as it stands on a day: orders are wanted some days from then, wherever that falls."""
-    return Shop(SORTS, _skins(), STOCK, _orders(today), HANDS, Terms(currency="€"))
+    return Shop(SORTS, _skins(), STOCK, _orders(today), HANDS, Terms(currency="€"), worked=_worked(today))
 
 
 def _skins() -> tuple[Skin, ...]:
@@ -88,6 +100,17 @@ def _orders(today: date) -> tuple[Order, ...]:
         Order("repair", "A pouch like the old one", "the crew's ridge maker", on(21), None, State.ASKED,
               lines("old-pouch"), "copied from the worn one"),
     )  # fmt: skip
+
+
+def _worked(today: date) -> tuple[Worked, ...]:
+    """The evening before the last: what was moulded then is dry."""
+    at, found = datetime.combine(today - timedelta(days=2), time(18, 10)), []
+    for mark, thing, key, name, family, planned, took in BEFORE:
+        ends = at + timedelta(minutes=took)
+        found.append(Worked(f"kit-1/{mark}/0/{key}", "kit-1", thing, name, family, planned, "the maker",
+                            (Stretch(at, ends),), done=True))  # fmt: skip
+        at = ends
+    return tuple(found)
 
 
 def _round(middle: Array, radius: float) -> Array:

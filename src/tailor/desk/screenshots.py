@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 import tempfile
 from collections.abc import Callable
+from datetime import datetime
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
@@ -134,6 +135,20 @@ def looks(folder: Path, width: int, height: int) -> None:
             QTest.keyClick(out.table, key)
 
     shoot("stapler", "lay-out", laid_out)
+
+    def at_work(shown: Window) -> None:
+        drawn(shown)
+        evening = datetime.now().replace(hour=18, minute=20, second=0, microsecond=0)
+        work = shown.at_work
+        work.clock = lambda: evening
+        shown.show_stage("Bench")
+        while shown.counter.busy or work.foresight.busy or not work.turns:
+            QTest.qWait(50)
+        QTest.keyClick(work, Qt.Key.Key_Space)
+        while shown.counter.busy or work.foresight.busy:
+            QTest.qWait(50)
+
+    shoot("radio", "bench", at_work)
 
 
 if __name__ == "__main__":

@@ -29,7 +29,7 @@ class StepCard(QFrame):
         super().__init__(parent)
         self.setObjectName("sheet")
         self.state, self.name, self.of = Words(), Words(), Words()
-        self.clock, self.why, self.look, self.caution = Words(), Words(), Words(), Words()
+        self.clock, self.why, self.tools, self.look, self.caution = (Words() for _ in range(5))
         self.name.setFont(theme.heading(17))
         self.clock.setFont(theme.heading(15))
         self.state.setStyleSheet(f"color: {GALL}")
@@ -39,7 +39,7 @@ class StepCard(QFrame):
         inside = QVBoxLayout(self)
         inside.setContentsMargins(14, 8, 14, 10)
         inside.setSpacing(3)
-        for words in (self.state, self.name, self.of, self.clock, self.why, self.look, self.caution):
+        for words in (self.state, self.name, self.of, self.clock, self.why, self.tools, self.look, self.caution):
             words.setWordWrap(True)
             inside.addWidget(words)
         self.go = QPushButton("Begin  (Space)")
@@ -75,7 +75,7 @@ class StepCard(QFrame):
         self.done.setText("Done  (D)" if stands is Stands.PAUSED else "Done already  (D)")
         self.done.setVisible(stands is not Stands.RUNNING)
         if turn is None:
-            for words in (self.state, self.name, self.of, self.clock, self.why, self.look, self.caution):
+            for words in (self.state, self.name, self.of, self.clock, self.why, self.tools, self.look, self.caution):
                 words.setText("")
             return
         doing = turn.task.doing
@@ -84,9 +84,10 @@ class StepCard(QFrame):
         self.of.setText(f"{turn.task.thing} · {turn.task.order.name}")
         self.tick(turn, worked, now)
         self.why.setText(turn.again or doing.why)
+        self.tools.setText(doing.tools)
         self.look.setText(f"Before going on: {doing.look}." if doing.look else "")
         self.caution.setText(doing.caution)
-        for words in (self.why, self.look, self.caution):
+        for words in (self.why, self.tools, self.look, self.caution):
             words.setVisible(bool(words.text()))
 
     def tick(self, turn: Turn, worked: Worked | None, now: datetime) -> None:

@@ -124,14 +124,9 @@ def _latest(most: int | None) -> str:
 def _step(
     sheet: Sheet, doing: Doing, when: str, thing: str, done: bool, again: str = "", waits: list[str] | None = None
 ) -> None:
-    words = [
-        *(waits or ()),
-        f"{doing.why}" if doing.why else "",
-        doing.tools,
-        f"Look: {doing.look}." if doing.look else "",
-        again,
-    ]
-    small = [said for said in words if said]
+    look = f"look: {doing.look}" if doing.look else ""
+    told = " · ".join(said for said in (doing.why, doing.tools, look) if said)
+    small = [said for said in (*(waits or ()), told, again) if said]
     sheet.need(6 + SMALL * (len(small) + bool(doing.caution)))
     sheet.tick(done)
     of = f"  ({thing})" if thing else ""

@@ -164,7 +164,8 @@ def rows_of(value: Value) -> dict[tuple[str, str], Row]:
             hand = {"id": value.id, "name": value.name, "hours": json.dumps(value.hours), "off": off}
             return {("hands", value.id): hand}
         case Worked():
-            told = vars(value) | {"stretches": json.dumps([[_said(s.began), _said(s.ended)] for s in value.stretches])}
+            stretches = json.dumps([[_said(s.began), _said(s.ended)] for s in value.stretches])
+            told = vars(value) | {"stretches": stretches, "planned": float(value.planned)}
             return {("worked", value.id): told}
         case Terms() | Rates() | School():
             kind = type(value).__name__.lower()
