@@ -181,19 +181,19 @@ class AtWork(QWidget):
         now = self.clock()
         if agenda is None or plan is None or shop is None:
             self.turns = []
-            open_ = [order for order in shop.orders if order.open and order.lines] if shop else []
-            if shop is not None and not open_:
-                self._say(bench_stage.STAGE.empty)
-            elif agenda is not None and not agenda.load.work.steps and not self.foresight.busy:
-                self._say(ALL_DONE if not agenda.refused else agenda.refused[0])
         else:
             if not self._named and (every := turns(agenda.load, plan, self.progress)):
                 self.who.setCurrentText(every[0].who)  # whoever is next
             self.turns = turns(agenda.load, plan, self.progress, self.hand)
-            if not self.turns:
-                self._say(f"Nothing is left for {self.hand}." if turns(agenda.load, plan, self.progress) else ALL_DONE)
-            else:
-                self._say(self._promised(agenda, now))
+        if self.turns and agenda is not None:
+            self._say(self._promised(agenda, now))
+        elif shop is not None and not any(order.open and order.lines for order in shop.orders):
+            self._say(bench_stage.STAGE.empty)
+        elif agenda is not None and not self.foresight.busy:
+            left = plan is not None and turns(agenda.load, plan, self.progress)
+            self._say(
+                agenda.refused[0] if agenda.refused else f"Nothing is left for {self.hand}." if left else ALL_DONE
+            )
         self._show(now)
 
     def _promised(self, agenda: Agenda, now: datetime) -> str:
@@ -330,6 +330,7 @@ class AtWork(QWidget):
             return
         if (held := self._holds(turn, self.clock())) and not turn.again:
             self.called.emit(f"Begun all the same: {turn.task.doing.name} comes {held}.", False)
+        self._named = True
         self._note(turn, "begun", lambda worked, now: worked.begun(now))
         self.chosen = turn.id
 
@@ -387,7 +388,7 @@ class AtWork(QWidget):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         deeds: dict[int, Callable[[], object]] = {
-            Qt.Key.Key_Space: self.go_on, Qt.Key.Key_Return: self.go_on, Qt.Key.Key_Enter: self.go_on,
+            Qt.Key.Key_Space: self.go_on,
             Qt.Key.Key_P: self.pause, Qt.Key.Key_D: self.done_already, Qt.Key.Key_T: self.card.minutes.setFocus,
             Qt.Key.Key_Down: lambda: self.step(1), Qt.Key.Key_Up: lambda: self.step(-1),
             Qt.Key.Key_Left: lambda: self.days.go(-1), Qt.Key.Key_Right: lambda: self.days.go(1),

@@ -1,0 +1,217 @@
+"""An evening at the bench in the window, by keys and by hand, with a clock that the test holds."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from datetime import date, datetime, timedelta
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from tailor import demo
+from tailor.core.shop.orders import Order
+from tailor.core.shop.progress import Stands, Worked
+from tailor.core.shop.shop import Shop
+from tailor.desk.at_work import AtWork
+from tailor.desk.start import window
+from tailor.desk.window import Window
+
+Key = Qt.Key
+EVENING = datetime(2026, 5, 4, 18, 0)  # a Monday
+CARDS = Order("cards", "cards", promised=date(2026, 5, 8)).with_job(demo.job("crew-cards"))
+
+
+class Clock:
+    """The bench's clock, in the hands of the test."""
+
+    def __init__(self, work: AtWork) -> None:
+        self.work, self.now = work, EVENING
+        work.clock = lambda: self.now
+
+    def later(self, minutes: float) -> None:
+        self.now += timedelta(minutes=minutes)
+        self.work._tick()
+
+
+@pytest.fixture
+def shown(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Window]:
+    """A window whose demo shop has one order, of one thing, and one pair of hands."""
+    from tailor.demo import shop as of_the_demo
+
+    whole = of_the_demo.shop(EVENING.date())
+    few = replace(whole, orders=(CARDS,), hands=whole.hands[:1], worked=())
+    monkeypatch.setattr(of_the_demo, "shop", lambda today: few)
+    made = window(demo_name="whetstone")
+    qtbot.addWidget(made)
+    made.resize(1280, 800)
+    made.show()
+    made.activateWindow()
+    qtbot.waitUntil(made.isActiveWindow, timeout=10_000)
+    qtbot.waitUntil(lambda: made.bench.fresh, timeout=20_000)
+    yield made
+    made.bench.clean = made.bench.job
+    made.close()
+
+
+@pytest.fixture
+def clock(shown: Window, settle: Callable[[], None]) -> Clock:
+    held = Clock(shown.at_work)
+    QTest.keyClick(shown, Key.Key_7, Qt.KeyboardModifier.AltModifier)
+    settle()
+    return held
+
+
+@pytest.fixture
+def settle(shown: Window, qtbot: QtBot) -> Callable[[], None]:
+    def settled() -> bool:
+        work = shown.at_work
+        return shown.counter.shop is not None and not shown.counter.busy and not work.foresight.busy
+
+    return lambda: qtbot.waitUntil(settled, timeout=60_000)
+
+
+def shop(shown: Window) -> Shop:
+    assert shown.counter.shop is not None
+    return shown.counter.shop
+
+
+def worked(shown: Window, name: str) -> Worked:
+    return next(one for one in shop(shown).worked if one.name == name)
+
+
+def now(work: AtWork) -> str:
+    assert work.turn is not None
+    return work.turn.task.doing.name
+
+
+def test_an_evening_by_the_space_bar(shown: Window, clock: Clock, settle: Callable[[], None]) -> None:
+    work, done = shown.at_work, list[str]()
+    assert shown.focusWidget() is work
+    assert not shown._side.isVisible()
+    assert "ready" in work._said.text()
+    while work.turn is not None and clock.now < EVENING + timedelta(days=3):
+        if work.turn.begins > clock.now:
+            clock.later((work.turn.begins - clock.now).total_seconds() / 60)
+            settle()
+        name, minutes = now(work), work.turn.task.doing.whole_minutes
+        QTest.keyClick(work, Key.Key_Space)
+        settle()
+        assert (now(work), work.card.go.text()) == (name, "Done  (Space)")
+        clock.later(minutes)
+        assert work.card.clock.text() == f"0:{minutes:02}:00 of {minutes} min"
+        QTest.keyClick(work, Key.Key_Space)
+        settle()
+        assert worked(shown, name).minutes(clock.now) == minutes
+        done.append(name)
+    assert done[:2] == ["mark out the pieces", "cut out"]
+    assert done[-1].startswith("try it")
+    assert len(done) == len(set(done)) == len(shop(shown).worked)
+    assert "F3" in work._said.text()  # everything is done
+    QTest.keyClick(shown, Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    settle()
+    assert now(work) == done[-1]  # undone, and in hand again
+
+
+def test_pauses_other_orders_and_minutes_as_the_maker_says(
+    shown: Window, clock: Clock, settle: Callable[[], None]
+) -> None:
+    work, refused = shown.at_work, list[str]()
+    work.refused.connect(refused.append)
+    QTest.keyClick(work, Key.Key_Space)
+    settle()
+    clock.later(3)
+    QTest.keyClick(work, Key.Key_P)
+    settle()
+    clock.later(20)
+    assert worked(shown, "mark out the pieces").minutes(clock.now) == 3
+    assert work.card.go.text().startswith("Go on")
+    QTest.keyClick(work, Key.Key_T)
+    QTest.keyClicks(work.card.minutes, "soon")
+    QTest.keyClick(work.card.minutes, Key.Key_Return)
+    assert "'soon' is no number" in refused[-1]
+    QTest.keyClick(work, Key.Key_T)
+    QTest.keyClicks(work.card.minutes, "7,5")
+    QTest.keyClick(work.card.minutes, Key.Key_Return)
+    settle()
+    assert worked(shown, "mark out the pieces").took == 7.5
+    later = work.turns[3]
+    QTest.mouseClick(work.list, Qt.MouseButton.LeftButton, pos=work.list._shown()[3][0].center().toPoint())
+    assert work.turn == later
+    QTest.keyClick(work, Key.Key_D)
+    settle()
+    assert "Look whether that can still be reached" in shown.notice.said.text()
+    assert worked(shown, later.task.doing.name).stands is Stands.DONE
+    assert now(work) == "cut out"
+    QTest.keyClick(work, Key.Key_Space)
+    settle()
+    QTest.keyClick(work, Key.Key_Down)
+    QTest.keyClick(work, Key.Key_Space)  # what was under way rests while these hands are at something else
+    settle()
+    assert worked(shown, "cut out").stands is Stands.PAUSED
+
+
+def test_glue_calls_when_it_is_tacky_before_it_is_late_and_when_it_dried(
+    shown: Window, clock: Clock, settle: Callable[[], None]
+) -> None:
+    work = shown.at_work
+    while not now(work).startswith("glue"):
+        QTest.keyClick(work, Key.Key_D)
+        settle()
+    said = list[str]()
+    work.called.connect(lambda what, _: said.append(what))
+    QTest.keyClick(work, Key.Key_Space)
+    settle()
+    clock.later(5)
+    QTest.keyClick(work, Key.Key_Space)
+    settle()
+    assert now(work).startswith("join")
+    assert work.card.state.text().startswith("not before 18:20")
+    assert "by 19:05" in work._waits.text()
+    for _ in range(55):
+        clock.later(1)
+    assert [what.split(":")[0] for what in said] == [f"Now {now(work)} ({CARDS.lines[0].job.name})", "Only until 19"]
+    settle()
+    for _ in range(12):
+        clock.later(1)
+        settle()
+    assert now(work).startswith("glue")
+    assert "dried" in work.card.why.text()
+    assert work._said.text().startswith("Dried")
+
+
+def test_what_comes_is_taken_hold_of_among_the_days_and_written_out(
+    shown: Window, clock: Clock, settle: Callable[[], None], qtbot: QtBot, tmp_path: Path
+) -> None:
+    work = shown.at_work
+    (block,) = [b for b in work.days.blocks if b.said == "cut out"]
+    QTest.mouseClick(work.days, Qt.MouseButton.LeftButton, pos=work.days.box(block).center().toPoint())
+    assert now(work) == "cut out"
+    assert set(work.drawn.lit) == set(work.turn.task.doing.pieces)  # type: ignore[union-attr]
+    QTest.keyClick(work, Key.Key_Right)
+    assert work.days.first == 1
+    QTest.keyClick(work, Key.Key_Escape)
+    assert now(work) == "mark out the pieces"
+    work.write_to(tmp_path / "steps.csv")
+    qtbot.waitUntil(lambda: not work.writing.busy, timeout=20_000)
+    rows = list(csv.DictReader((tmp_path / "steps.csv").read_text().splitlines()))
+    assert len(rows) == len(work.turns)
+    assert "steps.csv" in shown.notice.said.text()
+
+
+def test_nothing_ordered_is_told_and_the_job_in_hand_is_taken(
+    shown: Window, clock: Clock, settle: Callable[[], None]
+) -> None:
+    work = shown.at_work
+    shown.counter.put("dropped", (CARDS, None))
+    settle()
+    assert work.turns == []
+    assert "Nothing is ordered" in work._said.text()
+    QTest.keyClick(work, Key.Key_Space)  # there is nothing to begin
+    QTest.keyClick(work, Key.Key_N)
+    settle()
+    assert {turn.task.thing for turn in work.turns} == {shown.bench.job.name}
