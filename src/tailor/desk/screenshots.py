@@ -104,7 +104,6 @@ def looks(folder: Path, width: int, height: int) -> None:
         while shown.picker.room.busy:
             QTest.qWait(50)
 
-    shoot("radio", "relief", relieved)
     shoot("radio", "ways-out", ways_out)
     shoot("radio", "strain", lambda shown: shown.acts["strain"].trigger())
     shoot("shears", "compared", compared)
