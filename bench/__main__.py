@@ -165,12 +165,14 @@ def main() -> None:
         print(f"  a first layout, {share:.0%} of a side asked   {1e3 * first:7.1f} ms   {first / look:5.2f} × floor")
         print(f"  after five seconds there lie            {laid:7.1%}")
         print(f"  one dragged and the rest laid again     {1e3 * dragged:7.1f} ms   {dragged / look:5.2f} × floor")
-    look, first, gained, count = shop.planned(12)
-    print(f"a look at a plan of {count} steps             {1e3 * look:7.1f} ms   floor")
-    print(
-        f"  the first plan                          {1e3 * first:7.1f} ms   {first / look:5.2f} × floor   (aim 100 ms)"
-    )
-    print(f"  of its cost five seconds save           {gained:7.0%}")
+    plan = shop.planned(12)
+    print(f"a look at a plan of {plan.steps} steps             {1e3 * plan.look:7.1f} ms   floor")
+    for said, seconds, aim in (
+        ("the first plan", plan.first, 100), ("after a slip, in its order", plan.in_order, 25),
+        (f"after a slip, {plan.moved} of them moved", plan.few, 400), ("how sure its dates are", plan.chance, 2000),
+    ):  # fmt: skip
+        print(f"  {said:40}{1e3 * seconds:7.1f} ms   {seconds / plan.look:5.2f} × floor   (aim {aim} ms)")
+    print(f"  of its cost five seconds save           {plan.gained:7.0%}")
     (empty,), (opened, ready) = started(OPEN), started(OURS)
     print(f"empty PyQt6 window                        {1e3 * empty:7.1f} ms   floor")
     print(f"Tailor's window on the screen             {1e3 * opened:7.1f} ms   {opened / empty:5.2f} × floor   (aim 3)")

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 from dataclasses import replace
+from typing import NamedTuple, TypeVar
 
 import numpy as np
 
 from tailor import demo
+from tailor.core.bench.chance import TIMES, ready
 from tailor.core.bench.planner import Planner
+from tailor.core.bench.replan import few_moves, in_order, moved
 from tailor.core.bench.work import Order, Person, Step, Wait, Work, broken
 from tailor.core.cut import asked, exact, layer
 from tailor.core.cut.laying import Hide, Laid, Laying
@@ -82,17 +86,49 @@ def work(orders: int, each: int = 65) -> Work:
     return Work((Person("A", EVENINGS),), dues, tuple(steps), tuple(waits), families={"glue": 3})
 
 
-def planned(orders: int) -> tuple[float, float, float, int]:
-    """Seconds of one exact look and of the first plan, what five seconds gain of its cost, and how many steps."""
+T = TypeVar("T")
+
+
+class Planning(NamedTuple):
+    """Seconds of one exact look, the first plan, both plans after a slip, and a date with its chance; what five seconds
+    gain of its cost; how many steps there are, and how many the fewest moves move.
+    """
+
+    look: float
+    first: float
+    in_order: float
+    few: float
+    chance: float
+    gained: float
+    steps: int
+    moved: int
+
+
+def planned(orders: int) -> Planning:
     whole = work(orders)
-    begun = time.process_time()
-    planner = Planner(whole, 0)
+    first, planner = _timed(lambda: Planner(whole, 0))
     going = planner.run()
-    next(going)
-    first, cost = time.process_time() - begun, planner.cost
-    while time.process_time() - begun < 5:
+    first += _timed(lambda: next(going))[0]
+    cost, end = planner.cost, time.process_time() + 5
+    while time.process_time() < end:
         next(going)
-    assert planner.best is not None
+    plan = planner.best
+    assert plan is not None
+    look, faults = _timed(lambda: list(broken(whole, plan)))
+    assert not faults
+    late = next(k for k, step in enumerate(whole.steps) if plan.steps[step.id][0].start > plan.end / 3)
+    steps = tuple(replace(s, minutes=s.minutes + 30) if k == late else s for k, s in enumerate(whole.steps))
+    slipped = replace(whole, steps=steps)
+    in_order_, same = _timed(lambda: in_order(slipped, plan))
+    few, fewest = _timed(lambda: few_moves(slipped, plan))
+    assert same is not None
+    assert fewest is not None
+    chances = ready(whole, plan)
+    chance, _ = _timed(lambda: [next(chances) for _ in range(TIMES)])
+    return Planning(look, first, in_order_, few, chance, 1 - planner.cost / cost, len(steps), len(moved(fewest, plan)))
+
+
+def _timed(deed: Callable[[], T]) -> tuple[float, T]:
     begun = time.process_time()
-    assert not list(broken(whole, planner.best))
-    return time.process_time() - begun, first, 1 - planner.cost / cost, len(whole.steps)
+    found = deed()
+    return time.process_time() - begun, found

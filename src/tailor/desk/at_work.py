@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from datetime import datetime, timedelta
 from pathlib import Path
 
@@ -11,6 +12,7 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from tailor.core.bench.schools import DYES, GLUES
 from tailor.core.errors import InputError
 from tailor.core.shop.agenda import Agenda, Way
 from tailor.core.shop.orders import begun
@@ -29,6 +31,7 @@ from tailor.desk.stock_list import typed_number
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 
+SCHOOLS = {"glue": {name: glue.said for name, glue in GLUES.items()}, "dye": dict(DYES)}
 TICK = 1000  # ms
 BEHIND = timedelta(minutes=10)  # that a plan may be behind before it is made anew
 FORGOTTEN = timedelta(hours=4)  # that a clock runs before it is asked about
@@ -88,6 +91,13 @@ class AtWork(QWidget):
         self.who = QComboBox()
         self.who.setAccessibleName("Whose hands")
         self.who.activated.connect(lambda _: self._other_hands())
+        self.schools = {"glue": QComboBox(), "dye": QComboBox()}
+        for key, box in self.schools.items():
+            box.addItems(SCHOOLS[key])
+            box.setAccessibleName(f"School of {key}")
+            for n, said in enumerate(SCHOOLS[key].values()):
+                box.setItemData(n, said, Qt.ItemDataRole.ToolTipRole)
+            box.activated.connect(lambda _, k=key: self._other_school(k))
         self._waits = Words()
         self._waits.setAccessibleName("What waits")
         self._waits.setWordWrap(True)
@@ -114,7 +124,13 @@ class AtWork(QWidget):
         side = QVBoxLayout(self._side)
         side.setContentsMargins(8, 0, 4, 4)
         side.setSpacing(5)
-        for widget, stretch in ((self.who, 0), (self.card, 0), (self._waits, 0), (self.list, 1), (keys, 0)):
+        chosen = QHBoxLayout()
+        chosen.addWidget(self.who, 1)
+        for key, box in self.schools.items():
+            chosen.addWidget(Words(key))
+            chosen.addWidget(box)
+        side.addLayout(chosen)
+        for widget, stretch in ((self.card, 0), (self._waits, 0), (self.list, 1), (keys, 0)):
             side.addWidget(widget, stretch)
         left = QVBoxLayout()
         left.setSpacing(2)
@@ -169,6 +185,10 @@ class AtWork(QWidget):
             self.who.addItems(names)
             self._named = False
         self.who.setVisible(len(names) > 1)
+        for key, box in self.schools.items():
+            box.setCurrentText(getattr(shop.school, key))
+            box.setToolTip(SCHOOLS[key][getattr(shop.school, key)])
+            box.setEnabled(not self.counter.read_only)
         wanted = shop.orders, shop.hands, shop.rates, shop.school, shop.worked
         if self._planned_for != wanted:
             self._planned_for = wanted
@@ -312,6 +332,14 @@ class AtWork(QWidget):
         self._named = True
         self.chosen = ""
         self.refresh()
+        self.setFocus()
+
+    def _other_school(self, key: str) -> None:
+        """The shop works in another way from now on: its steps are derived anew."""
+        if (shop := self.counter.shop) is not None:
+            school = replace(shop.school, **{key: self.schools[key].currentText()})
+            if school != shop.school:
+                self.counter.put(f"{key}: {getattr(school, key)}", (shop.school, school))
         self.setFocus()
 
     def step(self, by: int) -> None:
