@@ -42,7 +42,10 @@ class Serial:
         for k in self.order:
             self.members[group[k]].append(k)
             self.waiting[group[k]] |= {group[a] for a, *_ in self.before[k]} - {group[k]}
-        self.freeing = [[other for other, those in enumerate(self.waiting) if g in those] for g in range(len(number))]
+        self.freeing: list[list[int]] = [[] for _ in number]
+        for other, those in enumerate(self.waiting):
+            for g in those:
+                self.freeing[g].append(other)
 
     def but_for(self, work: Work) -> Serial:
         """The same for a work that differs in minutes and bounds of its steps alone."""
