@@ -36,8 +36,9 @@ def of(name: str, glue: str = "water", dye: str = "none") -> Steps:
 
 def named(steps: Steps, *words: str) -> str:
     """The key of the one step whose name has all of some words."""
-    (found,) = [doing.key for doing in steps.doings if all(word in doing.name for word in words)]
-    return found
+    found = [doing.key for doing in steps.doings if all(word in doing.name for word in words)]
+    assert found, words
+    return found[0] if len(found) == 1 else min(found, key=len)
 
 
 FACTS = {
@@ -83,6 +84,55 @@ FACTS = {
         ("a pocket's mouth is finished before it is sewn on", ("edge of pocket 1",), ("pierce pocket 1",)),
         ("marked before it is cut", ("mark out",), ("cut out",)),
     ],
+    "shears": [
+        ("a loop is finished all round before it is sewn on", ("edge of loop",), ("pierce loop on",)),
+        ("and sewn on while the back is flat", ("sew loop on",), ("glue the main",)),
+        ("the moulded front is dry and cut before it is joined", ("trim front blank",), ("glue the main",)),
+        ("a grommet wants an anvil behind the back", ("set the hardware",), ("glue the main",)),
+    ],
+    "spar-hook": [
+        ("a blank that is moulded dries before its mouth is cut", ("mould back blank",), ("edge of back blank",)),
+        ("a seam is pierced once all is trued as one", ("true up the main",), ("pierce the main",)),
+        ("edges of the whole come after its seam", ("sew the main",), ("burnish",)),
+    ],
+    "stapler": [
+        ("the plate is on the back before that is closed", ("sew belt plate on",), ("glue the main",)),
+        ("its edges are out of reach on the back", ("edge of belt plate",), ("pierce belt plate on",)),
+        ("mouths are finished before the seam", ("edge of front",), ("glue the main",)),
+        ("nothing is tried that is not sewn", ("sew the main",), ("try it",)),
+    ],
+    "site-book": [
+        ("rivets before the pockets hide their backs", ("set the hardware",), ("glue the front pocket",)),
+        ("what is riveted on is finished first", ("edge of keeper",), ("set the hardware",)),
+        ("a pocket's inner edge is out of reach once sewn", ("edge of back pocket",), ("glue the back pocket",)),
+    ],
+    "spar-bag": [
+        ("handles are on while the sides lie flat", ("set the hardware",), ("glue the right side",)),
+        ("what is turned in is thinned first", ("thin front handle",), ("set the hardware",)),
+        ("a mouth is finished before it is rolled", ("edge of front",), ("glue the left side",)),
+        ("corners are boxed once the bottom is sewn", ("sew the bottom",), ("glue the left corner of the front",)),
+        ("the board goes in last of all", ("sew the left corner of the back",), ("put the boards in",)),
+    ],
+    "ridge-bag": [
+        ("foam is on its panel before that is sewn", ("join front foam",), ("glue the front to the gusset",)),
+        ("the edge beside a zip comes before the zip", ("edge of front zip strip",), ("pierce front zip strip",)),
+        ("the zip is in while all is flat", ("sew back zip strip on",), ("glue the front to the gusset",)),
+    ],
+    "marking-gauge": [
+        ("channels are sewn to a flat base", ("cut out",), ("sew channels",)),
+        ("their upper edge is shut in by the stitches", ("edge of channels",), ("pierce channels",)),
+        ("the edge of all comes after", ("sew channels",), ("burnish",)),
+    ],
+    "leggett": [
+        ("a tie is sewn to the back alone", ("sew tie on",), ("glue the main",)),
+        ("and the loop that it tucks into", ("sew tuck loop on",), ("glue the main",)),
+        ("each is finished all round first", ("edge of tuck loop",), ("pierce tuck loop",)),
+    ],
+    "old-pouch": [
+        ("one side of a gusset before the other", ("sew the front",), ("glue the back",)),
+        ("joined while it is tacky, and then trued", ("join the front",), ("true up the front",)),
+        ("the edges of all at the end", ("sew the back",), ("burnish",)),
+    ],
 }  # fmt: skip
 ORDERED = [(name, *fact) for name, facts in FACTS.items() for fact in facts]
 
@@ -92,6 +142,28 @@ def test_what_a_maker_does_first_comes_first(name: str, why: str, first: tuple[s
     steps = of(name)
     assert named(steps, *first) in steps.earlier(named(steps, *then)), why
     assert named(steps, *then) not in steps.earlier(named(steps, *first))
+
+
+MISTAKES = [
+    ("laser-level", ("glue front seam",), ("sew the shoulder strap",), "shut in"),
+    ("laser-level", ("glue front seam",), ("set the hardware",), "no anvil"),
+    ("eaves-blade", ("glue the main",), ("edge of welt",), "buried"),
+    ("radio", ("glue the main",), ("trim back blank",), "dry"),
+    ("laser-level", ("glue front seam",), ("join side foam",), "lines"),
+    ("eaves-blade", ("sew the main",), ("pierce the main",), "pierced"),
+    ("whetstone", ("seal and wax",), ("burnish",), "wax keeps"),
+]
+
+
+@pytest.mark.parametrize(("name", "then", "first", "why"), MISTAKES)
+def test_what_is_done_too_soon_is_told_with_why(name: str, then: tuple[str], first: tuple[str], why: str) -> None:
+    steps = of(name)
+    key, before = named(steps, *then), named(steps, *first)
+    others = {doing.key for doing in steps.doings} - {before, key}
+    (missing,) = steps.missing(key, others)
+    assert missing.before == before
+    assert why in missing.why
+    assert steps.missing(key, others | {before}) == []
 
 
 @pytest.mark.parametrize("name", demo.names())

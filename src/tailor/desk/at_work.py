@@ -269,13 +269,12 @@ class AtWork(QWidget):
             return ""
         load, progress = self.agenda.load, self.progress
         at = turn.id.removesuffix(turn.task.doing.key)
-        for f in load.things[at].follows:
-            if f.after != turn.task.doing.key:
-                continue
-            before = progress.of(at + f.before)
-            if before is None or not before.done:
-                return f"after: {load.tasks[at + f.before].doing.name} – {f.why}"
-            if (until := before.ended + timedelta(minutes=f.least)) > now:
+        steps, key = load.things[at], turn.task.doing.key
+        done = {d.key: one for d in steps.doings if (one := progress.of(at + d.key)) is not None and one.done}
+        for f in steps.missing(key, done):
+            return f"after: {steps[f.before].name} – {f.why}"
+        for f in steps.follows:
+            if f.after == key and (until := done[f.before].ended + timedelta(minutes=f.least)) > now:
                 return f"not before {_when(until, now)} – {f.why}"
         return ""
 

@@ -51,6 +51,7 @@ class _Deriving:
         self.leather = tuple(piece.name for piece in self.cut if piece.leather in ("body", "welt"))
         self.closing = [seam for seam in made.seams if self._closes(seam)]
         self.steps = Steps()
+        self.dry, self.lined, self.edges, self.flat, self.metal = [list[str]() for _ in range(5)]
         self.ready = self._prepared()
         self.dry = self._blanks()
         self.lined = self._linings()
@@ -140,11 +141,26 @@ class _Deriving:
                        caution=glue.caution, places=places)  # fmt: skip
         join = Doing(f"join {what}", f"join {what}", pieces, JOIN, "one chance to place it", look="edges flush",
                      places=places)  # fmt: skip
-        self.steps.add(spread, after, "what is glued cannot be prepared any more")
+        self.steps.add(spread)
+        for key in dict.fromkeys(after):
+            self.steps.wait(key, spread.key, self._why_before_glue(key), 0)
         self.steps.add(join)
         self._after_dye(spread.key)
         self.steps.wait(spread.key, join.key, "tacky, and not yet dry", glue.tack, glue.latest)
         return join.key
+
+    def _why_before_glue(self, key: str) -> str:
+        """What is lost if a step is left until what comes after it is glued."""
+        for keys, why in (
+            (self.edges, "its edge is buried or out of reach then"),
+            (self.metal, "no anvil reaches its back then"),
+            (self.flat, "it is sewn flat, and shut in then"),
+            (self.dry, "a blank is joined dry, and trimmed to its line"),
+            (self.lined, "what lines it is shut in then"),
+        ):
+            if key in keys:
+                return why
+        return "what is glued cannot be prepared any more"
 
     def _edge_first(self, n: int) -> str:
         """An edge that is out of reach later is finished now, once what it is the edge of is whole."""
@@ -184,7 +200,7 @@ class _Deriving:
 
     def _sew(self, what: str, seams: Sequence[Seam], after: Iterable[str], because: str) -> str:
         """Pierced and sewn; the step that sews."""
-        pieces = tuple(dict.fromkeys(name for seam in seams for name in seam.pieces))
+        pieces = tuple(dict.fromkeys(name for seam in seams for name in self._joined(seam)))
         holes, stitches = sum(s.count * len(s.edges) for s in seams), sum(s.count for s in seams)
         minutes = sum(seam.seconds for seam in seams) / 60 * self.rates.sewn
         look = "holes lie on each other on both faces"
@@ -211,12 +227,21 @@ class _Deriving:
         lengths = ", ".join(f"{seam.thread / METRE:.2f} m" for seam in seams)
         return size + lengths
 
+    def _joined(self, seam: Seam) -> tuple[str, ...]:
+        """The pieces that a seam joins, as they lie on the bench: blanks, and not what they are trimmed by."""
+        blanks = [piece.name for piece in self.cut if piece.role is Role.BLANK]
+        cut = {piece.name for piece in self.cut}
+        return tuple(dict.fromkeys(n for name in seam.pieces for n in ([name] if name in cut else blanks)))
+
+    def _size(self, name: str) -> float:
+        return self.made.piece(name).area
+
     def _sewn_flat(self) -> list[str]:
         """What is sewn on, or turned in and sewn, while all lies flat, by the piece that it is of."""
         of = dict[str, list[Seam]]()
         for seam in self.made.seams:
             if seam not in self.closing:
-                of.setdefault(seam.pieces[0], []).append(seam)
+                of.setdefault(min(seam.pieces, key=self._size), []).append(seam)  # the part is less than what it is on
         sewn = []
         for name, seams in of.items():
             pairs = zip(self.edges, self.made.edges_first, strict=True)
@@ -233,7 +258,8 @@ class _Deriving:
             return []
         many = len(self.made.hardware)
         places = tuple(dict.fromkeys(item.place for item in self.made.hardware))
-        pieces = tuple(piece.name for piece in self.cut if any(each.place in places for each in piece.fittings))
+        names = {item.name for item in self.made.hardware}
+        pieces = tuple(p.name for p in self.cut if any(f.place in places or f.name in names for f in p.fittings))
         doing = Doing("hardware", "set the hardware", pieces, self._minutes("hardware"), f"{many} pieces",
                       look="posts hold, and do not bend", places=places, tools=self._posts())  # fmt: skip
         after = (*self.ready, *self.dry, *self.lined, *self.edges, *self.flat)
@@ -258,8 +284,9 @@ class _Deriving:
         for seam in self.closing:
             faces, what = len(seam.edges) - 1, seam.name if "seam" in seam.name else f"the {seam.name} seam"
             minutes = self.rates.glue_up * faces + self.rates.glue * area * seam.length / length
-            joined = self._glued(what, seam.pieces, minutes, f"{faces} face{'s' * (faces > 1)}", last, seam.name)
-            true = Doing(f"true {what}", f"true up {what}", seam.pieces, TRUE, "all layers together",
+            pieces = self._joined(seam)
+            joined = self._glued(what, pieces, minutes, f"{faces} face{'s' * (faces > 1)}", last, seam.name)
+            true = Doing(f"true {what}", f"true up {what}", pieces, TRUE, "all layers together",
                          look="one edge, all layers flush", caution=SANDER, places=(seam.name,))  # fmt: skip
             self.steps.add(true)
             place = "clamps" if press else ""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
 
 LEAST = 20  # minutes of long work that is done at one go
@@ -74,6 +74,10 @@ class Steps:
     def wait(self, before: str, after: str, why: str, least: int, most: int | None = None, place: str = "") -> None:
         """Have one step wait for another."""
         self.follows.append(Follows(before, after, why, least, most, place))
+
+    def missing(self, key: str, done: Collection[str]) -> list[Follows]:
+        """What must be done before a step, and is not: doing it all the same loses something, and why."""
+        return [f for f in self.follows if f.after == key and f.before not in done]
 
     def earlier(self, key: str) -> set[str]:
         """Every step that must be done before one."""
