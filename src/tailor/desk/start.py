@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 from tailor.core.errors import InputError
 from tailor.desk import theme
 from tailor.desk.helper import Helper
+from tailor.desk.thrift import few_arenas
 
 if TYPE_CHECKING:
     from tailor.core.job import Job
@@ -41,6 +42,7 @@ def application(dressed: bool = True) -> QApplication:
     """The application, the one there is if there is one; dressed, or only as far as the opening window needs."""
     app = QApplication.instance()
     if not isinstance(app, QApplication):
+        few_arenas()
         app = QApplication(sys.argv[:1])
     app.setApplicationName("tailor")
     app.setDesktopFileName("tailor")

@@ -45,6 +45,7 @@ from tailor.desk.slice import Slice
 from tailor.desk.stages import STAGES, stage_of
 from tailor.desk.stockroom import Stockroom
 from tailor.desk.strap import Strap
+from tailor.desk.thrift import Thrift
 from tailor.desk.turning import Turning
 from tailor.desk.workbench import Outcome, Workbench
 from tailor.files.kinds import kind_of
@@ -78,6 +79,7 @@ class Window(QMainWindow):
         self.turning = Turning(self.bench, lambda: self.board.bar)
         self.counter = Counter(self)
         self.calling = Calling(self)
+        self.thrift = Thrift(self.bench)
         self.laying_out = LayingOut(self.bench, self.counter)
         self.orders = Orders(self.bench, self.counter)
         self.stockroom = Stockroom(self.bench, self.counter, self.orders.to_buy)

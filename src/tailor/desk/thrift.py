@@ -1,0 +1,49 @@
+"""Thrift: memory that drafts no longer need goes back to the machine, instead of lying about in small gaps."""
+
+from __future__ import annotations
+
+import ctypes
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, QThreadPool, QTimer
+
+if TYPE_CHECKING:
+    from tailor.desk.workbench import Workbench
+
+REST = 4000  # ms after a draft
+ARENAS, MOST = -8, 2  # of the allocator: its own number for how many arenas there may be, and how many
+LIBRARY = ctypes.CDLL(None)
+
+
+def few_arenas() -> None:
+    """Let threads share their arenas: each would keep what it once needed. Before any thread is begun."""
+    _call("mallopt", ARENAS, MOST)
+
+
+class Thrift(QObject):
+    """Gives back what is free once a draft is in its place."""
+
+    def __init__(self, bench: Workbench) -> None:
+        super().__init__(bench)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(REST)
+        self._timer.timeout.connect(self._give_back)
+        bench.drafted.connect(self._soon)
+
+    def _soon(self) -> None:
+        if not self._timer.isActive():
+            self._timer.start()
+
+    def _give_back(self) -> None:
+        pool = QThreadPool.globalInstance()
+        assert pool is not None
+        pool.start(lambda: _call("malloc_trim", 0))
+
+
+def _call(name: str, *numbers: int) -> None:
+    """Call the allocator, where it has such a call: other C libraries keep house by themselves."""
+    found: Callable[..., int] | None = getattr(LIBRARY, name, None)
+    if found is not None:
+        found(*numbers)
