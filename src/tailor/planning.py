@@ -81,7 +81,7 @@ def _plan_orders(arguments: argparse.Namespace) -> int:
     orders = named or tuple(order for order in shop.orders if order.open)
     school = School(arguments.glue or shop.school.glue, arguments.dye or shop.school.dye)
     progress, now = Progress(shop.worked), arguments.now or datetime.now()
-    load = workload(orders, shop.hands, shop.rates, school, now, progress=progress)
+    load = workload(orders, shop.at_work, shop.rates, school, now, progress=progress)
     if not load.work.steps:
         raise InputError("every step of it is done", "tailor plan", "make the order ready, or name another")
     plan, tried = planned(load.work, arguments.seed % 2**32, arguments.seconds, arguments.plans)

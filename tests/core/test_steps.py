@@ -19,7 +19,7 @@ from tailor.core.bench.work import broken
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.errors import InputError
 from tailor.core.job import draft
-from tailor.core.shop.hands import Hand, hours
+from tailor.core.shop.hands import Hand, days_off, hours, hours_said
 from tailor.core.shop.orders import Line, Order
 from tailor.core.shop.workload import steps_of, workload
 from tailor.demo.shop import shop as of_the_demo
@@ -299,3 +299,9 @@ def test_the_calendar_tells_every_hour_of_hands() -> None:
     assert any("A tray\\; and\\, more" in e["DESCRIPTION"] for e in events)
     assert all(a <= b for a, b in pairwise(sorted(e["DTSTART"] for e in events)))
     assert NOON + timedelta(0) <= min(load.when(s.start) for s in spells)
+
+
+@pytest.mark.parametrize("text", ["Mon-Fri 18:00-21:00", "Mon 9:30-12:00, Tue-Wed 18:00-20:00, Sat 9:00-24:00", ""])
+def test_hours_are_said_as_they_are_typed(text: str) -> None:
+    assert hours_said(hours(text)) == text
+    assert days_off("24.12., 2026-05-06,, in 2 days", date(2026, 5, 4)) == (date(2026, 5, 6), date(2026, 12, 24))

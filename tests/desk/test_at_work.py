@@ -215,3 +215,59 @@ def test_nothing_ordered_is_told_and_the_job_in_hand_is_taken(
     QTest.keyClick(work, Key.Key_N)
     settle()
     assert {turn.task.thing for turn in work.turns} == {shown.bench.job.name}
+
+
+def test_hours_days_off_hands_and_schools_are_typed_where_they_stand(
+    shown: Window, clock: Clock, settle: Callable[[], None]
+) -> None:
+    work, refused = shown.at_work, list[str]()
+    work.refused.connect(refused.append)
+    whose = work.whose
+    assert whose.hours.text() == "Mon-Fri 18:00-21:00"
+
+    def typed(field, text: str) -> None:
+        field.setFocus()
+        field.selectAll()
+        QTest.keyClicks(field, text)
+        QTest.keyClick(field, Key.Key_Return)
+        settle()
+
+    typed(whose.hours, "whenever")
+    assert "are no hours" in refused[-1]
+    assert shop(shown).worked == ()  # Return in a field begins nothing
+    typed(whose.hours, "Tue 9-12, Wed 9-12")
+    assert whose.hours.text() == "Tue-Wed 9:00-12:00"
+    assert work.turns[0].begins == datetime(2026, 5, 5, 9, 0)
+    typed(whose.off, "5.5.")
+    assert work.turns[0].begins == datetime(2026, 5, 6, 9, 0)
+    typed(whose.who.lineEdit(), "the helper")
+    assert [hand.name for hand in shop(shown).hands][-1] in ("the helper", "the maker")
+    assert {hand.name for hand in shop(shown).hands} == {"the maker", "the helper"}
+    assert work.turns[0].begins == EVENING  # whoever is there first
+    names = {turn.task.doing.name for turn in work.turns}
+    whose.schools["dye"].setCurrentText("after")
+    whose.schools["dye"].activated.emit(2)
+    settle()
+    every = {task.doing.name for task in work.agenda.load.tasks.values()}  # type: ignore[union-attr]
+    assert every >= names | {"dye"}
+    QTest.keyClick(shown, Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    settle()
+    assert shop(shown).school.dye == "none"
+
+
+def test_a_shop_that_names_nobody_has_one_who_works_of_an_evening(
+    shown: Window, clock: Clock, settle: Callable[[], None]
+) -> None:
+    work, (maker,) = shown.at_work, shop(shown).hands
+    shown.counter.put("gone", (maker, None))
+    settle()
+    assert shop(shown).hands == ()
+    assert work.hand == "the maker"
+    assert work.turns[0].begins == EVENING
+    work.whose.hours.setFocus()
+    QTest.keyClick(work.whose.hours, Key.Key_End)
+    QTest.keyClicks(work.whose.hours, ", Sat 9-13")
+    QTest.keyClick(work.whose.hours, Key.Key_Return)
+    settle()
+    assert len(shop(shown).hands) == 1
+    assert work.whose.hours.text().endswith("Sat 9:00-13:00")

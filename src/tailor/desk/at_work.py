@@ -3,40 +3,37 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Callable, Sequence
-from dataclasses import replace
+from collections.abc import Callable
 from datetime import datetime, timedelta
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
-from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from tailor.core.bench.schools import DYES, GLUES
 from tailor.core.errors import InputError
 from tailor.core.shop.agenda import Agenda, Way
 from tailor.core.shop.orders import begun
 from tailor.core.shop.progress import Progress, Stands, Worked
-from tailor.core.shop.sitting import Turn, Waiting, calls, turns, waiting
+from tailor.core.shop.sitting import Turn, Waiting, ahead, calls, holds, turns, waiting, when
 from tailor.desk import theme
 from tailor.desk.capture.labour import Labour
 from tailor.desk.counter import Counter
-from tailor.desk.days import Bar, Block, Days, Promise
+from tailor.desk.days import Days
 from tailor.desk.foresight import Foresight
 from tailor.desk.in_hand import InHand
 from tailor.desk.stages import bench as bench_stage
 from tailor.desk.step_card import StepCard
 from tailor.desk.step_list import StepList
 from tailor.desk.stock_list import typed_number
+from tailor.desk.whose_hands import WhoseHands
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 
-SCHOOLS = {"glue": {name: glue.said for name, glue in GLUES.items()}, "dye": dict(DYES)}
 TICK = 1000  # ms
 BEHIND = timedelta(minutes=10)  # that a plan may be behind before it is made anew
 FORGOTTEN = timedelta(hours=4)  # that a clock runs before it is asked about
 SHOWN = 3  # waits
-LONG = 60  # minutes of a wait that is seen among the days
 OPENING = "Opening the shop book …"
 ALL_DONE = "Everything that was ordered is done. In Orders (F3), S makes an order ready."
 KEYS = "Space goes on, P pauses, D done already, T it took …, arrows look at other steps, Esc back to what is next."
@@ -68,7 +65,6 @@ class AtWork(QWidget):
         self.writing.failed.connect(self.refused)
         self.writing.done.connect(lambda path: self.told.emit(f"Written: {path.name} in {path.parent.name}."))
         self.turns: list[Turn] = []
-        self._named = False  # whether somebody said whose hands these are
         self.chosen = ""  # the id of a step that was taken hold of; empty for what is next
         self._heard: datetime | None = None  # until when it was listened for calls
         self._planned_for: object = None  # what of the shop the plan is of
@@ -88,16 +84,9 @@ class AtWork(QWidget):
         self.card.took.connect(self.took)
         self.list = StepList()
         self.list.chosen.connect(self.choose)
-        self.who = QComboBox()
-        self.who.setAccessibleName("Whose hands")
-        self.who.activated.connect(lambda _: self._other_hands())
-        self.schools = {"glue": QComboBox(), "dye": QComboBox()}
-        for key, box in self.schools.items():
-            box.addItems(SCHOOLS[key])
-            box.setAccessibleName(f"School of {key}")
-            for n, said in enumerate(SCHOOLS[key].values()):
-                box.setItemData(n, said, Qt.ItemDataRole.ToolTipRole)
-            box.activated.connect(lambda _, k=key: self._other_school(k))
+        self.whose = WhoseHands(self.counter, lambda: self.clock())
+        self.whose.other.connect(self._other_hands)
+        self.whose.refused.connect(self.refused)
         self._waits = Words()
         self._waits.setAccessibleName("What waits")
         self._waits.setWordWrap(True)
@@ -124,13 +113,7 @@ class AtWork(QWidget):
         side = QVBoxLayout(self._side)
         side.setContentsMargins(8, 0, 4, 4)
         side.setSpacing(5)
-        chosen = QHBoxLayout()
-        chosen.addWidget(self.who, 1)
-        for key, box in self.schools.items():
-            chosen.addWidget(Words(key))
-            chosen.addWidget(box)
-        side.addLayout(chosen)
-        for widget, stretch in ((self.card, 0), (self._waits, 0), (self.list, 1), (keys, 0)):
+        for widget, stretch in ((self.whose, 0), (self.card, 0), (self._waits, 0), (self.list, 1), (keys, 0)):
             side.addWidget(widget, stretch)
         left = QVBoxLayout()
         left.setSpacing(2)
@@ -157,7 +140,7 @@ class AtWork(QWidget):
     @property
     def hand(self) -> str:
         """Who works."""
-        return self.who.currentText()
+        return self.whose.hand
 
     @property
     def turn(self) -> Turn | None:
@@ -179,16 +162,7 @@ class AtWork(QWidget):
         shop = self.counter.shop
         if shop is None or not (self.isVisible() or self._timer.isActive()):
             return
-        names = [hand.name for hand in shop.hands]
-        if names != [self.who.itemText(n) for n in range(self.who.count())]:
-            self.who.clear()
-            self.who.addItems(names)
-            self._named = False
-        self.who.setVisible(len(names) > 1)
-        for key, box in self.schools.items():
-            box.setCurrentText(getattr(shop.school, key))
-            box.setToolTip(SCHOOLS[key][getattr(shop.school, key)])
-            box.setEnabled(not self.counter.read_only)
+        self.whose.refresh()
         wanted = shop.orders, shop.hands, shop.rates, shop.school, shop.worked
         if self._planned_for != wanted:
             self._planned_for = wanted
@@ -202,8 +176,8 @@ class AtWork(QWidget):
         if agenda is None or plan is None or shop is None:
             self.turns = []
         else:
-            if not self._named and (every := turns(agenda.load, plan, self.progress)):
-                self.who.setCurrentText(every[0].who)  # whoever is next
+            if every := turns(agenda.load, plan, self.progress):
+                self.whose.turn_to(every[0].who)  # whoever is next
             self.turns = turns(agenda.load, plan, self.progress, self.hand)
         if self.turns and agenda is not None:
             self._say(self._promised(agenda, now))
@@ -260,23 +234,12 @@ class AtWork(QWidget):
         self._waits.setVisible(bool(rests))
         self._show_ways()
         self.write.setEnabled(bool(self.turns))
-        if agenda is not None and self.foresight.plan is not None:
-            self.days.show_days(now, *self._ahead(agenda), in_hand)
+        if agenda is not None and (plan := self.foresight.plan) is not None:
+            self.days.show_days(now, *ahead(agenda.load, plan, progress, self.turns), in_hand)
 
     def _holds(self, turn: Turn | None, now: datetime) -> str:
         """What a step in hand waits for still; empty where it can be done."""
-        if turn is None or self.agenda is None or turn.stands is not Stands.TO_DO:
-            return ""
-        load, progress = self.agenda.load, self.progress
-        at = turn.id.removesuffix(turn.task.doing.key)
-        steps, key = load.things[at], turn.task.doing.key
-        done = {d.key: one for d in steps.doings if (one := progress.of(at + d.key)) is not None and one.done}
-        for f in steps.missing(key, done):
-            return f"after: {steps[f.before].name} – {f.why}"
-        for f in steps.follows:
-            if f.after == key and (until := done[f.before].ended + timedelta(minutes=f.least)) > now:
-                return f"not before {_when(until, now)} – {f.why}"
-        return ""
+        return holds(self.agenda.load, self.progress, turn, now) if turn is not None and self.agenda else ""
 
     def _show_ways(self) -> None:
         """The ways there are to plan it anew, where they differ."""
@@ -293,32 +256,6 @@ class AtWork(QWidget):
                 button.setToolTip(f"Planned {way}: {moved} steps at another time than they were, the last of "
                                   f"all ends {end:%A} {end.day} {end:%B} at {end:%H:%M}")  # fmt: skip
 
-    def _ahead(self, agenda: Agenda) -> tuple[Sequence[Block], Sequence[Bar], Sequence[Promise]]:
-        """What is drawn among the days: hands, what waits long, and dates."""
-        plan, load = self.foresight.plan, agenda.load
-        assert plan is not None
-        left = {turn.id: turn for turn in self.turns}
-        blocks = [Block(id_, load.when(s.start), load.when(s.end), left[id_].task.doing.name)
-                  for id_, spells in plan.steps.items() if id_ in left for s in spells]  # fmt: skip
-        bars = []
-        for at, steps in load.things.items():
-            for f in steps.follows:
-                worked = self.progress.of(at + f.before)
-                if f.least < LONG or self.progress.stands(at + f.after) is not Stands.TO_DO:
-                    continue
-                if worked is not None and worked.done:
-                    begins = worked.ended
-                elif at + f.before in plan.steps:
-                    begins = load.when(plan.steps[at + f.before][-1].end)
-                else:
-                    continue
-                bars.append(Bar(begins, begins + timedelta(minutes=f.least), f.why))
-        ready, promises = load.ready(plan), []
-        for order in {task.order.id: task.order for task in load.tasks.values()}.values():
-            if order.due is not None and order.id in ready:
-                promises.append(Promise(order.due, order.name, ready[order.id].date() > order.due))
-        return blocks, bars, promises
-
     # What a hand does
 
     def choose(self, id_: str) -> None:
@@ -328,17 +265,8 @@ class AtWork(QWidget):
         self.setFocus()
 
     def _other_hands(self) -> None:
-        self._named = True
         self.chosen = ""
         self.refresh()
-        self.setFocus()
-
-    def _other_school(self, key: str) -> None:
-        """The shop works in another way from now on: its steps are derived anew."""
-        if (shop := self.counter.shop) is not None:
-            school = replace(shop.school, **{key: self.schools[key].currentText()})
-            if school != shop.school:
-                self.counter.put(f"{key}: {getattr(school, key)}", (shop.school, school))
         self.setFocus()
 
     def step(self, by: int) -> None:
@@ -357,7 +285,7 @@ class AtWork(QWidget):
             return
         if (held := self._holds(turn, self.clock())) and not turn.again:
             self.called.emit(f"Begun all the same: {turn.task.doing.name} comes {held}.", False)
-        self._named = True
+        self.whose.named = True
         self._note(turn, "begun", lambda worked, now: worked.begun(now))
         self.chosen = turn.id
 
@@ -499,14 +427,10 @@ class AtWork(QWidget):
         self.foresight.room.close()
 
 
-def _when(at: datetime, now: datetime) -> str:
-    return f"{at:%H:%M}" if at.date() == now.date() else f"{at:%a %H:%M}"
-
-
 def _told(one: Waiting, now: datetime) -> str:
     """What waits, in a line."""
     if one.over(now):
         assert one.latest is not None
-        return f"Now, by {_when(one.latest, now)}: {one.then.doing.name} ({one.then.thing})"
-    by = f", by {_when(one.latest, now)}" if one.latest else ""
-    return f"From {_when(one.until, now)}{by}: {one.then.doing.name} ({one.then.thing}) – {one.why}"
+        return f"Now, by {when(one.latest, now)}: {one.then.doing.name} ({one.then.thing})"
+    by = f", by {when(one.latest, now)}" if one.latest else ""
+    return f"From {when(one.until, now)}{by}: {one.then.doing.name} ({one.then.thing}) – {one.why}"

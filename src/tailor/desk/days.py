@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
+from tailor.core.shop.sitting import Bar, Block, Promise
 from tailor.desk import theme
 from tailor.files.dyes import INK, MADDER, WALNUT
 
@@ -22,34 +22,6 @@ HEAD, HANDS, WAITS, FOOT = (
 )  # px from the top: the day, hands, what waits, dates that are promised
 LEAST = 4.0  # px of a step
 HIGH = int(HEAD + HANDS + WAITS + FOOT + 12)
-
-
-@dataclass(frozen=True)
-class Block:
-    """Work of hands: from when to when, and the step it is of."""
-
-    id: str
-    begins: datetime
-    ends: datetime
-    said: str
-
-
-@dataclass(frozen=True)
-class Bar:
-    """What waits without hands."""
-
-    begins: datetime
-    ends: datetime
-    said: str
-
-
-@dataclass(frozen=True)
-class Promise:
-    """The day that something is to be ready; late: it will not be."""
-
-    day: date
-    said: str
-    late: bool
 
 
 class Days(QWidget):

@@ -83,7 +83,7 @@ def planned(wanted: Wanted, drafts: Drafts) -> Iterator[Answer | None]:
             seen[f"{order.id}/{line.mark}"] = drawn(made.pieces)
             lines.append(line)
         orders.append(replace(order, lines=tuple(lines)))
-    load = workload(orders, shop.hands, shop.rates, shop.school, wanted.now, lambda job, *_: steps[id(job)],
+    load = workload(orders, shop.at_work, shop.rates, shop.school, wanted.now, lambda job, *_: steps[id(job)],
                     Progress(shop.worked))  # fmt: skip
     yield Agenda(load, seen, tuple(refused))
     yield from _ways(wanted, load)

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, timedelta
 
 from tailor.core import incoming
 from tailor.core.errors import InputError
+from tailor.core.shop import orders
 
 DAY, HOUR = 24 * 60, 60  # minutes
 WEEK = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
@@ -29,6 +31,30 @@ def hours(text: str) -> tuple[Hours, ...]:
         begin, end = int(typed[3]) * HOUR + int(typed[4] or 0), int(typed[5]) * HOUR + int(typed[6] or 0)
         found += [(day, begin, end) for day in range(days[0], days[1] + 1)]
     return tuple(found)
+
+
+def hours_said(those: Iterable[Hours]) -> str:
+    """Hours as they would be typed: days one after another with the same hours together."""
+    rows = list[list[int]]()  # first day, last day, from, to
+    for day, begin, end in sorted(those, key=lambda each: (each[1:], each[0])):
+        if rows and rows[-1][1] == day - 1 and rows[-1][2:] == [begin, end]:
+            rows[-1][1] = day
+        else:
+            rows.append([day, day, begin, end])
+
+    def at(minute: int) -> str:
+        return f"{minute // HOUR}:{minute % HOUR:02}"
+
+    return ", ".join(
+        WEEK[first][:3] + (f"-{WEEK[last][:3]}" if last > first else "") + f" {at(begin)}-{at(end)}"
+        for first, last, begin, end in sorted(rows)
+    )
+
+
+def days_off(text: str, today: date) -> tuple[date, ...]:
+    """Days as they are typed, parted by commas: 2026-12-24, 30.4., in 9 days. Raises InputError."""
+    found = (orders.day(part, today) for part in text.split(","))
+    return tuple(sorted({each for each in found if each is not None}))
 
 
 def _weekday(text: str) -> int:

@@ -15,6 +15,8 @@ from tailor.core.shop.progress import Worked
 from tailor.core.shop.quote import Terms
 from tailor.core.shop.stock import Article
 
+USUAL = (Hand("maker", "the maker"),)
+
 
 @dataclass(frozen=True)
 class Shop:
@@ -31,6 +33,11 @@ class Shop:
     rates: Rates = field(default_factory=Rates)
     school: School = field(default_factory=School)
     worked: tuple[Worked, ...] = ()
+
+    @property
+    def at_work(self) -> tuple[Hand, ...]:
+        """Who works: where nobody is named, one who does it of an evening."""
+        return self.hands or USUAL
 
     def order(self, name: str) -> Order:
         """An order by its name or its id. Raises InputError where there is none."""

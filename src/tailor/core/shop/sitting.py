@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
@@ -11,6 +11,7 @@ from tailor.core.shop.progress import Progress, Stands
 from tailor.core.shop.workload import Task, Workload
 
 NEAR = timedelta(minutes=5)  # before it is too late for what must follow in time
+LONG = 60  # minutes of a wait that is seen among the days
 OVER_NIGHT = 120  # minutes of a wait that is worth beginning before one goes to bed
 
 
@@ -114,3 +115,77 @@ def evening(load: Workload, all_turns: list[Turn]) -> Evening | None:
                     f"{turn.task.thing}: {f.why}, until {until:%A %H:%M}" + (f", on the {f.place}" if f.place else "")
                 )
     return Evening(day, mine, tuple(left))
+
+
+def when(at: datetime, now: datetime) -> str:
+    """A moment, as one says it on a day."""
+    return f"{at:%H:%M}" if at.date() == now.date() else f"{at:%a %H:%M}"
+
+
+def holds(load: Workload, progress: Progress, turn: Turn, now: datetime) -> str:
+    """What a step waits for still: another, or its time, and why; empty where it can be done, or is under way."""
+    if turn.stands is not Stands.TO_DO:
+        return ""
+    key = turn.task.doing.key
+    at = turn.id.removesuffix(key)
+    steps = load.things[at]
+    done = {d.key: one for d in steps.doings if (one := progress.of(at + d.key)) is not None and one.done}
+    for f in steps.missing(key, done):
+        return f"after: {steps[f.before].name} – {f.why}"
+    for f in steps.follows:
+        if f.after == key and (until := done[f.before].ended + timedelta(minutes=f.least)) > now:
+            return f"not before {when(until, now)} – {f.why}"
+    return ""
+
+
+@dataclass(frozen=True)
+class Block:
+    """Work of hands: from when to when, and the step it is of."""
+
+    id: str
+    begins: datetime
+    ends: datetime
+    said: str
+
+
+@dataclass(frozen=True)
+class Bar:
+    """What waits without hands."""
+
+    begins: datetime
+    ends: datetime
+    said: str
+
+
+@dataclass(frozen=True)
+class Promise:
+    """The day that something is to be ready; late: it will not be."""
+
+    day: date
+    said: str
+    late: bool
+
+
+def ahead(
+    load: Workload, plan: Plan, progress: Progress, mine: Sequence[Turn]
+) -> tuple[list[Block], list[Bar], list[Promise]]:
+    """The days ahead: hands at what is left for somebody, what waits long, and the days that are promised."""
+    left = {turn.id: turn for turn in mine}
+    blocks = [Block(id_, load.when(s.start), load.when(s.end), left[id_].task.doing.name)
+              for id_, spells in plan.steps.items() if id_ in left for s in spells]  # fmt: skip
+    bars = list[Bar]()
+    for at, steps in load.things.items():
+        for f in steps.follows:
+            worked = progress.of(at + f.before)
+            if f.least < LONG or progress.stands(at + f.after) is not Stands.TO_DO:
+                continue
+            if worked is not None and worked.done:
+                bars.append(Bar(worked.ended, worked.ended + timedelta(minutes=f.least), f.why))
+            elif at + f.before in plan.steps:
+                begins = load.when(plan.steps[at + f.before][-1].end)
+                bars.append(Bar(begins, begins + timedelta(minutes=f.least), f.why))
+    ready = load.ready(plan)
+    orders = {task.order.id: task.order for task in load.tasks.values()}.values()
+    promises = [Promise(order.due, order.name, ready[order.id].date() > order.due)
+                for order in orders if order.due is not None and order.id in ready]  # fmt: skip
+    return blocks, bars, promises
