@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import csv
 import json
 import sqlite3
 import subprocess
 import sys
 from contextlib import closing
 from dataclasses import replace
-from datetime import date
+from datetime import date, datetime, timedelta
 from pathlib import Path
 
 import pytest
@@ -17,11 +18,14 @@ from alembic import command
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 
+from tailor import demo
 from tailor.cli import main
 from tailor.core.errors import DiskError, InputError
-from tailor.core.shop.orders import State
+from tailor.core.shop.orders import Order, State
+from tailor.core.shop.progress import Stretch, Worked
 from tailor.core.shop.shop import Shop
 from tailor.core.shop.stock import Article, Kind
+from tailor.core.shop.workload import steps_of
 from tailor.demo.shop import shop as of_the_demo
 from tailor.files.shop_book import book as books
 from tailor.files.shop_book import exchange, rows, schema
@@ -293,3 +297,77 @@ def test_the_commands_take_orders_and_say_what_is_missing(tmp_path: Path, capsys
     ):  # fmt: skip
         assert main(wrong) == 2, wrong
         assert capsys.readouterr().err.count("\n") == 1
+
+
+def test_what_was_worked_is_kept_and_of_two_benches_the_second_is_told(book: Book) -> None:
+    at = datetime(2026, 5, 4, 18, 0)
+    new = Worked("kit-2/0/0/mark", "kit-2", "Whetstone", "mark out the pieces", "", 12.0, "the maker")
+    running = new.begun(at)
+    book.put("begun", (None, running))
+    other = Book.open(book.path)
+    assert running in other.shop().worked
+    other.put("done", (running, running.finished(at + timedelta(minutes=9))))
+    with pytest.raises(InputError, match="changed by another bench"):
+        book.put("paused", (running, running.paused(at + timedelta(minutes=3))))
+    (kept,) = [one for one in book.shop().worked if one.id == new.id]
+    assert (kept.done, kept.minutes(at), kept.stretches) == (True, 9.0, (Stretch(at, at + timedelta(minutes=9)),))
+    assert book.undo() == "done"
+    assert running in book.shop().worked
+    book.put("drop the order", (book.shop().order("kit-2"), None))
+    assert running in book.shop().worked  # what was done stays, whatever becomes of its order
+
+
+@pytest.mark.parametrize(
+    ("field", "value", "said"),
+    [
+        ("stretches", "[[1, 2]]", "stretches"),
+        ("stretches", '[["2026-05-04T18:00:00+02:00", null]]', "stretches"),
+        ("planned", "long", "planned"),
+        ("took", -4.0, "-4 minutes cannot be"),
+        ("took", 1e9, "minutes cannot be"),
+    ],
+)
+def test_work_that_cannot_have_been_is_told_by_its_row(field: str, value: object, said: str) -> None:
+    plain = rows.all_rows(SHOP)
+    plain["worked"][2] = {**plain["worked"][2], field: value}
+    with pytest.raises(InputError, match=said) as told:
+        rows.shop_of(plain, "shop.json")
+    assert "worked, row 3" in told.value.where
+
+
+def test_lines_of_older_books_keep_what_they_were_called_by(book: Book) -> None:
+    """A line is known by its mark, so that what was done of it stays its own when another line goes."""
+    order = book.shop().order("kit-1")
+    assert [line.mark for line in order.lines] == ["0", "1", "2"]
+    book.put("without the shears", (order, order.with_count(order.lines[1].job, 0)))
+    less = book.shop().order("kit-1")
+    assert [(line.mark, line.job.name) for line in less.lines] == [("0", "Eaves blade"), ("2", "Two-way radio")]
+    assert {one.id.split("/")[1] for one in book.shop().worked} == {"0", "2"}
+    with closing(sqlite3.connect(book.path)) as own:
+        found = own.execute("SELECT id, nth FROM lines WHERE \"order\" = 'kit-1' ORDER BY nth").fetchall()
+    assert found == [("kit-1/0", 0), ("kit-1/2", 1)]
+
+
+def test_orders_are_planned_on_from_what_was_done(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    monkeypatch.chdir(tmp_path)
+    tray = demo.job("peg-tray")
+    order = Order("trays", "Trays", promised=date(2026, 5, 8)).with_job(tray)
+    steps = steps_of(tray, SHOP.rates, SHOP.school)
+    done = [Worked(f"trays/0/0/{doing.key}", "trays", tray.name, doing.name, doing.family, doing.minutes).finished(
+        datetime(2026, 5, 4, 18, 0)) for doing in steps.doings]  # fmt: skip
+    made = Book.open(tmp_path / "s.tailorshop")
+    made.lay_in("", replace(SHOP, orders=(order,), worked=tuple(done[:2])))
+    when = ["--book", "s.tailorshop", "--orders", "--now", "2026-05-04T19:00", "--plans", "2", "-o", "plan.json"]
+    assert main(["plan", *when, "--cards", "steps.csv"]) == 0
+    assert "mark out" not in capsys.readouterr().out
+    table = list(csv.DictReader((tmp_path / "steps.csv").read_text().splitlines()))
+    assert [row["stands"] for row in table] == ["done"] * 2 + ["to do"] * (len(done) - 2)
+    for wrong in (["plan", *when, "--cards", "cards.odt"], ["plan", *when[:-1], "nowhere/plan.json"]):
+        assert main(wrong) in (2, 3)
+        assert capsys.readouterr().err.count("\n") == 1
+    for one in done[2:]:
+        made.put("", (None, one))
+    assert main(["plan", *when]) == 2
+    assert "every step of it is done" in capsys.readouterr().err

@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 
-from tailor.core.bench.work import FAR, Plan, Spell, Work
+from tailor.core.bench.work import FAR, Plan, Spell, Work, merged
 
 
 class NoRoomError(Exception):
@@ -131,7 +131,7 @@ class Hours:
         step = self.work.steps[k]
         for spell in (spells := self.done.pop(k)):
             p, w = self.window(spell) or (0, 0)
-            self.free[p][w] = _merged([*self.free[p][w], (spell.start, spell.end)])
+            self.free[p][w] = merged([*self.free[p][w], (spell.start, spell.end)])
             if step.machine:
                 self.machine[step.machine].remove((spell.start, spell.end))
         for _, least, place, held in self.ties.after[k]:
@@ -288,14 +288,3 @@ class Hours:
         if b > a:
             self.free[p][w] = [part for x, y in was for part in ((x, min(y, a)), (max(x, b), y)) if part[1] > part[0]]
             self.undo.append(lambda: self.free[p].__setitem__(w, was))
-
-
-def _merged(spans: list[tuple[int, int]]) -> list[tuple[int, int]]:
-    """Spans in order, those that touch made one."""
-    found = list[tuple[int, int]]()
-    for a, b in sorted(spans):
-        if found and a <= found[-1][1]:
-            found[-1] = found[-1][0], max(found[-1][1], b)
-        else:
-            found.append((a, b))
-    return found

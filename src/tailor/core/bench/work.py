@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
@@ -120,6 +120,17 @@ class Plan:
         """Lateness by weight, tenfold, and the end of all: what is to be least."""
         late = self.late(work)
         return float(LATE * sum(order.weight * late[order.id] for order in work.orders) + self.end)
+
+
+def merged(spans: Iterable[tuple[int, int]]) -> list[tuple[int, int]]:
+    """Spans in order, those that touch made one."""
+    found = list[tuple[int, int]]()
+    for a, b in sorted(spans):
+        if found and a <= found[-1][1]:
+            found[-1] = found[-1][0], max(found[-1][1], b)
+        else:
+            found.append((a, b))
+    return found
 
 
 def broken(work: Work, plan: Plan) -> Iterator[str]:

@@ -10,7 +10,7 @@ from tailor.core.bench.derived import derived
 from tailor.core.bench.labour import Rates
 from tailor.core.bench.schools import School
 from tailor.core.bench.steps import PLACES, SET_UPS, Doing, Steps
-from tailor.core.bench.work import FAR, Person, Plan, Step, Wait, Work
+from tailor.core.bench.work import FAR, Person, Plan, Step, Wait, Work, merged
 from tailor.core.bench.work import Order as Due
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft
@@ -168,7 +168,7 @@ class _Left:
                 if (name if name in names else names[0]) == hand.name]  # fmt: skip
         if mine:
             windows.append((self.past, self._until(mine)))
-        return _together(windows)
+        return tuple(merged(windows))
 
     def ready(self, people: tuple[Person, ...]) -> frozenset[tuple[str, str]]:
         """What stands set up still, for those who are at the bench: they did some of it just now."""
@@ -188,17 +188,6 @@ class _Left:
                     follow += wait.least
         hands = sum(step.minutes + SET_UPS.get(step.family, 0) for step in pressing)
         return max(self.past, *(step.after for step in mine)) + follow + hands
-
-
-def _together(windows: list[tuple[int, int]]) -> tuple[tuple[int, int], ...]:
-    """Windows, those that touch made one."""
-    found = list[tuple[int, int]]()
-    for a, b in sorted(windows):
-        if found and a <= found[-1][1]:
-            found[-1] = found[-1][0], max(found[-1][1], b)
-        else:
-            found.append((a, b))
-    return tuple(found)
 
 
 def _due(order: Order, monday: date) -> int:
