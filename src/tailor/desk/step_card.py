@@ -48,7 +48,7 @@ class StepCard(QFrame):
         self.pause = QPushButton("Pause  (P)")
         self.done = QPushButton("Done already  (D)")
         self.minutes = QLineEdit()
-        self.minutes.setPlaceholderText("it took … min  (T)")
+        self.minutes.setPlaceholderText("took …  (T)")
         self.minutes.setAccessibleName("Minutes that it took")
         self.minutes.setToolTip("Minutes of hands, where the clock does not know: Enter notes it as done in so many")
         grid = QGridLayout()
