@@ -273,6 +273,16 @@ def test_what_is_under_way_goes_on_whatever_the_hour() -> None:
     assert when(load, plan, "join") < at(21, 30)  # whoever has glue open stays until it is joined
 
 
+def test_what_was_set_up_just_now_stands_for_a_while() -> None:
+    cut, glue = begun("cut").finished(at(18, 0)), begun("glue").begun(at(18, 0)).finished(at(18, 5))
+    load, _ = left(at(18, 30), cut, glue)
+    assert load.work.ready == {("maker", "glue")}
+    load, _ = left(at(19, 6), cut, glue)
+    assert load.work.ready == frozenset()
+    load, _ = left(at(21, 30), cut, begun("glue").begun(at(21, 0)).paused(at(21, 20)))
+    assert load.work.ready == frozenset()  # nobody is at the bench
+
+
 def test_what_was_done_in_another_order_is_done() -> None:
     load, plan = left(at(18, 0), begun("sew").finished(at(18, 0), took=80))
     assert AT + "sew" not in plan.steps
@@ -289,3 +299,31 @@ def test_lines_keep_their_marks_whatever_becomes_of_the_others() -> None:
     assert [(line.mark, line.count) for line in less.lines] == [("1", 5)]
     assert [line.mark for line in less.with_job(JOB).lines] == ["1", "0"]
     assert replace(less, wanted=date(2026, 5, 9)).lines == less.lines
+
+
+def test_what_stays_stays_only_where_it_can() -> None:
+    two = (Person("A", EVENINGS[:3]), Person("B", EVENINGS[:3]))
+    steps = (Step("a", "o", "", 30, machine="wheel"), Step("b", "o", "", 30, machine="wheel"))
+    both = Plan({"a": (Spell("A", 1080, 1110),), "b": (Spell("B", 1080, 1110),)})
+    one = Work(two, (Order("o"),), steps, machines={"wheel": 1})
+    few = few_moves(one, both)
+    assert few is not None
+    assert not list(broken(one, few))
+    assert len(moved(few, both)) == 1
+    late = Plan({"a": (Spell("A", 1140, 1170),), "b": (Spell("A", 1200, 1230),)})
+    now = replace(one, steps=(replace(steps[0], first=True, after=1080), steps[1]))
+    few = few_moves(now, late)
+    assert few is not None
+    assert few.steps["a"][0].start == 1080  # what is under way goes on, whatever was planned for it
+    assert few.steps["b"] == late.steps["b"]
+
+
+def test_a_set_up_stands_for_the_hours_it_was_made_in() -> None:
+    step = Step("a", "o", "", 30, "dye")
+    asked = Work(
+        (Person("A", EVENINGS[:2]),), (Order("o"),), (step,), families={"dye": 6}, ready=frozenset({("A", "dye")})
+    )
+    assert not list(broken(asked, Plan({"a": (Spell("A", 1080, 1110),)})))
+    assert any("set up" in said for said in broken(asked, Plan({"a": (Spell("A", 2520, 2550),)})))
+    tight = replace(asked, people=(Person("A", ((0, 33), (100, 200))),), ready=frozenset())
+    assert worked(tight, Serial(tight).ties, [0.0], [30]).tolist() == [136]  # the first hours have no room for both

@@ -53,7 +53,8 @@ def few_moves(work: Work, before: Plan) -> Plan | None:
             for k in reversed(members):  # they follow one another
                 hours.let_go(k)
         try:
-            serial.put(hours, g, priority, {k: began[k][0].start for k in members if k in began})
+            stays = {k: began[k][0].start for k in members if k in began and not work.steps[k].first}
+            serial.put(hours, g, priority, stays)
         except NoRoomError:
             return None
     return hours.plan
