@@ -299,6 +299,8 @@ def test_lines_keep_their_marks_whatever_becomes_of_the_others() -> None:
     assert [(line.mark, line.count) for line in less.lines] == [("1", 5)]
     assert [line.mark for line in less.with_job(JOB).lines] == ["1", "0"]
     assert replace(less, wanted=date(2026, 5, 9)).lines == less.lines
+    twice = shop_orders.Order("o", "both", lines=(shop_orders.Line(JOB, 1, "x"), shop_orders.Line(other, 1, "x")))
+    assert [line.mark for line in twice.lines] == ["x", "0"]  # two of one mark are told apart
 
 
 def test_what_stays_stays_only_where_it_can() -> None:

@@ -301,7 +301,15 @@ def test_the_calendar_tells_every_hour_of_hands() -> None:
     assert NOON + timedelta(0) <= min(load.when(s.start) for s in spells)
 
 
-@pytest.mark.parametrize("text", ["Mon-Fri 18:00-21:00", "Mon 9:30-12:00, Tue-Wed 18:00-20:00, Sat 9:00-24:00", ""])
+@pytest.mark.parametrize(
+    "text",
+    [
+        "Mon-Fri 18:00-21:00",
+        "Mon 9:00-10:00, Wed 9:00-10:00",
+        "Mon 9:30-12:00, Tue-Wed 18:00-20:00, Sat 9:00-24:00",
+        "",
+    ],
+)
 def test_hours_are_said_as_they_are_typed(text: str) -> None:
     assert hours_said(hours(text)) == text
     assert days_off("24.12., 2026-05-06,, in 2 days", date(2026, 5, 4)) == (date(2026, 5, 6), date(2026, 12, 24))
