@@ -117,6 +117,17 @@ def test_an_evening_by_the_space_bar(shown: Window, clock: Clock, settle: Callab
     assert now(work) == done[-1]  # undone, and in hand again
 
 
+def test_two_presses_at_once_are_two(shown: Window, clock: Clock, settle: Callable[[], None]) -> None:
+    work = shown.at_work
+    QTest.keyClick(work, Key.Key_Space)
+    QTest.keyClick(work, Key.Key_Space)  # the book has not answered yet
+    QTest.keyClick(work, Key.Key_Space)
+    settle()
+    assert [(one.name, one.stands) for one in shop(shown).worked] == [
+        ("cut out", Stands.RUNNING), ("mark out the pieces", Stands.DONE)
+    ]  # fmt: skip
+
+
 def test_pauses_other_orders_and_minutes_as_the_maker_says(
     shown: Window, clock: Clock, settle: Callable[[], None]
 ) -> None:

@@ -66,6 +66,7 @@ class AtWork(QWidget):
         self.writing.done.connect(lambda path: self.told.emit(f"Written: {path.name} in {path.parent.name}."))
         self.turns: list[Turn] = []
         self.chosen = ""  # the id of a step that was taken hold of; empty for what is next
+        self._soon: list[Callable[[], object]] = []  # what hands did while something was being noted
         self._heard: datetime | None = None  # until when it was listened for calls
         self._planned_for: object = None  # what of the shop the plan is of
         self._put_together()
@@ -78,10 +79,10 @@ class AtWork(QWidget):
         self.days = Days()
         self.days.chosen.connect(self.choose)
         self.card = StepCard()
-        self.card.on.connect(self.go_on)
-        self.card.paused.connect(self.pause)
-        self.card.already.connect(self.done_already)
-        self.card.took.connect(self.took)
+        self.card.on.connect(lambda: self._when_noted(self.go_on))
+        self.card.paused.connect(lambda: self._when_noted(self.pause))
+        self.card.already.connect(lambda: self._when_noted(self.done_already))
+        self.card.took.connect(lambda said: self._when_noted(lambda: self.took(said)))
         self.list = StepList()
         self.list.chosen.connect(self.choose)
         self.whose = WhoseHands(self.counter, lambda: self.clock())
@@ -168,6 +169,15 @@ class AtWork(QWidget):
             self._planned_for = wanted
             self.foresight.ask()
         self.refresh()
+        if self._soon:
+            self._when_noted(self._soon.pop(0))
+
+    def _when_noted(self, deed: Callable[[], object]) -> None:
+        """Do something once what was noted before is in the book: what hands do twice at once is done twice."""
+        if self.counter.busy:
+            self._soon.append(deed)
+        else:
+            deed()
 
     def refresh(self) -> None:
         """Show what is planned, as far as it was done."""
@@ -225,7 +235,7 @@ class AtWork(QWidget):
         worked = None if turn is None else progress.of(turn.id)
         seen = agenda.seen.get(f"{turn.task.order.id}/{turn.task.mark}", ()) if turn and agenda else ()
         self.drawn.show_step(seen, turn.task.doing if turn else None)
-        writes = not self.counter.read_only and not self.counter.busy
+        writes = not self.counter.read_only
         self.card.show_turn(turn, worked, self._holds(turn, now), now, writes)
         in_hand = turn.id if turn else ""
         self.list.show_turns(self.turns, in_hand, now.date())
@@ -319,7 +329,7 @@ class AtWork(QWidget):
 
     def _note(self, turn: Turn, what: str, change: Callable[[Worked, datetime], Worked]) -> None:
         """Note in the shop book what was done of a step; another that runs under the same hands rests meanwhile."""
-        if self.counter.read_only or self.counter.busy:
+        if self.counter.read_only:
             return
         task, now, progress = turn.task, self.clock(), self.progress
         was = progress.of(turn.id)
@@ -343,8 +353,8 @@ class AtWork(QWidget):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         deeds: dict[int, Callable[[], object]] = {
-            Qt.Key.Key_Space: self.go_on,
-            Qt.Key.Key_P: self.pause, Qt.Key.Key_D: self.done_already, Qt.Key.Key_T: self.card.minutes.setFocus,
+            Qt.Key.Key_Space: self.card.on.emit, Qt.Key.Key_P: self.card.paused.emit,
+            Qt.Key.Key_D: self.card.already.emit, Qt.Key.Key_T: self.card.minutes.setFocus,
             Qt.Key.Key_Down: lambda: self.step(1), Qt.Key.Key_Up: lambda: self.step(-1),
             Qt.Key.Key_Left: lambda: self.days.go(-1), Qt.Key.Key_Right: lambda: self.days.go(1),
             Qt.Key.Key_Escape: lambda: self.choose(""), Qt.Key.Key_R: self.foresight.ask, Qt.Key.Key_W: self.ask_write,
