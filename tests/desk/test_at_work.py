@@ -123,6 +123,8 @@ def test_two_presses_at_once_are_two(shown: Window, clock: Clock, settle: Callab
     QTest.keyClick(work, Key.Key_Space)  # the book has not answered yet
     QTest.keyClick(work, Key.Key_Space)
     settle()
+    shown.filing.show_job(demo.job("site-book"))  # another job on the bench changes nothing of the work
+    assert shown.focusWidget() is work
     assert [(one.name, one.stands) for one in shop(shown).worked] == [
         ("cut out", Stands.RUNNING), ("mark out the pieces", Stands.DONE)
     ]  # fmt: skip

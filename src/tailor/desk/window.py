@@ -390,7 +390,7 @@ class Window(QMainWindow):
         """Back from the shelf, or from the shop."""
         if self.on_shelf or self.in_the_shop:
             self._pages.setCurrentIndex(0)
-            self.board.setFocus()
+            (self.at_work if self.board.stage.worked else self.board).setFocus()
             self.masthead.refresh()
             self._title()
 
