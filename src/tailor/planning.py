@@ -83,7 +83,8 @@ def _plan_orders(arguments: argparse.Namespace) -> int:
     progress, now = Progress(shop.worked), arguments.now or datetime.now()
     load = workload(orders, shop.at_work, shop.rates, school, now, progress=progress)
     if not load.work.steps:
-        raise InputError("every step of it is done", "tailor plan", "make the order ready, or name another")
+        said = "every step of it is done" if load.tasks else "nothing is ordered that is still to be made"
+        raise InputError(said, "tailor plan", "name an order that is not ready yet")
     plan, tried = planned(load.work, arguments.seed % 2**32, arguments.seconds, arguments.plans)
     plain = {**files.plain(load.work, plan, tried), "monday": str(load.monday), "what": files.told(load)}
     atomic.write(arguments.out, (json.dumps(plain, indent=1, ensure_ascii=False) + "\n").encode())

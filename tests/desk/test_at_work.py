@@ -219,11 +219,13 @@ def test_what_comes_is_taken_hold_of_among_the_days_and_written_out(
 def test_nothing_ordered_is_told_and_the_job_in_hand_is_taken(
     shown: Window, clock: Clock, settle: Callable[[], None]
 ) -> None:
-    work = shown.at_work
+    work, refused = shown.at_work, list[str]()
+    work.refused.connect(refused.append)
     shown.counter.put("dropped", (CARDS, None))
     settle()
     assert work.turns == []
     assert "Nothing is ordered" in work._said.text()
+    assert refused == []
     QTest.keyClick(work, Key.Key_Space)  # there is nothing to begin
     QTest.keyClick(work, Key.Key_N)
     settle()

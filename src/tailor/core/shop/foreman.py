@@ -86,7 +86,8 @@ def planned(wanted: Wanted, drafts: Drafts) -> Iterator[Answer | None]:
     load = workload(orders, shop.at_work, shop.rates, shop.school, wanted.now, lambda job, *_: steps[id(job)],
                     Progress(shop.worked))  # fmt: skip
     yield Agenda(load, seen, tuple(refused))
-    yield from _ways(wanted, load)
+    if load.work.steps:
+        yield from _ways(wanted, load)
 
 
 def _ways(wanted: Wanted, load: Workload) -> Iterator[Answer | None]:
