@@ -253,7 +253,12 @@ def test_glue_that_dried_is_told_and_spread_again() -> None:
     assert (missed.first, missed.then, missed.at) == (AT + "glue", AT + "join", at(19, 10))
     assert when(load, plan, "glue") >= at(19, 11)
     assert AT + "cut" not in plan.steps
-    again = glue.begun(at(19, 12))
+    noted = glue.finished(at(19, 20))  # it was spread again, and nobody told the clock
+    load, plan = left(at(19, 20), cut, noted)
+    assert load.missed == ()
+    assert when(load, plan, "join") == at(19, 35)
+    again = glue.begun(at(19, 12), "helper")
+    assert (again.hand, again.stretches[0]) == ("helper", glue.stretches[0])
     assert again.stands is Stands.RUNNING
     load, plan = left(at(19, 14), cut, again.finished(at(19, 14)))
     assert load.missed == ()

@@ -14,6 +14,7 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from tailor import demo
+from tailor.core.shop.agenda import Way
 from tailor.core.shop.orders import Order
 from tailor.core.shop.progress import Stands, Worked
 from tailor.core.shop.shop import Shop
@@ -123,6 +124,7 @@ def test_two_presses_at_once_are_two(shown: Window, clock: Clock, settle: Callab
     QTest.keyClick(work, Key.Key_Space)  # the book has not answered yet
     QTest.keyClick(work, Key.Key_Space)
     settle()
+    assert set(work.foresight.plans) == set(Way)  # what was planned first is not lost on the way
     shown.filing.show_job(demo.job("site-book"))  # another job on the bench changes nothing of the work
     assert shown.focusWidget() is work
     assert [(one.name, one.stands) for one in shop(shown).worked] == [
@@ -194,7 +196,17 @@ def test_glue_calls_when_it_is_tacky_before_it_is_late_and_when_it_dried(
         settle()
     assert now(work).startswith("glue")
     assert "dried" in work.card.why.text()
+    before = clock.now
     assert work._said.text().startswith("Dried")
+    QTest.keyClick(work, Key.Key_D)  # it was spread again without the clock
+    settle()
+    assert now(work).startswith("join")
+    assert f"{before + timedelta(minutes=60):%H:%M}" in work._waits.text()
+    QTest.keyClick(work, Key.Key_Space)
+    settle()
+    clock.later(250)
+    work.refresh()
+    assert "T says how many minutes" in work.card.state.text()  # a clock that was forgotten
 
 
 def test_what_comes_is_taken_hold_of_among_the_days_and_written_out(

@@ -7,6 +7,7 @@ from collections.abc import Callable
 import numpy as np
 import pytest
 import shapely
+from PyQt6.QtCore import QThreadPool
 from pytestqt.qtbot import QtBot
 
 from tailor import demo
@@ -16,6 +17,7 @@ from tailor.core.job import Job, draft
 from tailor.core.looked import Look
 from tailor.core.outcome import Outcome, work_out
 from tailor.desk.window import Window
+from tests.hostile.monkey import resident
 from tests.lofts import CASES, case
 
 Settle = Callable[[], None]
@@ -141,3 +143,17 @@ def test_another_process_drafts_the_same_and_a_rough_draft_is_close(name: str, s
             assert len(piece.holes) == len(own.holes)
         threads = [sum(seam.thread for seam in made.seams) for made in (sent.made, here)]
         assert np.isclose(*threads, rtol=0.01)
+
+
+def test_memory_that_lies_about_in_gaps_goes_back_to_the_machine(shown: Window, qtbot: QtBot) -> None:
+    held = [np.ones(1000) for _ in range(30_000)]  # 240 MB, of which every fiftieth is kept
+    held = held[::50]
+    full = resident()
+    shown.thrift._give_back()
+    pool = QThreadPool.globalInstance()
+    assert pool is not None
+    assert pool.waitForDone(20_000)
+    assert resident() < full - 100e6
+    assert all(each.sum() == 1000 for each in held)
+    shown.bench.type("belt.width", "44mm", "belt")
+    qtbot.waitUntil(shown.thrift._timer.isActive, timeout=20_000)  # it is done again some while after each draft

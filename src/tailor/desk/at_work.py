@@ -32,7 +32,6 @@ from tailor.desk.workbench import Workbench
 
 TICK = 1000  # ms
 BEHIND = timedelta(minutes=10)  # that a plan may be behind before it is made anew
-FORGOTTEN = timedelta(hours=4)  # that a clock runs before it is asked about
 SHOWN = 3  # waits
 OPENING = "Opening the shop book …"
 ALL_DONE = "Everything that was ordered is done. In Orders (F3), S makes an order ready."
@@ -51,7 +50,7 @@ class AtWork(QWidget):
 
     def __init__(self, bench: Workbench, counter: Counter, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("orders")  # of the bench's colour
+        self.setObjectName("atwork")
         self.setAccessibleName("The bench")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -71,6 +70,7 @@ class AtWork(QWidget):
         self._planned_for: object = None  # what of the shop the plan is of
         self._put_together()
         counter.came.connect(self._came)
+        counter.refused.connect(lambda _: self._soon.clear())  # it was meant for what is not as it was
         self._timer = QTimer(self)
         self._timer.timeout.connect(self._tick)
 
@@ -156,6 +156,7 @@ class AtWork(QWidget):
         self._heard = self._heard or self.clock()
         if self.counter.shop is not None:
             self._came()
+            self._behind(self.clock())
         self.setFocus()
 
     def _came(self) -> None:
@@ -296,7 +297,7 @@ class AtWork(QWidget):
         if (held := self._holds(turn, self.clock())) and not turn.again:
             self.called.emit(f"Begun all the same: {turn.task.doing.name} comes {held}.", False)
         self.whose.named = True
-        self._note(turn, "begun", lambda worked, now: worked.begun(now))
+        self._note(turn, "begun", lambda worked, now: worked.begun(now, self.hand))
         self.chosen = turn.id
 
     def pause(self) -> None:
@@ -348,7 +349,8 @@ class AtWork(QWidget):
         shop = self.counter.shop
         if shop is not None and not self.counter.read_only:
             order = begun(uuid.uuid4().hex[:12], self.bench.job, shop.orders)
-            self.counter.put(f"new order {order.name}", (None, order))
+            done = f"{order.name} is ordered, and its steps come here; Ctrl+Z takes it back."
+            self.counter.put(f"new order {order.name}", (None, order), done=done)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None

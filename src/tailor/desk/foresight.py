@@ -34,6 +34,7 @@ class Foresight(QObject):
         self.room.found.connect(self._take)
         self.room.done.connect(self._rest)
         self.agenda: Agenda | None = None
+        self._next: Agenda | None = None  # that takes its place with its first plan
         self.plans: dict[Way, Planned] = {}
         self.shares: dict[Way, Sure] = {}
         self.way = Way.ORDER
@@ -62,7 +63,7 @@ class Foresight(QObject):
         """Plan what the orders ask now, from how it was planned."""
         if self.counter.shop is None:
             return
-        self.stale, self.asked = True, self.now()
+        self.stale, self.asked, self._next = True, self.now(), None
         self.room.ask(Wanted(self.counter.shop, self.bench.job.settings.maker, self.asked, self.plan, SECONDS))
 
     def choose(self, way: Way) -> None:
@@ -80,18 +81,24 @@ class Foresight(QObject):
                 self.said.emit(found.said)
                 return
             case Agenda():
-                self.agenda, self.plans, self.shares = found, {}, {}
+                self._next = found
                 for refused in found.refused:
                     self.refused.emit(refused)
                 if found.load.work.steps:
-                    return  # its first plan comes at once
-                self.stale = False
+                    return  # its first plan comes at once; what was planned before stays till then
+                self._turn_over()
             case Planned():
+                self._turn_over()
                 self.plans[found.way] = found
-                self.stale = False
             case Sure():
                 self.shares[found.way] = found
         self.came.emit()
+
+    def _turn_over(self) -> None:
+        """The agenda that came takes the place of the one before, with what was planned of that."""
+        if self._next is not None:
+            self.agenda, self.plans, self.shares, self._next = self._next, {}, {}, None
+        self.stale = False
 
     def _rest(self) -> None:
         """No more comes; where nothing came, its process ended by itself."""

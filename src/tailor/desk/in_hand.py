@@ -19,7 +19,7 @@ LIT, DIM = theme.LEATHER, "#ead9bd"
 
 
 class InHand(QWidget):
-    """Pieces, drawn as large as there is room. stale: what is shown is not what is planned any more."""
+    """Pieces, drawn as large as there is room."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QGridLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
@@ -14,6 +14,7 @@ from tailor.desk.words import Words
 from tailor.files.dyes import GALL, MADDER
 
 BIG = 46  # px high, for gluey hands
+FORGOTTEN = timedelta(hours=4)  # that a clock runs before it is asked about
 LABELS = {Stands.TO_DO: "Begin", Stands.RUNNING: "Done", Stands.PAUSED: "Go on"}
 
 
@@ -79,7 +80,7 @@ class StepCard(QFrame):
                 words.setText("")
             return
         doing = turn.task.doing
-        self.state.setText(waits or {Stands.RUNNING: "in hand", Stands.PAUSED: "paused"}.get(stands, "next"))
+        self.state.setText(waits or _state(stands, worked, now))
         self.name.setText(doing.name)
         self.of.setText(f"{turn.task.thing} · {turn.task.order.name}")
         self.tick(turn, worked, now)
@@ -103,3 +104,10 @@ class StepCard(QFrame):
         text = self.minutes.text().strip()
         self.minutes.clear()
         self.took.emit(text)
+
+
+def _state(stands: Stands, worked: Worked | None, now: datetime) -> str:
+    """How far a step is, in words; a clock that may have been forgotten is told."""
+    if stands is Stands.RUNNING and worked is not None and now - (since := worked.stretches[-1].began) > FORGOTTEN:
+        return f"in hand since {since:%A %H:%M}? T says how many minutes it really took"
+    return {Stands.RUNNING: "in hand", Stands.PAUSED: "paused"}.get(stands, "next")

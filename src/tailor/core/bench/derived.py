@@ -221,11 +221,8 @@ class _Deriving:
 
     def _thread(self, seams: Sequence[Seam]) -> str:
         """The thread, and how much of it is cut off for each seam."""
-        size = (
-            f"thread {self.made.value('stitch.thread'):g} mm, " if "stitch.thread" in self.made.reasons else "thread, "
-        )
-        lengths = ", ".join(f"{seam.thread / METRE:.2f} m" for seam in seams)
-        return size + lengths
+        size = f" {self.made.value('stitch.thread'):g} mm" if "stitch.thread" in self.made.reasons else ""
+        return f"thread{size}, " + ", ".join(f"{seam.thread / METRE:.2f} m" for seam in seams)
 
     def _joined(self, seam: Seam) -> tuple[str, ...]:
         """The pieces that a seam joins, as they lie on the bench: blanks, and not what they are trimmed by."""
@@ -258,10 +255,10 @@ class _Deriving:
             return []
         many = len(self.made.hardware)
         places = tuple(dict.fromkeys(item.place for item in self.made.hardware))
-        names = {item.name for item in self.made.hardware}
-        pieces = tuple(p.name for p in self.cut if any(f.place in places or f.name in names for f in p.fittings))
+        names = tuple(dict.fromkeys(item.name for item in self.made.hardware))
+        pieces = tuple(p.name for p in self.cut if any(fitting.name in names for fitting in p.fittings))
         doing = Doing("hardware", "set the hardware", pieces, self._minutes("hardware"), f"{many} pieces",
-                      look="posts hold, and do not bend", places=places, tools=self._posts())  # fmt: skip
+                      look="posts hold, and do not bend", places=(*places, *names), tools=self._posts())  # fmt: skip
         after = (*self.ready, *self.dry, *self.lined, *self.edges, *self.flat)
         return [self.steps.add(doing, after, "set while its back can be reached, with the edges round it done")]
 

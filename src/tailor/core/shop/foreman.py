@@ -139,7 +139,7 @@ def _seen(piece: Piece, by: Array) -> Seen:
     for hole in piece.holes:
         holes.setdefault(hole.seam, []).append((hole.x, hole.y))
     for fitting in piece.fittings:
-        holes.setdefault(fitting.place, []).append((fitting.x, fitting.y))
+        holes.setdefault(fitting.place or fitting.name, []).append((fitting.x, fitting.y))
     kinds = dict.fromkeys(rule.kind for rule in piece.rules)
     lines = {kind: tuple(rule.points + by for rule in piece.rules if rule.kind == kind) for kind in kinds}
     dots = {place: np.array(points) + by for place, points in holes.items()}

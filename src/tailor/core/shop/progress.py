@@ -75,11 +75,11 @@ class Worked:
 
     # What a hand does
 
-    def begun(self, now: datetime) -> Worked:
-        """Begun, or gone on with."""
+    def begun(self, now: datetime, hand: str = "") -> Worked:
+        """Begun, or gone on with; by whom, where that is another than before."""
         if self.stands is Stands.RUNNING:
             return self
-        return replace(self, stretches=(*self.stretches, Stretch(now)), done=False)
+        return replace(self, stretches=(*self.stretches, Stretch(now)), done=False, hand=hand or self.hand)
 
     def paused(self, now: datetime) -> Worked:
         if self.stands is not Stands.RUNNING:
@@ -87,12 +87,15 @@ class Worked:
         return replace(self, stretches=(*self.stretches[:-1], replace(self.stretches[-1], ended=now)))
 
     def finished(self, now: datetime, took: float | None = None) -> Worked:
-        """Done; where the clock did not run, in the minutes that are said, or as many as were thought."""
+        """Done, or done once more; where the clock did not run, in the minutes that are said, or as many as were
+        thought.
+        """
         stopped = self.paused(now)
-        if not stopped.stretches:
+        took = self.took if took is None else took
+        if self.done or not self.stretches:
             took = self.planned if took is None else took
-            return replace(stopped, stretches=(Stretch(now, now),), done=True, took=took)
-        return replace(stopped, done=True, took=self.took if took is None else took)
+            stopped = replace(stopped, stretches=(*stopped.stretches, Stretch(now, now)))
+        return replace(stopped, done=True, took=took)
 
 
 @dataclass(frozen=True)

@@ -77,7 +77,7 @@ ICONS = (HERE / "icons").as_posix()
 SHEET = f"""
 QWidget {{ color: {INK}; }}
 QMainWindow, QWidget#bench {{ background: {BENCH}; }}
-QWidget#orders, QWidget#stockroom {{ background: {BENCH}; }}
+QWidget#orders, QWidget#stockroom, QWidget#atwork {{ background: {BENCH}; }}
 QFrame#sheet, QScrollArea#sheet, QScrollArea#sheet > QWidget > QWidget {{ background: {PAPER}; }}
 QFrame#sheet {{ border: 1px solid {EDGE}; border-radius: 4px; }}
 QPushButton#heading {{ text-align: left; padding: 2px 6px; }}
