@@ -17,7 +17,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
-from tailor import laying, measuring, planning, quoting, shopping
+from tailor import laying, learning, measuring, planning, quoting, shopping
 from tailor.core import apart, incoming
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft import styles
@@ -181,6 +181,7 @@ def _parser() -> _Parser:
 
     laying.add(commands)
     planning.add(commands)
+    learning.add(commands)
     shopping.add(commands)
     quoting.add(commands)
     measuring.add(commands)
@@ -237,8 +238,8 @@ def _new(arguments: argparse.Namespace) -> int:
             )
         job = _measured(name, arguments.style, table)
     else:
-        job = _picked(_measured(name, FIRST, table).by(arguments.maker), arguments.pick, arguments.style)
-    job_file.save(_with_settings(job.by(arguments.maker), arguments.settings), out)
+        job = _picked(_measured(name, FIRST, table).begun_by(arguments.maker), arguments.pick, arguments.style)
+    job_file.save(_with_settings(job.begun_by(arguments.maker), arguments.settings), out)
     return 0
 
 

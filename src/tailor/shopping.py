@@ -93,7 +93,8 @@ def _export(arguments: argparse.Namespace) -> int:
     from tailor.files.shop_book import exchange
     from tailor.files.shop_book.book import Book
 
-    for path in exchange.write(Book.usual(arguments.book).shop(), arguments.folder):
+    book = Book.usual(arguments.book)
+    for path in exchange.write(book.shop(), arguments.folder, book.log()):
         print(path)
     return 0
 
@@ -105,12 +106,14 @@ def _import(arguments: argparse.Namespace) -> int:
     if arguments.demo == (arguments.folder is not None):
         raise InputError("a folder or the demo is wanted", "tailor shop import", "give DIR, or --demo")
     if arguments.demo:
+        from tailor.demo.log import log as logged
         from tailor.demo.shop import shop as of_the_demo
 
-        shop, said = of_the_demo(date.today()), "the shop of the demo"
+        shop, log, said = of_the_demo(date.today()), logged(date.today()), "the shop of the demo"
     else:
-        shop, said = exchange.read(arguments.folder), f"import from {arguments.folder.name}"
-    Book.usual(arguments.book).lay_in(incoming.name_from(said), shop)
+        shop, log = exchange.read(arguments.folder)
+        said = f"import from {arguments.folder.name}"
+    Book.usual(arguments.book).lay_in(incoming.name_from(said), shop, log)
     print(f"{len(shop.sorts)} leathers, {len(shop.skins)} skins, {len(shop.stock)} articles, {len(shop.orders)} orders")
     return 0
 

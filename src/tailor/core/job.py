@@ -73,8 +73,8 @@ class Job:
         incoming.named(self.name, "name")
         every_zone(self.zones)
         usual = dict(styles.style(self.style).usual)
-        if self.settings.usual != usual:
-            object.__setattr__(self, "settings", replace(self.settings, usual=usual))
+        if self.settings.usual != usual or self.settings.style != self.style:
+            object.__setattr__(self, "settings", replace(self.settings, usual=usual, style=self.style))
 
     @property
     def loft(self) -> Loft:
@@ -83,6 +83,10 @@ class Job:
     def by(self, maker: Maker) -> Job:
         """The job as one maker works it."""
         return replace(self, settings=replace(self.settings, maker=maker))
+
+    def begun_by(self, maker: Maker) -> Job:
+        """The job as one maker begins it, by all that he has learned."""
+        return replace(self, settings=replace(self.settings, maker=maker, taken=maker.taken))
 
     def typed(self, key: str, text: str) -> Job:
         """With what the maker typed for a setting, or `auto`. Raises InputError naming the key."""

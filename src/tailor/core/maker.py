@@ -1,4 +1,5 @@
-"""Maker: what one maker works with, as a value: the sizes of fastenings and trimmings there are on the shelf.
+"""Maker: what one maker works with, as a value: the sizes of fastenings and trimmings there are on the shelf, and what
+he has learned of his leathers and methods and made his own.
 
 A job is drafted by its maker. With none given it is one with the sizes that are shipped; a maker's own tables are read
 outside the core and passed in.
@@ -18,18 +19,20 @@ from tailor.core.leather.fastenings import Fastening
 from tailor.core.leather.tables import shipped
 from tailor.core.leather.trimmings import Trimming
 from tailor.core.measure import Measure
+from tailor.core.taken import Taken
 
 
 @dataclass(frozen=True)
 class Maker:
-    """fastenings, trimmings: what there is, by name."""
+    """fastenings, trimmings: what there is, by name. taken: what jobs that are begun from now on go by."""
 
     fastenings: Mapping[str, Fastening]
     trimmings: Mapping[str, Trimming]
+    taken: tuple[Taken, ...] = ()
 
-    def __reduce__(self) -> tuple[type[Maker], tuple[dict[str, Fastening], dict[str, Trimming]]]:
+    def __reduce__(self) -> tuple[type[Maker], tuple[dict[str, Fastening], dict[str, Trimming], tuple[Taken, ...]]]:
         """To be sent to another process."""
-        return Maker, (dict(self.fastenings), dict(self.trimmings))
+        return Maker, (dict(self.fastenings), dict(self.trimmings), self.taken)
 
     def words(self, measure: Measure) -> tuple[str, ...]:
         """What a measure may be chosen from: its own words, and what there is of its kinds."""

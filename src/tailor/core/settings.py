@@ -15,6 +15,7 @@ from tailor.core.maker import Maker
 from tailor.core.maker import usual as usual_maker
 from tailor.core.measure import AUTO, Kind, Measure, Value
 from tailor.core.reason import Reason
+from tailor.core.taken import Taken, nearest
 from tailor.core.units import System
 
 
@@ -28,12 +29,14 @@ def _within(key: Measure, computed: Value | None, by: float) -> float:
 class Settings:
     """The pinned values of a job, and its corrections; everything else is worked out or default.
 
-    usual: those of the job's construction that are not those of its measures. asked: the measures asked after so far.
-    maker: who works by them.
+    taken: what its maker had learned when it was begun. usual: values of the job's construction that are not those of
+    its measures; style: that construction. asked: the measures asked after so far. maker: who works by them.
     """
 
     pinned: Mapping[str, Value] = field(default_factory=dict)
     corrections: tuple[Correction, ...] = ()
+    taken: tuple[Taken, ...] = ()
+    style: str = ""
     usual: Mapping[str, Value] = field(default_factory=dict)
     asked: set[str] = field(default_factory=set, compare=False, repr=False)
     maker: Maker = field(default_factory=usual_maker, compare=False, repr=False)
@@ -45,11 +48,11 @@ class Settings:
             if not correction.easing and key(correction.on).kind is not Kind.LENGTH:
                 raise InputError("it is not a length", f"correction of {correction.on}", "correct a length, or ease")
 
-    def __reduce__(
-        self,
-    ) -> tuple[type[Settings], tuple[dict[str, Value], tuple[Correction, ...], dict[str, Value], set[str], Maker]]:
+    def __reduce__(self) -> tuple[type[Settings], tuple[object, ...]]:
         """To be sent to another process."""
-        return Settings, (dict(self.pinned), self.corrections, dict(self.usual), set(), self.maker)
+        return Settings, (
+            dict(self.pinned), self.corrections, self.taken, self.style, dict(self.usual), set(), self.maker
+        )  # fmt: skip
 
     def afresh(self) -> Settings:
         """The same settings, of which nothing has been asked yet."""
@@ -71,9 +74,17 @@ class Settings:
         return replace(self, pinned={k: v for k, v in self.pinned.items() if k != name})
 
     def default(self, name: str) -> Value | None:
-        """The usual value of a measure in the job's construction; None where it is worked out."""
+        """The usual value of a measure in the job's construction, or as it was learned; None where it is worked out."""
         self.asked.add(name)
-        return self.usual.get(name, KEYS[name].usual)
+        learned = self.learned(name)
+        return self.usual.get(name, KEYS[name].usual) if learned is None else learned.value
+
+    def learned(self, name: str) -> Taken | None:
+        """What was learned of a measure, for the leather, the way of moulding and the construction of the job."""
+        if all(taken.constant != name for taken in self.taken):
+            return None
+        return nearest(self.taken, name, self.number("leather.thickness"), self.word("leather.temper"),
+                       self.word("mould.method"), self.style)  # fmt: skip
 
     def corrected(self, name: str) -> float:
         """What corrections add to a measure that is not pinned, mm."""
@@ -96,7 +107,9 @@ class Settings:
         return float(value)
 
     def settled(self, reason: Reason) -> Reason:
-        """The computed dimension, corrected; or the maker's own where it is pinned."""
+        """The computed dimension, as it was learned and corrected; or the maker's own where it is pinned."""
+        if (learned := self.learned(reason.name)) is not None:
+            reason = reason.corrected(learned.value, learned.said)
         if reason.name in self:
             return reason.pin(self.number(reason.name))
         mine = [c for c in self.corrections if c.on == reason.name]

@@ -121,12 +121,15 @@ class Counter(QObject):
     def _opened(self) -> Book:
         """The book, on the pool's thread; a demo's begins with its shop."""
         if self._book is None:
+            from tailor.demo.log import log
             from tailor.demo.shop import shop
             from tailor.files.shop_book import book
 
             self._book = book.Book.open(self._place)
             if self.demo and not self._book.read_only and self._book.steps()[0] in ("", OF_THE_DEMO):
-                self._book.lay_in(OF_THE_DEMO, shop(date.today()))  # its orders are wanted some days from today
+                self._book.lay_in(
+                    OF_THE_DEMO, shop(date.today()), log(date.today())
+                )  # its orders are wanted some days from today
         return self._book
 
     def _anew(self) -> object:

@@ -70,7 +70,7 @@ class Filing(QObject):
 
     def begin_plain(self) -> None:
         """A new job on a plain block."""
-        self._lay(replace(plain(), units=self.bench.job.units), None, clean=False)
+        self._lay(replace(plain(), units=self.bench.job.units).begun_by(self.bench.maker), None, clean=False)
 
     def _lay_table(self, path: Path) -> None:
         table = read_csv(path)
@@ -79,7 +79,7 @@ class Filing(QObject):
             styles.FIRST,
             table.stations,
         ).measured(table)
-        self._lay(replace(job, units=self.bench.job.units), None, clean=False)
+        self._lay(replace(job, units=self.bench.job.units).begun_by(self.bench.maker), None, clean=False)
 
     def _lay(self, job: Job, path: Path | None, clean: bool = True, lying: str | None = None) -> None:
         self.notice.hide()

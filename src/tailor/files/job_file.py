@@ -23,9 +23,12 @@ from tailor.core.maker import Maker
 from tailor.core.settings import Settings
 from tailor.core.units import System
 from tailor.files import atomic
+from tailor.files.taken import MOST as MOST_LEARNED
+from tailor.files.taken import TakenEntry
 
 FORMAT = "tailor-job"
-VERSION = 3
+VERSION = 4
+LEARNED = 4  # the version from which a job may hold what its maker had learned
 MOST_CORRECTIONS = 500
 MOST_SETTINGS = 2000
 MOST_OF_ONE = 500  # of one job
@@ -94,7 +97,7 @@ class JobEntry(_Strict):
     """A whole job. Settings hold only what the maker pinned, in mm, degrees, shares, counts or words."""
 
     format: Literal["tailor-job"] = "tailor-job"
-    version: Literal[1, 2, 3] = 3
+    version: Literal[1, 2, 3, 4] = 3
     name: str
     style: str
     units: System = System.MM
@@ -103,6 +106,7 @@ class JobEntry(_Strict):
     capture: CaptureEntry | None = None
     corrections: Annotated[list[CorrectionEntry], Field(max_length=MOST_CORRECTIONS)] = []
     settings: Annotated[dict[str, float | int | str], Field(max_length=MOST_SETTINGS)] = {}
+    learned: Annotated[list[TakenEntry], Field(max_length=MOST_LEARNED)] = []
     panels: Annotated[list[PanelEntry], Field(max_length=60)] = []
     seams: Annotated[list[SeamEntry], Field(max_length=200)] = []
 
@@ -121,7 +125,12 @@ def to_text(job: Job) -> str:
         panels=[PanelEntry(name=p.name, outline=list(p.outline), count=p.count) for p in job.traced.panels],
         seams=[SeamEntry(name=s.name, edges=list(s.edges)) for s in job.traced.seams],
     )
-    return json.dumps(entry.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
+    plain = entry.model_dump(mode="json")
+    if job.settings.taken:  # else any Tailor that reads version 3 can read it
+        plain |= {"version": LEARNED, "learned": [vars(taken) for taken in job.settings.taken]}
+    else:
+        del plain["learned"]
+    return json.dumps(plain, indent=1, ensure_ascii=False) + "\n"
 
 
 def from_text(text: str) -> Job:
@@ -154,7 +163,11 @@ def from_text(text: str) -> Job:
         entry.style,
         checked([Station(**s.model_dump()) for s in entry.stations]),
         tuple(Zone(z.kind, z.low, z.high) for z in entry.zones),
-        Settings(entry.settings, tuple(Correction(**c.model_dump()) for c in entry.corrections)),
+        Settings(
+            entry.settings,
+            tuple(Correction(**c.model_dump()) for c in entry.corrections),
+            tuple(each.taken for each in entry.learned),
+        ),
         entry.units,
         Capture.usual(Way.CALIPER) if entry.capture is None else Capture(entry.capture.way, entry.capture.accuracy),
         Traced(

@@ -1,4 +1,5 @@
-"""A maker's own tables: over the sizes that are shipped, those that lie in the folder of his settings.
+"""A maker's own tables: over the sizes that are shipped, those that lie in the folder of his settings; and what he has
+learned and made his own.
 
 One that cannot be read is not used, and is told of, so that a slip in it never keeps the bench shut.
 """
@@ -18,8 +19,11 @@ from tailor.core.errors import DiskError, InputError
 from tailor.core.leather import fastenings, trimmings
 from tailor.core.leather.tables import NAMES, shipped
 from tailor.core.maker import Maker, usual
+from tailor.core.taken import Taken
+from tailor.files import taken
 
 Size = TypeVar("Size")
+LEARNED = "learned.json"
 
 
 def folder() -> Path:
@@ -35,6 +39,7 @@ def load() -> tuple[Maker, tuple[str, ...]]:
         Maker(
             _own("fastenings.csv", plain.fastenings, fastenings.read, told),
             _own("trimmings.csv", plain.trimmings, trimmings.read, told),
+            _taken(told),
         ),
         tuple(told),
     )
@@ -51,6 +56,26 @@ def _own(
     except InputError as error:
         told.append(f"{error} Until then the shipped sizes are used.")
     return plain
+
+
+def _taken(told: list[str]) -> tuple[Taken, ...]:
+    """What the maker has learned and made his own."""
+    own = folder() / LEARNED
+    try:
+        return taken.read(own) if os.path.lexists(own) else ()
+    except InputError as error:
+        told.append(f"{error} Until then the tables are gone by.")
+        return ()
+
+
+def keep_taken(mine: tuple[Taken, ...]) -> None:
+    """Keep what a maker has learned and made his own. Raises DiskError where it cannot be written."""
+    own = folder() / LEARNED
+    try:
+        own.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise DiskError(f"it cannot be written ({incoming.said(error)})", str(own), "see to the folder") from None
+    taken.write(own, mine)
 
 
 def take_out() -> list[Path]:

@@ -57,6 +57,9 @@ def moulding_of(
     said = "leather that is only drawn taut" if method == TAUT else f"what {method} can press"
     valley = settings.settled(stated("mould.valley", gives.valley, "", said))
     stretch = settings.settled(stated("mould.stretch", gives.stretch, "", said))
+    if method != TAUT and not stretch.pinned and (dries := settings.learned("mould.shrink")) is not None:
+        rule = f"{stretch.rule}; less what it draws in on drying, {dries.said}"
+        stretch = stretch.corrected(stretch.value - dries.value, rule)
     moulding = Moulding(method, valley.value, stretch.value if method != TAUT else 0.0, settings.word("mould.where"))
     low = moulding.ball(leather.thickness)
     if over_end > low:

@@ -8,6 +8,7 @@ from tailor.core.bench.labour import Rates
 from tailor.core.bench.schools import School
 from tailor.core.errors import InputError
 from tailor.core.incoming import quoted
+from tailor.core.log.logged import Logged
 from tailor.core.shop.hands import Hand
 from tailor.core.shop.leathers import Skin, Sort
 from tailor.core.shop.orders import Order
@@ -22,6 +23,7 @@ USUAL = (Hand("maker", "the maker"),)
 class Shop:
     """sorts and skins: leathers, and what lies there of them. stock: all else. hands: who works there. terms, rates and
     school: how it reckons, how fast and in which way it works. worked: how far the steps of its orders have come.
+    logged: what was written up of things that were made, at a glance.
     """
 
     sorts: tuple[Sort, ...] = ()
@@ -33,6 +35,7 @@ class Shop:
     rates: Rates = field(default_factory=Rates)
     school: School = field(default_factory=School)
     worked: tuple[Worked, ...] = ()
+    logged: tuple[Logged, ...] = ()
 
     @property
     def at_work(self) -> tuple[Hand, ...]:

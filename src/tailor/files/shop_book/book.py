@@ -12,7 +12,7 @@ import os
 import sqlite3
 import time
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from functools import cache
 from importlib.resources import files
@@ -28,9 +28,11 @@ from sqlalchemy.exc import DBAPIError
 from tailor.core.draft import styles
 from tailor.core.errors import DiskError, InputError
 from tailor.core.job import Job
+from tailor.core.log.case import Case, Said
+from tailor.core.log.entry import Entry
 from tailor.core.shop.shop import Shop
 from tailor.files import job_file, state
-from tailor.files.shop_book import rows, schema
+from tailor.files.shop_book import entries, rows, schema
 from tailor.files.shop_book.rows import Row, Value
 
 KEPT = 10  # backups
@@ -97,9 +99,24 @@ class Book:
         with self._reading() as connection:
             found = {
                 table.name: [dict(row._mapping) for row in connection.execute(sa.select(table).order_by(table.c.id))]
-                for table in schema.HELD
-            }
-        return rows.shop_of(found, self.path.name)
+                for table in schema.HELD if table is not schema.ENTRIES
+            }  # fmt: skip
+            of = schema.ENTRIES.c
+            logged = [entries.glance(row) for row in connection.execute(sa.select(*(of[n] for n in entries.GLANCE)))]
+        return replace(rows.shop_of(found, self.path.name), logged=tuple(logged))
+
+    def log(self, *ids: str) -> tuple[Entry, ...]:
+        """Entries of the log in full: those that are named, or all of them. Raises as shop does."""
+        wanted = sa.select(schema.ENTRIES).order_by(schema.ENTRIES.c.id)
+        with self._reading() as connection:
+            found = connection.execute(wanted.where(schema.ENTRIES.c.id.in_(ids)) if ids else wanted)
+            return rows.log_of({"entries": [dict(row._mapping) for row in found]}, self.path.name)
+
+    def lessons(self) -> tuple[tuple[Case, ...], tuple[Said, ...]]:
+        """The cases of all that is logged."""
+        of = schema.ENTRIES.c
+        with self._reading() as connection:
+            return entries.lessons(connection.execute(sa.select(of.id, of.made_on, of.leather, of.tannage, of.learns)))
 
     def stamp(self) -> int:
         """A number that changes with every change of the book, whichever bench makes it."""
@@ -120,9 +137,9 @@ class Book:
         steps = [(at, before.get(at), after.get(at)) for at in {**before, **after}]
         self._write(said, [step for step in steps if step[1] != step[2]])
 
-    def lay_in(self, said: str, shop: Shop) -> None:
-        """Put in all of a shop as one step: what has the same id is replaced, what else is there stays."""
-        coming = {(table, row["id"]): row for table, found in rows.all_rows(shop).items() for row in found}
+    def lay_in(self, said: str, shop: Shop, log: Iterable[Entry] = ()) -> None:
+        """Put in all of a shop and a log as one step: what has the same id is replaced, what else is there stays."""
+        coming = {(table, row["id"]): row for table, found in rows.all_rows(shop, log).items() for row in found}
         with self._reading() as connection:
             there = {at: row for at, row in _all(connection) if at in coming}
             orders = {row["id"] for (table, _), row in coming.items() if table == "orders"}

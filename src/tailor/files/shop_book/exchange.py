@@ -7,11 +7,13 @@ from __future__ import annotations
 import csv
 import io
 import json
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
 from tailor.core import incoming
 from tailor.core.errors import DiskError, InputError
+from tailor.core.log.entry import Entry
 from tailor.core.shop.shop import Shop
 from tailor.files import atomic
 from tailor.files.shop_book import rows
@@ -22,13 +24,13 @@ LARGEST = 200_000_000  # bytes of all of it
 MOST = 200_000  # rows of a table
 
 
-def write(shop: Shop, folder: Path) -> list[Path]:
-    """Write a shop into a folder; the files. Raises DiskError where it cannot be written."""
+def write(shop: Shop, folder: Path, log: Iterable[Entry] = ()) -> list[Path]:
+    """Write a shop and its log into a folder; the files. Raises DiskError where it cannot be written."""
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise DiskError(f"it cannot be made ({incoming.said(error)})", str(folder), "give another folder") from None
-    tables = rows.all_rows(shop)
+    tables = rows.all_rows(shop, log)
     contents = {folder / WHOLE: json.dumps({"format": FORMAT, **tables}, indent=1, ensure_ascii=False) + "\n"}
     contents |= {folder / f"{name}.csv": _csv(name, found) for name, found in tables.items()}
     with atomic.gathered({path: text.encode() for path, text in contents.items()}) as put:
@@ -36,9 +38,9 @@ def write(shop: Shop, folder: Path) -> list[Path]:
     return list(contents)
 
 
-def read(folder: Path) -> Shop:
-    """The shop in a folder: of its JSON, or where there is none of its tables. Raises InputError saying which row
-    cannot be used, DiskError where it cannot be read.
+def read(folder: Path) -> tuple[Shop, tuple[Entry, ...]]:
+    """The shop in a folder, and its log: of its JSON, or where there is none of its tables. Raises InputError saying
+    which row cannot be used, DiskError where it cannot be read.
     """
     if (folder / WHOLE).exists():
         return from_text(_text(folder / WHOLE), WHOLE)
@@ -46,11 +48,11 @@ def read(folder: Path) -> Shop:
     if not any(path.exists() for path in tables.values()):
         raise InputError("there is no shop in it", str(folder), f"give a folder with {WHOLE}, or with tables")
     found = {name: _rows(_text(path), path.name) for name, path in tables.items() if path.exists()}
-    return rows.shop_of(found, folder.name or "shop")
+    return rows.shop_of(found, folder.name or "shop"), rows.log_of(found, folder.name or "shop")
 
 
-def from_text(text: str, where: str) -> Shop:
-    """The shop in the text of its JSON. Raises InputError."""
+def from_text(text: str, where: str) -> tuple[Shop, tuple[Entry, ...]]:
+    """The shop in the text of its JSON, and its log. Raises InputError."""
     try:
         found: Any = incoming.parse_json(text)
     except InputError as error:
@@ -61,7 +63,7 @@ def from_text(text: str, where: str) -> Shop:
         table = found.setdefault(name, [])
         if not isinstance(table, list) or len(table) > MOST or not all(isinstance(row, dict) for row in table):
             raise InputError("it is no table of a shop", f"{where}, {name}", "see docs/format.md")
-    return rows.shop_of(found, where)
+    return rows.shop_of(found, where), rows.log_of(found, where)
 
 
 def _csv(name: str, found: list[rows.Row]) -> str:

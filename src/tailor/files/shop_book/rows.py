@@ -16,6 +16,7 @@ from tailor.core.bench.labour import Rates
 from tailor.core.bench.schools import School
 from tailor.core.errors import InputError, shown
 from tailor.core.job import Job
+from tailor.core.log.entry import Entry
 from tailor.core.shop.hands import Hand
 from tailor.core.shop.leathers import Skin, Sort, Use
 from tailor.core.shop.orders import Line, Order, State
@@ -24,10 +25,11 @@ from tailor.core.shop.quote import Terms
 from tailor.core.shop.shop import Shop
 from tailor.core.shop.stock import Article, Kind
 from tailor.files import job_file, laid
+from tailor.files.shop_book import entries
 
 Row = dict[str, Any]
 Rows = Mapping[str, Sequence[Row]]  # of each table by its name
-Value = Sort | Skin | Article | Order | Hand | Worked | Terms | Rates | School
+Value = Sort | Skin | Article | Order | Hand | Worked | Entry | Terms | Rates | School
 WORDS = 2000  # characters of a note
 CURRENCY = 8  # letters
 
@@ -122,6 +124,25 @@ class WorkedRow(_Row):
     took: Number | None
 
 
+class EntryRow(_Row):
+    """How one thing came out: what is told of it as JSON, and its job as the text of its file."""
+
+    id: Name
+    made_on: date
+    name: Name
+    style: Short
+    leather: Short
+    line: Short
+    fit: Short
+    minutes: Number
+    words: str
+    picture: Short
+    tannage: Short
+    told: str
+    learns: str
+    job: str
+
+
 class SettingRow(_Row):
     """One of the shop's own numbers."""
 
@@ -131,7 +152,7 @@ class SettingRow(_Row):
 
 ROWS: Mapping[str, type[_Row]] = {
     "sorts": SortRow, "skins": SkinRow, "stock": ArticleRow, "orders": OrderRow, "lines": LineRow,
-    "hands": HandRow, "worked": WorkedRow, "settings": SettingRow,
+    "hands": HandRow, "worked": WorkedRow, "entries": EntryRow, "settings": SettingRow,
 }  # fmt: skip
 EMPTY_IS_NONE = ("wanted", "promised", "took")
 
@@ -167,6 +188,8 @@ def rows_of(value: Value) -> dict[tuple[str, str], Row]:
             stretches = json.dumps([[_said(s.began), _said(s.ended)] for s in value.stretches])
             told = vars(value) | {"stretches": stretches, "planned": float(value.planned)}
             return {("worked", value.id): told}
+        case Entry():
+            return {("entries", value.id): entries.row_of(value)}
         case Terms() | Rates() | School():
             kind = type(value).__name__.lower()
             return {
@@ -184,11 +207,11 @@ def _said(at: datetime | None) -> str | None:
     return None if at is None else at.replace(tzinfo=None).isoformat(timespec="seconds")
 
 
-def all_rows(shop: Shop) -> dict[str, list[Row]]:
-    """Every row of a shop, by its table."""
+def all_rows(shop: Shop, log: Iterable[Entry] = ()) -> dict[str, list[Row]]:
+    """Every row of a shop and of its log, by its table."""
     found: dict[str, list[Row]] = {name: [] for name in ROWS}
     values: Iterable[Value] = (
-        *shop.sorts, *shop.skins, *shop.stock, *shop.orders, *shop.hands, *shop.worked, shop.terms, shop.rates,
+        *shop.sorts, *shop.skins, *shop.stock, *shop.orders, *shop.hands, *shop.worked, *log, shop.terms, shop.rates,
         shop.school,
     )  # fmt: skip
     for value in values:
@@ -222,6 +245,12 @@ def shop_of(rows: Rows, where: str) -> Shop:
     said = dict(settings)
     numbers = _numbers(Terms, said, where), _numbers(Rates, said, where), _numbers(School, said, where)
     return Shop(sorts, skins, stock, orders, hands, *numbers, _each(rows, "worked", where, _worked))
+
+
+def log_of(rows: Rows, where: str) -> tuple[Entry, ...]:
+    """The log that rows hold. Raises InputError saying which row cannot be used."""
+    return _each(rows, "entries", where, lambda row: entries.entry_of(
+        row.id, row.made_on, row.leather, row.tannage, row.line, row.told, row.job))  # fmt: skip
 
 
 def _fields(row: _Row) -> dict[str, Any]:

@@ -73,6 +73,15 @@ WORKED = Table(
     Column("done", Boolean, nullable=False),
     Column("took", Float),
 )  # fmt: skip
+ENTRIES = Table(
+    "entries", METADATA,
+    Column("id", String, primary_key=True),
+    *(Column(name, String, nullable=False) for name in ("made_on", "name", "style", "leather", "line", "fit")),
+    Column("minutes", Float, nullable=False),
+    Column("words", Text, nullable=False),
+    *(Column(name, String, nullable=False) for name in ("picture", "tannage")),
+    *(Column(name, Text, nullable=False) for name in ("told", "learns", "job")),
+)  # fmt: skip
 SETTINGS = Table(
     "settings", METADATA,
     Column("id", String, primary_key=True),
@@ -105,4 +114,14 @@ CHANGED = Table(
     Column("after", Text),
 )  # fmt: skip
 
-HELD = (SORTS, SKINS, STOCK, ORDERS, LINES, HANDS, WORKED, SETTINGS)  # what a shop is, those that others point to first
+HELD = (
+    SORTS,
+    SKINS,
+    STOCK,
+    ORDERS,
+    LINES,
+    HANDS,
+    WORKED,
+    ENTRIES,
+    SETTINGS,
+)  # what a shop is, those that others point to first

@@ -1,0 +1,130 @@
+"""Constants that belong to a maker, a leather and a method: what the tables say of each, and how sure that is.
+
+Each is declared once: where it is used, its table by method, and how far makers are off it, from the working ranges
+that are handed down. What has a table in proportion (a rate, a radius in thicknesses) is off it by a factor.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from types import MappingProxyType
+
+from tailor.core import incoming
+from tailor.core.bench.labour import Rates
+from tailor.core.errors import InputError
+from tailor.core.keys import KEYS
+from tailor.core.leather.moulding import METHODS
+from tailor.core.log.hierarchy import Spreads
+
+CLEARANCE = "fit.clearance"
+RATE = "rate."
+
+
+@dataclass(frozen=True)
+class Constant:
+    """One constant. name: the measure that has it as its usual value, where there is one. said: in the craft's words.
+
+    table: its value by method; that of no method is under "". spread: of makers about the table; times: as a share of
+    it, for what is off by a factor. noise: of one reading, where none is told. low, high: what it can be at all.
+    """
+
+    name: str
+    said: str
+    unit: str
+    table: Mapping[str, float]
+    spread: float
+    noise: float
+    low: float
+    high: float
+    times: bool = False
+
+    def usual(self, method: str) -> float:
+        """What the table says."""
+        return self.table.get(method, self.table[""])
+
+    @property
+    def spreads(self) -> Spreads:
+        return Spreads.of(self.spread)
+
+    def off(self, value: float, method: str) -> float:
+        """How far a value is off the table: plainly, or as a logarithm."""
+        usual = self.usual(method)
+        return math.log(value / usual) if self.times else value - usual
+
+    def at(self, off: float, method: str) -> float:
+        """The value that is so far off the table, within what it can be."""
+        usual = self.usual(method)
+        return min(max(usual * math.exp(off) if self.times else usual + off, self.low), self.high)
+
+    def scale(self, spread: float, value: float) -> float:
+        """The spread of a reading, as this constant is off by."""
+        return spread / value if self.times else spread
+
+    def checked(self, value: float, where: str) -> float:
+        """A reading that can be. Raises InputError."""
+        if not (math.isfinite(value) and self.low <= value <= self.high):
+            raise InputError(
+                f"{value:g} cannot be {self.said}", where, f"give {self.low:g} to {self.high:g} {self.unit}".rstrip()
+            )
+        return value
+
+
+def _by_method(name: str) -> Mapping[str, float]:
+    return {method: float(getattr(gives, name)) for method, gives in METHODS.items()}
+
+
+def _measured(name: str, said: str, spread: float, noise: float) -> Constant:
+    """The constant of a measure that has a usual value."""
+    of = KEYS[name]
+    assert isinstance(of.usual, int | float)
+    return Constant(name, said, "", MappingProxyType({"": float(of.usual)}), spread, noise, of.low, of.high)
+
+
+_SAID = {
+    "mark": "time to mark a piece", "cut": "time to cut a metre", "corner": "time at a corner",
+    "hole": "time to pierce a hole", "hardware": "time to set a fastening", "glue_up": "time to glue up a seam",
+    "glue": "time to glue a square metre", "edge": "time for a metre of edge", "mould": "time to mould a case",
+    "begin": "time to begin and clear away", "sewn": "sewing, in times of the usual",
+}  # fmt: skip
+
+
+def _rate(name: str, usual: float) -> Constant:
+    return Constant(
+        RATE + name, _SAID[name], "" if name == "sewn" else "min", MappingProxyType({"": usual}), 0.35, 0.25 * usual,
+        usual / 50, usual * 50, times=True,
+    )  # fmt: skip
+
+
+_ALL = (
+    _measured("leather.neutral", "neutral line, as a share of thickness from the flesh", 0.06, 0.03),
+    _measured("leather.fold_radius", "inside radius of a fold, in thicknesses", 0.15, 0.08),
+    Constant("mould.valley", "radius a valley is pressed to, in thicknesses", "",
+             MappingProxyType({"": 1.0, **_by_method("valley")}), 0.25, 0.25, 0.25, 6.0, times=True),
+    Constant("mould.stretch", "share that wet leather gives", "",
+             MappingProxyType({"": 0.0, **_by_method("stretch")}), 0.007, 0.004, -0.1, 0.2),
+    Constant("mould.shrink", "share that it draws in on drying", "", MappingProxyType({"": 0.0}), 0.006, 0.003, -0.05,
+             0.2),
+    Constant("fit.give", "clearance that is gained in a month", "mm", MappingProxyType({"": 0.3}), 0.2, 0.2, -1.0, 5.0),
+    Constant("mould.margin", "form margin that was enough", "mm", MappingProxyType({"": 20.0}), 5.0, 3.0, 0.0, 80.0),
+    Constant("printer.scale", "length that comes out of the printer, for 1", "", MappingProxyType({"": 1.0}), 0.004,
+             0.001, 0.9, 1.1),
+    Constant("thread.used", "thread used, in times of the computed", "", MappingProxyType({"": 1.0}), 0.08, 0.05, 0.3,
+             3.0, times=True),
+    Constant("hide.waste", "share of leather that falls between pieces", "", MappingProxyType({"": 0.25}), 0.08, 0.06,
+             0.0, 0.9),
+    *(_rate(field.name, float(field.default)) for field in dataclasses.fields(Rates)),  # type: ignore[arg-type]
+)  # fmt: skip
+CONSTANTS: Mapping[str, Constant] = MappingProxyType({each.name: each for each in _ALL})
+
+
+def constant(name: str, where: str) -> Constant:
+    """The constant of a name: in full, or without the part before its point. Raises InputError with all there are."""
+    plain = re.sub(r"[^a-z]+", "_", name.lower()).strip("_")
+    found = [each for full, each in CONSTANTS.items() if plain in (full.replace(".", "_"), full.partition(".")[2])]
+    if len(found) != 1:
+        raise InputError(f"there is no constant {incoming.quoted(name)}", where, f"give one of {', '.join(CONSTANTS)}")
+    return found[0]
