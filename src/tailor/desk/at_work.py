@@ -12,6 +12,7 @@ from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from tailor.core.errors import InputError
+from tailor.core.log.opening import LAST
 from tailor.core.shop.agenda import Agenda, Way
 from tailor.core.shop.orders import begun
 from tailor.core.shop.progress import Progress, Stands, Worked
@@ -42,11 +43,13 @@ class AtWork(QWidget):
     """The bench, while hands are at it.
 
     refused: what cannot be, and why. told: what was done. called: something that waited calls; whether it presses.
+    made: a thing is done; where it stands in its order.
     """
 
     refused = pyqtSignal(str)
     told = pyqtSignal(str)
     called = pyqtSignal(str, bool)
+    made = pyqtSignal(str)
 
     def __init__(self, bench: Workbench, counter: Counter, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -342,6 +345,8 @@ class AtWork(QWidget):
             others = (one for one in progress if one.id != turn.id and one.hand == self.hand)
             changes += [(one, one.paused(now)) for one in others if one.stands is Stands.RUNNING]
         self.counter.put(f"{task.doing.name}, {what}", *changes)
+        if what == "done" and task.doing.key == LAST:
+            self.made.emit(turn.id.rpartition("/")[0])
         self._show(now)
 
     def take_in_hand(self) -> None:

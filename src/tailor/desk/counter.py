@@ -25,15 +25,18 @@ class Counter(QObject):
     """The shop as its book has it.
 
     came: the shop is read, or read anew. found: jobs that were looked for. refused: why something could not be done.
-    said: what was done. demo: it is the demo's, and begins with its shop. shop: None until it is read.
+    said: what was done. answered: a question, by its name. demo: it is the demo's, and begins with its
+    shop. shop: None until it is read.
     """
 
     came = pyqtSignal()
     refused = pyqtSignal(str)
     said = pyqtSignal(str)
     found = pyqtSignal(list)
+    answered = pyqtSignal(str, object)
     _done = pyqtSignal(object, object)
     _came_upon = pyqtSignal(str, list)
+    _answer = pyqtSignal(str, object, object)
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -48,18 +51,20 @@ class Counter(QObject):
         self._text = ""  # that is looked for
         self._done.connect(self._take)
         self._came_upon.connect(self._hear)
+        self._answer.connect(self._told)
 
     @property
     def busy(self) -> bool:
         return self._asked > 0
 
     @property
-    def _place(self) -> Path:
+    def place(self) -> Path:
+        """Where the book lies."""
         return state.folder() / DEMO if self.demo else state.shop_book()
 
     def open_if_there(self) -> None:
         """Open the book if there is one already: then what a job costs is told without being asked."""
-        if self.demo or self._place.exists():
+        if self.demo or self.place.exists():
             self.open()
 
     def open(self) -> None:
@@ -96,6 +101,25 @@ class Counter(QObject):
         self._asked += 1
         self._pool.start(run)
 
+    def ask(self, what: str, question: Callable[[Book], object]) -> None:
+        """Ask the book something, after all that was asked before; `answered` has what it was, and the answer."""
+
+        def run() -> None:
+            try:
+                self._answer.emit(what, question(self._opened()), None)
+            except InputError as error:
+                self._answer.emit(what, None, error)
+
+        self._asked += 1
+        self._pool.start(run)
+
+    def _told(self, what: str, answer: object, error: InputError | None) -> None:
+        self._asked -= 1
+        if error is not None:
+            self.refused.emit(str(error))
+        else:
+            self.answered.emit(what, answer)
+
     def _hear(self, text: str, shelved: list[Shelved]) -> None:
         if text == self._text:
             self.found.emit(shelved)
@@ -125,7 +149,7 @@ class Counter(QObject):
             from tailor.demo.shop import shop
             from tailor.files.shop_book import book
 
-            self._book = book.Book.open(self._place)
+            self._book = book.Book.open(self.place)
             if self.demo and not self._book.read_only and self._book.steps()[0] in ("", OF_THE_DEMO):
                 self._book.lay_in(
                     OF_THE_DEMO, shop(date.today()), log(date.today())

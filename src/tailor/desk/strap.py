@@ -96,8 +96,8 @@ class Strap(QWidget):
         super().__init__(parent)
         self.setFixedHeight(58)
         row = QHBoxLayout(self)
-        row.setContentsMargins(26, 7, 26, 7)
-        row.setSpacing(14)
+        row.setContentsMargins(20, 7, 20, 7)
+        row.setSpacing(8)
         self.keepers = {name: Keeper(stage, k, bench, self) for k, (name, stage) in enumerate(STAGES.items(), 1)}
         for stage, keeper in self.keepers.items():
             row.addWidget(keeper, 1)

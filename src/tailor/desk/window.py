@@ -32,6 +32,7 @@ from tailor.desk.guide import BEGINNING, Guide
 from tailor.desk.held import Held
 from tailor.desk.laying_out import LayingOut
 from tailor.desk.ledger import Ledger
+from tailor.desk.logbook import Logbook
 from tailor.desk.masthead import Masthead
 from tailor.desk.menus import Menus
 from tailor.desk.notes import NoteLine, Notes
@@ -84,6 +85,7 @@ class Window(QMainWindow):
         self.orders = Orders(self.bench, self.counter)
         self.stockroom = Stockroom(self.bench, self.counter, self.orders.to_buy)
         self.at_work = AtWork(self.bench, self.counter)
+        self.logbook = Logbook(self.bench, self.counter)
         self.shelf = Shelf(self.counter)
         self.guide = Guide()
         self.calibrating = Calibrating()
@@ -130,6 +132,7 @@ class Window(QMainWindow):
         self._looked_at.addWidget(self.turning)
         self._looked_at.addWidget(self.laying_out)
         self._looked_at.addWidget(self.at_work)
+        self._looked_at.addWidget(self.logbook)
         middle.addWidget(self._looked_at, 1)
         side = QWidget()
         side.setLayout(right)
@@ -197,10 +200,11 @@ class Window(QMainWindow):
         for room in (self.orders, self.stockroom):
             room.left.connect(self._to_the_bench)
         self.orders.taken.connect(self.filing.show_job)
-        for talks in (self.orders, self.stockroom, self.counter, self.at_work):
+        for talks in (self.orders, self.stockroom, self.counter, self.at_work, self.logbook):
             talks.refused.connect(self._refuse)
-        for tells in (self.orders, self.at_work):
+        for tells in (self.orders, self.at_work, self.logbook):
             tells.told.connect(self.notice.say)
+        self.at_work.made.connect(self._made)
         self.at_work.called.connect(self._called)
         self.counter.said.connect(self.notice.say)
         self.counter.came.connect(self.masthead.refresh)
@@ -220,6 +224,11 @@ class Window(QMainWindow):
         self.notice.say(message, grave=presses)
         self.calling.call(message)
 
+    def _made(self, line: str) -> None:
+        """Something that was ordered is made: it is written up."""
+        self.logbook.made(line)
+        self.show_stage("Log")
+
     def _shaped(self, flat: bool) -> None:
         self.acts["lay"].setText("Make up" if flat else "Lay flat")
 
@@ -238,7 +247,7 @@ class Window(QMainWindow):
         self._take_typing()
         self.strap.show_stage(name)
         self.ways.setVisible(stage.bare)
-        self._side.setVisible(not stage.worked)
+        self._side.setVisible(not (stage.worked or stage.logged))
         self._settle_room()
         self.board.show_stage(stage)
         self.slice.show_stage(stage)
@@ -260,6 +269,10 @@ class Window(QMainWindow):
         if self.board.stage.worked:
             self._looked_at.setCurrentWidget(self.at_work)
             self.at_work.show_now()
+            return
+        if self.board.stage.logged:
+            self._looked_at.setCurrentWidget(self.logbook)
+            self.logbook.show_now()
             return
         on_easel = self.board.stage.bare and self.ways.on_easel
         self._looked_at.setCurrentWidget(self.easel if on_easel else self._tried)
@@ -383,14 +396,16 @@ class Window(QMainWindow):
     @property
     def in_the_shop(self) -> bool:
         """Whether what is looked at is the shop's: its orders, leather and stock, or the work."""
-        at_work = self._pages.currentIndex() == 0 and self.board.stage.worked
+        stage = self.board.stage
+        at_work = self._pages.currentIndex() == 0 and (stage.worked or stage.logged)
         return at_work or self._pages.currentWidget() in (self.orders, self.stockroom)
 
     def _to_the_bench(self) -> None:
         """Back from the shelf, or from the shop."""
         if self.on_shelf or self.in_the_shop:
             self._pages.setCurrentIndex(0)
-            (self.at_work if self.board.stage.worked else self.board).setFocus()
+            stage = self.board.stage
+            (self.at_work if stage.worked else self.logbook if stage.logged else self.board).setFocus()
             self.masthead.refresh()
             self._title()
 
@@ -459,6 +474,7 @@ class Window(QMainWindow):
         self.orders.finish()
         self.stockroom.finish()
         self.at_work.finish()
+        self.logbook.finish()
         self.counter.finish()
         self.filing.finish()
         self.paperwork.finish()

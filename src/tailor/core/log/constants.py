@@ -29,7 +29,8 @@ class Constant:
     """One constant. name: the measure that has it as its usual value, where there is one. said: in the craft's words.
 
     table: its value by method; that of no method is under "". spread: of makers about the table; times: as a share of
-    it, for what is off by a factor. noise: of one reading, where none is told. low, high: what it can be at all.
+    it, for what is off by a factor. noise: of one reading, where none is told. low, high: what it can be at all. why:
+    it matters, in a sentence.
     """
 
     name: str
@@ -41,6 +42,7 @@ class Constant:
     low: float
     high: float
     times: bool = False
+    why: str = ""
 
     def usual(self, method: str) -> float:
         """What the table says."""
@@ -77,11 +79,12 @@ def _by_method(name: str) -> Mapping[str, float]:
     return {method: float(getattr(gives, name)) for method, gives in METHODS.items()}
 
 
-def _measured(name: str, said: str, spread: float, noise: float) -> Constant:
+def _measured(name: str, said: str, spread: float, noise: float, why: str) -> Constant:
     """The constant of a measure that has a usual value."""
     of = KEYS[name]
     assert isinstance(of.usual, int | float)
-    return Constant(name, said, "", MappingProxyType({"": float(of.usual)}), spread, noise, of.low, of.high)
+    return Constant(name, said, "", MappingProxyType({"": float(of.usual)}), spread, noise, of.low, of.high,
+                    why=why)  # fmt: skip
 
 
 _SAID = {
@@ -95,27 +98,34 @@ _SAID = {
 def _rate(name: str, usual: float) -> Constant:
     return Constant(
         RATE + name, _SAID[name], "" if name == "sewn" else "min", MappingProxyType({"": usual}), 0.35, 0.25 * usual,
-        usual / 50, usual * 50, times=True,
+        usual / 50, usual * 50, True, "Hours are promised by how long work takes these hands, and no others.",
     )  # fmt: skip
 
 
 _ALL = (
-    _measured("leather.neutral", "neutral line, as a share of thickness from the flesh", 0.06, 0.03),
-    _measured("leather.fold_radius", "inside radius of a fold, in thicknesses", 0.15, 0.08),
+    _measured("leather.neutral", "neutral line, as a share of thickness from the flesh", 0.06, 0.03,
+              "Bent leather is stretched outside and pressed together inside; the line between keeps its length, and "
+              "it is that length which is cut."),
+    _measured("leather.fold_radius", "inside radius of a fold, in thicknesses", 0.15, 0.08,
+              "A fold needs length: the tighter it lies, the less of it, and the nearer the two sides come."),
     Constant("mould.valley", "radius a valley is pressed to, in thicknesses", "",
-             MappingProxyType({"": 1.0, **_by_method("valley")}), 0.25, 0.25, 0.25, 6.0, times=True),
+             MappingProxyType({"": 1.0, **_by_method("valley")}), 0.25, 0.25, 0.25, 6.0, True,
+             "Wet leather follows a hollow only as sharply as it can be pressed."),
     Constant("mould.stretch", "share that wet leather gives", "",
-             MappingProxyType({"": 0.0, **_by_method("stretch")}), 0.007, 0.004, -0.1, 0.2),
+             MappingProxyType({"": 0.0, **_by_method("stretch")}), 0.007, 0.004, -0.1, 0.2, False,
+             "Wet leather is longer once it is pressed; it is cut shorter by as much as it gives."),
     Constant("mould.shrink", "share that it draws in on drying", "", MappingProxyType({"": 0.0}), 0.006, 0.003, -0.05,
-             0.2),
-    Constant("fit.give", "clearance that is gained in a month", "mm", MappingProxyType({"": 0.3}), 0.2, 0.2, -1.0, 5.0),
-    Constant("mould.margin", "form margin that was enough", "mm", MappingProxyType({"": 20.0}), 5.0, 3.0, 0.0, 80.0),
+             0.2, False, "A moulded case draws in as it dries, and holds what it was pressed on the tighter."),
+    Constant("fit.give", "clearance that is gained in a month", "mm", MappingProxyType({"": 0.3}), 0.2, 0.2, -1.0, 5.0,
+             False, "Leather gives in use: too tight today is often right in a month, too loose never gets better."),
+    Constant("mould.margin", "form margin that was enough", "mm", MappingProxyType({"": 20.0}), 5.0, 3.0, 0.0, 80.0,
+             False, "The edge of a blank is drawn in while it is pressed, and there must be something to hold it by."),
     Constant("printer.scale", "length that comes out of the printer, for 1", "", MappingProxyType({"": 1.0}), 0.004,
-             0.001, 0.9, 1.1),
+             0.001, 0.9, 1.1, False, "Printers scale without saying so; if one measured length is right, all are."),
     Constant("thread.used", "thread used, in times of the computed", "", MappingProxyType({"": 1.0}), 0.08, 0.05, 0.3,
-             3.0, times=True),
+             3.0, True, "Thread that runs out a few stitches before the end is sewn anew from the beginning."),
     Constant("hide.waste", "share of leather that falls between pieces", "", MappingProxyType({"": 0.25}), 0.08, 0.06,
-             0.0, 0.9),
+             0.0, 0.9, False, "Leather that falls between pieces is paid for like the rest."),
     *(_rate(field.name, float(field.default)) for field in dataclasses.fields(Rates)),  # type: ignore[arg-type]
 )  # fmt: skip
 CONSTANTS: Mapping[str, Constant] = MappingProxyType({each.name: each for each in _ALL})

@@ -123,6 +123,16 @@ class Entry:
             raise InputError(f"it has {len(self.next_time)} letters", f"log of {self.job.name}", f"give {NOTE} at most")
 
     @property
+    def fit(self) -> Fit | None:
+        """How it fits all in all, as it was felt last."""
+        return next((felt for when in reversed(When) if (felt := self.felt_at(when)) is not None), None)
+
+    def felt_at(self, when: When) -> Fit | None:
+        """How it fits all in all at one time: what is said at its places, in the middle, the tighter of two."""
+        at = [FITS.index(each.fit) for each in self.fits if each.when is when]
+        return FITS[statistics.median_low(at)] if at else None
+
+    @property
     def minutes(self) -> float:
         """Of hands, for all of it that is known."""
         return sum(took.minutes for took in self.took)
@@ -170,12 +180,6 @@ def cases(entries: Iterable[Entry]) -> tuple[tuple[Case, ...], tuple[Said, ...]]
             readings.append(Case(of.name, value, of.noise / of.usual("") * value, entry.made_on, piece=piece))
         said += [
             Said(entry.job.style, settings.number(CLEARANCE), felt, when, entry.made_on)
-            for when in When if (felt := _felt(entry, when)) is not None
+            for when in When if (felt := entry.felt_at(when)) is not None
         ]  # fmt: skip
     return tuple(readings), tuple(said)
-
-
-def _felt(entry: Entry, when: When) -> Fit | None:
-    """How a case fits all in all at one time: what it says at its places, in the middle."""
-    at = [FITS.index(each.fit) for each in entry.fits if each.when is when]
-    return FITS[statistics.median_low(at)] if at else None

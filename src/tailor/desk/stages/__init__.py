@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from tailor.core.measure import Theme
-from tailor.desk.stages import bench, carry, draft, lay_out, leather, object, stitch
+from tailor.desk.stages import bench, carry, draft, lay_out, leather, log, object, stitch
 from tailor.desk.stages.stage import Stage
 
 STAGES = {
@@ -16,6 +16,7 @@ STAGES = {
         carry,
         lay_out,
         bench,
+        log,
     )
 }
 

@@ -18,7 +18,7 @@ class Stage:
     besides: measures of other themes that are wanted here too. flat: pieces are laid flat, else made up. strong: the
     kinds of line drawn strongest. bare: the object stands out, and its ways of measuring are beside it. stacked: the
     layers of the seam are drawn under the slice. hung: the case is seen on its belt, and sliced down through its loop.
-    spread: pieces lie on leather. worked: its steps are, not its measures.
+    spread: pieces lie on leather. worked: its steps are, not its measures. logged: how it came out is.
     empty: a line of help where there is nothing to show yet. guide: the heading that the guide is opened at.
     """
 
@@ -33,6 +33,7 @@ class Stage:
     hung: bool = False
     spread: bool = False
     worked: bool = False
+    logged: bool = False
     empty: str
     guide: str
 

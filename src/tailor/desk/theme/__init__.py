@@ -77,7 +77,7 @@ ICONS = (HERE / "icons").as_posix()
 SHEET = f"""
 QWidget {{ color: {INK}; }}
 QMainWindow, QWidget#bench {{ background: {BENCH}; }}
-QWidget#orders, QWidget#stockroom, QWidget#atwork {{ background: {BENCH}; }}
+QWidget#orders, QWidget#stockroom, QWidget#atwork, QWidget#logbook {{ background: {BENCH}; }}
 QFrame#sheet, QScrollArea#sheet, QScrollArea#sheet > QWidget > QWidget {{ background: {PAPER}; }}
 QFrame#sheet {{ border: 1px solid {EDGE}; border-radius: 4px; }}
 QPushButton#heading {{ text-align: left; padding: 2px 6px; }}
@@ -89,6 +89,8 @@ QPushButton:focus, QToolButton:focus {{ border: 2px solid {WALNUT}; }}
 QPushButton:pressed, QPushButton:checked, QToolButton:checked {{ background: {PAPER}; border-color: {WALNUT}; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {GALL}; }}
 QPushButton[plain="false"] {{ background: {PAPER}; border: 1px solid {EDGE}; }}
+QPushButton[plain="false"]:checked {{ background: {WALNUT}; border-color: {WALNUT}; color: {PAPER}; }}
+QPushButton[plain="false"]:focus {{ border: 2px solid {WALNUT}; }}
 QToolButton::menu-indicator {{ image: none; }}
 QLineEdit {{ background: {PAPER}; border: 1px solid {EDGE}; border-radius: 3px; padding: 1px 4px;
   selection-background-color: {WALNUT}; selection-color: {PAPER}; }}

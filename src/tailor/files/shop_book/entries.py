@@ -91,7 +91,7 @@ def row_of(entry: Entry) -> dict[str, Any]:
     )  # fmt: skip
     return {
         "id": entry.id, "made_on": entry.made_on.isoformat(), "name": entry.job.name, "style": entry.job.style,
-        "leather": entry.leather, "line": entry.line, "fit": entry.fits[-1].fit.value if entry.fits else "",
+        "leather": entry.leather, "line": entry.line, "fit": entry.fit.value if entry.fit else "",
         "minutes": float(entry.minutes), "words": words(entry),
         "picture": entry.pictures[0].name if entry.pictures else "", "tannage": entry.tannage,
         "told": told.model_dump_json(), "learns": _learns(entry), "job": job_file.to_text(entry.job),

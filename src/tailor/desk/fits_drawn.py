@@ -1,0 +1,144 @@
+"""How it came out, drawn: what was felt at each place of the pieces, and what was measured beside what was drafted."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QTransform
+from PyQt6.QtWidgets import QWidget
+
+from tailor.core.carried.loft import Array
+from tailor.core.log.case import Fit, When
+from tailor.core.log.entry import Entry, Place
+from tailor.core.log.measurable import CameOut
+from tailor.core.shop.agenda import Seen
+from tailor.desk import theme
+from tailor.desk.drawing import path
+from tailor.files.dyes import GALL, INK, WALNUT
+
+EDGE, FOOT, ROW = 20.0, 14.0, 26.0  # px
+TAG = 21.0  # px high
+ARROWS = {Fit.STUCK: "▸◂", Fit.TIGHT: "▸◂", Fit.RIGHT: "◆", Fit.LOOSE: "◂▸", Fit.FALLS: "◂▸"}
+DYES = {Fit.STUCK: "stop", Fit.TIGHT: "look", Fit.RIGHT: "ok", Fit.LOOSE: "look", Fit.FALLS: "stop"}
+THUMB = 74  # px of a picture
+
+
+class FitsDrawn(QWidget):
+    """chosen: a place was pointed at."""
+
+    chosen = pyqtSignal(object)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setAccessibleName("The thing, and how it fits")
+        self.setMinimumHeight(200)
+        self.seen: tuple[Seen, ...] = ()
+        self.spots: Mapping[Place, Array] = {}
+        self.entry: Entry | None = None
+        self.when = When.NEW
+        self.place: Place | None = None
+        self.pictures: list[QPixmap] = []
+        self._tags: dict[Place, QRectF] = {}
+
+    def show_pieces(self, seen: tuple[Seen, ...], spots: Mapping[Place, Array]) -> None:
+        self.seen, self.spots = seen, spots
+        self.update()
+
+    def show_entry(self, entry: Entry | None, when: When, place: Place | None) -> None:
+        self.entry, self.when, self.place = entry, when, place
+        said = [f"{each.place}: {each.fit.value}, {each.when.value}" for each in entry.fits] if entry else []
+        self.setAccessibleDescription("; ".join(said))
+        self.update()
+
+    @property
+    def measured(self) -> tuple[CameOut, ...]:
+        return self.entry.measured if self.entry is not None else ()
+
+    def view(self) -> QTransform:
+        """From mm to the screen, above what was measured and the pictures."""
+        corners = np.vstack([piece.ring for piece in self.seen])
+        low, high = corners.min(axis=0), corners.max(axis=0)
+        foot = FOOT + ROW * len(self.measured) + (THUMB + 8 if self.pictures else 0)
+        room = QRectF(self.rect()).adjusted(EDGE, EDGE, -EDGE, -foot)
+        scale = min(room.width() / max(high[0] - low[0], 1.0), room.height() / max(high[1] - low[1], 1.0))
+        middle = (low + high) / 2
+        return QTransform(
+            scale, 0, 0, -scale, room.center().x() - scale * middle[0], room.center().y() + scale * middle[1]
+        )
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), QColor(theme.CARD))
+        if not self.seen:
+            return
+        view = self.view()
+        painter.setPen(QPen(QColor(theme.EDGE), 1.2))
+        painter.setBrush(QColor(theme.LEATHER))
+        for piece in self.seen:
+            shape = path(piece.ring, view, closed=True)
+            for ring in piece.openings:
+                shape.addPath(path(ring, view, closed=True))
+            painter.drawPath(shape)
+        self._fits(painter, view)
+        y = self.height() - ROW * len(self.measured) - FOOT / 2
+        for n, measured in enumerate(self.measured):
+            self._beside(painter, QRectF(EDGE, y + n * ROW, self.width() - 2 * EDGE, ROW), measured)
+        for n, picture in enumerate(self.pictures):
+            at = QPointF(EDGE + n * (THUMB * 1.4 + 8), y - THUMB - 6)
+            painter.drawPixmap(at, picture)
+
+    def _fits(self, painter: QPainter, view: QTransform) -> None:
+        """A tag at each place: what was felt there then, or that nothing is said of it."""
+        self._tags = {}
+        felt = {each.place: each.fit for each in self.entry.fits if each.when is self.when} if self.entry else {}
+        painter.setFont(theme.text(10))
+        for place, spot in self.spots.items():
+            fit = felt.get(place)
+            said = f"{ARROWS[fit]} {fit.value}" if fit else str(place)
+            at = view.map(QPointF(*spot.tolist()))
+            box = QRectF(0, 0, painter.fontMetrics().horizontalAdvance(said) + 14, TAG)
+            box.moveCenter(at)
+            self._tags[place] = box
+            chosen = place is self.place
+            painter.setPen(QPen(QColor(WALNUT if chosen else theme.EDGE), 2.2 if chosen else 1.0))
+            painter.setBrush(QColor(theme.PAPER))
+            painter.drawRoundedRect(box, 4, 4)
+            painter.setPen(QColor(theme.RULING[DYES[fit]] if fit else GALL))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, said)
+
+    def _beside(self, painter: QPainter, box: QRectF, measured: CameOut) -> None:
+        """What came out beside what was drafted: a stroke and a dot on a line of what it may be off by."""
+        of, drafted, out = measured.of, measured.of.drafted, measured.value
+        painter.setFont(theme.text(10))
+        painter.setPen(QColor(INK))
+        words = QRectF(box.left(), box.top(), box.width() * 0.62, box.height())
+        said = f"{of.said}: {drafted:.4g} drafted, {out:.4g} {of.unit}"
+        metrics = painter.fontMetrics()
+        painter.drawText(words, Qt.AlignmentFlag.AlignVCenter,
+                         metrics.elidedText(said, Qt.TextElideMode.ElideRight, int(words.width())))  # fmt: skip
+        line = QRectF(words.right() + 12, box.top(), box.width() * 0.38 - 76, box.height())
+        span = 1.3 * max(abs(out - drafted), 3 * of.noise)
+        middle, y = line.center().x(), line.center().y()
+        x = middle + (out - drafted) / span * line.width() / 2
+        noise = of.noise / span * line.width() / 2
+        painter.setPen(QPen(QColor(theme.EDGE), 1.2))
+        painter.drawLine(QPointF(line.left(), y), QPointF(line.right(), y))
+        painter.setPen(QPen(QColor(INK), 1.6))
+        painter.drawLine(QPointF(middle, y - 7), QPointF(middle, y + 7))
+        painter.setPen(QPen(QColor(WALNUT), 3.0))
+        painter.drawLine(QPointF(x - noise, y), QPointF(x + noise, y))
+        painter.setBrush(QColor(WALNUT))
+        painter.drawEllipse(QPointF(x, y), 3.6, 3.6)
+        painter.setPen(QColor(GALL))
+        painter.drawText(QRectF(line.right() + 6, box.top(), 60, box.height()), Qt.AlignmentFlag.AlignVCenter,
+                         f"{out - drafted:+.3g}")  # fmt: skip
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        for place, box in self._tags.items():
+            if box.adjusted(-4, -6, 4, 6).contains(event.position()):
+                self.chosen.emit(place)
+                return

@@ -1,0 +1,368 @@
+"""The logbook: how this one came out, what was learned from all of them, and everything that was made."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import date
+from enum import StrEnum
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPixmap, QResizeEvent
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QPushButton,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from tailor.core.errors import InputError
+from tailor.core.job import Job
+from tailor.core.log.entry import Entry
+from tailor.core.log.logged import Logged
+from tailor.core.log.opening import of_line, opened, unwritten
+from tailor.desk.all_made import AllMade
+from tailor.desk.capture.labour import Labour, Tell
+from tailor.desk.counter import Counter
+from tailor.desk.entry_slip import EntrySlip
+from tailor.desk.fits_drawn import THUMB, FitsDrawn
+from tailor.desk.learning import Learning
+from tailor.desk.stages import log as log_stage
+from tailor.desk.words import Words
+from tailor.desk.workbench import Workbench
+
+OPENING = "Opening the shop book …"
+KEYS = "N writes up another, 1 to 5 how it fits, 0 nothing, up and down the places, W when; E, L and A turn the page."
+DRAWN = "Shaded: what the table says. Rings: your cases. The bar: what is believed, 9 times in 10. A pin: what is used."
+ENTRY = "entry"
+
+
+class Page(StrEnum):
+    """What is looked at."""
+
+    ONE = "How it came out"
+    LEARNED = "What I have learned"
+    ALL = "Everything made"
+
+
+PAGES = {Qt.Key.Key_E: Page.ONE, Qt.Key.Key_L: Page.LEARNED, Qt.Key.Key_A: Page.ALL}
+
+
+class Logbook(QWidget):
+    """refused: what cannot be, and why. told: what was done."""
+
+    refused = pyqtSignal(str)
+    told = pyqtSignal(str)
+
+    def __init__(self, bench: Workbench, counter: Counter, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("logbook")
+        self.setAccessibleName("The log")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.bench, self.counter = bench, counter
+        self.clock: Callable[[], date] = date.today
+        self.entry: Entry | None = None
+        self.looking = Labour(self)
+        self.looking.done.connect(self._looked_at)
+        self.looking.failed.connect(self.refused)
+        self._looked: Job | None = None  # the job whose pieces are shown
+        self._wanted = ""  # the id of the entry that is to be shown
+        self._line = ""  # what was made just now, and is to be written up
+        self._put_together()
+        counter.came.connect(self._came)
+        counter.answered.connect(self._answered)
+        bench.laid.connect(self._another)
+
+    def _put_together(self) -> None:
+        self.drawn, self.slip = FitsDrawn(), EntrySlip(lambda: self.bench.job.units)
+        self.drawn.chosen.connect(self.slip.at)
+        self.slip.changed.connect(self.change)
+        self.slip.turned.connect(self._show)
+        self.slip.refused.connect(self.refused)
+        self.slip.picture.connect(self.ask_picture)
+        self.learning = Learning(self.bench, self.counter)
+        self.learning.refused.connect(self.refused)
+        self.learning.told.connect(self.told)
+        self.all = AllMade()
+        self.all.opened.connect(self.open)
+        self.pages = {page: QPushButton(f"{page}  ({chr(key)})") for key, page in PAGES.items()}
+        row = QHBoxLayout()
+        row.setContentsMargins(12, 6, 8, 2)
+        for page, button in self.pages.items():
+            button.setCheckable(True)
+            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            button.clicked.connect(lambda _, p=page: self.turn_to(p))
+            row.addWidget(button)
+        row.addStretch(1)
+        self.which = QComboBox()
+        self.which.setAccessibleName("Which of them")
+        self.which.setMinimumWidth(190)
+        self.which.activated.connect(lambda n: self.open(self.which.itemData(n)))
+        self.new = QPushButton("Write up one  (N)")
+        self.new.setProperty("plain", "false")
+        self.new.clicked.connect(lambda: self.write_up())
+        row.addWidget(self.which)
+        row.addWidget(self.new)
+        self._said = Words(OPENING)
+        self._said.setWordWrap(True)
+        self._side = QScrollArea()
+        self._side.setObjectName("sheet")
+        self._side.setWidget(self.slip)
+        self._side.setWidgetResizable(True)
+        self._side.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        one = QWidget()
+        both = QHBoxLayout(one)
+        both.setContentsMargins(0, 0, 0, 0)
+        both.setSpacing(4)
+        both.addWidget(self.drawn, 1)
+        both.addWidget(self._side)
+        self._stack = QStackedWidget()
+        for widget in (one, self.learning, self.all):
+            self._stack.addWidget(widget)
+        all_ = QVBoxLayout(self)
+        all_.setContentsMargins(0, 0, 0, 0)
+        all_.setSpacing(2)
+        all_.addLayout(row)
+        all_.addWidget(self._said)
+        all_.addWidget(self._stack, 1)
+        self._said.setContentsMargins(14, 0, 14, 2)
+        self.turn_to(Page.ONE)
+
+    # What there is
+
+    @property
+    def page(self) -> Page:
+        return list(Page)[self._stack.currentIndex()]
+
+    @property
+    def mine(self) -> list[Logged]:
+        """The entries of the job in hand, the newest first."""
+        shop, name = self.counter.shop, self.bench.job.name
+        logged = shop.logged if shop is not None else ()
+        return sorted((one for one in logged if one.name == name), key=lambda one: (one.made_on, one.id), reverse=True)
+
+    def show_now(self) -> None:
+        """It is turned to."""
+        self.counter.open()
+        if self.counter.shop is not None:
+            self._came()
+        self.setFocus()
+
+    def made(self, line: str) -> None:
+        """Something that was ordered is done: it is written up once that is in the book."""
+        self._line = line
+
+    def turn_to(self, page: Page) -> None:
+        """Turn to a page."""
+        self._stack.setCurrentIndex(list(Page).index(page))
+        for each, button in self.pages.items():
+            button.setChecked(each is page)
+        if page is Page.LEARNED and self.counter.shop is not None:
+            self.learning.refresh()
+        self._show()
+        {Page.ONE: self, Page.LEARNED: self.learning.lines, Page.ALL: self.all.sought}[page].setFocus()
+
+    def _another(self) -> None:
+        """Another job lies on the bench: its own entries are shown."""
+        self.entry, self._wanted = None, ""
+        if self.isVisible():
+            self._came()
+
+    def _came(self) -> None:
+        """The shop was read, or changed."""
+        shop = self.counter.shop
+        if shop is None or not self.isVisible():
+            return
+        if self._line and not self.counter.busy:
+            line, self._line = self._line, ""
+            self.write_up(line)
+            return
+        ids = {one.id for one in shop.logged}
+        if self._wanted not in ids and not (self.counter.busy and self.entry is not None):
+            self.entry, self._wanted = None, next((one.id for one in self.mine), "")
+        if self._wanted and not self.counter.busy:
+            self.counter.ask(ENTRY, lambda book, id_=self._wanted: book.log(id_))
+        self.all.show_logged(shop.logged)
+        if self.page is Page.LEARNED:
+            self.learning.refresh()
+        self._list()
+        self._show()
+
+    def _answered(self, what: str, answer: object) -> None:
+        if what != ENTRY or self.counter.busy:  # something newer is on its way
+            return
+        assert isinstance(answer, tuple)
+        found = next((entry for entry in answer if entry.id == self._wanted), None)
+        if found is not None:
+            self.entry = found
+            self._list()
+            self._show()
+
+    def _list(self) -> None:
+        """The entries of this thing, and of the one that is looked at."""
+        shop, at = self.counter.shop, self.entry.job.name if self.entry else self.bench.job.name
+        rows = [(f"{one.made_on:%-d %b %Y}{f', {one.fit}' if one.fit else ''}", one.id)
+                for one in sorted(shop.logged if shop else (), key=lambda one: one.made_on, reverse=True)
+                if one.name == at]  # fmt: skip
+        if rows != [(self.which.itemText(n), self.which.itemData(n)) for n in range(self.which.count())]:
+            self.which.clear()
+            for said, id_ in rows:
+                self.which.addItem(said, id_)
+        self.which.setCurrentIndex(self.which.findData(self._wanted))
+        self.which.setVisible(bool(rows) and self.page is Page.ONE)
+
+    def _show(self) -> None:
+        shop, entry = self.counter.shop, self.entry
+        writes = shop is not None and not self.counter.read_only
+        self.new.setEnabled(writes)
+        self.new.setVisible(self.page is Page.ONE)
+        self.which.setVisible(self.which.count() > 0 and self.page is Page.ONE)
+        self.slip.show_entry(entry, shop.sorts if shop else (), writes)
+        self.drawn.show_entry(entry, self.slip.when, self.slip.place if entry else None)
+        self._said.setText(self._what_to_do())
+        self._said.setVisible(self.page is not Page.ALL)
+        job = entry.job if entry else self.bench.job
+        if self._looked != job and self.isVisible() and shop is not None:
+            self._looked = job
+            outcome = self.bench.outcome
+            made = outcome.made if outcome.job == job and self.bench.fresh else None
+            self.drawn.show_pieces((), {})
+            self.slip.show_measurable(())
+            self.looking.start(lambda tell: _seen(job, made, tell))
+        self._show_pictures()
+
+    def _what_to_do(self) -> str:
+        shop = self.counter.shop
+        if shop is None:
+            return OPENING
+        if self.page is Page.LEARNED:
+            return DRAWN
+        waits = unwritten(shop)
+        if waits:
+            more = f" and {len(waits) - 1} more" if len(waits) > 1 else ""
+            return f"Made, and not written up: {waits[0][1]}{more}. N writes it up."
+        return KEYS if self.entry is not None else log_stage.STAGE.empty
+
+    def _looked_at(self, found: tuple[Job, object, object, object]) -> None:
+        job, seen, spots, there = found
+        if job != self._looked:
+            return
+        self.drawn.show_pieces(seen, spots)  # type: ignore[arg-type]
+        self.slip.show_measurable(there)  # type: ignore[arg-type]
+        self._show()
+
+    # What a hand does
+
+    def open(self, id_: str) -> None:
+        """Look at an entry."""
+        self._wanted = id_
+        self.entry = None
+        self.turn_to(Page.ONE)
+        self.counter.ask(ENTRY, lambda book: book.log(id_))
+
+    def write_up(self, line: str = "") -> None:
+        """Write up what was ordered and made; else what was made and is not written up, else one of the job in hand."""
+        shop = self.counter.shop
+        if shop is None or self.counter.read_only:
+            return
+        waits = unwritten(shop)
+        line = line or (waits[0][0] if waits else "")
+        id_, today = uuid.uuid4().hex[:12], self.clock()
+        try:
+            entry = of_line(id_, line, shop, today) if line else opened(id_, self.bench.job, shop, today)
+        except InputError as error:
+            self.refused.emit(str(error))
+            entry = opened(id_, self.bench.job, shop, today)
+        self.entry, self._wanted = entry, id_
+        self.counter.put(f"log of {entry.job.name}", (None, entry))
+        self.turn_to(Page.ONE)
+
+    def change(self, entry: Entry, said: str) -> None:
+        """Note something in the entry in hand."""
+        was, self.entry = self.entry, entry
+        if was is not None and was != entry:
+            self.counter.put(f"log of {entry.job.name}: {said}", (was, entry))
+        self._show()
+
+    def remove(self) -> None:
+        """Take the entry in hand out of the log; undo brings it back."""
+        if self.entry is not None and not self.counter.read_only:
+            entry, self.entry, self._wanted = self.entry, None, ""
+            self.counter.put(
+                f"log of {entry.job.name} taken out", (entry, None), done="Taken out; Ctrl+Z brings it back"
+            )
+
+    def ask_picture(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "A picture of it", "", "Pictures (*.png *.jpg *.jpeg)")
+        if path:
+            self.add_picture(Path(path))
+
+    def add_picture(self, path: Path) -> None:
+        """Copy a picture into the log."""
+        from tailor.files.shop_book import pictures
+
+        if self.entry is None:
+            return
+        try:
+            kept = pictures.keep(path, self.counter.place)
+        except InputError as error:
+            self.refused.emit(str(error))
+            return
+        self.change(replace(self.entry, pictures=(*self.entry.pictures, kept)), "a picture")
+
+    def _show_pictures(self) -> None:
+        from tailor.files.shop_book import pictures
+
+        folder = pictures.folder(self.counter.place)
+        names = [picture.name for picture in self.entry.pictures] if self.entry else []
+        found = [QPixmap(str(folder / name)) for name in names[:6]]
+        self.drawn.pictures = [
+            each.scaledToHeight(THUMB, Qt.TransformationMode.SmoothTransformation)
+            for each in found
+            if not each.isNull()
+        ]
+        self.drawn.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        key, plain = event.key(), not event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
+        if plain and key in PAGES:
+            self.turn_to(PAGES[Qt.Key(key)])
+        elif plain and key == Qt.Key.Key_N and self.page is Page.ONE:
+            self.write_up()
+        elif plain and key == Qt.Key.Key_Delete and self.page is Page.ONE:
+            self.remove()
+        elif plain and key == Qt.Key.Key_Escape:
+            self.turn_to(Page.ONE)
+        elif not (plain and self.page is Page.ONE and self.slip.keyed(key)):
+            super().keyPressEvent(event)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._side.setFixedWidth(min(max(round(0.40 * self.width()), 400), 520))
+
+    def finish(self) -> None:
+        """The window closes: leave no thread running."""
+        self.looking.finish()
+        self.learning.finish()
+
+
+def _seen(job: Job, made: object, tell: Tell) -> tuple[Job, object, object, object]:
+    """The pieces of a job, where its places are on them, and what can be measured of it."""
+    from tailor.core.draft.draft import Draft
+    from tailor.core.job import draft
+    from tailor.core.log.measurable import measurable
+    from tailor.core.log.opening import spots
+    from tailor.core.shop.drawn import drawn
+
+    tell("looking it up", 0.2)
+    drafted = made if isinstance(made, Draft) else draft(job)
+    seen = drawn(drafted.pieces)
+    tell("what can be measured", 0.6)
+    return job, seen, spots(drafted, seen), measurable(job, drafted)
