@@ -113,7 +113,15 @@ def test_an_evening_by_the_space_bar(shown: Window, clock: Clock, settle: Callab
     assert done[-1].startswith("try it")
     assert len(done) == len(set(done)) == len(shop(shown).worked)
     assert "F3" in work._said.text()  # everything is done
-    QTest.keyClick(shown, Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert shown.board.stage.name == "Log"  # it is written up as soon as it is made
+    assert shown.logbook.entry is not None
+    assert shown.logbook.entry.line == "cards/0/0"
+    assert shown.logbook.entry.minutes > 60
+    shown.undo()
+    settle()
+    assert "not written up" in shown.logbook._said.text()
+    QTest.keyClick(shown, Key.Key_7, Qt.KeyboardModifier.AltModifier)
+    shown.undo()
     settle()
     assert now(work) == done[-1]  # undone, and in hand again
 
