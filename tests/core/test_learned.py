@@ -23,10 +23,11 @@ from tailor.core.log.case import Case, Fit, Said, When
 from tailor.core.log.change import changed
 from tailor.core.log.constants import CONSTANTS, constant
 from tailor.core.log.entry import Entry, FitAt, Place, Took, cases
-from tailor.core.log.hierarchy import Hierarchy, Off, Spreads
+from tailor.core.log.hierarchy import Hierarchy, Off
 from tailor.core.log.learning import learned, prior
 from tailor.core.log.measurable import CameOut, measurable
 from tailor.core.log.promise import promise
+from tailor.core.log.spreads import Spreads
 from tailor.core.log.using import rates_of, taken_of, with_taken, without
 from tailor.core.log.words import wish
 from tailor.core.maker import usual

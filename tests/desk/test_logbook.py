@@ -208,6 +208,37 @@ def test_what_is_learned_is_used_when_it_is_taken_and_no_longer_when_it_is_let_g
     assert shown.bench.maker.taken == makers.load()[0].taken == ()
 
 
+def test_what_went_wrong_is_asked_measured_and_put_right(
+    shown: Window, book: Logbook, settle: Callable[[], None], qtbot: QtBot
+) -> None:
+    QTest.keyClick(book, Key.Key_N)
+    settle()
+    wrong = book.wrong
+    QTest.keyClick(book, Key.Key_G)
+    assert wrong.isVisible()
+    qtbot.waitUntil(lambda: "Say how it fits" in wrong._said.text(), timeout=20_000)
+    for key in (Key.Key_3, Key.Key_2, Key.Key_2, Key.Key_2):
+        QTest.keyClick(book, key)
+    qtbot.waitUntil(lambda: bool(wrong.suspects), timeout=20_000)
+    assert "cannot be told" in wrong._said.text()
+    while wrong.next is not None and wrong.next.what != "thickness":
+        typed(wrong.field, f"{wrong.next.drafted:.2f}")  # as it was drafted: it is not that
+        settle()
+    assert wrong.next is not None
+    typed(wrong.field, "3.6")
+    settle()
+    assert wrong.suspects[0].name == "thickness"
+    assert "not as thick" in wrong._said.text()
+    before = shown.bench.job
+    QTest.mouseClick(wrong.rows[0][2], Button.LeftButton)
+    qtbot.waitUntil(lambda: wrong._effect.text().startswith("Body: "), timeout=20_000)
+    assert shown.bench.job == before  # it was only shown
+    QTest.mouseClick(wrong.rows[0][2], Button.LeftButton)
+    assert shown.bench.job.settings.number("leather.thickness") == pytest.approx(3.6, abs=0.15)
+    settle()
+    assert "thickness" in entry(book).next_time
+
+
 def test_a_rate_that_is_learned_is_the_shops_and_undone_with_it(
     shown: Window, book: Logbook, settle: Callable[[], None], qtbot: QtBot
 ) -> None:

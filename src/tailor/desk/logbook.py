@@ -8,6 +8,7 @@ from dataclasses import replace
 from datetime import date
 from enum import StrEnum
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPixmap, QResizeEvent
@@ -22,13 +23,15 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job
-from tailor.core.log.entry import Entry
+from tailor.core.log.entry import NOTE, Entry
 from tailor.core.log.logged import Logged
+from tailor.core.log.measurable import Measurable
 from tailor.core.log.opening import of_line, opened, unwritten
 from tailor.desk.all_made import AllMade
-from tailor.desk.capture.labour import Labour, Tell
+from tailor.desk.capture.labour import Labour
 from tailor.desk.counter import Counter
 from tailor.desk.entry_slip import EntrySlip
 from tailor.desk.fits_drawn import THUMB, FitsDrawn
@@ -36,6 +39,11 @@ from tailor.desk.learning import Learning
 from tailor.desk.stages import log as log_stage
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
+from tailor.desk.wrong import Wrong
+
+if TYPE_CHECKING:
+    from tailor.core.log.effects import Remedy
+    from tailor.core.log.sight import Sight
 
 OPENING = "Opening the shop book …"
 KEYS = "N writes up another, 1 to 5 how it fits, 0 nothing, up and down the places, W when; E, L and A turn the page."
@@ -74,6 +82,7 @@ class Logbook(QWidget):
         self.looking.failed.connect(self.refused)
         self._looked: Job | None = None  # the job whose pieces are shown
         self._wanted = ""  # the id of the entry that is to be shown
+        self._of: tuple[Job, Draft, tuple[Measurable, ...]] | None = None  # that job, drafted, and its measures
         self._line = ""  # what was made just now, and is to be written up
         self._put_together()
         counter.came.connect(self._came)
@@ -87,6 +96,11 @@ class Logbook(QWidget):
         self.slip.turned.connect(self._show)
         self.slip.refused.connect(self.refused)
         self.slip.picture.connect(self.ask_picture)
+        self.wrong = Wrong(lambda: self.bench.job.units)
+        self.wrong.changed.connect(self.change)
+        self.wrong.remedied.connect(self._remedied)
+        self.wrong.refused.connect(self.refused)
+        self.wrong.hide()
         self.learning = Learning(self.bench, self.counter)
         self.learning.refused.connect(self.refused)
         self.learning.told.connect(self.told)
@@ -108,6 +122,11 @@ class Logbook(QWidget):
         self.new = QPushButton("Write up one  (N)")
         self.new.setProperty("plain", "false")
         self.new.clicked.connect(lambda: self.write_up())
+        self.ask = QPushButton("What went wrong?  (G)")
+        self.ask.setCheckable(True)
+        self.ask.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.ask.clicked.connect(self._asked)
+        row.addWidget(self.ask)
         row.addWidget(self.which)
         row.addWidget(self.new)
         self._said = Words(OPENING)
@@ -121,7 +140,11 @@ class Logbook(QWidget):
         both = QHBoxLayout(one)
         both.setContentsMargins(0, 0, 0, 0)
         both.setSpacing(4)
-        both.addWidget(self.drawn, 1)
+        left = QVBoxLayout()
+        left.setSpacing(2)
+        left.addWidget(self.drawn, 1)
+        left.addWidget(self.wrong)
+        both.addLayout(left, 1)
         both.addWidget(self._side)
         self._stack = QStackedWidget()
         for widget in (one, self.learning, self.all):
@@ -226,6 +249,9 @@ class Logbook(QWidget):
         self.which.setVisible(self.which.count() > 0 and self.page is Page.ONE)
         self.slip.show_entry(entry, shop.sorts if shop else (), writes)
         self.drawn.show_entry(entry, self.slip.when, self.slip.place if entry else None)
+        self.ask.setVisible(self.page is Page.ONE)
+        self.ask.setEnabled(entry is not None)
+        self.wrong.show_entry(entry, self._of)
         self._said.setText(self._what_to_do())
         self._said.setVisible(self.page is not Page.ALL)
         job = entry.job if entry else self.bench.job
@@ -235,7 +261,8 @@ class Logbook(QWidget):
             made = outcome.made if outcome.job == job and self.bench.fresh else None
             self.drawn.show_pieces((), {})
             self.slip.show_measurable(())
-            self.looking.start(lambda tell: _seen(job, made, tell))
+            self._of = None
+            self.looking.start(lambda tell: _sight(job, made))
         self._show_pictures()
 
     def _what_to_do(self) -> str:
@@ -250,15 +277,33 @@ class Logbook(QWidget):
             return f"Made, and not written up: {waits[0][1]}{more}. N writes it up."
         return KEYS if self.entry is not None else log_stage.STAGE.empty
 
-    def _looked_at(self, found: tuple[Job, object, object, object]) -> None:
-        job, seen, spots, there = found
-        if job != self._looked:
+    def _looked_at(self, found: Sight) -> None:
+        if found.job != self._looked:
             return
-        self.drawn.show_pieces(seen, spots)  # type: ignore[arg-type]
-        self.slip.show_measurable(there)  # type: ignore[arg-type]
+        self.drawn.show_pieces(found.seen, found.spots)
+        self.slip.show_measurable(found.there)
+        self._of = found.job, found.made, (*found.there, *found.besides)
         self._show()
 
     # What a hand does
+
+    def _asked(self) -> None:
+        """What went wrong is asked, or no longer."""
+        self.wrong.setVisible(self.ask.isChecked())
+        self._show()
+        self.setFocus()
+
+    def _remedied(self, what: Remedy, said: str) -> None:
+        """The job in hand is put right for the next one."""
+        from tailor.core.log.effects import taken
+
+        if self.entry is None or self.bench.job.name != self.entry.job.name:
+            self.refused.emit("Another job is in hand: open that job, and take it there.")
+            return
+        self.bench.change(said, taken(self.bench.job, what))
+        note = f"{self.entry.next_time}; {said}".removeprefix("; ")
+        self.change(replace(self.entry, next_time=note[:NOTE]), said)
+        self.told.emit(f"{said}: the job in hand has it from now on; Ctrl+Z at the board takes it back.")
 
     def open(self, id_: str) -> None:
         """Look at an entry."""
@@ -337,6 +382,8 @@ class Logbook(QWidget):
             self.turn_to(PAGES[Qt.Key(key)])
         elif plain and key == Qt.Key.Key_N and self.page is Page.ONE:
             self.write_up()
+        elif plain and key == Qt.Key.Key_G and self.page is Page.ONE:
+            self.ask.click()
         elif plain and key == Qt.Key.Key_Delete and self.page is Page.ONE:
             self.remove()
         elif plain and key == Qt.Key.Key_Escape:
@@ -351,18 +398,10 @@ class Logbook(QWidget):
         """The window closes: leave no thread running."""
         self.looking.finish()
         self.learning.finish()
+        self.wrong.finish()
 
 
-def _seen(job: Job, made: object, tell: Tell) -> tuple[Job, object, object, object]:
-    """The pieces of a job, where its places are on them, and what can be measured of it."""
-    from tailor.core.draft.draft import Draft
-    from tailor.core.job import draft
-    from tailor.core.log.measurable import measurable
-    from tailor.core.log.opening import spots
-    from tailor.core.shop.drawn import drawn
+def _sight(job: Job, made: Draft | None) -> Sight:
+    from tailor.core.log.sight import sight  # slow to load, so only when it is asked for, and here
 
-    tell("looking it up", 0.2)
-    drafted = made if isinstance(made, Draft) else draft(job)
-    seen = drawn(drafted.pieces)
-    tell("what can be measured", 0.6)
-    return job, seen, spots(drafted, seen), measurable(job, drafted)
+    return sight(job, made)

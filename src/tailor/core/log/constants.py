@@ -18,7 +18,7 @@ from tailor.core.bench.labour import Rates
 from tailor.core.errors import InputError
 from tailor.core.keys import KEYS
 from tailor.core.leather.moulding import METHODS
-from tailor.core.log.hierarchy import Spreads
+from tailor.core.log.spreads import Spreads
 
 CLEARANCE = "fit.clearance"
 RATE = "rate."

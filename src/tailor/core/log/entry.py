@@ -27,6 +27,7 @@ class Place(StrEnum):
     THROAT = "throat"
     BELLY = "belly"
     TIP = "tip"
+    LOOP = "loop"  # on the belt
 
 
 HEIGHTS = {Place.MOUTH: 1.0, Place.THROAT: 0.82, Place.BELLY: 0.5, Place.TIP: 0.08}  # shares, from the tip to the mouth
@@ -129,7 +130,7 @@ class Entry:
 
     def felt_at(self, when: When) -> Fit | None:
         """How it fits all in all at one time: what is said at its places, in the middle, the tighter of two."""
-        at = [FITS.index(each.fit) for each in self.fits if each.when is when]
+        at = [FITS.index(each.fit) for each in self.fits if each.when is when and each.place is not Place.LOOP]
         return FITS[statistics.median_low(at)] if at else None
 
     @property
@@ -167,7 +168,7 @@ def cases(entries: Iterable[Entry]) -> tuple[tuple[Case, ...], tuple[Said, ...]]
     readings, said = list[Case](), list[Said]()
     for entry in entries:
         settings, piece = entry.job.settings, entry.id
-        for measured in entry.measured:
+        for measured in (each for each in entry.measured if each.of.constant):
             of, value = CONSTANTS[measured.of.constant], measured.constant
             if of.low <= value <= of.high:
                 leather = (entry.leather, entry.tannage) if of.name.startswith(OF_LEATHER) else ("", "")

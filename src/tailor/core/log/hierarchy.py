@@ -18,6 +18,7 @@ import numpy.typing as npt
 from scipy.special import gammaln, ndtr
 
 from tailor.core.carried.loft import Array
+from tailor.core.log.spreads import Spreads
 
 Places = npt.NDArray[np.intp]
 
@@ -41,28 +42,6 @@ class Off(NamedTuple):
     leather: str
     method: str
     piece: str = ""
-
-
-@dataclass(frozen=True)
-class Spreads:
-    """How far a constant is off its table, as standard deviations, in its unit, by what is the cause."""
-
-    maker: float
-    kind: float
-    leather: float
-    method: float
-
-    @classmethod
-    def of(cls, whole: float) -> Spreads:
-        """The usual parts of a whole spread."""
-        return cls(*(whole * float(np.sqrt(share)) for share in SHARES))
-
-    @property
-    def whole(self) -> float:
-        return float(np.sqrt(self.maker**2 + self.kind**2 + self.leather**2 + self.method**2))
-
-
-SHARES = (0.5, 0.15, 0.25, 0.1)  # of the variance: maker, kind of leather, leather, method
 
 
 @dataclass(frozen=True)

@@ -29,9 +29,13 @@ SAID = {
     "wide": "inside width at the widest, from welt to welt",
     "wet": f"{RULED:.0f} mm marked on the blank, once formed",
     "dry": f"{RULED:.0f} mm marked when formed, once dry",
-    "margin": "form margin that was enough",
+    "form": "form margin that was enough",
     "print": f"{RULED:.0f} mm of the printed rule",
     "thread": "thread used",
+    "object": "the object at its widest, with the caliper",
+    "thickness": "thickness of the leather",
+    "welt": "thickness of one welt layer",
+    "margin": "stitch line to the edge",
 }
 
 
@@ -39,8 +43,8 @@ SAID = {
 class Measurable:
     """Something that can be measured. what: its key. drafted: mm, or metres of thread.
 
-    constant: that it speaks of, used: what that was drafted with, per: by how much it is otherwise for each unit that
-    comes out more. noise: of measuring, in the measure's unit. method: by which it was made.
+    constant: that it speaks of, if any; used: what that was drafted with, per: by how much it is otherwise for each
+    unit that comes out more. noise: of measuring, in the measure's unit. method: by which it was made.
     """
 
     what: str
@@ -107,12 +111,22 @@ def measurable(job: Job, made: Draft) -> tuple[Measurable, ...]:
         found.append(Measurable("dry", RULED, "mould.shrink", 0.0, -1 / RULED, 0.4, method))
     if "mould.margin" in made.reasons:
         margin = made.value("mould.margin")
-        found.append(Measurable("margin", margin, "mould.margin", margin, 1.0, 3.0, method))
+        found.append(Measurable("form", margin, "mould.margin", margin, 1.0, 3.0, method))
     found.append(Measurable("print", RULED, "printer.scale", 1.0, 1 / RULED, 0.1))
     if "seam.thread" in made.reasons and (metres := made.value("seam.thread") / 1000) > 0:
         stitch = settings.word("stitch.method")
         found.append(Measurable("thread", metres, "thread.used", 1.0, 1 / metres, 0.05 * metres, stitch))
     return tuple(found)
+
+
+def besides(job: Job, made: Draft) -> tuple[Measurable, ...]:
+    """What can be measured besides, that speaks of no constant but of what may have gone wrong."""
+    widest = max((station.x_seam - station.x_spine for station in job.stations), default=0.0)
+    there = [("object", widest, 0.1), ("thickness", job.settings.number("leather.thickness"), 0.08)]
+    for what, name, noise in (("welt", "welt.thickness", 0.12), ("margin", "seam.margin", 0.3)):
+        if name in made.reasons:
+            there.append((what, made.value(name), noise))
+    return tuple(Measurable(what, drafted, "", 0.0, 0.0, noise) for what, drafted, noise in there if drafted > 0)
 
 
 def _per_gap(job: Job, made: Fitted) -> float:

@@ -92,4 +92,9 @@ def spots(made: Draft, seen: Sequence[Seen]) -> dict[Place, Array]:
         across = shapely.Polygon(piece.ring).intersection(shapely.box(-1e5, y - 0.5, 1e5, y + 0.5))
         middle = across.centroid if not across.is_empty else shapely.Point(*piece.ring.mean(axis=0))
         found[place] = np.array([middle.x, y])
+    if made.rides:  # a loop of its own lies beside, else it is the top of the back
+        loop = next((each for each in seen if "loop" in each.name), None)
+        over = piece.ring[piece.ring[:, 1] > high - 1]
+        top = np.array([over[:, 0].mean(), (high + piece.ring[:, 1].max()) / 2])
+        found[Place.LOOP] = top if loop is None else loop.ring.mean(axis=0)
     return found

@@ -22,7 +22,7 @@ from tailor.files import job_file
 
 Short = Annotated[str, Field(max_length=incoming.NAME)]
 Number = Annotated[float, Field(allow_inf_nan=False)]
-Known = Annotated[str, AfterValidator(lambda name: constant(name, "log").name)]
+Known = Annotated[str, AfterValidator(lambda name: constant(name, "log").name if name else "")]
 GLANCE = ("id", "made_on", "name", "style", "leather", "line", "fit", "minutes", "words", "picture")
 
 
