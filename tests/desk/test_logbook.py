@@ -91,7 +91,7 @@ def test_one_is_written_up_by_keys_and_stays_written(
     felt = {(each.place, each.when): each.fit for each in entry(book).fits}
     assert felt == {
         (Place.MOUTH, When.NEW): Fit.RIGHT, (Place.THROAT, When.NEW): Fit.TIGHT, (Place.BELLY, When.NEW): Fit.TIGHT,
-        (Place.TIP, When.NEW): Fit.STUCK, (Place.TIP, When.MONTH): Fit.LOOSE,
+        (Place.TIP, When.NEW): Fit.STUCK, (Place.LOOP, When.MONTH): Fit.LOOSE,
     }  # fmt: skip
     typed(book.slip.rows["fold"][1], "5/16")  # inches, in one breath with the rest
     typed(book.slip.next, "skive the fold")
@@ -155,6 +155,32 @@ def test_a_picture_is_copied_in(shown: Window, book: Logbook, settle: Callable[[
     (tmp_path / "one.png").unlink()
     assert len(entry(book).pictures) == len(book.drawn.pictures) == 1
     assert book.drawn.pictures[0].toImage().pixelColor(5, 5).green() == 128
+
+
+def test_a_piece_that_was_made_is_laid_over_its_draft(
+    shown: Window, book: Logbook, settle: Callable[[], None], tmp_path: Path, qtbot: QtBot
+) -> None:
+    assert shown.bench.made is not None
+    made = shown.bench.made.piece("body").cut.copy()
+    made[made[:, 1] < 30] += [0.0, -1.5]  # cut too long at the tip
+    told = list[str]()
+    book.told.connect(told.append)
+    points = " ".join(f"{x:.3f},{300 - y:.3f}" for x, y in made)
+    head = '<svg xmlns="http://www.w3.org/2000/svg" width="300mm" height="400mm" viewBox="-150 0 300 400">'
+    (tmp_path / "body.svg").write_text(f'{head}<polygon points="{points}"/></svg>')
+    book.add_traced(tmp_path / "body.svg")
+    qtbot.waitUntil(lambda: bool(entry(book).traced), timeout=20_000)
+    settle()
+    assert told[0].startswith("Body is off at")
+    ((_, spot, by),) = book.drawn.over[0].stretches
+    assert by == pytest.approx(1.5, abs=0.3)
+    assert spot[1] < book.drawn.spots[Place.TIP][1]
+    assert shown.counter._opened().log(entry(book).id)[0].traced == entry(book).traced
+    refused = list[str]()
+    book.refused.connect(refused.append)
+    (tmp_path / "body.svg").write_text("<svg/>")
+    book.add_traced(tmp_path / "body.svg")
+    qtbot.waitUntil(lambda: bool(refused), timeout=20_000)
 
 
 def test_everything_made_is_found_as_one_types(book: Logbook, settle: Callable[[], None]) -> None:

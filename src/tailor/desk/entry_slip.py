@@ -25,7 +25,7 @@ TIP = {Feels.HOLDS: "Upside down it does not fall out", Feels.DRAWS: "One hand d
 
 
 class EntrySlip(QFrame):
-    """changed: what it is now, and what was done. refused: what was typed cannot be. picture: one is wanted.
+    """changed: what it is now, and what was done. refused: what was typed cannot be. picture, traced: one is wanted.
 
     turned: another place or time is in hand.
     """
@@ -33,6 +33,7 @@ class EntrySlip(QFrame):
     changed = pyqtSignal(object, str)
     refused = pyqtSignal(str)
     picture = pyqtSignal()
+    traced = pyqtSignal()
     turned = pyqtSignal()
 
     def __init__(self, units: Callable[[], System], parent: QWidget | None = None) -> None:
@@ -77,6 +78,13 @@ class EntrySlip(QFrame):
         foot = QHBoxLayout()
         foot.addWidget(self.next, 1)
         foot.addWidget(self.add)
+        self.trace = QPushButton("Trace …")
+        self.trace.setProperty("plain", "false")
+        self.trace.setToolTip(
+            "Lay a piece as it was made over the draft: a photo of it on the mat, a scan, or a drawing"
+        )
+        self.trace.clicked.connect(self.traced)
+        foot.addWidget(self.trace)
         inside.addLayout(foot)
         inside.addStretch(1)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
@@ -11,7 +12,7 @@ from PyQt6.QtWidgets import QWidget
 
 from tailor.core.carried.loft import Array
 from tailor.core.log.case import Fit, When
-from tailor.core.log.entry import Entry, Place
+from tailor.core.log.entry import Entry, Place, Traced
 from tailor.core.log.measurable import CameOut
 from tailor.core.shop.agenda import Seen
 from tailor.desk import theme
@@ -23,6 +24,15 @@ TAG = 21.0  # px high
 ARROWS = {Fit.STUCK: "▸◂", Fit.TIGHT: "▸◂", Fit.RIGHT: "◆", Fit.LOOSE: "◂▸", Fit.FALLS: "◂▸"}
 DYES = {Fit.STUCK: "stop", Fit.TIGHT: "look", Fit.RIGHT: "ok", Fit.LOOSE: "look", Fit.FALLS: "stop"}
 THUMB = 74  # px of a picture
+
+
+@dataclass(frozen=True)
+class Over:
+    """A piece as it was made: its outline (n, 2) on the board; stretches (m, 2) that are off, where most, by mm."""
+
+    traced: Traced
+    ring: Array
+    stretches: tuple[tuple[Array, Array, float], ...]
 
 
 class FitsDrawn(QWidget):
@@ -40,7 +50,14 @@ class FitsDrawn(QWidget):
         self.when = When.NEW
         self.place: Place | None = None
         self.pictures: list[QPixmap] = []
+        self.over: list[Over] = []
         self._tags: dict[Place, QRectF] = {}
+
+    def show_over(self, over: list[Over]) -> None:
+        """Pieces as they were made, laid over them as they were drafted."""
+        if [each.traced for each in over] != [each.traced for each in self.over]:
+            self.over = over
+            self.update()
 
     def show_pieces(self, seen: tuple[Seen, ...], spots: Mapping[Place, Array]) -> None:
         self.seen, self.spots = seen, spots
@@ -82,6 +99,8 @@ class FitsDrawn(QWidget):
             for ring in piece.openings:
                 shape.addPath(path(ring, view, closed=True))
             painter.drawPath(shape)
+        for over in self.over:
+            self._laid_over(painter, view, over)
         self._fits(painter, view)
         y = self.height() - ROW * len(self.measured) - FOOT / 2
         for n, measured in enumerate(self.measured):
@@ -89,6 +108,21 @@ class FitsDrawn(QWidget):
         for n, picture in enumerate(self.pictures):
             at = QPointF(EDGE + n * (THUMB * 1.4 + 8), y - THUMB - 6)
             painter.drawPixmap(at, picture)
+
+    def _laid_over(self, painter: QPainter, view: QTransform, over: Over) -> None:
+        """A piece as it was made, and by how much it is off where it is."""
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(QColor(INK), 1.2, Qt.PenStyle.DashLine))
+        painter.drawPath(path(over.ring, view, closed=True))
+        painter.setFont(theme.text(9.5, True))
+        for stretch, spot, by in over.stretches:
+            painter.setPen(QPen(QColor(theme.RULING["look"]), 4.0, cap=Qt.PenCapStyle.RoundCap))
+            painter.drawPath(path(stretch, view))
+            painter.setPen(QColor(INK))
+            at = view.map(QPointF(*spot.tolist()))
+            box = QRectF(at.x() - 17, at.y() - 24, 34, 17)
+            painter.fillRect(box, QColor(theme.PAPER))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{by:+.1f}")
 
     def _fits(self, painter: QPainter, view: QTransform) -> None:
         """A tag at each place: what was felt there then, or that nothing is said of it."""

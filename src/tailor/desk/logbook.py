@@ -26,15 +26,15 @@ from PyQt6.QtWidgets import (
 from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job
-from tailor.core.log.entry import NOTE, Entry
+from tailor.core.log.entry import NOTE, Entry, Traced
 from tailor.core.log.logged import Logged
 from tailor.core.log.measurable import Measurable
 from tailor.core.log.opening import of_line, opened, unwritten
 from tailor.desk.all_made import AllMade
-from tailor.desk.capture.labour import Labour
+from tailor.desk.capture.labour import Labour, Tell
 from tailor.desk.counter import Counter
 from tailor.desk.entry_slip import EntrySlip
-from tailor.desk.fits_drawn import THUMB, FitsDrawn
+from tailor.desk.fits_drawn import THUMB, FitsDrawn, Over
 from tailor.desk.learning import Learning
 from tailor.desk.stages import log as log_stage
 from tailor.desk.words import Words
@@ -96,6 +96,11 @@ class Logbook(QWidget):
         self.slip.turned.connect(self._show)
         self.slip.refused.connect(self.refused)
         self.slip.picture.connect(self.ask_picture)
+        self.slip.traced.connect(self.ask_traced)
+        self.tracing = Labour(self)
+        self.tracing.done.connect(self._traced)
+        self.tracing.failed.connect(self.refused)
+        self.tracing.progress.connect(lambda said, share: self._said.setText(f"{said} …"))
         self.wrong = Wrong(lambda: self.bench.job.units)
         self.wrong.changed.connect(self.change)
         self.wrong.remedied.connect(self._remedied)
@@ -264,6 +269,7 @@ class Logbook(QWidget):
             self._of = None
             self.looking.start(lambda tell: _sight(job, made))
         self._show_pictures()
+        self._show_over()
 
     def _what_to_do(self) -> str:
         shop = self.counter.shop
@@ -362,6 +368,42 @@ class Logbook(QWidget):
             return
         self.change(replace(self.entry, pictures=(*self.entry.pictures, kept)), "a picture")
 
+    def ask_traced(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "A piece as it was made", "",
+            "Pictures and drawings (*.png *.jpg *.jpeg *.webp *.tif *.tiff *.svg *.dxf)")  # fmt: skip
+        if path:
+            self.add_traced(Path(path))
+
+    def add_traced(self, path: Path) -> None:
+        """Lay a piece as it was made over the draft, off the window's thread."""
+        if self.entry is None or self._of is None:
+            return
+        id_, made, thick = self.entry.id, self._of[1], self.entry.job.settings.number("leather.thickness")
+        self.tracing.start(lambda tell: _laid_over(id_, path, made, thick, tell))
+
+    def _traced(self, found: tuple[str, list[tuple[Traced, int]]]) -> None:
+        id_, those = found
+        if self.entry is None or self.entry.id != id_:
+            return
+        entry, said = self.entry, list[str]()
+        for traced, off in those:
+            entry = entry.with_traced(traced)
+            down = ", which lay face down," if traced.over else ""
+            where = {0: "is as it was drafted", 1: "is off at one place"}.get(off, f"is off at {off} places")
+            said.append(f"{traced.piece.capitalize()}{down} {where}.")
+        self.change(entry, f"{', '.join(traced.piece for traced, _ in those)} traced")
+        self.told.emit(" ".join(said))
+
+    def _show_over(self) -> None:
+        """Lay what was traced over the pieces as they are seen."""
+        from tailor.core.log.sight import over
+
+        if self._of is None or self.entry is None or not self.drawn.seen:
+            self.drawn.show_over([])
+            return
+        there = over(self.entry.traced, self._of[1], self.drawn.seen)
+        self.drawn.show_over([Over(*each) for each in there])
+
     def _show_pictures(self) -> None:
         from tailor.files.shop_book import pictures
 
@@ -397,6 +439,7 @@ class Logbook(QWidget):
     def finish(self) -> None:
         """The window closes: leave no thread running."""
         self.looking.finish()
+        self.tracing.finish()
         self.learning.finish()
         self.wrong.finish()
 
@@ -405,3 +448,11 @@ def _sight(job: Job, made: Draft | None) -> Sight:
     from tailor.core.log.sight import sight  # slow to load, so only when it is asked for, and here
 
     return sight(job, made)
+
+
+def _laid_over(id_: str, path: Path, made: Draft, thick: float, tell: Tell) -> tuple[str, list[tuple[Traced, int]]]:
+    """Pieces that were traced, where they lie on the draft, and at how many places each is off."""
+    from tailor.core.log.sight import traced
+    from tailor.files import panels
+
+    return id_, [traced(outline, made) for outline in panels.read(path, thick, tell=tell)]

@@ -96,6 +96,15 @@ class Picture:
 
 
 @dataclass(frozen=True)
+class Traced:
+    """The outline of a piece as it was made, laid on it as it was drafted: points, mm. over: it lay face down."""
+
+    piece: str
+    ring: tuple[tuple[float, float], ...]
+    over: bool = False
+
+
+@dataclass(frozen=True)
 class Entry:
     """One thing that was made. job: as it was made, whole. leather: as the shop calls it, tannage: and its kind; hide:
     that it was cut from. line: the order, the line and which of it; empty for what was never ordered.
@@ -115,6 +124,7 @@ class Entry:
     took: tuple[Took, ...] = ()
     next_time: str = ""
     pictures: tuple[Picture, ...] = ()
+    traced: tuple[Traced, ...] = ()
 
     def __post_init__(self) -> None:
         for named in (self.leather, self.hide):
@@ -153,6 +163,10 @@ class Entry:
 
     def unmeasured(self, what: str) -> Entry:
         return replace(self, measured=tuple(each for each in self.measured if each.of.what != what))
+
+    def with_traced(self, traced: Traced) -> Entry:
+        """With a piece as it was made, in place of what was traced of it before."""
+        return replace(self, traced=(*(each for each in self.traced if each.piece != traced.piece), traced))
 
     def looked(self, look: Look, mark: Mark | None, word: str = "") -> Entry:
         others = tuple(each for each in self.looks if each.look is not look)

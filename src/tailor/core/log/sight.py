@@ -2,17 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+
+import numpy as np
+import shapely
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.piece import Piece, Role
 from tailor.core.job import Job, draft
-from tailor.core.log.entry import Place
+from tailor.core.log.entry import Place, Traced
+from tailor.core.log.laid_over import STEP, held_against, laid_over
 from tailor.core.log.measurable import Measurable, besides, measurable
 from tailor.core.log.opening import spots
 from tailor.core.shop.agenda import Seen
 from tailor.core.shop.drawn import drawn
+
+FINE = 0.05  # mm that a traced outline may lose
 
 
 @dataclass(frozen=True)
@@ -32,3 +39,41 @@ def sight(job: Job, made: Draft | None = None) -> Sight:
     made = made or draft(job)
     seen = drawn(made.pieces)
     return Sight(job, made, seen, spots(made, seen), measurable(job, made), besides(job, made))
+
+
+def traced(outline: Array, made: Draft) -> tuple[Traced, int]:
+    """An outline (n, 2) laid over the piece of a draft that it is of, and at how many places it is off.
+
+    Raises InputError where it is like none of them.
+    """
+    pieces = _leather(made)
+    over = laid_over(outline, [piece.cut for piece in pieces])
+    fine = shapely.get_coordinates(shapely.simplify(shapely.Polygon(over.ring), FINE))[:-1]
+    ring = tuple((round(x, 3), round(y, 3)) for x, y in fine.tolist())
+    return Traced(pieces[over.piece].name, ring, over.over), len(over.differences)
+
+
+def over(
+    them: Iterable[Traced], made: Draft, seen: Sequence[Seen]
+) -> list[tuple[Traced, Array, tuple[tuple[Array, Array, float], ...]]]:
+    """Pieces that were traced, where they lie on those that are seen: outline, stretches that are off, where, by mm."""
+    cuts, lying = {piece.name: piece.cut for piece in _leather(made)}, {piece.name: piece.ring for piece in seen}
+    found = []
+    for one in them:
+        if one.piece not in cuts or one.piece not in lying:  # the job was drafted otherwise since
+            continue
+        by, ring = lying[one.piece][0] - cuts[one.piece][0], np.array(one.ring)
+        edge, _, differences = held_against(ring, cuts[one.piece])
+        stretches = tuple((_stretch(edge, each.along) + by, each.spot + by, each.by) for each in differences)
+        found.append((one, ring + by, stretches))
+    return found
+
+
+def _leather(made: Draft) -> list[Piece]:
+    return [piece for piece in made.pieces if piece.role is not Role.TEMPLATE]
+
+
+def _stretch(edge: Array, along: tuple[float, float]) -> Array:
+    """Places of a closed edge from one length along it to another, round its end where it must."""
+    first, last = (round(at / STEP) for at in along)
+    return edge[first : last + 1] if last >= first else np.vstack([edge[first:], edge[: last + 1]])

@@ -15,7 +15,20 @@ from tailor.core import incoming
 from tailor.core.log.case import Case, Fit, Said, When
 from tailor.core.log.constants import constant
 from tailor.core.log.entry import NOTE as LONGEST
-from tailor.core.log.entry import OF_LEATHER, Entry, Feels, FitAt, Look, Looks, Mark, Picture, Place, Took, cases
+from tailor.core.log.entry import (
+    OF_LEATHER,
+    Entry,
+    Feels,
+    FitAt,
+    Look,
+    Looks,
+    Mark,
+    Picture,
+    Place,
+    Took,
+    Traced,
+    cases,
+)
 from tailor.core.log.logged import Logged, words
 from tailor.core.log.measurable import CameOut, Measurable
 from tailor.files import job_file
@@ -68,6 +81,16 @@ class PictureTold(_Told):
     taken_on: date
 
 
+class TracedTold(_Told):
+    piece: Short
+    ring: Annotated[list[tuple[Number, Number]], Field(min_length=3, max_length=3000)]
+    over: bool = False
+
+    @property
+    def traced(self) -> Traced:
+        return Traced(self.piece, tuple(self.ring), self.over)
+
+
 class EntryTold(_Told):
     """All of an entry that is neither at a glance nor its job."""
 
@@ -79,6 +102,7 @@ class EntryTold(_Told):
     took: Annotated[list[TookTold], Field(max_length=60)] = []
     next_time: Annotated[str, Field(max_length=LONGEST)] = ""
     pictures: Annotated[list[PictureTold], Field(max_length=60)] = []
+    traced: Annotated[list[TracedTold], Field(max_length=60)] = []
 
 
 def row_of(entry: Entry) -> dict[str, Any]:
@@ -88,6 +112,7 @@ def row_of(entry: Entry) -> dict[str, Any]:
         feels=list(entry.feels), measured=[MeasureTold(**vars(m.of), value=m.value) for m in entry.measured],
         looks=[LooksTold(**vars(look)) for look in entry.looks], took=[TookTold(**vars(t)) for t in entry.took],
         next_time=entry.next_time, pictures=[PictureTold(**vars(p)) for p in entry.pictures],
+        traced=[TracedTold(piece=t.piece, ring=list(t.ring), over=t.over) for t in entry.traced],
     )  # fmt: skip
     return {
         "id": entry.id, "made_on": entry.made_on.isoformat(), "name": entry.job.name, "style": entry.job.style,
@@ -106,7 +131,7 @@ def entry_of(id_: str, made_on: date, leather: str, tannage: str, line: str, tol
         tuple(FitAt(**dict(f)) for f in found.fits), tuple(found.feels),
         tuple(m.came_out for m in found.measured), tuple(Looks(**dict(each)) for each in found.looks),
         tuple(Took(**dict(t)) for t in found.took), found.next_time,
-        tuple(Picture(**dict(p)) for p in found.pictures),
+        tuple(Picture(**dict(p)) for p in found.pictures), tuple(t.traced for t in found.traced),
     )  # fmt: skip
 
 
