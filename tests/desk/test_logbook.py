@@ -261,10 +261,26 @@ def test_what_went_wrong_is_asked_measured_and_put_right(
     QTest.mouseClick(wrong.rows[n][2], Button.LeftButton)
     qtbot.waitUntil(lambda: wrong._effect.text().startswith("Body: "), timeout=20_000)
     assert shown.bench.job == before  # it was only shown
-    QTest.mouseClick(wrong.rows[n][2], Button.LeftButton)
-    assert shown.bench.job.settings.pinned[key] != before.settings.default(key)
+    QTest.mouseClick(wrong.scopes["JOB"], Button.LeftButton)
+    value = shown.bench.job.settings.pinned[key]
+    assert value != before.settings.default(key)
     settle()
-    assert KEYS[key].label in entry(book).next_time
+    assert f"{KEYS[key].label} {KEYS[key].say(value)} (this job)" in entry(book).next_time
+    QTest.mouseClick(wrong.rows[n][2], Button.LeftButton)
+    settle()
+    QTest.mouseClick(wrong.scopes["ALIKE"], Button.LeftButton)
+    (one,) = shown.bench.maker.taken
+    assert (one.constant, one.value, one.thing, one.leather) == (key, value, "folded-sheath", "firm side, 3 mm")
+    alike = before.begun_by(shown.bench.maker).settings
+    assert alike.default(key) == value
+    assert demo.job("radio").begun_by(shown.bench.maker).settings.learned(key) is None
+    book.turn_to(Page.LEARNED)
+    qtbot.waitUntil(lambda: bool(book.learning.lines.beliefs), timeout=10_000)
+    settle()
+    assert book.learning.others.isVisible()
+    QTest.mouseClick(book.learning.drop, Button.LeftButton)
+    assert shown.bench.maker.taken == makers.load()[0].taken == ()
+    assert not book.learning.others.isVisible()
 
 
 def test_a_rate_that_is_learned_is_the_shops_and_undone_with_it(

@@ -197,6 +197,7 @@ def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
         *added.verdicts(settings, made),
         *together.verdicts(settings, made),
         measured.verdict(settings, job.capture, job.loft),
+        *measured.known(settings, made),
     ]
     if isinstance(made, Built):
         said += built.verdicts(settings, made)

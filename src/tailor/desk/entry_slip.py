@@ -56,7 +56,12 @@ class EntrySlip(QFrame):
         self.leather.activated.connect(lambda _: self._of())
         top = QHBoxLayout()
         top.addWidget(Words("of"))
-        top.addWidget(self.leather, 1)
+        top.addWidget(self.leather, 2)
+        self.hide_ = QComboBox()
+        self.hide_.setAccessibleName("Cut from which hide")
+        self.hide_.setToolTip("The hide or the offcut it was cut from")
+        self.hide_.activated.connect(lambda _: self._from())
+        top.addWidget(self.hide_, 1)
         inside.addWidget(self.head)
         inside.addLayout(top)
         inside.addLayout(self._fits())
@@ -157,8 +162,8 @@ class EntrySlip(QFrame):
 
     # Showing
 
-    def show_entry(self, entry: Entry | None, sorts: Sequence[Sort], writes: bool) -> None:
-        """Show an entry as it stands. writes: whether anything can be noted."""
+    def show_entry(self, entry: Entry | None, sorts: Sequence[Sort], hides: Sequence[str], writes: bool) -> None:
+        """Show an entry as it stands. hides: of its leather. writes: whether anything can be noted."""
         self.entry, self.sorts = entry, sorts
         self.setEnabled(entry is not None and writes)
         self.head.setText("" if entry is None else f"{entry.job.name}, {entry.made_on:%-d %B %Y}")
@@ -167,6 +172,11 @@ class EntrySlip(QFrame):
             self.leather.clear()
             self.leather.addItems(names)
         self.leather.setCurrentIndex(max(self.leather.findText(entry.leather), 0) if entry else 0)
+        there = ["no matter which hide", *dict.fromkeys((*hides, *([entry.hide] if entry and entry.hide else [])))]
+        if there != [self.hide_.itemText(n) for n in range(self.hide_.count())]:
+            self.hide_.clear()
+            self.hide_.addItems(there)
+        self.hide_.setCurrentIndex(max(self.hide_.findText(entry.hide), 0) if entry else 0)
         felt = {(each.place, each.fit) for each in entry.fits if each.when is self.when} if entry else set()
         for when, button in self.whens.items():
             button.setChecked(when is self.when)
@@ -276,6 +286,11 @@ class EntrySlip(QFrame):
         if self.entry is not None:
             sort = next((sort for sort in self.sorts if sort.name == self.leather.currentText()), None)
             self.changed.emit(of_sort(self.entry, sort), f"of {sort.name if sort else 'another leather'}")
+
+    def _from(self) -> None:
+        if self.entry is not None:
+            hide = self.hide_.currentText() if self.hide_.currentIndex() else ""
+            self.changed.emit(replace(self.entry, hide=hide), f"cut from {hide or 'no matter which hide'}")
 
     def _came_out(self, of: Measurable, field: QLineEdit) -> None:
         entry, text = self.entry, field.text().strip()

@@ -8,11 +8,12 @@ from dataclasses import fields, replace
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from tailor.core.bench.labour import Rates
 from tailor.core.errors import InputError
 from tailor.core.job import Job
+from tailor.core.keys import KEYS
 from tailor.core.log.case import Belief, Case, Said
 from tailor.core.log.constants import CONSTANTS, RATE
 from tailor.core.log.using import rates_of, taken_of, terms_of, with_taken, without
@@ -74,6 +75,15 @@ class Learning(QWidget):
         buttons.addWidget(self.take)
         buttons.addWidget(self.mine)
         buttons.addStretch(1)
+        self.others, self.drop = QComboBox(), QPushButton("Let it go")
+        self.others.setAccessibleName("Corrections that are used")
+        self.others.setToolTip("What was corrected for more than one job, and is used beside what was learned")
+        self.drop.setProperty("plain", "false")
+        self.drop.clicked.connect(self._let_go)
+        corrections = QHBoxLayout()
+        corrections.addWidget(self.others, 1)
+        corrections.addWidget(self.drop)
+        words.addLayout(corrections)
         foot = QHBoxLayout()
         foot.setContentsMargins(14, 4, 10, 8)
         foot.addLayout(words, 1)
@@ -107,10 +117,28 @@ class Learning(QWidget):
         self.lines.show_beliefs(sorted(met, key=lambda b: not b.offered), cases, {})
         self._mark()
 
+    def corrections(self) -> list[Taken]:
+        """What is used, and is no belief of the log's."""
+        shop = self.counter.shop
+        learned = [taken_of(belief, shop.sorts) for belief in self.lines.beliefs] if shop else []
+        return [one for one in self.bench.maker.taken if not any(of is not None and one.same(of) for of in learned)]
+
+    def _let_go(self) -> None:
+        """Let go of the correction in hand."""
+        one = self.others.currentData()
+        if isinstance(one, Taken) and self.keep(without(self.bench.maker.taken, one)):
+            self.told.emit(f"{_corrected(one)}: let go.")
+            self._mark()
+
     def _mark(self) -> None:
         """Which of them are used."""
         used = {n: one for n, belief in enumerate(self.lines.beliefs) if (one := self.used(belief)) is not None}
         self.lines.show_beliefs(self.lines.beliefs, self.lines.cases, used)
+        self.others.clear()
+        for one in self.corrections():
+            self.others.addItem(_corrected(one), one)
+        for widget in (self.others, self.drop):
+            widget.setVisible(self.others.count() > 0)
         self._show()
 
     def used(self, belief: Belief) -> Taken | None:
@@ -177,13 +205,8 @@ class Learning(QWidget):
         used, ours = self.used(belief), taken_of(belief, shop.sorts)
         if ours is not None:
             mine = self.bench.maker.taken
-            taken = with_taken(mine, ours) if used is None else without(mine, used)
-            try:
-                makers.keep_taken(taken)
-            except InputError as error:
-                self.refused.emit(str(error))
+            if not self.keep(with_taken(mine, ours) if used is None else without(mine, used)):
                 return
-            self.bench.maker = replace(self.bench.maker, taken=taken)
             self.told.emit(f"{title(belief)}: {'used from now on' if used is None else 'let go'}.")
         elif belief.constant.startswith(RATE):
             name = belief.constant.removeprefix(RATE)
@@ -195,6 +218,16 @@ class Learning(QWidget):
             back_ = replace(shop.terms, waste=Terms().waste)
             self.counter.put(f"{title(belief)}", (shop.terms, terms if used is None else back_))
         self._mark()
+
+    def keep(self, taken: tuple[Taken, ...]) -> bool:
+        """Go by what is taken from now on, in the next window too; whether that can be."""
+        try:
+            makers.keep_taken(taken)
+        except InputError as error:
+            self.refused.emit(str(error))
+            return False
+        self.bench.maker = replace(self.bench.maker, taken=taken)
+        return True
 
     def in_this_job(self) -> None:
         """Draft the job in hand by all that is used."""
@@ -214,6 +247,13 @@ class Learning(QWidget):
         """The window closes: leave no thread running."""
         self.working.finish()
         self.trying.finish()
+
+
+def _corrected(one: Taken) -> str:
+    """A correction in words."""
+    of = KEYS.get(one.constant)
+    said = f"{of.label} {of.say(one.value)}" if of else f"{one.constant} {one.value:g}"
+    return ", ".join(filter(None, (said, one.thing.replace("-", " "), one.leather))) + f" (else {one.table:.3g})"
 
 
 def _learn(answer: object) -> tuple[Sequence[Belief], Sequence[Case]]:

@@ -30,6 +30,7 @@ from tailor.core.log.entry import NOTE, Entry, Traced
 from tailor.core.log.logged import Logged
 from tailor.core.log.measurable import Measurable
 from tailor.core.log.opening import of_line, opened, unwritten
+from tailor.core.log.using import with_taken
 from tailor.desk.all_made import AllMade
 from tailor.desk.capture.labour import Labour, Tell
 from tailor.desk.counter import Counter
@@ -252,7 +253,7 @@ class Logbook(QWidget):
         self.new.setEnabled(writes)
         self.new.setVisible(self.page is Page.ONE)
         self.which.setVisible(self.which.count() > 0 and self.page is Page.ONE)
-        self.slip.show_entry(entry, shop.sorts if shop else (), writes)
+        self.slip.show_entry(entry, shop.sorts if shop else (), self._hides(), writes)
         self.drawn.show_entry(entry, self.slip.when, self.slip.place if entry else None)
         self.ask.setVisible(self.page is Page.ONE)
         self.ask.setEnabled(entry is not None)
@@ -270,6 +271,12 @@ class Logbook(QWidget):
             self.looking.start(lambda tell: _sight(job, made))
         self._show_pictures()
         self._show_over()
+
+    def _hides(self) -> list[str]:
+        """The hides and offcuts that there are of the entry's leather."""
+        shop, entry = self.counter.shop, self.entry
+        sort = next((one.id for one in shop.sorts if entry and one.name == entry.leather), "") if shop else ""
+        return [str(skin.hide.id) for skin in shop.skins if skin.sort == sort] if shop and sort else []
 
     def _what_to_do(self) -> str:
         shop = self.counter.shop
@@ -299,17 +306,27 @@ class Logbook(QWidget):
         self._show()
         self.setFocus()
 
-    def _remedied(self, what: Remedy, said: str) -> None:
-        """The job in hand is put right for the next one."""
-        from tailor.core.log.effects import taken
+    def _remedied(self, what: Remedy, said: str, scope: str) -> None:
+        """What is put right next time: in the job in hand, in all like it, or in everything of this maker's."""
+        from tailor.core.log.effects import Scope, corrected, taken
 
-        if self.entry is None or self.bench.job.name != self.entry.job.name:
+        if self.entry is None or self._of is None:
+            return
+        where = Scope[scope]
+        if where is not Scope.JOB:
+            one = corrected(*self._of[:2], what, where, self.entry.leather)
+            if not self.learning.keep(with_taken(self.bench.maker.taken, one)):
+                return
+            after = f"{where} that is begun from now on has it; What I have learned lets it go."
+        elif self.bench.job.name != self.entry.job.name:
             self.refused.emit("Another job is in hand: open that job, and take it there.")
             return
-        self.bench.change(said, taken(self.bench.job, what))
-        note = f"{self.entry.next_time}; {said}".removeprefix("; ")
+        else:
+            self.bench.change(said, taken(self.bench.job, what))
+            after = "the job in hand has it from now on; Ctrl+Z at the board takes it back."
+        note = f"{self.entry.next_time}; {said} ({where})".removeprefix("; ")
         self.change(replace(self.entry, next_time=note[:NOTE]), said)
-        self.told.emit(f"{said}: the job in hand has it from now on; Ctrl+Z at the board takes it back.")
+        self.told.emit(f"{said}: {after}")
 
     def open(self, id_: str) -> None:
         """Look at an entry."""

@@ -9,18 +9,23 @@ from tailor.core.job import Job
 from tailor.core.keys import KEYS, MEASURES
 from tailor.core.measure import Kind, Measure
 from tailor.core.reason import Reason
+from tailor.core.taken import Taken
 from tailor.core.units import System, format_length, parse_length, retold
 
 
 @dataclass(frozen=True)
 class Reading:
-    """A measure as it stands: its value, how it is said, whether it is pinned, and why it is what it is."""
+    """A measure as it stands: its value, how it is said, whether it is pinned, and why it is what it is.
+
+    learned: what its value was learned from, if it was.
+    """
 
     measure: Measure
     value: float | str
     said: str
     pinned: bool
     reason: Reason | None
+    learned: Taken | None = None
 
     @property
     def key(self) -> str:
@@ -53,7 +58,8 @@ def reading(job: Job, made: Draft, name: str) -> Reading:
         usual = job.settings.default(name)
         assert usual is not None, name
         value = usual
-    return Reading(measure, value, measure.said(value, job.units), pinned, reason)
+    learned = None if pinned else job.settings.learned(name)
+    return Reading(measure, value, measure.said(value, job.units), pinned, reason, learned)
 
 
 def told(text: str, units: System) -> str:
@@ -70,7 +76,8 @@ def why(reading: Reading, units: System) -> str:
     if reason is None:
         assert key is not None
         lines.append(f"{key.meaning.capitalize()}.")
-        lines.append("Your own value." if reading.pinned else "The usual value; type your own to pin it.")
+        usual = "Your own value." if reading.pinned else "The usual value; type your own to pin it."
+        lines.append(usual if reading.learned is None else _as_learned(reading.learned))
         return "\n".join(lines)
 
     def number(value: float) -> str:
@@ -84,6 +91,11 @@ def why(reading: Reading, units: System) -> str:
         lines.append("The computed value:" if reason.pinned else "What the other rules ask for:")
     lines += [f"  {number(max(value, 0.0))}, {rule}" for rule, value in reason.others.items()]
     return retold("\n".join(lines), units)
+
+
+def _as_learned(taken: Taken) -> str:
+    """Why a usual value is what it is, where it was learned."""
+    return f"{taken.said[0].upper()}{taken.said[1:]}, where the table says {taken.table:.3g}."
 
 
 def nudged(reading: Reading, job: Job, steps: int) -> str | None:

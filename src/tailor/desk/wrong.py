@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from tailor.core.log.causes import Cause, Suspect
 
 SHOWN = 3  # suspects
+SCOPES = {"JOB": "This job", "ALIKE": "All like it, of this leather", "MAKER": "All of mine"}
 ASKS = "Say how it fits at its places, or measure something; then it can be asked what went wrong."
 
 
@@ -32,7 +33,7 @@ class Wrong(QFrame):
     """changed: the entry with another measure. remedied: what puts it right. Both with what it is in words."""
 
     changed = pyqtSignal(object, str)
-    remedied = pyqtSignal(object, str)
+    remedied = pyqtSignal(object, str, str)
     refused = pyqtSignal(str)
 
     def __init__(self, units: Callable[[], System], parent: QWidget | None = None) -> None:
@@ -73,6 +74,13 @@ class Wrong(QFrame):
         self.field.setFixedWidth(80)
         self.field.returnPressed.connect(self._typed)
         self._measure = Words()
+        self.scopes = {scope: QPushButton(said) for scope, said in SCOPES.items()}
+        scopes = QHBoxLayout()
+        scopes.addWidget(self._effect, 1)
+        for scope, button in self.scopes.items():
+            button.setProperty("plain", "false")
+            button.clicked.connect(lambda _, s=scope: self._remedy(s))
+            scopes.addWidget(button)
         last = QHBoxLayout()
         last.addWidget(self._measure, 1)
         last.addWidget(self.field)
@@ -82,7 +90,7 @@ class Wrong(QFrame):
         inside.addWidget(self._said)
         inside.addLayout(grid)
         inside.addLayout(last)
-        inside.addWidget(self._effect)
+        inside.addLayout(scopes)
 
     def show_entry(self, entry: Entry | None, of: tuple[Job, Draft, Sequence[Measurable]] | None) -> None:
         """What may have gone wrong with an entry. of: its job, its draft and what can be measured of it."""
@@ -147,7 +155,7 @@ class Wrong(QFrame):
             bar.setValue(share)
             bar.setFormat(f"{share} in 100")
             take.setText(f"{KEYS[what.key].label} {KEYS[what.key].say(what.value)} …" if what.key else "What to do …")
-            take.setToolTip("See what it would change; once more, and the job in hand has it")
+            take.setToolTip("See what it would change; then it can be taken")
         self._measure.setVisible(self.next is not None)
         self.field.setVisible(self.next is not None)
         if self.next is not None:
@@ -159,12 +167,18 @@ class Wrong(QFrame):
             )
             self.field.setPlaceholderText(drafted)
             self.field.setAccessibleName(MEASURED[self.next.what])
-        self._asked = -1
+        self._offer(-1)
+
+    def _offer(self, n: int) -> None:
+        """Offer to take a remedy; below 0 none."""
+        self._offered = n
+        for button in self.scopes.values():
+            button.setVisible(n >= 0)
 
     # What a hand does
 
     def take(self, n: int) -> None:
-        """See what a remedy would change; once more, take it into the job."""
+        """See what a remedy would change, and of what it may become the correction."""
         from tailor.core.log.effects import remedy, taken
 
         if self._of is None or n >= len(self.suspects):
@@ -173,15 +187,20 @@ class Wrong(QFrame):
         what = remedy(job, made, self.suspects[n])
         if not what.key:
             self._effect.setText(what.does)
+            self._offer(-1)
             return
-        if self._asked == n:
-            self.remedied.emit(what, f"{KEYS[what.key].label} {KEYS[what.key].say(what.value)}")
-            self._asked = -1
-            return
-        self._asked = n
-        self.rows[n][2].setText(f"Take {KEYS[what.key].label} {KEYS[what.key].say(what.value)}")
+        self._offer(n)
         self._effect.setText("Drafting it …")
         self.trying.start(lambda tell: _effect(job, made, taken(job, what)))
+
+    def _remedy(self, scope: str) -> None:
+        from tailor.core.log.effects import remedy
+
+        if self._of is None or not 0 <= self._offered < len(self.suspects):
+            return
+        what = remedy(*self._of[:2], self.suspects[self._offered])
+        self.remedied.emit(what, f"{KEYS[what.key].label} {KEYS[what.key].say(what.value)}", scope)
+        self._offer(-1)
 
     def _typed(self) -> None:
         text, of, entry = self.field.text().strip(), self.next, self.entry

@@ -18,11 +18,13 @@ TIMES = 100
 @dataclass(frozen=True)
 class Spread:
     """How far work is from what was thought, as standard deviations of its logarithm: of everything that a maker does
-    in a stretch alike, and of each step by itself. A practised maker's, until the log knows better.
+    in a stretch alike, and of each step by itself. A practised maker's, until the log knows better. pace: how much
+    longer all of it takes, as a logarithm.
     """
 
     maker: float = 0.12
     step: float = 0.3
+    pace: float = 0.0
 
 
 def ready(work: Work, plan: Plan, seed: int = 0, spread: Spread | None = None) -> Iterator[Array]:
@@ -36,7 +38,9 @@ def ready(work: Work, plan: Plan, seed: int = 0, spread: Spread | None = None) -
     of = np.array([[step.order == order.id for step in work.steps] for order in work.orders]).reshape(-1, len(rank))
     usual = np.array([step.minutes for step in work.steps], dtype=float)
     while True:
-        pace = np.exp(spread.maker * random.standard_normal() + spread.step * random.standard_normal(len(rank)))
+        pace = np.exp(
+            spread.pace + spread.maker * random.standard_normal() + spread.step * random.standard_normal(len(rank))
+        )
         ends = worked(work, ties, rank, np.maximum(np.rint(usual * pace), 1).astype(int).tolist())
         yield np.array([ends[mine].max(initial=0.0) for mine in of])
 

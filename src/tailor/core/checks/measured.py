@@ -1,4 +1,4 @@
-"""Was it measured finely enough for the fit that is asked of it."""
+"""Was it measured finely enough for the fit that is asked of it, and is enough known of its leather."""
 
 from __future__ import annotations
 
@@ -6,9 +6,32 @@ import math
 
 from tailor.core.carried.capture import Capture
 from tailor.core.carried.loft import Loft
-from tailor.core.checks.verdict import Verdict, at_most
+from tailor.core.checks.verdict import Ruling, Verdict, at_most
+from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.measure import Theme
 from tailor.core.settings import Settings
+
+KNOWN = 0.06  # share of the thickness that the neutral line may lie elsewhere than the table says, one spread
+SURE = 1.64  # spreads that nine of ten keep within
+
+
+def known(settings: Settings, made: Draft) -> list[Verdict]:
+    """Is enough known of the leather for the fit that is asked of it; nothing where it is, or where it matters not."""
+    if not isinstance(made, Fitted) or not made.folds or made.wet or "leather.neutral" in settings:
+        return []
+    learned = settings.learned("leather.neutral")
+    room, spread = settings.number("fit.clearance"), KNOWN if learned is None else learned.sd
+    off = SURE * spread * settings.number("leather.thickness")
+    if off <= room:
+        return []
+    by = f"learned from {learned.cases} of yours" if learned else "by the table, which no case of yours bears out yet"
+    wider = math.ceil(off * 10) / 10
+    return [Verdict(
+        "Leather known finely enough", Ruling.LOOK, off, room, "mm",
+        f"Where this leather bends is known to ± {spread:.2f} of its thickness, {by}: the fit is finer than that. "
+        f"Try it on a mock-up of this leather, measure what comes out and write it up, or give {wider:g} mm of room.",
+        "body", made.low, (("fit.clearance", f"{wider:g}mm"),), Theme.FIT, ceiling=True,
+    )]  # fmt: skip
 
 
 def verdict(settings: Settings, capture: Capture, loft: Loft) -> Verdict:

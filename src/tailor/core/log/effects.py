@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from enum import StrEnum
 
 import numpy as np
 import shapely
@@ -22,6 +23,7 @@ from tailor.core.log.case import When
 from tailor.core.log.causes import Cause, Found, Heard, Read, Suspect, find
 from tailor.core.log.entry import HEIGHTS, Entry, Place
 from tailor.core.log.measurable import Measurable
+from tailor.core.taken import Taken
 
 Tell = Callable[[str, float], None]
 STRIP = 0.03  # of the height, that a place is wide
@@ -140,9 +142,31 @@ def remedy(job: Job, made: Draft, suspect: Suspect) -> Remedy:
     return Remedy(key, round(min(max(now + by, KEYS[key].low), KEYS[key].high), 4))
 
 
+class Scope(StrEnum):
+    """Of what a remedy becomes the correction."""
+
+    JOB = "this job"
+    ALIKE = "all like it of this leather"  # the construction, with this leather
+    MAKER = "everything of mine"
+
+
 def taken(job: Job, what: Remedy) -> Job:
     """The job with a remedy."""
     return replace(job, settings=job.settings.pin(what.key, what.value))
+
+
+def corrected(job: Job, made: Draft, what: Remedy, scope: Scope, leather: str) -> Taken:
+    """What new jobs go by, where a remedy is to be more than one job's: those of its construction and leather, or all.
+
+    leather: as the shop calls it.
+    """
+    settings = job.settings
+    now = made.value(what.key) if what.key in made.reasons else settings.number(what.key)
+    one = Taken(what.key, what.value, 0.0, 1, round(now, 4))
+    if scope is Scope.MAKER:
+        return one
+    thick, temper = settings.number("leather.thickness"), settings.word("leather.temper")
+    return replace(one, leather=leather, thickness=thick, temper=temper, thing=job.style)
 
 
 def _later(place: Place) -> str:

@@ -16,7 +16,7 @@ from multiprocessing.connection import Connection
 import numpy as np
 
 from tailor.core import apart
-from tailor.core.bench.chance import TIMES, in_time, ready
+from tailor.core.bench.chance import TIMES, Spread, in_time, ready
 from tailor.core.bench.derived import derived
 from tailor.core.bench.planner import Planner
 from tailor.core.bench.replan import few_moves, in_order, moved
@@ -28,6 +28,7 @@ from tailor.core.shop.agenda import Agenda, Answer, Drafting, NoPlan, Planned, S
 from tailor.core.shop.drafts import Drafts
 from tailor.core.shop.drawn import drawn
 from tailor.core.shop.orders import Line, Order
+from tailor.core.shop.paces import spread_of
 from tailor.core.shop.progress import Progress
 from tailor.core.shop.workload import Workload, workload
 
@@ -111,12 +112,12 @@ def _ways(wanted: Wanted, load: Workload) -> Iterator[Answer | None]:
     plans[Way.ANEW] = planner.best
     yield Planned(Way.ANEW, planner.best, 0 if before is None else len(moved(planner.best, before)))
     for way, plan in plans.items():
-        yield from _sure(way, load, plan)
+        yield from _sure(way, load, plan, spread_of(wanted.shop.worked))
 
 
-def _sure(way: Way, load: Workload, plan: Plan) -> Iterator[Answer | None]:
+def _sure(way: Way, load: Workload, plan: Plan, spread: Spread) -> Iterator[Answer | None]:
     times = list[Array]()
-    for found in ready(load.work, plan):
+    for found in ready(load.work, plan, spread=spread):
         times.append(found)
         yield None
         if len(times) >= TIMES:
