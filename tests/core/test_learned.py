@@ -15,8 +15,9 @@ from tailor import demo
 from tailor.cli import main
 from tailor.core.bench.labour import Rates
 from tailor.core.carried.loft import Array
+from tailor.core.checks.verdict import Verdict
 from tailor.core.errors import InputError
-from tailor.core.job import draft
+from tailor.core.job import Job, draft, judge
 from tailor.core.keys import KEYS
 from tailor.core.leather.moulding import METHODS
 from tailor.core.log.case import Case, Fit, Said, When
@@ -31,6 +32,7 @@ from tailor.core.log.spreads import Spreads
 from tailor.core.log.using import rates_of, taken_of, with_taken, without
 from tailor.core.log.words import wish
 from tailor.core.maker import usual
+from tailor.core.taken import Taken
 from tailor.demo.log import log
 from tailor.demo.shop import SORTS
 from tailor.files import cases as files
@@ -260,6 +262,23 @@ def test_learned_stretch_less_what_drying_draws_in_is_what_a_blank_is_cut_for() 
     made = draft(job)
     assert made.value("mould.stretch") == pytest.approx(sum((1, -1)[n] * o.value for n, o in enumerate(ours) if o))
     assert "draws in on drying" in made.reasons["mould.stretch"].rule
+
+
+def test_the_ledger_says_when_the_fit_is_finer_than_what_is_known_of_the_leather() -> None:
+    def looks(job: Job) -> list[Verdict]:
+        return [v for v in judge(job, draft(job)) if v.name == "Leather known finely enough"]
+
+    job = demo.job("eaves-blade")
+    fine = job.typed("fit.clearance", "0.2mm")
+    (verdict,) = looks(fine)
+    assert verdict.value == pytest.approx(1.64 * 0.06 * 3.0, abs=0.01)  # nine times in ten, for so thick a leather
+    assert "by the table" in verdict.reason
+    assert verdict.remedies == (("fit.clearance", "0.3mm"),)
+    assert looks(job) == []
+    taken = Taken("leather.neutral", 0.44, 0.015, 5, 0.5, "firm side, 3 mm", 3.0, "firm")
+    assert looks(fine.begun_by(replace(usual(), taken=(taken,)))) == []  # learned, it is known finely enough
+    vague = fine.begun_by(replace(usual(), taken=(replace(taken, sd=0.05),)))
+    assert "learned from 5 of yours" in looks(vague)[0].reason
 
 
 def test_what_work_took_becomes_a_rate() -> None:

@@ -8,10 +8,12 @@ import re
 from dataclasses import replace
 from datetime import date, datetime, timedelta
 
+import numpy as np
 import pdfplumber
 import pytest
 
 from tailor import demo
+from tailor.core.bench.chance import Spread
 from tailor.core.bench.planner import planned
 from tailor.core.carried.traced import Traced
 from tailor.core.errors import InputError
@@ -20,7 +22,8 @@ from tailor.core.shop.agenda import Agenda, Drafting, Planned, Sure, Wanted, Way
 from tailor.core.shop.drafts import Drafts
 from tailor.core.shop.foreman import planned as answered
 from tailor.core.shop.orders import Order
-from tailor.core.shop.progress import Progress, Stands, Worked
+from tailor.core.shop.paces import spread_of
+from tailor.core.shop.progress import Progress, Stands, Stretch, Worked
 from tailor.core.shop.sitting import calls, evening, turns, waiting
 from tailor.core.shop.workload import steps_of
 from tailor.demo.shop import BEFORE, shop
@@ -149,3 +152,28 @@ def test_an_evening_says_what_lies_over_night() -> None:
     assert day.day == TODAY
     assert len([said for said in day.left if "dries" in said]) == 2
     assert all(isinstance(turn.begins, datetime) and turn.stands is Stands.TO_DO for turn in day.turns)
+
+
+# How sure, by what was worked
+
+
+def of_thing(n: int, pace: float, random: np.random.Generator) -> list[Worked]:
+    at = datetime(2026, 5, 4, 18, 0)
+    return [
+        Worked(f"order/{n}/0/{key}", "order", "thing", key, "", 20.0, "me", (Stretch(at, at),), True,
+               20.0 * pace * float(np.exp(0.1 * random.standard_normal())))
+        for key in ("mark", "cut", "sew main", "glue main", "edges", "try")
+    ]  # fmt: skip
+
+
+def test_dates_are_reckoned_by_how_long_things_took_once_some_are_made() -> None:
+    random = np.random.default_rng(2)
+    assert spread_of([]) == Spread()
+    half = [one for one in of_thing(0, 1.5, random) if not one.id.endswith("try")]
+    assert spread_of(half) == Spread()  # it is not made yet
+    slow = spread_of([one for n in range(5) for one in of_thing(n, 1.5, random)])
+    assert np.exp(slow.pace) == pytest.approx(1.5, abs=0.08)
+    assert slow.step < Spread().step  # steadier than was thought
+    once = spread_of(of_thing(0, 1.5, random))
+    assert 1.15 < np.exp(once.pace) < 1.45
+    assert once.maker > slow.maker

@@ -28,7 +28,7 @@ from tailor.demo.log import log
 from tailor.desk.logbook import Logbook, Page
 from tailor.desk.start import window
 from tailor.desk.window import Window
-from tailor.files import job_file, makers
+from tailor.files import job_file, makers, printer
 from tests.desk.hands import typed
 
 Key, Button = Qt.Key, Qt.MouseButton
@@ -297,6 +297,27 @@ def test_a_rate_that_is_learned_is_the_shops_and_undone_with_it(
     shown.undo()
     settle()
     assert shown.counter.shop.rates == Rates()
+
+
+def test_a_printer_that_is_learned_corrects_every_page(
+    shown: Window, book: Logbook, settle: Callable[[], None], qtbot: QtBot
+) -> None:
+    assert printer.known().true
+    for n in range(4):
+        QTest.keyClick(book, Key.Key_N)
+        settle()
+        typed(book.slip.rows["print"][1], f"{99.2 + 0.05 * n}")
+        settle()
+        book.setFocus()
+    book.turn_to(Page.LEARNED)
+    lines = book.learning.lines
+    qtbot.waitUntil(lambda: "printer.scale" in [belief.constant for belief in lines.beliefs], timeout=10_000)
+    settle()
+    lines.choose([belief.constant for belief in lines.beliefs].index("printer.scale"))
+    QTest.keyClick(lines, Key.Key_Return)
+    assert printer.known().across == pytest.approx(0.993, abs=0.0025)
+    QTest.keyClick(lines, Key.Key_Return)
+    assert printer.known().true
 
 
 def test_what_was_made_at_the_bench_is_written_up_with_what_it_took(

@@ -25,9 +25,9 @@ from tailor.desk.counter import Counter
 from tailor.desk.lessons import Lessons, said, title
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
-from tailor.files import makers
+from tailor.files import makers, printer
 
-CASES = "cases"
+CASES, PRINTER = "cases", "printer.scale"
 NOTHING = "Nothing is learned yet: write up what was made, and measure what came out."
 WHEN_NEW = "New drafts go by it; what was drafted before stays as it is."
 CLOSE = 0.003  # of a number, within which it is the same
@@ -149,6 +149,9 @@ class Learning(QWidget):
         ours = taken_of(belief, shop.sorts)
         if ours is not None:
             return next((one for one in self.bench.maker.taken if one.same(ours)), None)
+        if belief.constant == PRINTER:
+            scale = printer.known().across
+            return None if scale == 1 else Taken(PRINTER, scale, 0.0, belief.cases, belief.prior_mean)
         now = self._reckoned(belief)
         if now is None or abs(now - belief.prior_mean) <= CLOSE * belief.prior_mean:
             return None
@@ -178,6 +181,7 @@ class Learning(QWidget):
         self._says.setText(f"{said(belief)}. {asks}{since}")
         self._why.setText(CONSTANTS[belief.constant].why if belief.constant in CONSTANTS else "")
         usable = taken_of(belief, shop.sorts) is not None or self._reckoned(belief) is not None
+        usable = usable or belief.constant == PRINTER
         self.take.setEnabled(usable)
         self.take.setText("Let go  (Enter)" if used else "Use it  (Enter)")
         self.mine.setEnabled(self.bench.job.settings.taken != self.bench.maker.taken)
@@ -208,6 +212,8 @@ class Learning(QWidget):
             if not self.keep(with_taken(mine, ours) if used is None else without(mine, used)):
                 return
             self.told.emit(f"{title(belief)}: {'used from now on' if used is None else 'let go'}.")
+        elif belief.constant == PRINTER:
+            self._print_by(1.0 if used is not None else belief.mean)
         elif belief.constant.startswith(RATE):
             name = belief.constant.removeprefix(RATE)
             usual = next(float(f.default) for f in fields(Rates) if f.name == name)  # type: ignore[arg-type]
@@ -218,6 +224,15 @@ class Learning(QWidget):
             back_ = replace(shop.terms, waste=Terms().waste)
             self.counter.put(f"{title(belief)}", (shop.terms, terms if used is None else back_))
         self._mark()
+
+    def _print_by(self, scale: float) -> None:
+        """Correct every page for what comes out of the printer."""
+        try:
+            printer.remember(printer.Printer(scale, scale))
+        except (InputError, OSError) as error:
+            self.refused.emit(f"The printer's scale cannot be kept: {error}")
+            return
+        self.told.emit("Pages are printed as they are drawn." if scale == 1 else printer.known().said)
 
     def keep(self, taken: tuple[Taken, ...]) -> bool:
         """Go by what is taken from now on, in the next window too; whether that can be."""

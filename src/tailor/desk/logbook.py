@@ -41,6 +41,7 @@ from tailor.desk.stages import log as log_stage
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 from tailor.desk.wrong import Wrong
+from tailor.files import printer
 
 if TYPE_CHECKING:
     from tailor.core.log.effects import Remedy
@@ -176,6 +177,12 @@ class Logbook(QWidget):
         shop, name = self.counter.shop, self.bench.job.name
         logged = shop.logged if shop is not None else ()
         return sorted((one for one in logged if one.name == name), key=lambda one: (one.made_on, one.id), reverse=True)
+
+    @property
+    def constant(self) -> str:
+        """The constant that is looked at, on the page of what was learned; else empty."""
+        belief = self.learning.lines.belief
+        return belief.constant if self.page is Page.LEARNED and belief is not None else ""
 
     def show_now(self) -> None:
         """It is turned to."""
@@ -464,7 +471,7 @@ class Logbook(QWidget):
 def _sight(job: Job, made: Draft | None) -> Sight:
     from tailor.core.log.sight import sight  # slow to load, so only when it is asked for, and here
 
-    return sight(job, made)
+    return sight(job, made, printer.known().across)
 
 
 def _laid_over(id_: str, path: Path, made: Draft, thick: float, tell: Tell) -> tuple[str, list[tuple[Traced, int]]]:

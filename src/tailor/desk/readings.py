@@ -8,6 +8,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.job import Job
 from tailor.core.keys import KEYS, MEASURES
 from tailor.core.measure import Kind, Measure
+from tailor.core.notes.notes import of_measure
 from tailor.core.reason import Reason
 from tailor.core.taken import Taken
 from tailor.core.units import System, format_length, parse_length, retold
@@ -73,12 +74,14 @@ def why(reading: Reading, units: System) -> str:
     """Why a measure is what it is, in a few lines."""
     key, reason = reading.setting, reading.reason
     lines = [f"{reading.label.capitalize()}: {reading.said}"]
+    note = of_measure(reading.key)
+    because = [f"F1: {note.title[0].lower()}{note.title[1:]}."] if note else []
     if reason is None:
         assert key is not None
         lines.append(f"{key.meaning.capitalize()}.")
         usual = "Your own value." if reading.pinned else "The usual value; type your own to pin it."
         lines.append(usual if reading.learned is None else _as_learned(reading.learned))
-        return "\n".join(lines)
+        return "\n".join(lines + because)
 
     def number(value: float) -> str:
         return format_length(value, units) if reason.unit == "mm" else f"{value:g}{reason.unit.replace('count', '')}"
@@ -90,7 +93,7 @@ def why(reading: Reading, units: System) -> str:
     if reason.others:
         lines.append("The computed value:" if reason.pinned else "What the other rules ask for:")
     lines += [f"  {number(max(value, 0.0))}, {rule}" for rule, value in reason.others.items()]
-    return retold("\n".join(lines), units)
+    return retold("\n".join(lines + because), units)
 
 
 def _as_learned(taken: Taken) -> str:

@@ -46,6 +46,7 @@ from tailor.desk.slice import Slice
 from tailor.desk.stages import STAGES, stage_of
 from tailor.desk.stockroom import Stockroom
 from tailor.desk.strap import Strap
+from tailor.desk.tag import Tag
 from tailor.desk.thrift import Thrift
 from tailor.desk.turning import Turning
 from tailor.desk.workbench import Outcome, Workbench
@@ -382,12 +383,28 @@ class Window(QMainWindow):
             self._pages.setCurrentIndex(self._came_from)
             (self.shelf.first if self.on_shelf else self.board).setFocus()
             return
+        why = self._why()
         self._take_typing()
         self._came_from = self._pages.currentIndex()
         picking = self._looked_at.currentWidget() is self.picker
-        heading = BEGINNING if self.on_shelf else PICKING if picking else self.board.stage.guide
+        heading = BEGINNING if self.on_shelf else PICKING if picking else why or self.board.stage.guide
         self._pages.setCurrentWidget(self.guide)
         self.guide.open(heading)
+
+    def _why(self) -> str:
+        """The heading of the note that is the reason of what is in hand: a tag, a step, a lesson; else empty."""
+        from tailor.core.notes.notes import of_measure, of_step
+
+        note, hand = None, QApplication.focusWidget()
+        while hand is not None and not isinstance(hand, Tag):
+            hand = hand.parentWidget()
+        if hand is not None:
+            note = of_measure(hand.reading.key)
+        elif self.board.stage.worked and self.at_work.turn is not None:
+            note = of_step(self.at_work.turn.task.doing.key)
+        elif self.board.stage.logged and self.logbook.constant:
+            note = of_measure(self.logbook.constant)
+        return note.title if note else ""
 
     @property
     def on_shelf(self) -> bool:

@@ -94,8 +94,11 @@ class CameOut:
         return abs(self.of.per) * self.of.noise
 
 
-def measurable(job: Job, made: Draft) -> tuple[Measurable, ...]:
-    """What can be measured of one made by a draft of a job. A folded case is drafted twice more."""
+def measurable(job: Job, made: Draft, printer: float = 1.0) -> tuple[Measurable, ...]:
+    """What can be measured of one made by a draft of a job. A folded case is drafted twice more.
+
+    printer: what pages are corrected for by now: 1 where they are not.
+    """
     settings, found = job.settings, list[Measurable]()
     thick, method = settings.number("leather.thickness"), settings.word("mould.method")
     room, neutral = settings.number(ROOM), settings.number(NEUTRAL)
@@ -112,7 +115,7 @@ def measurable(job: Job, made: Draft) -> tuple[Measurable, ...]:
     if "mould.margin" in made.reasons:
         margin = made.value("mould.margin")
         found.append(Measurable("form", margin, "mould.margin", margin, 1.0, 3.0, method))
-    found.append(Measurable("print", RULED, "printer.scale", 1.0, 1 / RULED, 0.1))
+    found.append(Measurable("print", RULED, "printer.scale", printer, printer / RULED, 0.1))
     if "seam.thread" in made.reasons and (metres := made.value("seam.thread") / 1000) > 0:
         stitch = settings.word("stitch.method")
         found.append(Measurable("thread", metres, "thread.used", 1.0, 1 / metres, 0.05 * metres, stitch))

@@ -34,11 +34,14 @@ class Sight:
     besides: tuple[Measurable, ...]
 
 
-def sight(job: Job, made: Draft | None = None) -> Sight:
-    """What is seen of a job. made: its draft, where it is there already. Raises InputError as draft does."""
+def sight(job: Job, made: Draft | None = None, printer: float = 1.0) -> Sight:
+    """What is seen of a job. made: its draft, where it is there already; printer: as measurable has it.
+
+    Raises InputError as draft does.
+    """
     made = made or draft(job)
     seen = drawn(made.pieces)
-    return Sight(job, made, seen, spots(made, seen), measurable(job, made), besides(job, made))
+    return Sight(job, made, seen, spots(made, seen), measurable(job, made, printer), besides(job, made))
 
 
 def traced(outline: Array, made: Draft) -> tuple[Traced, int]:
