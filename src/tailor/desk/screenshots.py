@@ -38,7 +38,7 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
     shown.read_guide()
     shown.show_shelf()
     for stage in STAGES.values():
-        if not stage.spread:  # which is seen of a larger thing
+        if not (stage.spread or stage.worked or stage.logged):  # which are seen with something done
             shown.show_stage(stage.name)
             shoot(stage.name.lower())
     shown.show_stage("Draft")
@@ -62,7 +62,7 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
 
 
 def looks(folder: Path, width: int, height: int) -> None:
-    """Formed leather: relief and strain, a draft compared, ways out; the picker, and unlike constructions."""
+    """Formed leather: strain and ways out; the picker, the round, leather laid out, the bench and the log."""
     app = application()
 
     def drawn(shown: Window) -> None:
@@ -86,12 +86,6 @@ def looks(folder: Path, width: int, height: int) -> None:
         shown.show_stage("Leather")
         shown.board.lay(False, Eye.FRONT)
 
-    def compared(shown: Window) -> None:
-        shown.held.toggle()
-        shown.bench.type("mould.method", "fingers", "moulded with fingers")
-        drawn(shown)
-        shown.board.move_bar(60.0)
-
     def ways_out(shown: Window) -> None:
         relieved(shown)
         shown.acts["strain"].trigger()
@@ -106,20 +100,16 @@ def looks(folder: Path, width: int, height: int) -> None:
 
     shoot("radio", "ways-out", ways_out)
     shoot("radio", "strain", lambda shown: shown.acts["strain"].trigger())
-    shoot("shears", "compared", compared)
     shoot("stapler", "picker", picked)
 
-    def rounded(shown: Window, closed: float = 1.0, *pressed: str) -> None:
+    def rounded(shown: Window, closed: float) -> None:
         drawn(shown)
         shown.turn_round()
         while shown.turning.labour.busy:
             QTest.qWait(50)
         shown.turning.step.setValue(round(closed * shown.turning.step.maximum()))
-        for name in pressed:
-            next(b for b in shown.turning.findChildren(QPushButton) if b.accessibleName() == name).click()
         QTest.qWait(300)
 
-    shoot("radio", "round-open", lambda shown: rounded(shown, 1.0, "Cut open", "Draw out"))
     shoot("laser-level", "round-closing", lambda shown: rounded(shown, 0.45))
 
     def laid_out(shown: Window) -> None:
@@ -149,10 +139,39 @@ def looks(folder: Path, width: int, height: int) -> None:
 
     shoot("radio", "bench", at_work)
 
+    def logged(shown: Window) -> None:
+        drawn(shown)
+        book = shown.logbook
+        shown.show_stage("Log")
+        while shown.counter.busy or book.entry is None or not book.slip.rows:
+            QTest.qWait(50)
+        for key in (Qt.Key.Key_W, Qt.Key.Key_W, Qt.Key.Key_4, Qt.Key.Key_4, Qt.Key.Key_4, Qt.Key.Key_G):
+            QTest.keyClick(book, key)
+        while shown.counter.busy or not book.wrong.suspects:
+            QTest.qWait(50)
+
+    def learned(shown: Window) -> None:
+        drawn(shown)
+        shown.show_stage("Log")
+        learning = shown.logbook.learning
+        while shown.counter.busy or shown.counter.shop is None:
+            QTest.qWait(50)
+        QTest.keyClick(shown.logbook, Qt.Key.Key_L)
+        while not learning.lines.beliefs or learning.trying.busy:
+            QTest.qWait(50)
+        QTest.keyClick(learning.lines, Qt.Key.Key_Return)
+
+    shoot("eaves-blade", "log", logged)
+    shoot("eaves-blade", "learned", learned)
+
 
 if __name__ == "__main__":
     import os
 
     with tempfile.TemporaryDirectory() as state:
-        os.environ |= {"XDG_STATE_HOME": state, "XDG_DATA_HOME": state}  # pictures show no one's own work
+        os.environ |= {
+            "XDG_STATE_HOME": state,
+            "XDG_DATA_HOME": state,
+            "XDG_CONFIG_HOME": state,
+        }  # pictures show no one's own work
         main(Path(sys.argv[1]), *map(int, sys.argv[2:4]))
