@@ -212,6 +212,8 @@ def test_what_is_learned_is_used_when_it_is_taken_and_no_longer_when_it_is_let_g
     assert (first.constant, first.leather) == ("leather.neutral", "firm side, 3 mm")
     assert "body 0." in learning._effect.text()
     assert "less across" in learning._effect.text()
+    assert learning._says.width() > 0.7 * learning.width()
+    assert learning.lines.visibleRegion().boundingRect().height() > 0.5 * learning.height()
     QTest.keyClick(learning.lines, Key.Key_Return)
     assert [one.constant for one in shown.bench.maker.taken] == ["leather.neutral"]
     assert makers.load()[0].taken == shown.bench.maker.taken  # of the next window too
@@ -245,6 +247,7 @@ def test_what_went_wrong_is_asked_measured_and_put_right(
     QTest.keyClick(book, Key.Key_G)
     assert wrong.isVisible()
     qtbot.waitUntil(lambda: "Say how it fits" in wrong._said.text(), timeout=20_000)
+    assert wrong.width() > 0.5 * book.width()
     for key in (Key.Key_3, Key.Key_2, Key.Key_2, Key.Key_2):
         QTest.keyClick(book, key)
     qtbot.waitUntil(lambda: bool(wrong.suspects), timeout=20_000)

@@ -193,7 +193,7 @@ def test_stages_show_their_measures_and_keep_slice_and_ledger(shown: Window, qtb
         if stage == "Object":
             table = shown.measurements.stations
             assert table.viewport().width() - 12 <= table.horizontalHeader().length() <= table.viewport().width() + 2
-        assert shown.slice.isVisible() == (not STAGES[stage].worked)
+        assert shown.slice.isVisible() == (not (STAGES[stage].worked or STAGES[stage].logged))
         assert shown.ledger.lines.shown or not STAGES[stage].themes
 
 

@@ -36,7 +36,7 @@ class Settings:
     pinned: Mapping[str, Value] = field(default_factory=dict)
     corrections: tuple[Correction, ...] = ()
     taken: tuple[Taken, ...] = ()
-    style: str = ""
+    style: str = field(default="", compare=False)
     usual: Mapping[str, Value] = field(default_factory=dict)
     asked: set[str] = field(default_factory=set, compare=False, repr=False)
     maker: Maker = field(default_factory=usual_maker, compare=False, repr=False)

@@ -30,6 +30,7 @@ from tailor.files import makers, printer
 CASES, PRINTER = "cases", "printer.scale"
 NOTHING = "Nothing is learned yet: write up what was made, and measure what came out."
 WHEN_NEW = "New drafts go by it; what was drafted before stays as it is."
+SIDE = 170  # px of the buttons
 CLOSE = 0.003  # of a number, within which it is the same
 
 
@@ -80,14 +81,20 @@ class Learning(QWidget):
         self.others.setToolTip("What was corrected for more than one job, and is used beside what was learned")
         self.drop.setProperty("plain", "false")
         self.drop.clicked.connect(self._let_go)
-        corrections = QHBoxLayout()
+        self._corrections = QWidget()
+        corrections = QHBoxLayout(self._corrections)
+        corrections.setContentsMargins(0, 2, 0, 0)
         corrections.addWidget(self.others, 1)
         corrections.addWidget(self.drop)
-        words.addLayout(corrections)
+        words.addWidget(self._corrections)
+        side = QWidget()
+        side.setLayout(buttons)
+        side.setFixedWidth(SIDE)
+        buttons.setContentsMargins(0, 0, 0, 0)
         foot = QHBoxLayout()
         foot.setContentsMargins(14, 4, 10, 8)
         foot.addLayout(words, 1)
-        foot.addLayout(buttons)
+        foot.addWidget(side)
         all_ = QVBoxLayout(self)
         all_.setContentsMargins(0, 0, 0, 0)
         all_.addWidget(area, 1)
@@ -137,8 +144,7 @@ class Learning(QWidget):
         self.others.clear()
         for one in self.corrections():
             self.others.addItem(_corrected(one), one)
-        for widget in (self.others, self.drop):
-            widget.setVisible(self.others.count() > 0)
+        self._corrections.setVisible(self.others.count() > 0)
         self._show()
 
     def used(self, belief: Belief) -> Taken | None:

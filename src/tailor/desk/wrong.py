@@ -81,7 +81,9 @@ class Wrong(QFrame):
             button.setProperty("plain", "false")
             button.clicked.connect(lambda _, s=scope: self._remedy(s))
             scopes.addWidget(button)
-        last = QHBoxLayout()
+        self._next = QWidget()
+        last = QHBoxLayout(self._next)
+        last.setContentsMargins(0, 0, 0, 0)
         last.addWidget(self._measure, 1)
         last.addWidget(self.field)
         inside = QVBoxLayout(self)
@@ -89,7 +91,7 @@ class Wrong(QFrame):
         inside.setSpacing(4)
         inside.addWidget(self._said)
         inside.addLayout(grid)
-        inside.addLayout(last)
+        inside.addWidget(self._next)
         inside.addLayout(scopes)
 
     def show_entry(self, entry: Entry | None, of: tuple[Job, Draft, Sequence[Measurable]] | None) -> None:
@@ -156,8 +158,7 @@ class Wrong(QFrame):
             bar.setFormat(f"{share} in 100")
             take.setText(f"{KEYS[what.key].label} {KEYS[what.key].say(what.value)} …" if what.key else "What to do …")
             take.setToolTip("See what it would change; then it can be taken")
-        self._measure.setVisible(self.next is not None)
-        self.field.setVisible(self.next is not None)
+        self._next.setVisible(self.next is not None)
         if self.next is not None:
             self._measure.setText(f"To know more, measure {MEASURED[self.next.what]}:")
             drafted = (

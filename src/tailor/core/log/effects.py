@@ -139,7 +139,7 @@ def remedy(job: Job, made: Draft, suspect: Suspect) -> Remedy:
         return Remedy(does=DOES[suspect.name])
     now = job.settings.number(key) if key not in made.reasons else made.value(key)
     by = -suspect.amount if suspect.name in LESS else suspect.amount
-    return Remedy(key, round(min(max(now + by, KEYS[key].low), KEYS[key].high), 4))
+    return Remedy(key, round(min(max(now + by, KEYS[key].low), KEYS[key].high), 3))
 
 
 class Scope(StrEnum):
