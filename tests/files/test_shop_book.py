@@ -21,11 +21,15 @@ from alembic.migration import MigrationContext
 from tailor import demo
 from tailor.cli import main
 from tailor.core.errors import DiskError, InputError
+from tailor.core.log.case import Fit, When
+from tailor.core.log.entry import Entry, Feels, Look, Mark, Picture, Place, Traced, cases
+from tailor.core.log.logged import found
 from tailor.core.shop.orders import Order, State
 from tailor.core.shop.progress import Stretch, Worked
 from tailor.core.shop.shop import Shop
 from tailor.core.shop.stock import Article, Kind
 from tailor.core.shop.workload import steps_of
+from tailor.demo.log import log
 from tailor.demo.shop import shop as of_the_demo
 from tailor.files.shop_book import book as books
 from tailor.files.shop_book import exchange, rows, schema
@@ -371,3 +375,100 @@ def test_orders_are_planned_on_from_what_was_done(
         made.put("", (None, one))
     assert main(["plan", *when]) == 2
     assert "every step of it is done" in capsys.readouterr().err
+
+
+# The log
+
+FOLD = {
+    "what": "fold",
+    "drafted": 9,
+    "value": 8,
+    "constant": "leather.fold_radius",
+    "used": 0.5,
+    "per": 0.1,
+    "noise": 0.3,
+}
+
+
+def whole_entry() -> Entry:
+    """An entry with something of everything in it."""
+    one = next(entry for entry in log(date(2026, 5, 4)) if entry.looks and entry.measured)
+    one = (
+        one.felt(Place.LOOP, Fit.LOOSE, When.WEEK)
+        .feeling(Feels.DRAWS, True)
+        .looked(Look.GLUE, Mark.POOR, 'ʻodd’; "word"')
+    )
+    traced = Traced("body", ((0.0, 0.0), (10.125, 0.0), (10.0, 20.5)), True)
+    pictures = (Picture("a" * 24 + ".png", date(2026, 5, 3)),)
+    return replace(one.with_traced(traced), hide="side", line="kit-1/0/0", pictures=pictures, next_time="two\nlines")
+
+
+def by_id(entries: tuple[Entry, ...]) -> dict[str, Entry]:
+    return {entry.id: entry for entry in entries}
+
+
+def test_the_log_is_kept_found_learned_from_and_undone(book: Book) -> None:
+    entries = log(date(2026, 5, 4))
+    book.lay_in("the log", SHOP, entries)
+    new = whole_entry()
+    new = replace(new, id="new")
+    book.put("written up", (None, new))
+    assert book.log("new") == (new,)
+    assert by_id(book.log()) == by_id((*entries, new))
+    shop = book.shop()
+    assert len(shop.logged) == 15
+    mine = next(one for one in shop.logged if one.id == "new")
+    assert new.fit is not None
+    assert (mine.fit, mine.line, mine.picture) == (new.fit.value, "kit-1/0/0", "a" * 24 + ".png")
+    assert [one.id for one in found(shop.logged, "odd word")] == ["new"]
+    readings, said = book.lessons()
+    ours, fits = cases((*entries, new))
+    assert sorted(map(str, readings)) == sorted(map(str, ours))
+    assert sorted(map(str, said)) == sorted(map(str, fits))
+    changed = new.came_out(replace(new.measured[0], value=new.measured[0].of.drafted))
+    book.put("measured again", (new, changed))
+    with pytest.raises(InputError, match="changed by another bench"):
+        book.put("by a bench that is late", (new, replace(new, next_time="late")))
+    assert book.log("new") == (changed,)
+    book.undo()
+    assert book.log("new") == (new,)
+    book.undo()
+    assert book.log("new") == ()
+    book.redo()
+    assert book.log("new") == (new,)
+
+
+def test_the_log_is_written_out_with_the_shop_and_nothing_of_it_is_lost(book: Book, tmp_path: Path) -> None:
+    entries = (*log(date(2026, 5, 4)), replace(whole_entry(), id="new"))
+    book.lay_in("all", SHOP, entries)
+    exchange.write(book.shop(), tmp_path / "out", book.log())
+    shop, back = exchange.read(tmp_path / "out")
+    assert same(shop, SHOP)
+    assert by_id(back) == by_id(entries)
+    (tmp_path / "out" / exchange.WHOLE).unlink()
+    assert by_id(exchange.read(tmp_path / "out")[1]) == by_id(entries)  # of the tables alone
+    other = Book.open(tmp_path / "other.tailorshop")
+    other.lay_in("another bench", shop, back)
+    assert by_id(other.log()) == by_id(entries)
+
+
+@pytest.mark.parametrize(
+    ("column", "value", "said"),
+    [
+        ("told", "{", "told"),
+        ("told", '{"fits": [{"place": "elbow", "fit": "right", "when": "new"}]}', "told.fits.0.place"),
+        ("told", '{"took": [{"rate": "rate.hole", "usual": 0, "minutes": 3}]}', "told.took.0.usual"),
+        ("told", json.dumps({"measured": [FOLD | {"value": 900}]}), "slip of the hand"),
+        ("told", json.dumps({"measured": [FOLD | {"constant": "leather.colour"}]}), "told.measured.0.constant"),
+        ("job", "{}", "not a Tailor job"),
+        ("made_on", "some day", "made_on"),
+    ],
+)
+def test_an_entry_that_cannot_be_read_is_one_sentence(column: str, value: str, said: str) -> None:
+    whole = rows.all_rows(SHOP, (whole_entry(),))
+    whole["entries"] = [{**whole["entries"][0], column: value}]
+    with pytest.raises(InputError) as error:
+        rows.log_of(whole, "shop.json")
+    assert "shop.json, entries" in str(error.value)
+    assert said in str(error.value)
+    assert str(error.value).count("\n") == 0

@@ -9,9 +9,10 @@ from collections.abc import Iterable
 from datetime import date
 from typing import Annotated, Any
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
 
 from tailor.core import incoming
+from tailor.core.errors import InputError, shown
 from tailor.core.log.case import Case, Fit, Said, When
 from tailor.core.log.constants import constant
 from tailor.core.log.entry import NOTE as LONGEST
@@ -124,8 +125,13 @@ def row_of(entry: Entry) -> dict[str, Any]:
 
 
 def entry_of(id_: str, made_on: date, leather: str, tannage: str, line: str, told: str, job: str) -> Entry:
-    """The entry of a row. Raises InputError, or ValidationError where what is told of it cannot be used."""
-    found = EntryTold.model_validate_json(told)
+    """The entry of a row. Raises InputError saying what in it cannot be used."""
+    try:
+        found = EntryTold.model_validate_json(told)
+    except ValidationError as error:
+        first = error.errors()[0]
+        said = shown(f"{first['msg'][0].lower()}{first['msg'][1:]}")
+        raise InputError(said, ".".join(map(str, ("told", *first["loc"]))), "mend that row") from None
     return Entry(
         id_, made_on, job_file.from_text(job), leather, tannage, found.hide, line,
         tuple(FitAt(**dict(f)) for f in found.fits), tuple(found.feels),
