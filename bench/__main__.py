@@ -11,7 +11,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from bench import flat, photo, shop, turned
+from bench import flat, log, photo, shop, turned
 from tailor import demo
 from tailor.core.carried.stations import Station
 from tailor.core.draft.draft import Draft
@@ -173,6 +173,7 @@ def main() -> None:
     ):  # fmt: skip
         print(f"  {said:40}{1e3 * seconds:7.1f} ms   {seconds / plan.look:5.2f} × floor   (aim {aim} ms)")
     print(f"  of its cost five seconds save           {plan.gained:7.0%}")
+    log.report()
     (empty,), (opened, ready) = started(OPEN), started(OURS)
     print(f"empty PyQt6 window                        {1e3 * empty:7.1f} ms   floor")
     print(f"Tailor's window on the screen             {1e3 * opened:7.1f} ms   {opened / empty:5.2f} × floor   (aim 3)")
