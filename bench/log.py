@@ -50,7 +50,7 @@ def report() -> None:
     through = _took(lambda: [n for n, text in enumerate(words) if "radio" in text and "2021-07" in text])
     seeks = _took(lambda: found(logged, "radio 2021-07"))
     print(f"one solve of {len(cases)} cases                  {1e3 * floor:7.1f} ms   floor")
-    print(f"  learned from all of them                {1e3 * learns:7.1f} ms   {learns / floor:5.2f} × floor")
+    print(f"  learned from all of them                {1e3 * learns:7.1f} ms   {learns / floor:5.2f} × it")
     print(f"reading the words of {MANY} entries through  {1e3 * through:7.1f} ms   floor")
     print(
         f"  searched                                {1e3 * seeks:7.1f} ms   {seeks / through:5.2f} × floor   (aim 50 ms)"
