@@ -81,7 +81,7 @@ def _plan_orders(arguments: argparse.Namespace) -> int:
     orders = named or tuple(order for order in shop.orders if order.open)
     school = School(arguments.glue or shop.school.glue, arguments.dye or shop.school.dye)
     progress, now = Progress(shop.worked), arguments.now or datetime.now()
-    load = workload(orders, shop.at_work, shop.rates, school, now, progress=progress)
+    load = workload(orders, shop.at_work, shop.rates, school, now, progress=progress, changes=shop.altered)
     if not load.work.steps:
         said = "every step of it is done" if load.tasks else "nothing is ordered that is still to be made"
         raise InputError(said, "tailor plan", "name an order that is not ready yet")

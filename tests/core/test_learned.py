@@ -23,7 +23,7 @@ from tailor.core.leather.moulding import METHODS
 from tailor.core.log.case import Case, Fit, Said, When
 from tailor.core.log.change import changed
 from tailor.core.log.constants import CONSTANTS, constant
-from tailor.core.log.entry import Entry, FitAt, Place, Took, cases
+from tailor.core.log.entry import ROOMY, Entry, FitAt, Place, Took, cases
 from tailor.core.log.hierarchy import Hierarchy, Off
 from tailor.core.log.learning import learned, prior
 from tailor.core.log.measurable import CameOut, measurable
@@ -357,6 +357,14 @@ def test_every_constant_is_as_the_tables_have_it_before_anything_is_known() -> N
             assert belief.low <= belief.mean <= belief.high
             assert of.at(of.off(belief.mean, method) if belief.mean > 0 or not of.times else 0, method) == belief.mean
     assert KEYS["leather.neutral"].usual == CONSTANTS["leather.neutral"].usual("")
+
+
+def test_a_fit_says_something_where_there_is_room_that_is_drafted() -> None:
+    for name in demo.names():
+        job = demo.job(name)
+        assert (job.style in ROOMY) == ("fit.clearance" in draft(job).consulted), job.style
+        _, said = cases((Entry("e", DAY, job).felt(Place.BELLY, Fit.TIGHT),))
+        assert bool(said) == (job.style in ROOMY)
 
 
 def test_fits_at_places_are_one_answer_of_one_case() -> None:

@@ -21,6 +21,7 @@ from tailor.core.shop.shop import Shop
 from tailor.desk.at_work import AtWork
 from tailor.desk.start import window
 from tailor.desk.window import Window
+from tests.desk.hands import typed
 
 Key = Qt.Key
 EVENING = datetime(2026, 5, 4, 18, 0)  # a Monday
@@ -306,3 +307,49 @@ def test_a_shop_that_names_nobody_has_one_who_works_of_an_evening(
     settle()
     assert len(shop(shown).hands) == 1
     assert work.whose.hours.text().endswith("Sat 9:00-13:00")
+
+
+def test_steps_are_changed_by_hand_and_the_plan_follows(
+    shown: Window, clock: Clock, settle: Callable[[], None], qtbot: QtBot
+) -> None:
+    work, refused = shown.at_work, list[str]()
+    work.refused.connect(refused.append)
+    assert now(work) == "mark out the pieces"
+    QTest.keyClick(work, Key.Key_E)
+    changes = work.changes
+    assert changes.isVisible()
+    typed(changes.name, "mark with the silver pen")
+    settle()
+    assert now(work) == "mark with the silver pen"
+    typed(changes.minutes, "25")
+    settle()
+    assert work.card.clock.text() == "25 min"
+    typed(changes.minutes, "0")
+    typed(changes.minutes, "long")
+    assert len(refused) == 2
+    assert work.card.clock.text() == "25 min"
+    QTest.mouseClick(changes.own, Qt.MouseButton.LeftButton)
+    settle()
+    mine = next(turn for turn in work.turns if turn.task.doing.name == "a step of your own")
+    assert mine.begins >= work.turns[0].begins + timedelta(minutes=25)
+    second = "cut out"
+    work.choose(next(turn.id for turn in work.turns if turn.task.doing.name == second))
+    QTest.mouseClick(changes.drop, Qt.MouseButton.LeftButton)
+    settle()
+    assert second not in [turn.task.doing.name for turn in work.turns]
+    assert changes.back.count() == 2
+    assert len(shop(shown).altered) == 3
+    changes.back.setCurrentIndex(1)
+    changes.back.activated.emit(1)
+    settle()
+    assert second in [turn.task.doing.name for turn in work.turns]
+    work.choose(next(turn.id for turn in work.turns if turn.task.doing.name == "mark with the silver pen"))
+    assert changes.after.findText("cut out") < 0  # which waits for it
+    QTest.mouseClick(changes.plain, Qt.MouseButton.LeftButton)
+    settle()
+    assert now(work) == "mark out the pieces"
+    shown.undo()
+    settle()
+    assert now(work) == "mark with the silver pen"
+    QTest.keyClick(work, Key.Key_E)
+    assert not changes.isVisible()

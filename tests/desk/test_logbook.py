@@ -136,8 +136,8 @@ def test_what_cannot_be_is_said_and_changes_nothing(shown: Window, book: Logbook
     for what, text in (("fold", "82"), ("fold", "wide"), ("thread", "x")):
         typed(book.slip.rows[what][1], text)
     (tmp_path / "no.png").write_text("no picture")
-    book.add_picture(tmp_path / "no.png")
-    book.add_picture(tmp_path / "there is none.png")
+    book.kept.add_picture(tmp_path / "no.png")
+    book.kept.add_picture(tmp_path / "there is none.png")
     settle()
     assert len(said) == 5
     assert "no slip of the hand" in said[0]
@@ -146,14 +146,17 @@ def test_what_cannot_be_is_said_and_changes_nothing(shown: Window, book: Logbook
     assert book.slip.rows["fold"][1].text() == "8.1 mm"  # what it was
 
 
-def test_a_picture_is_copied_in(shown: Window, book: Logbook, settle: Callable[[], None], tmp_path: Path) -> None:
+def test_a_picture_is_copied_in(
+    shown: Window, book: Logbook, settle: Callable[[], None], tmp_path: Path, qtbot: QtBot
+) -> None:
     image = QImage(60, 40, QImage.Format.Format_RGB32)
     image.fill(Qt.GlobalColor.darkGreen)
     image.save(str(tmp_path / "one.png"))
-    book.add_picture(tmp_path / "one.png")
+    book.kept.add_picture(tmp_path / "one.png")
     settle()
     (tmp_path / "one.png").unlink()
-    assert len(entry(book).pictures) == len(book.drawn.pictures) == 1
+    assert len(entry(book).pictures) == 1
+    qtbot.waitUntil(lambda: len(book.drawn.pictures) == 1)
     assert book.drawn.pictures[0].toImage().pixelColor(5, 5).green() == 128
 
 
@@ -168,7 +171,7 @@ def test_a_piece_that_was_made_is_laid_over_its_draft(
     points = " ".join(f"{x:.3f},{300 - y:.3f}" for x, y in made)
     head = '<svg xmlns="http://www.w3.org/2000/svg" width="300mm" height="400mm" viewBox="-150 0 300 400">'
     (tmp_path / "body.svg").write_text(f'{head}<polygon points="{points}"/></svg>')
-    book.add_traced(tmp_path / "body.svg")
+    book.kept.add_traced(tmp_path / "body.svg")
     qtbot.waitUntil(lambda: bool(entry(book).traced), timeout=20_000)
     settle()
     assert told[0].startswith("Body is off at")
@@ -179,7 +182,7 @@ def test_a_piece_that_was_made_is_laid_over_its_draft(
     refused = list[str]()
     book.refused.connect(refused.append)
     (tmp_path / "body.svg").write_text("<svg/>")
-    book.add_traced(tmp_path / "body.svg")
+    book.kept.add_traced(tmp_path / "body.svg")
     qtbot.waitUntil(lambda: bool(refused), timeout=20_000)
 
 

@@ -22,9 +22,11 @@ from tailor.core.errors import InputError
 from tailor.core.incoming import plain
 from tailor.core.leather import fastenings, trimmings
 from tailor.core.leather.tables import shipped
+from tailor.core.log.learning import learned
 from tailor.demo import captures
+from tailor.demo.log import log
 from tailor.demo.shop import shop
-from tailor.files import job_file, laid, outlines, photos, planned
+from tailor.files import cases, job_file, laid, outlines, photos, planned, taken
 from tailor.files.shop_book import exchange, rows
 
 SECONDS, MEMORY = 8.0, 1_000_000_000
@@ -54,7 +56,19 @@ PLANNING = json.dumps({
     "lags": [{"from": "a", "to": "b", "min": 15, "max": 40, "place": "press", "hold": True}],
     "places": {"press": 1}, "families": {"glue": 4},
 }).encode()  # fmt: skip
-SHOP = json.dumps({"format": exchange.FORMAT, **rows.all_rows(shop(date(2026, 5, 4)))}).encode()
+TODAY = date(2026, 5, 4)
+SHOP = json.dumps({"format": exchange.FORMAT, **rows.all_rows(shop(TODAY), log(TODAY)[:3])}).encode()
+CASES = json.dumps({"format": cases.CASES, "cases": [
+    {"constant": "leather.neutral", "leather": "olive", "tannage": "vegetable", "value": 0.44, "spread": 0.02,
+     "made_on": "2026-01-02"},
+    {"constant": "fit.clearance", "thing": "sheath", "drafted": 0.5, "said": "tight", "when": "a month",
+     "made_on": "2026-01-02", "gap": 0.4},
+    {"rate": "hole", "work": "awl", "amount": 200, "minutes": 20, "made_on": "2026-01-02"},
+]}).encode()  # fmt: skip
+LEARNED = json.dumps({"format": taken.FORMAT, "learned": [
+    {"constant": "leather.neutral", "value": 0.44, "sd": 0.02, "cases": 5, "table": 0.5, "leather": "olive",
+     "thickness": 3.0, "temper": "firm"},
+]}).encode()  # fmt: skip
 GIRTHS = b"y,shape,width,girth\n0,oval,30,80\n90,oval,34,96\n"
 
 
@@ -101,6 +115,8 @@ def quick() -> Mapping[str, tuple[bytes, Callable[[Path], object]]]:
         "trimmings.csv": (shipped("trimmings.csv").encode(), _sizes(trimmings)),
         "laying.json": (LAYING, laid.problem),
         "planning.json": (PLANNING, planned.problem),
+        "cases.json": (CASES, lambda path: learned(*cases.read(path))),
+        "learned.json": (LEARNED, taken.read),
         "shop.json": (SHOP, lambda path: exchange.from_text(incoming.read_text(path, incoming.JOB), path.name)),
     }
 

@@ -127,7 +127,7 @@ class Monkey:
         return f"type {text[:20]}"
 
     def stage(self) -> str:
-        name = self.rng.choice(("Object", "Draft", "Carry", "Bench"))
+        name = self.rng.choice(("Object", "Draft", "Carry", "Bench", "Log"))
         self.window.show_stage(name)
         return f"stage {name}"
 

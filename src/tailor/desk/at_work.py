@@ -11,6 +11,8 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from tailor.core.bench.altered import Altered
+from tailor.core.bench.steps import Steps
 from tailor.core.errors import InputError
 from tailor.core.log.opening import LAST
 from tailor.core.shop.agenda import Agenda, Way
@@ -25,6 +27,7 @@ from tailor.desk.foresight import Foresight
 from tailor.desk.in_hand import InHand
 from tailor.desk.stages import bench as bench_stage
 from tailor.desk.step_card import StepCard
+from tailor.desk.step_changes import StepChanges
 from tailor.desk.step_list import StepList
 from tailor.desk.stock_list import typed_number
 from tailor.desk.whose_hands import WhoseHands
@@ -36,7 +39,10 @@ BEHIND = timedelta(minutes=10)  # that a plan may be behind before it is made an
 SHOWN = 3  # waits
 OPENING = "Opening the shop book …"
 ALL_DONE = "Everything that was ordered is done. In Orders (F3), S makes an order ready."
-KEYS = "Space goes on, P pauses, D done already, T it took …, arrows look at other steps, Esc back to what is next."
+KEYS = (
+    "Space goes on, P pauses, D done already, T it took …, E changes the step, arrows look at others, "
+    "Esc back to what is next."
+)
 
 
 class AtWork(QWidget):
@@ -86,6 +92,10 @@ class AtWork(QWidget):
         self.card.paused.connect(lambda: self._when_noted(self.pause))
         self.card.already.connect(lambda: self._when_noted(self.done_already))
         self.card.took.connect(lambda said: self._when_noted(lambda: self.took(said)))
+        self.changes = StepChanges()
+        self.changes.hide()
+        self.changes.changed.connect(self._altered)
+        self.changes.refused.connect(self.refused)
         self.list = StepList()
         self.list.chosen.connect(self.choose)
         self.whose = WhoseHands(self.counter, lambda: self.clock())
@@ -117,7 +127,14 @@ class AtWork(QWidget):
         side = QVBoxLayout(self._side)
         side.setContentsMargins(8, 0, 4, 4)
         side.setSpacing(5)
-        for widget, stretch in ((self.whose, 0), (self.card, 0), (self._waits, 0), (self.list, 1), (keys, 0)):
+        for widget, stretch in (
+            (self.whose, 0),
+            (self.card, 0),
+            (self.changes, 0),
+            (self._waits, 0),
+            (self.list, 1),
+            (keys, 0),
+        ):
             side.addWidget(widget, stretch)
         left = QVBoxLayout()
         left.setSpacing(2)
@@ -168,7 +185,7 @@ class AtWork(QWidget):
         if shop is None or not (self.isVisible() or self._timer.isActive()):
             return
         self.whose.refresh()
-        wanted = shop.orders, shop.hands, shop.rates, shop.school, shop.worked
+        wanted = shop.orders, shop.hands, shop.rates, shop.school, shop.worked, shop.altered
         if self._planned_for != wanted:
             self._planned_for = wanted
             self.foresight.ask()
@@ -241,6 +258,9 @@ class AtWork(QWidget):
         self.drawn.show_step(seen, turn.task.doing if turn else None)
         writes = not self.counter.read_only
         self.card.show_turn(turn, worked, self._holds(turn, now), now, writes)
+        shop = self.counter.shop
+        steps = agenda.load.things.get(turn.id.rpartition("/")[0] + "/", Steps()) if turn and agenda else Steps()
+        self.changes.show_turn(turn, steps, shop.altered if shop else (), writes)
         in_hand = turn.id if turn else ""
         self.list.show_turns(self.turns, in_hand, now.date())
         rests = waiting(agenda.load, progress, now) if agenda else []
@@ -349,6 +369,17 @@ class AtWork(QWidget):
             self.made.emit(turn.id.rpartition("/")[0])
         self._show(now)
 
+    def change_step(self) -> None:
+        """Change the step in hand; again, to be done with it."""
+        self.changes.setVisible(not self.changes.isVisible())
+        self.refresh()
+        (self.changes.name if self.changes.isVisible() else self).setFocus()
+
+    def _altered(self, was: Altered | None, now: Altered | None, said: str) -> None:
+        """A step is changed, in the book too; what is planned follows."""
+        if not self.counter.read_only:
+            self.counter.put(said, (was, now))
+
     def take_in_hand(self) -> None:
         """The job in hand is ordered, so that its steps come here."""
         shop = self.counter.shop
@@ -365,7 +396,7 @@ class AtWork(QWidget):
             Qt.Key.Key_Down: lambda: self.step(1), Qt.Key.Key_Up: lambda: self.step(-1),
             Qt.Key.Key_Left: lambda: self.days.go(-1), Qt.Key.Key_Right: lambda: self.days.go(1),
             Qt.Key.Key_Escape: lambda: self.choose(""), Qt.Key.Key_R: self.foresight.ask, Qt.Key.Key_W: self.ask_write,
-            Qt.Key.Key_N: self.take_in_hand,
+            Qt.Key.Key_N: self.take_in_hand, Qt.Key.Key_E: self.change_step,
         }  # fmt: skip
         if event.key() in deeds and not event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier:
             deeds[event.key()]()

@@ -7,14 +7,12 @@ from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
 from enum import StrEnum
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPixmap, QResizeEvent
+from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
-    QFileDialog,
     QHBoxLayout,
     QPushButton,
     QScrollArea,
@@ -26,16 +24,17 @@ from PyQt6.QtWidgets import (
 from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job
-from tailor.core.log.entry import NOTE, Entry, Traced
+from tailor.core.log.entry import NOTE, Entry
 from tailor.core.log.logged import Logged
 from tailor.core.log.measurable import Measurable
 from tailor.core.log.opening import of_line, opened, unwritten
 from tailor.core.log.using import with_taken
 from tailor.desk.all_made import AllMade
-from tailor.desk.capture.labour import Labour, Tell
+from tailor.desk.capture.labour import Labour
 from tailor.desk.counter import Counter
 from tailor.desk.entry_slip import EntrySlip
-from tailor.desk.fits_drawn import THUMB, FitsDrawn, Over
+from tailor.desk.fits_drawn import FitsDrawn
+from tailor.desk.keepsakes import Keepsakes
 from tailor.desk.learning import Learning
 from tailor.desk.stages import log as log_stage
 from tailor.desk.words import Words
@@ -48,7 +47,10 @@ if TYPE_CHECKING:
     from tailor.core.log.sight import Sight
 
 OPENING = "Opening the shop book …"
-KEYS = "N writes up another, 1 to 5 how it fits, 0 nothing, up and down the places, W when; E, L and A turn the page."
+KEYS = (
+    "N writes up another, 1 to 5 how it fits, 0 nothing, up and down the places, W when; "
+    "G asks what went wrong; E, L and A turn the page."
+)
 DRAWN = "Shaded: what the table says. Rings: your cases. The bar: what is believed, 9 times in 10. A pin: what is used."
 ENTRY = "entry"
 
@@ -97,12 +99,13 @@ class Logbook(QWidget):
         self.slip.changed.connect(self.change)
         self.slip.turned.connect(self._show)
         self.slip.refused.connect(self.refused)
-        self.slip.picture.connect(self.ask_picture)
-        self.slip.traced.connect(self.ask_traced)
-        self.tracing = Labour(self)
-        self.tracing.done.connect(self._traced)
-        self.tracing.failed.connect(self.refused)
-        self.tracing.progress.connect(lambda said, share: self._said.setText(f"{said} …"))
+        self.kept = Keepsakes(self.drawn, self.counter)
+        self.kept.changed.connect(self.change)
+        self.kept.told.connect(self.told)
+        self.kept.refused.connect(self.refused)
+        self.kept.progress.connect(lambda said: self._said.setText(f"{said} …"))
+        self.slip.picture.connect(self.kept.ask_picture)
+        self.slip.traced.connect(self.kept.ask_traced)
         self.wrong = Wrong(lambda: self.bench.job.units)
         self.wrong.changed.connect(self.change)
         self.wrong.remedied.connect(self._remedied)
@@ -276,8 +279,7 @@ class Logbook(QWidget):
             self.slip.show_measurable(())
             self._of = None
             self.looking.start(lambda tell: _sight(job, made))
-        self._show_pictures()
-        self._show_over()
+        self.kept.show_entry(entry, None if self._of is None else self._of[1])
 
     def _hides(self) -> list[str]:
         """The hides and offcuts that there are of the entry's leather."""
@@ -374,73 +376,6 @@ class Logbook(QWidget):
                 f"log of {entry.job.name} taken out", (entry, None), done="Taken out; Ctrl+Z brings it back"
             )
 
-    def ask_picture(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "A picture of it", "", "Pictures (*.png *.jpg *.jpeg)")
-        if path:
-            self.add_picture(Path(path))
-
-    def add_picture(self, path: Path) -> None:
-        """Copy a picture into the log."""
-        from tailor.files.shop_book import pictures
-
-        if self.entry is None:
-            return
-        try:
-            kept = pictures.keep(path, self.counter.place)
-        except InputError as error:
-            self.refused.emit(str(error))
-            return
-        self.change(replace(self.entry, pictures=(*self.entry.pictures, kept)), "a picture")
-
-    def ask_traced(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "A piece as it was made", "",
-            "Pictures and drawings (*.png *.jpg *.jpeg *.webp *.tif *.tiff *.svg *.dxf)")  # fmt: skip
-        if path:
-            self.add_traced(Path(path))
-
-    def add_traced(self, path: Path) -> None:
-        """Lay a piece as it was made over the draft, off the window's thread."""
-        if self.entry is None or self._of is None:
-            return
-        id_, made, thick = self.entry.id, self._of[1], self.entry.job.settings.number("leather.thickness")
-        self.tracing.start(lambda tell: _laid_over(id_, path, made, thick, tell))
-
-    def _traced(self, found: tuple[str, list[tuple[Traced, int]]]) -> None:
-        id_, those = found
-        if self.entry is None or self.entry.id != id_:
-            return
-        entry, said = self.entry, list[str]()
-        for traced, off in those:
-            entry = entry.with_traced(traced)
-            down = ", which lay face down," if traced.over else ""
-            where = {0: "is as it was drafted", 1: "is off at one place"}.get(off, f"is off at {off} places")
-            said.append(f"{traced.piece.capitalize()}{down} {where}.")
-        self.change(entry, f"{', '.join(traced.piece for traced, _ in those)} traced")
-        self.told.emit(" ".join(said))
-
-    def _show_over(self) -> None:
-        """Lay what was traced over the pieces as they are seen."""
-        from tailor.core.log.sight import over
-
-        if self._of is None or self.entry is None or not self.drawn.seen:
-            self.drawn.show_over([])
-            return
-        there = over(self.entry.traced, self._of[1], self.drawn.seen)
-        self.drawn.show_over([Over(*each) for each in there])
-
-    def _show_pictures(self) -> None:
-        from tailor.files.shop_book import pictures
-
-        folder = pictures.folder(self.counter.place)
-        names = [picture.name for picture in self.entry.pictures] if self.entry else []
-        found = [QPixmap(str(folder / name)) for name in names[:6]]
-        self.drawn.pictures = [
-            each.scaledToHeight(THUMB, Qt.TransformationMode.SmoothTransformation)
-            for each in found
-            if not each.isNull()
-        ]
-        self.drawn.update()
-
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         key, plain = event.key(), not event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
@@ -463,7 +398,7 @@ class Logbook(QWidget):
     def finish(self) -> None:
         """The window closes: leave no thread running."""
         self.looking.finish()
-        self.tracing.finish()
+        self.kept.finish()
         self.learning.finish()
         self.wrong.finish()
 
@@ -472,11 +407,3 @@ def _sight(job: Job, made: Draft | None) -> Sight:
     from tailor.core.log.sight import sight  # slow to load, so only when it is asked for, and here
 
     return sight(job, made, printer.known().across)
-
-
-def _laid_over(id_: str, path: Path, made: Draft, thick: float, tell: Tell) -> tuple[str, list[tuple[Traced, int]]]:
-    """Pieces that were traced, where they lie on the draft, and at how many places each is off."""
-    from tailor.core.log.sight import traced
-    from tailor.files import panels
-
-    return id_, [traced(outline, made) for outline in panels.read(path, thick, tell=tell)]

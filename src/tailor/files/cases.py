@@ -8,7 +8,7 @@ from datetime import date
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
 from tailor.core import incoming
 from tailor.core.errors import InputError, shown
@@ -26,6 +26,20 @@ Above = Annotated[float, Field(gt=0, allow_inf_nan=False)]
 Clearance = Annotated[float, Field(ge=-WIDEST, le=WIDEST)]
 
 
+def _day(said: object) -> object:
+    """A day, of a moment too."""
+    return said[:10] if isinstance(said, str) else said
+
+
+def _when(said: object) -> object:
+    """When, in whichever of the usual words."""
+    text = str(said).lower()
+    return next((when.value for when in When if when.value.split()[-1] in text.split()), said)
+
+
+Day = Annotated[date, BeforeValidator(_day)]
+
+
 class _Entry(BaseModel):
     model_config = ConfigDict(extra="ignore")  # a case may say more than is needed here
 
@@ -39,7 +53,7 @@ class ReadingEntry(_Entry):
     method: Text = ""
     value: Number
     spread: Above | None = None
-    made_on: date
+    made_on: Day
     piece: Text = ""
 
 
@@ -49,8 +63,8 @@ class FitEntry(_Entry):
     thing: Text
     drafted: Clearance
     said: Fit
-    when: When = When.NEW
-    made_on: date
+    when: Annotated[When, BeforeValidator(_when)] = When.NEW
+    made_on: Day
     gap: Clearance | None = None
     spread: Above = 0.2
 
@@ -62,7 +76,7 @@ class WorkEntry(_Entry):
     work: Text = ""
     amount: Above
     minutes: Above
-    made_on: date
+    made_on: Day
 
 
 class CasesEntry(_Entry):

@@ -22,6 +22,11 @@ from tailor.core.log.spreads import Spreads
 
 CLEARANCE = "fit.clearance"
 RATE = "rate."
+SLACK = 5.0  # spreads of makers that a reading may be beyond what can be
+ALIASES = {
+    "neutral_line": "neutral", "wet_stretch": "stretch", "shrinkage": "shrink", "give_in_use": "give",
+    "valley_radius": "valley", "form_margin": "mould_margin", "thread": "used", "waste_on_the_hide": "waste",
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -67,8 +72,10 @@ class Constant:
         return spread / value if self.times else spread
 
     def checked(self, value: float, where: str) -> float:
-        """A reading that can be. Raises InputError."""
-        if not (math.isfinite(value) and self.low <= value <= self.high):
+        """A reading that can be, though it may be off what can be by the noise of reading. Raises InputError."""
+        slack = SLACK * self.spread
+        low, high = (self.low / 20, self.high * 20) if self.times else (self.low - slack, self.high + slack)
+        if not (math.isfinite(value) and low <= value <= high):
             raise InputError(
                 f"{value:g} cannot be {self.said}", where, f"give {self.low:g} to {self.high:g} {self.unit}".rstrip()
             )
@@ -134,6 +141,7 @@ CONSTANTS: Mapping[str, Constant] = MappingProxyType({each.name: each for each i
 def constant(name: str, where: str) -> Constant:
     """The constant of a name: in full, or without the part before its point. Raises InputError with all there are."""
     plain = re.sub(r"[^a-z]+", "_", name.lower()).strip("_")
+    plain = ALIASES.get(plain, plain)
     found = [each for full, each in CONSTANTS.items() if plain in (full.replace(".", "_"), full.partition(".")[2])]
     if len(found) != 1:
         raise InputError(f"there is no constant {incoming.quoted(name)}", where, f"give one of {', '.join(CONSTANTS)}")

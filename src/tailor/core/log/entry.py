@@ -17,6 +17,8 @@ from tailor.core.log.measurable import CameOut
 
 NOTE = 2000  # letters of what is to be done next time
 FITS = tuple(Fit)
+# Constructions that give room to what they hold; of others a fit says nothing of how much is wished for.
+ROOMY = ("folded-sheath", "two-panel", "flat-back", "holster", "mask", "slip-case", "gusseted-box")
 OF_LEATHER = ("leather.", "mould.")  # constants that differ by it
 
 
@@ -193,7 +195,7 @@ def cases(entries: Iterable[Entry]) -> tuple[tuple[Case, ...], tuple[Said, ...]]
             of = CONSTANTS[took.rate]
             value = of.usual("") * took.minutes / took.usual
             readings.append(Case(of.name, value, of.noise / of.usual("") * value, entry.made_on, piece=piece))
-        said += [
+        said += [] if entry.job.style not in ROOMY else [
             Said(entry.job.style, settings.number(CLEARANCE), felt, when, entry.made_on)
             for when in When if (felt := entry.felt_at(when)) is not None
         ]  # fmt: skip

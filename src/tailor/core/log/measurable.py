@@ -109,6 +109,8 @@ def measurable(job: Job, made: Draft, printer: float = 1.0) -> tuple[Measurable,
         found.append(Measurable("fold", 2 * thick * (1 + radius), "leather.fold_radius", radius, 1 / (2 * thick), 0.3))
     if isinstance(made, Fitted) and made.wet:
         stretch, wide = made.value("mould.stretch"), float(np.ptp(made.inner.points[:, 0]))
+        if "mould.stretch" not in settings and (dries := settings.learned("mould.shrink")) is not None:
+            stretch += dries.value  # which was taken off it
         found.append(Measurable("wide", wide, "mould.stretch", stretch, 1 / wide, 0.3, method))
         found.append(Measurable("wet", RULED, "mould.stretch", 0.0, 1 / RULED, 0.5, method))
         found.append(Measurable("dry", RULED, "mould.shrink", 0.0, -1 / RULED, 0.4, method))

@@ -9,6 +9,7 @@ from datetime import date
 import numpy as np
 import shapely
 
+from tailor.core.bench.altered import REST
 from tailor.core.bench.labour import Rates
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft, Fitted
@@ -68,7 +69,7 @@ def took(worked: Sequence[Worked], rates: Rates) -> tuple[Took, ...]:
     """What work took by its rate, and what the tables would have had it take; by the rates it was thought at."""
     usual, minutes = dict[str, float](), dict[str, float]()
     for one in worked:
-        rate = OF.get(one.id.rpartition("/")[2].split(" ")[0])
+        rate = OF.get(one.id.rpartition("/")[2].removeprefix(f"{REST} ").split(" ")[0])
         spent = one.minutes(one.ended)
         if rate is None or one.planned < LEAST or spent <= 0:
             continue

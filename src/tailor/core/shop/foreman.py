@@ -83,7 +83,7 @@ def planned(wanted: Wanted, drafts: Drafts) -> Iterator[Answer | None]:
             lines.append(line)
         orders.append(replace(order, lines=tuple(lines)))
     load = workload(orders, shop.at_work, shop.rates, shop.school, wanted.now, lambda job, *_: steps[id(job)],
-                    Progress(shop.worked))  # fmt: skip
+                    Progress(shop.worked), shop.altered)  # fmt: skip
     yield Agenda(load, seen, tuple(refused))
     if load.work.steps:
         yield from _ways(wanted, load)

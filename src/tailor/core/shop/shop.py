@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from tailor.core.bench.altered import Altered
 from tailor.core.bench.labour import Rates
 from tailor.core.bench.schools import School
 from tailor.core.errors import InputError
@@ -23,7 +24,7 @@ USUAL = (Hand("maker", "the maker"),)
 class Shop:
     """sorts and skins: leathers, and what lies there of them. stock: all else. hands: who works there. terms, rates and
     school: how it reckons, how fast and in which way it works. worked: how far the steps of its orders have come.
-    logged: what was written up of things that were made, at a glance.
+    altered: what was changed of those steps by hand. logged: what was written up of things that were made, at a glance.
     """
 
     sorts: tuple[Sort, ...] = ()
@@ -35,6 +36,7 @@ class Shop:
     rates: Rates = field(default_factory=Rates)
     school: School = field(default_factory=School)
     worked: tuple[Worked, ...] = ()
+    altered: tuple[Altered, ...] = ()
     logged: tuple[Logged, ...] = ()
 
     @property

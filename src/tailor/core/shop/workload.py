@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
 
+from tailor.core.bench.altered import Altered, altered
 from tailor.core.bench.derived import derived
 from tailor.core.bench.labour import Rates
 from tailor.core.bench.schools import School
@@ -67,12 +68,21 @@ def steps_of(job: Job, rates: Rates, school: School) -> Steps:
 def workload(
     orders: Sequence[Order], hands: Sequence[Hand], rates: Rates, school: School, now: datetime,
     steps: Callable[[Job, Rates, School], Steps] = steps_of, progress: Progress | None = None,
+    changes: Iterable[Altered] = (),
 ) -> Workload:  # fmt: skip
-    """What orders ask from now on. Raises InputError where nobody works, a job cannot be drafted, or it is too much."""
+    """What orders ask from now on. changes: that a maker made to their steps.
+
+    Raises InputError where nobody works, a job cannot be drafted, or it is too much.
+    """
+    of_line = dict[str, list[Altered]]()
+    for change in changes:
+        of_line.setdefault(change.line, []).append(change)
     left = _Left(progress or Progress(), now)
     for order in orders:
         for line in order.lines:
             each = steps(line.job, rates, school)
+            if mine := of_line.get(f"{order.id}/{line.mark}/"):
+                each = altered(each, mine)
             for k in range(line.count):
                 thing = line.job.name + (f" {k + 1}" if line.count > 1 else "")
                 left.add(order, line.mark, thing, place_of(order, line, k), each)

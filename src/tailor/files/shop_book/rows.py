@@ -12,6 +12,7 @@ from typing import Annotated, Any
 from pydantic import BaseModel, ConfigDict, Field, Json, NaiveDatetime, ValidationError
 
 from tailor.core import incoming
+from tailor.core.bench.altered import Altered
 from tailor.core.bench.labour import Rates
 from tailor.core.bench.schools import School
 from tailor.core.errors import InputError, shown
@@ -29,7 +30,7 @@ from tailor.files.shop_book import entries
 
 Row = dict[str, Any]
 Rows = Mapping[str, Sequence[Row]]  # of each table by its name
-Value = Sort | Skin | Article | Order | Hand | Worked | Entry | Terms | Rates | School
+Value = Sort | Skin | Article | Order | Hand | Worked | Altered | Entry | Terms | Rates | School
 WORDS = 2000  # characters of a note
 CURRENCY = 8  # letters
 
@@ -124,6 +125,17 @@ class WorkedRow(_Row):
     took: Number | None
 
 
+class AlteredRow(_Row):
+    """What a maker changed of a step."""
+
+    id: Name
+    name: Short
+    minutes: Number | None
+    dropped: bool
+    parts: int
+    after: Short
+
+
 class EntryRow(_Row):
     """How one thing came out: what is told of it as JSON, and its job as the text of its file."""
 
@@ -152,9 +164,9 @@ class SettingRow(_Row):
 
 ROWS: Mapping[str, type[_Row]] = {
     "sorts": SortRow, "skins": SkinRow, "stock": ArticleRow, "orders": OrderRow, "lines": LineRow,
-    "hands": HandRow, "worked": WorkedRow, "entries": EntryRow, "settings": SettingRow,
+    "hands": HandRow, "worked": WorkedRow, "altered": AlteredRow, "entries": EntryRow, "settings": SettingRow,
 }  # fmt: skip
-EMPTY_IS_NONE = ("wanted", "promised", "took")
+EMPTY_IS_NONE = ("wanted", "promised", "took", "minutes")
 
 
 def rows_of(value: Value) -> dict[tuple[str, str], Row]:
@@ -188,6 +200,8 @@ def rows_of(value: Value) -> dict[tuple[str, str], Row]:
             stretches = json.dumps([[_said(s.began), _said(s.ended)] for s in value.stretches])
             told = vars(value) | {"stretches": stretches, "planned": float(value.planned)}
             return {("worked", value.id): told}
+        case Altered():
+            return {("altered", value.id): _plain(AlteredRow(**vars(value)))}
         case Entry():
             return {("entries", value.id): entries.row_of(value)}
         case Terms() | Rates() | School():
@@ -211,8 +225,8 @@ def all_rows(shop: Shop, log: Iterable[Entry] = ()) -> dict[str, list[Row]]:
     """Every row of a shop and of its log, by its table."""
     found: dict[str, list[Row]] = {name: [] for name in ROWS}
     values: Iterable[Value] = (
-        *shop.sorts, *shop.skins, *shop.stock, *shop.orders, *shop.hands, *shop.worked, *log, shop.terms, shop.rates,
-        shop.school,
+        *shop.sorts, *shop.skins, *shop.stock, *shop.orders, *shop.hands, *shop.worked, *shop.altered, *log,
+        shop.terms, shop.rates, shop.school,
     )  # fmt: skip
     for value in values:
         for (table, _), row in rows_of(value).items():
@@ -244,7 +258,8 @@ def shop_of(rows: Rows, where: str) -> Shop:
     settings = _each(rows, "settings", where, lambda row: (row.id, row.value))
     said = dict(settings)
     numbers = _numbers(Terms, said, where), _numbers(Rates, said, where), _numbers(School, said, where)
-    return Shop(sorts, skins, stock, orders, hands, *numbers, _each(rows, "worked", where, _worked))
+    changed = _each(rows, "altered", where, lambda row: Altered(**_fields(row)))
+    return Shop(sorts, skins, stock, orders, hands, *numbers, _each(rows, "worked", where, _worked), changed)
 
 
 def log_of(rows: Rows, where: str) -> tuple[Entry, ...]:

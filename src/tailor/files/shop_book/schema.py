@@ -73,6 +73,15 @@ WORKED = Table(
     Column("done", Boolean, nullable=False),
     Column("took", Float),
 )  # fmt: skip
+ALTERED = Table(
+    "altered", METADATA,
+    Column("id", String, primary_key=True),
+    Column("name", String, nullable=False),
+    Column("minutes", Float),
+    Column("dropped", Boolean, nullable=False),
+    Column("parts", Integer, nullable=False),
+    Column("after", String, nullable=False),
+)  # fmt: skip
 ENTRIES = Table(
     "entries", METADATA,
     Column("id", String, primary_key=True),
@@ -114,14 +123,5 @@ CHANGED = Table(
     Column("after", Text),
 )  # fmt: skip
 
-HELD = (
-    SORTS,
-    SKINS,
-    STOCK,
-    ORDERS,
-    LINES,
-    HANDS,
-    WORKED,
-    ENTRIES,
-    SETTINGS,
-)  # what a shop is, those that others point to first
+# What a shop is, those that others point to first.
+HELD = (SORTS, SKINS, STOCK, ORDERS, LINES, HANDS, WORKED, ALTERED, ENTRIES, SETTINGS)
