@@ -11,11 +11,12 @@ import shapely
 
 from tailor import demo
 from tailor.core.carried.loft import Array
+from tailor.core.draft.draft import Fitted
 from tailor.core.draft.piece import Piece, Role
 from tailor.core.errors import InputError
 from tailor.core.job import draft
 from tailor.core.log.laid_over import held_against, laid_over
-from tailor.core.log.sight import over, traced
+from tailor.core.log.sight import over, sight, traced
 from tailor.core.shop.drawn import drawn
 from tailor.files import panels
 from tailor.standins.camera import Shot, photograph, prism
@@ -88,6 +89,21 @@ def test_a_whole_edge_that_is_off_is_one_difference_and_its_side_is_told() -> No
     assert 130 < (one.along[1] - one.along[0]) < 155
     assert by.min() > -0.25  # the end of the top edge goes with the side
     assert held_against(ring, ring)[2] == ()
+
+
+def test_the_whole_case_as_it_is_closed_is_laid_over_its_plan() -> None:
+    one = sight(demo.job("eaves-blade"))
+    made = one.made
+    assert isinstance(made, Fitted)
+    bumped, spot = with_bump(made.plan.outline, 0.25, 1.3, 34)
+    found, off = traced(turned(bumped, 0.4), made)
+    assert (found.piece, off) == ("closed", 1)
+    ((_, ring, stretches),) = over((found,), made, one.seen)
+    closed = next(each for each in one.seen if each.name == "closed")
+    by = closed.ring[0] - made.plan.outline[0]
+    assert np.hypot(*(stretches[0][1] - by - spot)) < 4
+    body = made.piece("body")
+    assert np.ptp(ring[:, 0]) < 0.7 * np.ptp(body.cut[:, 0])  # it is folded
 
 
 def test_what_is_another_thing_is_refused_and_what_is_traced_is_kept_where_it_lies() -> None:

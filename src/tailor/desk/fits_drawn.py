@@ -99,6 +99,7 @@ class FitsDrawn(QWidget):
             for ring in piece.openings:
                 shape.addPath(path(ring, view, closed=True))
             painter.drawPath(shape)
+            self._named(painter, view, piece)
         for over in self.over:
             self._laid_over(painter, view, over)
         self._fits(painter, view)
@@ -108,6 +109,19 @@ class FitsDrawn(QWidget):
         for n, picture in enumerate(self.pictures):
             at = QPointF(EDGE + n * (THUMB * 1.4 + 8), y - THUMB - 6)
             painter.drawPixmap(at, picture)
+
+    def _named(self, painter: QPainter, view: QTransform, piece: Seen) -> None:
+        """A piece's name at its foot, where it has room."""
+        middle, foot = (piece.ring.min(axis=0) + piece.ring.max(axis=0)) / 2, float(piece.ring[:, 1].min())
+        at = view.map(QPointF(float(middle[0]), foot))
+        wide = 0.6 * float(np.ptp(piece.ring[:, 0])) * view.m11()
+        painter.save()
+        painter.setFont(theme.text(9.5))
+        painter.setPen(QColor(INK))
+        if painter.fontMetrics().horizontalAdvance(piece.name) < wide:
+            box = QRectF(at.x() - wide / 2, at.y() - 22, wide, 16)
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, piece.name)
+        painter.restore()
 
     def _laid_over(self, painter: QPainter, view: QTransform, over: Over) -> None:
         """A piece as it was made, and by how much it is off where it is."""

@@ -81,7 +81,8 @@ def took(worked: Sequence[Worked], rates: Rates) -> tuple[Took, ...]:
 
 def spots(made: Draft, seen: Sequence[Seen]) -> dict[Place, Array]:
     """Where each place is on the pieces as they are seen, (2,) mm: on the largest, from its tip to its mouth."""
-    piece = max(seen, key=lambda each: shapely.Polygon(each.ring).area)
+    pieces = {each.name for each in made.pieces}
+    piece = max((each for each in seen if each.name in pieces), key=lambda each: shapely.Polygon(each.ring).area)
     low, high = float(piece.ring[:, 1].min()), float(piece.ring[:, 1].max())
     if isinstance(made, Fitted):  # pieces are drawn as high as the object
         flat = next(each for each in made.pieces if each.name == piece.name)

@@ -9,8 +9,8 @@ import numpy as np
 import shapely
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft
-from tailor.core.draft.piece import Piece, Role
+from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.piece import Role
 from tailor.core.job import Job, draft
 from tailor.core.log.entry import Place, Traced
 from tailor.core.log.laid_over import STEP, held_against, laid_over
@@ -19,6 +19,8 @@ from tailor.core.log.opening import spots
 from tailor.core.shop.agenda import Seen
 from tailor.core.shop.drawn import drawn
 
+CLOSED = "closed"  # what the whole case is called, as it is seen from the front
+APART = 14.0  # mm that it lies beside its pieces
 FINE = 0.05  # mm that a traced outline may lose
 
 
@@ -40,7 +42,7 @@ def sight(job: Job, made: Draft | None = None, printer: float = 1.0) -> Sight:
     Raises InputError as draft does.
     """
     made = made or draft(job)
-    seen = drawn(made.pieces)
+    seen = _with_closed(drawn(made.pieces), made)
     return Sight(job, made, seen, spots(made, seen), measurable(job, made, printer), besides(job, made))
 
 
@@ -49,18 +51,18 @@ def traced(outline: Array, made: Draft) -> tuple[Traced, int]:
 
     Raises InputError where it is like none of them.
     """
-    pieces = _leather(made)
-    over = laid_over(outline, [piece.cut for piece in pieces])
+    rings = _rings(made)
+    over = laid_over(outline, list(rings.values()))
     fine = shapely.get_coordinates(shapely.simplify(shapely.Polygon(over.ring), FINE))[:-1]
     ring = tuple((round(x, 3), round(y, 3)) for x, y in fine.tolist())
-    return Traced(pieces[over.piece].name, ring, over.over), len(over.differences)
+    return Traced(list(rings)[over.piece], ring, over.over), len(over.differences)
 
 
 def over(
     them: Iterable[Traced], made: Draft, seen: Sequence[Seen]
 ) -> list[tuple[Traced, Array, tuple[tuple[Array, Array, float], ...]]]:
     """Pieces that were traced, where they lie on those that are seen: outline, stretches that are off, where, by mm."""
-    cuts, lying = {piece.name: piece.cut for piece in _leather(made)}, {piece.name: piece.ring for piece in seen}
+    cuts, lying = _rings(made), {piece.name: piece.ring for piece in seen}
     found = []
     for one in them:
         if one.piece not in cuts or one.piece not in lying:  # the job was drafted otherwise since
@@ -72,8 +74,19 @@ def over(
     return found
 
 
-def _leather(made: Draft) -> list[Piece]:
-    return [piece for piece in made.pieces if piece.role is not Role.TEMPLATE]
+def _rings(made: Draft) -> dict[str, Array]:
+    """The outlines of leather of a draft, and of the whole case as it is closed, by name."""
+    found = {piece.name: piece.cut for piece in made.pieces if piece.role is not Role.TEMPLATE}
+    return found | ({CLOSED: made.plan.outline} if isinstance(made, Fitted) else {})
+
+
+def _with_closed(seen: tuple[Seen, ...], made: Draft) -> tuple[Seen, ...]:
+    """Pieces as they are seen, and beside them the case as it is closed, from the front."""
+    if not isinstance(made, Fitted) or not seen:
+        return seen
+    ring, corners = made.plan.outline, np.vstack([piece.ring for piece in seen])
+    by = np.array([corners[:, 0].max() + APART, corners[:, 1].min()]) - ring.min(axis=0)
+    return (*seen, Seen(CLOSED, ring + by))
 
 
 def _stretch(edge: Array, along: tuple[float, float]) -> Array:
