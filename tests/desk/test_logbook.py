@@ -117,13 +117,15 @@ def test_one_is_written_up_by_keys_and_stays_written(
 def test_places_are_where_they_are_on_the_drawing_and_can_be_pointed_at(shown: Window, book: Logbook) -> None:
     made, drawn = shown.bench.made, book.drawn
     assert isinstance(made, Fitted)
-    body = next(piece for piece in drawn.seen if piece.name == "body")
-    heights = {place: spot[1] - body.ring[:, 1].min() + made.piece("body").cut[:, 1].min()
-               for place, spot in drawn.spots.items()}  # fmt: skip
+    closed = next(piece for piece in drawn.seen if piece.name == "closed")
+    by = made.plan.outline[:, 1].min() - closed.ring[:, 1].min()
+    heights = {place: spot[1] + by for place, spot in drawn.spots.items() if place is not Place.LOOP}
     assert (
         made.low < heights[Place.TIP] < heights[Place.BELLY] < heights[Place.THROAT] < heights[Place.MOUTH] < made.top
     )
     assert heights[Place.BELLY] == pytest.approx((made.low + made.top) / 2, abs=6)
+    body = next(piece for piece in drawn.seen if piece.name == "body")
+    assert drawn.spots[Place.LOOP][1] > body.ring[:, 1].min() + made.top - made.low  # out of the back
     drawn.grab()
     QTest.mouseClick(drawn, Button.LeftButton, pos=drawn._tags[Place.BELLY].center().toPoint())
     assert book.slip.place is Place.BELLY
@@ -177,7 +179,8 @@ def test_a_piece_that_was_made_is_laid_over_its_draft(
     assert told[0].startswith("Body is off at")
     ((_, spot, by),) = book.drawn.over[0].stretches
     assert by == pytest.approx(1.5, abs=0.3)
-    assert spot[1] < book.drawn.spots[Place.TIP][1]
+    body = next(piece for piece in book.drawn.seen if piece.name == "body")
+    assert spot[1] < body.ring[:, 1].min() + 25
     assert shown.counter._opened().log(entry(book).id)[0].traced == entry(book).traced
     refused = list[str]()
     book.refused.connect(refused.append)

@@ -20,6 +20,7 @@ from tailor.desk.stock_list import typed_number
 from tailor.desk.words import Words
 
 FITS = tuple(Fit)
+ROW = 22  # px high
 SHORT = {Fit.STUCK: "not in", Fit.TIGHT: "tight", Fit.RIGHT: "right", Fit.LOOSE: "loose", Fit.FALLS: "falls out"}
 TIP = {Feels.HOLDS: "Upside down it does not fall out", Feels.DRAWS: "One hand draws it", Feels.RATTLES: "It rattles"}
 
@@ -46,7 +47,7 @@ class EntrySlip(QFrame):
         self.rows: dict[str, tuple[Measurable, QLineEdit]] = {}
         inside = QVBoxLayout(self)
         inside.setContentsMargins(12, 8, 12, 8)
-        inside.setSpacing(5)
+        inside.setSpacing(4)
         self.head = Words()
         self.head.setFont(theme.heading(15))
         self.head.setWordWrap(True)
@@ -67,7 +68,7 @@ class EntrySlip(QFrame):
         inside.addLayout(self._fits())
         inside.addLayout(self._feels())
         self._measured = QGridLayout()
-        self._measured.setVerticalSpacing(3)
+        self._measured.setVerticalSpacing(2)
         inside.addWidget(self._heading("Measured: what came out"))
         inside.addLayout(self._measured)
         inside.addWidget(self._heading("Looks"))
@@ -146,6 +147,7 @@ class EntrySlip(QFrame):
                 self.marks[look, mark] = button
                 grid.addWidget(button, row, column + 1)
             self.words[look] = word = QLineEdit()
+            word.setFixedHeight(ROW)
             word.setAccessibleName(f"A word about {look}")
             word.setPlaceholderText("a word")
             word.editingFinished.connect(lambda k=look: self._word(k))
@@ -157,6 +159,7 @@ class EntrySlip(QFrame):
         button.setCheckable(True)
         button.setProperty("plain", "false")
         button.setFont(theme.text(9.5))
+        button.setFixedHeight(ROW)
         button.clicked.connect(lambda _: deed())
         return button
 
@@ -214,7 +217,7 @@ class EntrySlip(QFrame):
         self.rows = {}
         for n, each in enumerate(there):
             field = QLineEdit()
-            field.setFixedWidth(74)
+            field.setFixedSize(74, ROW)
             drafted = self._told(each, each.drafted)
             field.setPlaceholderText(drafted)
             field.setAccessibleName(f"{each.said}, came out")

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QTransform
 from PyQt6.QtWidgets import QWidget
@@ -23,6 +24,7 @@ EDGE, FOOT, ROW = 20.0, 14.0, 26.0  # px
 TAG = 21.0  # px high
 ARROWS = {Fit.STUCK: "▸◂", Fit.TIGHT: "▸◂", Fit.RIGHT: "◆", Fit.LOOSE: "◂▸", Fit.FALLS: "◂▸"}
 DYES = {Fit.STUCK: "stop", Fit.TIGHT: "look", Fit.RIGHT: "ok", Fit.LOOSE: "look", Fit.FALLS: "stop"}
+NAMED = 15.0  # px over its foot, that a piece is named
 THUMB = 74  # px of a picture
 
 
@@ -111,17 +113,19 @@ class FitsDrawn(QWidget):
             painter.drawPixmap(at, picture)
 
     def _named(self, painter: QPainter, view: QTransform, piece: Seen) -> None:
-        """A piece's name at its foot, where it has room."""
-        middle, foot = (piece.ring.min(axis=0) + piece.ring.max(axis=0)) / 2, float(piece.ring[:, 1].min())
-        at = view.map(QPointF(float(middle[0]), foot))
-        wide = 0.6 * float(np.ptp(piece.ring[:, 0])) * view.m11()
-        painter.save()
+        """A piece's name where it has room: in its middle, or at the foot of the one that the places are on."""
+        whole = shapely.Polygon(piece.ring)
+        spot = whole.centroid
+        if any(whole.contains(shapely.Point(*place)) for place in self.spots.values()):
+            spot = shapely.Point(spot.x, float(piece.ring[:, 1].min()) + NAMED / abs(view.m11()))
         painter.setFont(theme.text(9.5))
-        painter.setPen(QColor(INK))
-        if painter.fontMetrics().horizontalAdvance(piece.name) < wide:
-            box = QRectF(at.x() - wide / 2, at.y() - 22, wide, 16)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, piece.name)
-        painter.restore()
+        wide = painter.fontMetrics().horizontalAdvance(piece.name) / abs(view.m11())
+        if whole.contains(shapely.box(spot.x - wide / 2, spot.y - 1, spot.x + wide / 2, spot.y + 1)):
+            at = view.map(QPointF(spot.x, spot.y))
+            painter.save()
+            painter.setPen(QColor(INK))
+            painter.drawText(QRectF(at.x() - 60, at.y() - 8, 120, 16), Qt.AlignmentFlag.AlignCenter, piece.name)
+            painter.restore()
 
     def _laid_over(self, painter: QPainter, view: QTransform, over: Over) -> None:
         """A piece as it was made, and by how much it is off where it is."""

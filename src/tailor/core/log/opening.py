@@ -25,6 +25,8 @@ from tailor.core.shop.shop import Shop
 LAST = "try"  # the step after which a thing is made
 OF = {"mark": "mark", "cut": "cut", "mould": "mould", "glue": "glue_up", "pierce": "hole", "sew": "sewn",
       "hardware": "hardware", "edge": "edge", "edges": "edge"}  # the rate of a step, by how its key begins  # fmt: skip
+CLOSED = "closed"  # what the whole case is called, as it is seen from the front
+LOOP = 20.0  # mm under the top of a back that is a loop
 LEAST = 1.0  # minutes of work that say anything of a rate
 
 
@@ -80,13 +82,15 @@ def took(worked: Sequence[Worked], rates: Rates) -> tuple[Took, ...]:
 
 
 def spots(made: Draft, seen: Sequence[Seen]) -> dict[Place, Array]:
-    """Where each place is on the pieces as they are seen, (2,) mm: on the largest, from its tip to its mouth."""
-    pieces = {each.name for each in made.pieces}
-    piece = max((each for each in seen if each.name in pieces), key=lambda each: shapely.Polygon(each.ring).area)
+    """Where each place is on what is seen, (2,) mm, from the tip to the mouth.
+
+    They are on the whole case where it is seen closed, else on the largest piece.
+    """
+    piece = next((each for each in seen if each.name == CLOSED), None)
+    piece = piece or max(seen, key=lambda each: shapely.Polygon(each.ring).area)
     low, high = float(piece.ring[:, 1].min()), float(piece.ring[:, 1].max())
-    if isinstance(made, Fitted):  # pieces are drawn as high as the object
-        flat = next(each for each in made.pieces if each.name == piece.name)
-        by = low - float(flat.cut[:, 1].min())
+    if isinstance(made, Fitted) and piece.name == CLOSED:  # drawn as high as the object
+        by = low - float(made.plan.outline[:, 1].min())
         low, high = made.low + by, made.top + by
     found = {}
     for place, share in HEIGHTS.items():
@@ -96,7 +100,8 @@ def spots(made: Draft, seen: Sequence[Seen]) -> dict[Place, Array]:
         found[place] = np.array([middle.x, y])
     if made.rides:  # a loop of its own lies beside, else it is the top of the back
         loop = next((each for each in seen if "loop" in each.name), None)
-        over = piece.ring[piece.ring[:, 1] > high - 1]
-        top = np.array([over[:, 0].mean(), (high + piece.ring[:, 1].max()) / 2])
-        found[Place.LOOP] = top if loop is None else loop.ring.mean(axis=0)
+        back = max((each for each in seen if each.name != CLOSED), key=lambda each: float(each.ring[:, 1].max()))
+        top = float(back.ring[:, 1].max())
+        over = back.ring[back.ring[:, 1] > top - LOOP]
+        found[Place.LOOP] = np.array([over[:, 0].mean(), top - LOOP]) if loop is None else loop.ring.mean(axis=0)
     return found

@@ -15,11 +15,10 @@ from tailor.core.job import Job, draft
 from tailor.core.log.entry import Place, Traced
 from tailor.core.log.laid_over import STEP, held_against, laid_over
 from tailor.core.log.measurable import Measurable, besides, measurable
-from tailor.core.log.opening import spots
+from tailor.core.log.opening import CLOSED, spots
 from tailor.core.shop.agenda import Seen
 from tailor.core.shop.drawn import drawn
 
-CLOSED = "closed"  # what the whole case is called, as it is seen from the front
 APART = 14.0  # mm that it lies beside its pieces
 FINE = 0.05  # mm that a traced outline may lose
 
