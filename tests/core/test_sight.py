@@ -11,6 +11,7 @@ import shapely
 from tailor import demo
 from tailor.core.draft.draft import Fitted
 from tailor.core.errors import InputError
+from tailor.core.keys import KEYS
 from tailor.core.log.causes import Cause, Suspect
 from tailor.core.log.constants import CONSTANTS
 from tailor.core.log.effects import AMOUNT, DOES, REMEDY, SAID, causes, remedy
@@ -97,6 +98,12 @@ def test_every_suspect_can_be_said_and_put_right(name: str) -> None:
         what = remedy(one.job, one.made, Suspect(cause.name, 1.0, cause.usual))
         assert (cause.name in REMEDY) == bool(what.key)
         assert bool(what.does) == (cause.name in DOES)
+        for much in (-9.0, 9.0):  # whatever is guessed, the next one can be drafted, and goes in
+            far = remedy(one.job, one.made, Suspect(cause.name, 1.0, much * cause.usual))
+            if far.key:
+                assert KEYS[far.key].low <= far.value <= KEYS[far.key].high
+            if far.key == "fit.clearance":
+                assert far.value >= 0.1
 
 
 @pytest.mark.parametrize("name", ["peg-tray", "site-book", "spar-bag", "marking-gauge", "crew-cards"])

@@ -46,6 +46,7 @@ REMEDY = {"neutral": "leather.neutral", "fold": "leather.fold_radius", "stretch"
           "shrink": "mould.stretch", "wish": "fit.clearance", "give": "fit.clearance", "thickness": "leather.thickness",
           "welt": "welt.thickness", "loop": "loop.play"}  # fmt: skip
 UNSEEN = ("wish", "give")  # what no measure of a new case shows
+CLOSEST = 0.1  # mm of room that is always left
 LESS = ("shrink", "give")  # what is put right by less of the setting
 DOES = {
     "object": "Measure it again, at the place that is off.",
@@ -139,6 +140,7 @@ def remedy(job: Job, made: Draft, suspect: Suspect) -> Remedy:
         return Remedy(does=DOES[suspect.name])
     now = job.settings.number(key) if key not in made.reasons else made.value(key)
     by = -suspect.amount if suspect.name in LESS else suspect.amount
+    by = max(by, CLOSEST - now) if key == "fit.clearance" else by
     return Remedy(key, round(min(max(now + by, KEYS[key].low), KEYS[key].high), 3))
 
 
