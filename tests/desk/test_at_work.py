@@ -353,3 +353,36 @@ def test_steps_are_changed_by_hand_and_the_plan_follows(
     assert now(work) == "mark with the silver pen"
     QTest.keyClick(work, Key.Key_E)
     assert not changes.isVisible()
+
+
+def test_what_holds_an_order_to_its_day_is_told_step_by_step(
+    shown: Window, clock: Clock, settle: Callable[[], None]
+) -> None:
+    work = shown.at_work
+    assert not work.chain.isVisible()
+    QTest.keyClick(work, Key.Key_H)
+    assert work.chain.isVisible()
+    lines = work.chain.text().splitlines()
+    assert lines[0] == "What holds cards:"
+    assert "try it with the object" in lines[1]
+    assert "until the coat is dry, after seal and wax" in lines[1]
+    assert all("(Crew's cards)" in line for line in lines[1:7])
+    last = max(turn.ends for turn in work.turns)
+    assert lines[1].startswith(f"{last - timedelta(minutes=5):%a %H:%M}") or f"{last:%a}" in lines[1]
+    assert lines[-1] == "Q: what would make it sooner?"
+    plan = work.foresight.plan
+    QTest.keyClick(work, Key.Key_Q)
+    settle()
+    tried = {one.said: one.ready for one in work.foresight.tried}
+    assert {
+        "as it is",
+        "with another pair of hands in your hours",
+        "with Saturday mornings too",
+        "with pva glue",
+    } <= set(tried)
+    assert all(ready is not None for ready in tried.values())
+    assert tried["with another pair of hands in your hours"] <= tried["as it is"]  # type: ignore[operator]
+    assert "would be ready" in work.chain.text()
+    assert work.foresight.plan is plan  # nothing is changed by asking
+    QTest.keyClick(work, Key.Key_H)
+    assert work.chain.text() == ""

@@ -18,7 +18,7 @@ from tailor.core.log.opening import LAST
 from tailor.core.shop.agenda import Agenda, Way
 from tailor.core.shop.orders import begun
 from tailor.core.shop.progress import Progress, Stands, Worked
-from tailor.core.shop.sitting import Turn, Waiting, ahead, calls, holds, turns, waiting, when
+from tailor.core.shop.sitting import Turn, Waiting, ahead, calls, held, holds, turns, waiting, when
 from tailor.desk import theme
 from tailor.desk.capture.labour import Labour
 from tailor.desk.counter import Counter
@@ -37,10 +37,11 @@ from tailor.desk.workbench import Workbench
 TICK = 1000  # ms
 BEHIND = timedelta(minutes=10)  # that a plan may be behind before it is made anew
 SHOWN = 3  # waits
+LINKS = 6  # of what holds an order
 OPENING = "Opening the shop book …"
 ALL_DONE = "Everything that was ordered is done. In Orders (F3), S makes an order ready."
 KEYS = (
-    "Space goes on, P pauses, D done already, T it took …, E changes the step, arrows look at others, "
+    "Space goes on, P pauses, D done already, T it took …, E changes the step, H what holds it, arrows look at others, "
     "Esc back to what is next."
 )
 
@@ -104,6 +105,11 @@ class AtWork(QWidget):
         self._waits = Words()
         self._waits.setAccessibleName("What waits")
         self._waits.setWordWrap(True)
+        self.chain = Words()
+        self.chain.setAccessibleName("What holds the order in hand")
+        self.chain.setWordWrap(True)
+        self.chain.setFont(theme.text(9.5))
+        self.chain.hide()
         self._said = Words(OPENING)
         self._said.setWordWrap(True)
         self.ways = {way: QPushButton() for way in Way}
@@ -132,6 +138,7 @@ class AtWork(QWidget):
             (self.card, 0),
             (self.changes, 0),
             (self._waits, 0),
+            (self.chain, 0),
             (self.list, 1),
             (keys, 0),
         ):
@@ -261,6 +268,7 @@ class AtWork(QWidget):
         shop = self.counter.shop
         steps = agenda.load.things.get(turn.id.rpartition("/")[0] + "/", Steps()) if turn and agenda else Steps()
         self.changes.show_turn(turn, steps, shop.altered if shop else (), writes)
+        self._show_chain(turn, now)
         in_hand = turn.id if turn else ""
         self.list.show_turns(self.turns, in_hand, now.date())
         rests = waiting(agenda.load, progress, now) if agenda else []
@@ -369,6 +377,33 @@ class AtWork(QWidget):
             self.made.emit(turn.id.rpartition("/")[0])
         self._show(now)
 
+    def what_holds(self) -> None:
+        """What holds the order in hand to its end; again, to be done with it."""
+        self.chain.setVisible(not self.chain.isVisible())
+        self.refresh()
+
+    def what_would(self) -> None:
+        """Try what would make the order in hand ready sooner."""
+        if self.turn is not None and not self.foresight.busy:
+            self.chain.show()
+            self.chain.setText("Trying what would make it sooner …")
+            self.foresight.ask_sooner(self.turn.task.order.id)
+
+    def _show_chain(self, turn: Turn | None, now: datetime) -> None:
+        agenda, plan = self.agenda, self.foresight.plan
+        if not self.chain.isVisible() or turn is None or agenda is None or plan is None:
+            self.chain.setText("")
+            return
+        lines = held(agenda.load, plan, turn.task.order.id, now)
+        if tried := [one for one in self.foresight.tried if one.order == turn.task.order.id]:
+            found = [f"{one.said}: {_ready_by(one.ready)}" for one in tried]
+            self.chain.setText("\n".join([f"{turn.task.order.name} would be ready", *found]))
+            return
+        more = [f"and {len(lines) - LINKS} before that"] if len(lines) > LINKS else []
+        self.chain.setText(
+            "\n".join([f"What holds {turn.task.order.name}:", *lines[:LINKS], *more, "Q: what would make it sooner?"])
+        )
+
     def change_step(self) -> None:
         """Change the step in hand; again, to be done with it."""
         self.changes.setVisible(not self.changes.isVisible())
@@ -397,6 +432,7 @@ class AtWork(QWidget):
             Qt.Key.Key_Left: lambda: self.days.go(-1), Qt.Key.Key_Right: lambda: self.days.go(1),
             Qt.Key.Key_Escape: lambda: self.choose(""), Qt.Key.Key_R: self.foresight.ask, Qt.Key.Key_W: self.ask_write,
             Qt.Key.Key_N: self.take_in_hand, Qt.Key.Key_E: self.change_step,
+            Qt.Key.Key_H: self.what_holds, Qt.Key.Key_Q: self.what_would,
         }  # fmt: skip
         if event.key() in deeds and not event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier:
             deeds[event.key()]()
@@ -473,6 +509,10 @@ class AtWork(QWidget):
         self._timer.stop()
         self.writing.finish()
         self.foresight.room.close()
+
+
+def _ready_by(at: datetime | None) -> str:
+    return "it cannot be done" if at is None else f"{at:%A} {at.day} {at:%B}, {at:%H:%M}"
 
 
 def _told(one: Waiting, now: datetime) -> str:

@@ -8,7 +8,7 @@ from datetime import datetime
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from tailor.core.bench.work import Plan
-from tailor.core.shop.agenda import Agenda, Answer, Drafting, NoPlan, Planned, Sure, Wanted, Way
+from tailor.core.shop.agenda import Agenda, Answer, Drafting, NoPlan, Planned, Sooner, Sure, Wanted, Way
 from tailor.desk.counter import Counter
 from tailor.desk.proposing import ProposingRoom
 from tailor.desk.workbench import Workbench
@@ -37,6 +37,7 @@ class Foresight(QObject):
         self._next: Agenda | None = None  # that takes its place with its first plan
         self.plans: dict[Way, Planned] = {}
         self.shares: dict[Way, Sure] = {}
+        self.tried: list[Sooner] = []  # what would make an order ready sooner
         self.way = Way.ORDER
         self.stale = True
         self.asked: datetime | None = None  # when it was asked last
@@ -63,8 +64,15 @@ class Foresight(QObject):
         """Plan what the orders ask now, from how it was planned."""
         if self.counter.shop is None:
             return
-        self.stale, self.asked, self._next = True, self.now(), None
+        self.stale, self.asked, self._next, self.tried = True, self.now(), None, []
         self.room.ask(Wanted(self.counter.shop, self.bench.job.settings.maker, self.asked, self.plan, SECONDS))
+
+    def ask_sooner(self, order: str) -> None:
+        """Try what would make an order ready sooner; `tried` has it, way by way."""
+        if self.counter.shop is not None and not self.busy:
+            self.tried = []
+            maker = self.bench.job.settings.maker
+            self.room.ask(Wanted(self.counter.shop, maker, self.now(), sooner=order))
 
     def choose(self, way: Way) -> None:
         """Work by the plan that was made in a way."""
@@ -90,6 +98,8 @@ class Foresight(QObject):
             case Planned():
                 self._turn_over()
                 self.plans[found.way] = found
+            case Sooner():
+                self.tried.append(found)
             case Sure():
                 self.shares[found.way] = found
         self.came.emit()

@@ -24,13 +24,17 @@ class Way(StrEnum):
 
 @dataclass(frozen=True)
 class Wanted:
-    """The orders of a shop in the hours from now on, for so many seconds of work. before: how it was planned."""
+    """The orders of a shop in the hours from now on, for so many seconds of work. before: how it was planned.
+
+    sooner: the id of an order, where it is only asked what would make that ready sooner.
+    """
 
     shop: Shop
     maker: Maker
     now: datetime
     before: Plan | None = None
     seconds: float = 3.0
+    sooner: str = ""
 
 
 @dataclass(frozen=True)
@@ -78,10 +82,19 @@ class Sure:
 
 
 @dataclass(frozen=True)
+class Sooner:
+    """When an order is ready if something were otherwise, in words; None where it could not be done at all."""
+
+    order: str
+    said: str
+    ready: datetime | None
+
+
+@dataclass(frozen=True)
 class NoPlan:
     """Why there is no plan."""
 
     said: str
 
 
-Answer = Drafting | Agenda | Planned | Sure | NoPlan
+Answer = Drafting | Agenda | Planned | Sure | Sooner | NoPlan

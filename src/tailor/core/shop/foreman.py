@@ -18,18 +18,24 @@ import numpy as np
 from tailor.core import apart
 from tailor.core.bench.chance import TIMES, Spread, in_time, ready
 from tailor.core.bench.derived import derived
+from tailor.core.bench.labour import Rates
 from tailor.core.bench.planner import Planner
 from tailor.core.bench.replan import few_moves, in_order, moved
+from tailor.core.bench.schools import School
 from tailor.core.bench.steps import Steps
 from tailor.core.bench.work import Plan
 from tailor.core.carried.loft import Array
+from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
+from tailor.core.job import Job
 from tailor.core.shop.agenda import Agenda, Answer, Drafting, NoPlan, Planned, Seen, Sure, Wanted, Way
 from tailor.core.shop.drafts import Drafts
 from tailor.core.shop.drawn import drawn
 from tailor.core.shop.orders import Line, Order
 from tailor.core.shop.paces import spread_of
 from tailor.core.shop.progress import Progress
+from tailor.core.shop.shop import Shop
+from tailor.core.shop.sooner import sooner
 from tailor.core.shop.workload import Workload, workload
 
 OFTEN = 0.25  # s between two plans that are sent
@@ -66,7 +72,7 @@ def planned(wanted: Wanted, drafts: Drafts) -> Iterator[Answer | None]:
     Raises InputError where nothing can be planned.
     """
     shop, orders, refused = wanted.shop, list[Order](), list[str]()
-    seen, steps = dict[str, tuple[Seen, ...]](), dict[int, Steps]()
+    seen, mades = dict[str, tuple[Seen, ...]](), dict[int, Draft]()
     waiting = [order for order in shop.orders if order.open]
     many = sum(len(order.lines) for order in waiting)
     for order in waiting:
@@ -78,12 +84,23 @@ def planned(wanted: Wanted, drafts: Drafts) -> Iterator[Answer | None]:
             except InputError as error:
                 refused.append(f"{line.job.name}: {error}")
                 continue
-            steps[id(line.job)] = derived(made, shop.rates, shop.school, {zone.kind for zone in line.job.zones})
+            mades[id(line.job)] = made
             seen[f"{order.id}/{line.mark}"] = drawn(made.pieces)
             lines.append(line)
         orders.append(replace(order, lines=tuple(lines)))
-    load = workload(orders, shop.at_work, shop.rates, shop.school, wanted.now, lambda job, *_: steps[id(job)],
-                    Progress(shop.worked), shop.altered)  # fmt: skip
+
+    def steps(job: Job, rates: Rates, school: School) -> Steps:
+        return derived(mades[id(job)], rates, school, {zone.kind for zone in job.zones})
+
+    def loads(shop: Shop) -> Workload:
+        open_ = [order for order in orders if order.id in {each.id for each in shop.orders}]
+        return workload(open_, shop.at_work, shop.rates, shop.school, wanted.now, steps, Progress(shop.worked),
+                        shop.altered)  # fmt: skip
+
+    if wanted.sooner:
+        yield from sooner(shop, wanted.sooner, loads)
+        return
+    load = loads(shop)
     yield Agenda(load, seen, tuple(refused))
     if load.work.steps:
         yield from _ways(wanted, load)

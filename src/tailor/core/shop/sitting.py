@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
+from tailor.core.bench.holding import Hold, Link, chain
 from tailor.core.bench.work import Plan
 from tailor.core.shop.progress import Progress, Stands
 from tailor.core.shop.workload import Task, Workload
@@ -136,6 +137,27 @@ def holds(load: Workload, progress: Progress, turn: Turn, now: datetime) -> str:
         if f.after == key and (until := done[f.before].ended + timedelta(minutes=f.least)) > now:
             return f"not before {when(until, now)} – {f.why}"
     return ""
+
+
+def held(load: Workload, plan: Plan, order: str, now: datetime) -> list[str]:
+    """What holds an order to its end, a line for each step of the chain, the last first."""
+    return [_held(load, each, now) for each in chain(load.work, plan, order)]
+
+
+def _held(load: Workload, one: Link, now: datetime) -> str:
+    task = load.tasks[one.id]
+    said = f"{when(load.when(one.begins), now)} {task.doing.name} ({task.thing})"
+    before = load.tasks.get(one.before)
+    if one.by is Hold.WAIT and before is not None:
+        at = one.before.removesuffix(before.doing.key)
+        why = next((f.why for f in load.things[at].follows
+                    if at + f.before == one.before and at + f.after == one.id), "")  # fmt: skip
+        return f"{said}: {why}, after {before.doing.name}"
+    if one.by is Hold.HANDS and before is not None:
+        return f"{said}: hands are at {before.doing.name} ({before.thing}) till then"
+    if one.by is Hold.ROOM:
+        return f"{said}: it finds room only then, with its place and what must follow it in time"
+    return f"{said}: hands begin then"
 
 
 @dataclass(frozen=True)
