@@ -6,18 +6,12 @@ from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
 
-import numpy as np
-import shapely
-
 from tailor.core.bench.altered import REST
 from tailor.core.bench.labour import Rates
-from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.log.constants import RATE
-from tailor.core.log.entry import HEIGHTS, Entry, Place, Took
-from tailor.core.shop.agenda import Seen
+from tailor.core.log.entry import Entry, Took
 from tailor.core.shop.leathers import Sort, Use, meant
 from tailor.core.shop.progress import Worked
 from tailor.core.shop.shop import Shop
@@ -25,8 +19,6 @@ from tailor.core.shop.shop import Shop
 LAST = "try"  # the step after which a thing is made
 OF = {"mark": "mark", "cut": "cut", "mould": "mould", "glue": "glue_up", "pierce": "hole", "sew": "sewn",
       "hardware": "hardware", "edge": "edge", "edges": "edge"}  # the rate of a step, by how its key begins  # fmt: skip
-CLOSED = "closed"  # what the whole case is called, as it is seen from the front
-LOOP = 20.0  # mm under the top of a back that is a loop
 LEAST = 1.0  # minutes of work that say anything of a rate
 
 
@@ -79,29 +71,3 @@ def took(worked: Sequence[Worked], rates: Rates) -> tuple[Took, ...]:
         usual[rate] = usual.get(rate, 0.0) + one.planned * share
         minutes[rate] = minutes.get(rate, 0.0) + spent
     return tuple(Took(RATE + rate, usual[rate], minutes[rate]) for rate in usual)
-
-
-def spots(made: Draft, seen: Sequence[Seen]) -> dict[Place, Array]:
-    """Where each place is on what is seen, (2,) mm, from the tip to the mouth.
-
-    They are on the whole case where it is seen closed, else on the largest piece.
-    """
-    piece = next((each for each in seen if each.name == CLOSED), None)
-    piece = piece or max(seen, key=lambda each: shapely.Polygon(each.ring).area)
-    low, high = float(piece.ring[:, 1].min()), float(piece.ring[:, 1].max())
-    if isinstance(made, Fitted) and piece.name == CLOSED:  # drawn as high as the object
-        by = low - float(made.plan.outline[:, 1].min())
-        low, high = made.low + by, made.top + by
-    found = {}
-    for place, share in HEIGHTS.items():
-        y = low + (0.97 * share + 0.01) * (high - low)
-        across = shapely.Polygon(piece.ring).intersection(shapely.box(-1e5, y - 0.5, 1e5, y + 0.5))
-        middle = across.centroid if not across.is_empty else shapely.Point(*piece.ring.mean(axis=0))
-        found[place] = np.array([middle.x, y])
-    if made.rides:  # a loop of its own lies beside, else it is the top of the back
-        loop = next((each for each in seen if "loop" in each.name), None)
-        back = max((each for each in seen if each.name != CLOSED), key=lambda each: float(each.ring[:, 1].max()))
-        top = float(back.ring[:, 1].max())
-        over = back.ring[back.ring[:, 1] > top - LOOP]
-        found[Place.LOOP] = np.array([over[:, 0].mean(), top - LOOP]) if loop is None else loop.ring.mean(axis=0)
-    return found

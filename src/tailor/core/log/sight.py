@@ -12,13 +12,14 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.piece import Role
 from tailor.core.job import Job, draft
-from tailor.core.log.entry import Place, Traced
+from tailor.core.log.entry import HEIGHTS, Place, Traced
 from tailor.core.log.laid_over import STEP, held_against, laid_over
 from tailor.core.log.measurable import Measurable, besides, measurable
-from tailor.core.log.opening import CLOSED, spots
 from tailor.core.shop.agenda import Seen
 from tailor.core.shop.drawn import drawn
 
+CLOSED = "closed"  # what the whole case is called, as it is seen from the front
+LOOP = 20.0  # mm under the top of a back that is a loop
 APART = 14.0  # mm that it lies beside its pieces
 FINE = 0.05  # mm that a traced outline may lose
 
@@ -43,6 +44,32 @@ def sight(job: Job, made: Draft | None = None, printer: float = 1.0) -> Sight:
     made = made or draft(job)
     seen = _with_closed(drawn(made.pieces), made)
     return Sight(job, made, seen, spots(made, seen), measurable(job, made, printer), besides(job, made))
+
+
+def spots(made: Draft, seen: Sequence[Seen]) -> dict[Place, Array]:
+    """Where each place is on what is seen, (2,) mm, from the tip to the mouth.
+
+    They are on the whole case where it is seen closed, else on the largest piece.
+    """
+    piece = next((each for each in seen if each.name == CLOSED), None)
+    piece = piece or max(seen, key=lambda each: shapely.Polygon(each.ring).area)
+    low, high = float(piece.ring[:, 1].min()), float(piece.ring[:, 1].max())
+    if isinstance(made, Fitted) and piece.name == CLOSED:  # drawn as high as the object
+        by = low - float(made.plan.outline[:, 1].min())
+        low, high = made.low + by, made.top + by
+    found = {}
+    for place, share in HEIGHTS.items():
+        y = low + (0.97 * share + 0.01) * (high - low)
+        across = shapely.Polygon(piece.ring).intersection(shapely.box(-1e5, y - 0.5, 1e5, y + 0.5))
+        middle = across.centroid if not across.is_empty else shapely.Point(*piece.ring.mean(axis=0))
+        found[place] = np.array([middle.x, y])
+    if made.rides:  # a loop of its own lies beside, else it is the top of the back
+        loop = next((each for each in seen if "loop" in each.name), None)
+        back = max((each for each in seen if each.name != CLOSED), key=lambda each: float(each.ring[:, 1].max()))
+        top = float(back.ring[:, 1].max())
+        over = back.ring[back.ring[:, 1] > top - LOOP]
+        found[Place.LOOP] = np.array([over[:, 0].mean(), top - LOOP]) if loop is None else loop.ring.mean(axis=0)
+    return found
 
 
 def traced(outline: Array, made: Draft) -> tuple[Traced, int]:
