@@ -121,6 +121,25 @@ def test_a_change_is_found_soon_and_seldom_for_nothing() -> None:
     assert found(4.5, 60) >= 0.95
 
 
+def test_a_leather_that_was_not_met_is_believed_by_its_kin() -> None:
+    def of(leather: str, tannage: str, value: float) -> list[Case]:
+        return [Case("leather.neutral", value, 0.02, DAY + timedelta(days=n), leather, tannage) for n in range(6)]
+
+    rows = [
+        *of("a", "vegetable", 0.42),
+        *of("b", "vegetable", 0.43),
+        *of("c", "mineral", 0.53),
+        *of("d", "mineral", 0.54),
+    ]
+    by = {(b.leather, b.tannage): b for b in learned(rows)}
+    any_, like, unlike = by["", ""], by["", "vegetable"], by["", "mineral"]
+    assert like.mean < any_.mean < unlike.mean
+    assert max(like.sd, unlike.sd) < any_.sd  # less is known of one whose kind is not
+    assert by["a", "vegetable"].sd < like.sd
+    assert (like.cases, any_.cases) == (12, 24)
+    assert {b.tannage for b in learned(of("a", "vegetable", 0.42))} == {"vegetable"}
+
+
 def test_where_a_change_began_is_told_with_the_belief() -> None:
     values = [0.5, 0.51, 0.49, 0.5, 0.5, 0.51, 0.38, 0.37, 0.38, 0.37]
     row = [Case("leather.neutral", v, 0.02, DAY + timedelta(days=n), "side") for n, v in enumerate(values)]

@@ -56,7 +56,8 @@ class Said:
 
 @dataclass(frozen=True)
 class Belief:
-    """What is believed of a constant. leather: empty for one that was not met. mean, sd, low and high (9 of 10 between
+    """What is believed of a constant. leather: empty for one that was not met; tannage: the kind
+    of it, where it is known. mean, sd, low and high (9 of 10 between
     them), and what the table said, in the constant's unit. cases: how many say so.
 
     offered: it is surely enough off the table, and by enough to matter, that a maker should be asked. since: the day
@@ -74,5 +75,6 @@ class Belief:
     prior_mean: float
     prior_sd: float
     offered: bool = False
+    tannage: str = ""
     since: date | None = None
     changed: float = 0.0

@@ -46,12 +46,19 @@ def _of_one(constant: Constant, cases: Sequence[Case], method: str = "") -> list
     tannages = {case.tannage for case in cases}
     met = sorted({(case.leather, case.method) for case in cases})
     methods = sorted({case.method for case in cases} or {method})
+    only = next(iter(tannages)) if len(tannages) == 1 else ""
+    rows = [(leather, kinds[leather], how) for leather, how in met]
+    rows += [("", only, how) for how in methods if ("", how) not in met]
+    if not only:  # of each kind too, one that was not met
+        rows += [("", kind, how) for kind in sorted(tannages) if kind for how in methods]
     found = []
-    for leather, how in dict.fromkeys((*met, *(("", each) for each in methods))):
-        kind = kinds.get(leather, next(iter(tannages)) if len(tannages) == 1 else "")
+    for leather, kind, how in rows:
         mine = [n for n, c in enumerate(cases) if (c.leather, c.method) == (leather, how)]
-        count = len(mine) if leather or mine else sum(c.method == how for c in cases)
-        belief = _belief(constant, leather, how, of_it.guess(kind, leather, how), count)
+        unmet = sum(c.method == how and (not kind or c.tannage == kind) for c in cases)
+        belief = _belief(
+            constant, leather, how, of_it.guess(kind, leather, how), len(mine) or (0 if leather else unmet)
+        )
+        belief = replace(belief, tannage=kind)
         found.append(_with_change(constant, belief, [readings[n] for n in mine], [cases[n] for n in mine]))
     return found
 
