@@ -92,7 +92,7 @@ def test_what_would_make_an_order_sooner_is_tried_and_told() -> None:
     told = {one.said: one.ready for one in sooner(shop, "radio", loads) if one is not None}
     assert set(told) == {said for said, _ in ways(shop, "radio")}
     assert all(ready is not None for ready in told.values())
-    now_ = told["as it is"]
+    now_ = told["planned anew, with nothing else changed"]
     assert now_ is not None
     for said in ("with another pair of hands in your hours", "before everything else"):
         at = told[said]

@@ -375,13 +375,13 @@ def test_what_holds_an_order_to_its_day_is_told_step_by_step(
     settle()
     tried = {one.said: one.ready for one in work.foresight.tried}
     assert {
-        "as it is",
+        "planned anew, with nothing else changed",
         "with another pair of hands in your hours",
         "with Saturday mornings too",
         "with pva glue",
     } <= set(tried)
     assert all(ready is not None for ready in tried.values())
-    assert tried["with another pair of hands in your hours"] <= tried["as it is"]  # type: ignore[operator]
+    assert tried["with another pair of hands in your hours"] <= tried["planned anew, with nothing else changed"]  # type: ignore[operator]
     assert "would be ready" in work.chain.text()
     assert work.foresight.plan is plan  # nothing is changed by asking
     QTest.keyClick(work, Key.Key_H)

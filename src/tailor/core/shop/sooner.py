@@ -26,7 +26,7 @@ Loads = Callable[[Shop], Workload]
 def ways(shop: Shop, order: str) -> list[tuple[str, Shop]]:
     """What could be otherwise in a shop, in words, and the shop in which it is."""
     first = shop.at_work[0]
-    found = [("as it is", shop)]
+    found = [("planned anew, with nothing else changed", shop)]
     helper = Hand("another pair of hands", "another pair of hands", first.hours, first.off)
     found.append(("with another pair of hands in your hours", replace(shop, hands=(*shop.at_work, helper))))
     longer = tuple(replace(hand, hours=_longer(hand)) for hand in shop.at_work)
