@@ -366,6 +366,14 @@ def test_a_case_that_cannot_be_is_one_sentence(
     assert not (tmp_path / "out.json").exists()
 
 
+def test_a_file_that_is_not_there_is_named_once(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    path = tmp_path / "none.json"
+    assert main(["learn", str(path), "-o", str(tmp_path / "out.json")]) == 3
+    said = capsys.readouterr().err
+    assert said.startswith(f"{path}: no such file")
+    assert said.count("none.json") == 1
+
+
 def test_every_constant_is_as_the_tables_have_it_before_anything_is_known() -> None:
     assert constant("Neutral", "") is CONSTANTS["leather.neutral"]
     for of in CONSTANTS.values():

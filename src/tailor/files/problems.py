@@ -20,7 +20,7 @@ def read(path: Path, format_: str, what: str, entry: type[Entry]) -> Entry:
     except UnicodeDecodeError:
         raise InputError("it cannot be read as text", path.name, "save it as plain text in UTF-8") from None
     except InputError as error:
-        raise error.within(path.name) from None
+        raise (error if error.where == str(path) else error.within(path.name)) from None
     if not isinstance(found, dict) or found.get("format") != format_:
         raise InputError(f"it is no problem of {what}: no {format_}", path.name, "see docs/format.md")
     try:
