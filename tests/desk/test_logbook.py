@@ -20,6 +20,7 @@ from tailor.core.bench.labour import Rates
 from tailor.core.draft.draft import Fitted
 from tailor.core.keys import KEYS
 from tailor.core.log.case import Fit, When
+from tailor.core.log.causes import Suspect
 from tailor.core.log.effects import REMEDY
 from tailor.core.log.entry import Entry, Feels, Look, Mark, Place
 from tailor.core.shop.orders import Order
@@ -306,6 +307,47 @@ def test_a_rate_that_is_learned_is_the_shops_and_undone_with_it(
     shown.undo()
     settle()
     assert shown.counter.shop.rates == Rates()
+
+
+def test_what_is_measured_is_learned_from_at_once_and_the_entry_is_there_on_coming_back(
+    shown: Window, book: Logbook, settle: Callable[[], None], qtbot: QtBot
+) -> None:
+    lines = book.learning.lines
+
+    def radius() -> float:
+        mine = [b for b in lines.beliefs if (b.constant, b.leather) == ("leather.fold_radius", "firm side, 3 mm")]
+        return mine[0].mean if mine else 0.0
+
+    book.turn_to(Page.LEARNED)
+    qtbot.waitUntil(lambda: radius() > 0, timeout=10_000)
+    settle()
+    before = radius()
+    shown.counter.put("nothing of the log", (None, Order("x", "x")))
+    settle()
+    book.turn_to(Page.ONE)
+    assert entry(book).measured
+    typed(book.slip.rows["fold"][1], "8.9 mm")  # of an entry that is else as it was
+    settle()
+    book.turn_to(Page.LEARNED)
+    qtbot.waitUntil(lambda: radius() > before + 0.005, timeout=10_000)
+
+
+def test_another_thickness_is_each_jobs_own(
+    shown: Window, book: Logbook, settle: Callable[[], None], qtbot: QtBot
+) -> None:
+    QTest.keyClick(book, Key.Key_N)
+    QTest.keyClick(book, Key.Key_G)
+    settle()
+    for key in (Key.Key_3, Key.Key_2, Key.Key_2, Key.Key_2):
+        QTest.keyClick(book, key)
+    wrong = book.wrong
+    qtbot.waitUntil(lambda: bool(wrong.suspects), timeout=20_000)
+    settle()
+    wrong.suspects = (Suspect("thickness", 0.9, 0.4), Suspect("wish", 0.1, 0.3))
+    wrong._offer(0)
+    assert [scope for scope, button in wrong.scopes.items() if button.isVisible()] == ["JOB"]
+    wrong._offer(1)
+    assert all(button.isVisible() for button in wrong.scopes.values())
 
 
 def test_a_printer_that_is_learned_corrects_every_page(

@@ -61,6 +61,29 @@ def test_a_file_that_cannot_be_used_keeps_the_bench_open(own: Path, text: str, s
         taken.read(own)
 
 
+@pytest.mark.parametrize(
+    ("constant", "value", "said"),
+    [
+        ("leather.thickness", 3.0, "holds for each job by itself"),  # by it is known what holds
+        ("stitch.method", 3.0, "it is no number"),
+        ("leather.colour", 1.0, "there is no measure 'leather.colour'"),
+        ("leather.neutral", 7.0, "leather.neutral"),
+    ],
+)
+def test_what_drafts_could_not_go_by_is_refused_where_it_is_read(
+    own: Path, constant: str, value: float, said: str
+) -> None:
+    own.parent.mkdir()
+    one = {"constant": constant, "value": value, "sd": 0.0, "cases": 1, "table": 1.0}
+    own.write_text(json.dumps({"format": taken.FORMAT, "learned": [one]}))
+    maker, told = makers.load()
+    assert maker.taken == ()
+    assert said in told[0]
+    job = json.loads(job_file.to_text(demo.job())) | {"version": 4, "learned": [one]}
+    with pytest.raises(InputError):
+        job_file.from_text(json.dumps(job))
+
+
 def test_a_folder_that_cannot_be_written_is_said(own: Path) -> None:
     own.parent.write_text("a file in its way")
     with pytest.raises(DiskError, match="cannot be written"):

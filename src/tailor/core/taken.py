@@ -12,6 +12,8 @@ from dataclasses import dataclass
 
 from tailor.core.errors import InputError
 
+DRYING = "mould.shrink"  # which drafts go by, though it is no measure of a job
+DECIDING = ("leather.thickness", "leather.temper", "mould.method")  # by which it is known what holds for a job
 NEAR = 0.45  # mm that a leather may be off the thickness it was learned of
 
 
@@ -35,6 +37,9 @@ class Taken:
     thing: str = ""
 
     def __post_init__(self) -> None:
+        if self.constant in DECIDING:
+            said = "it says where other things hold, and so holds for each job by itself"
+            raise InputError(said, f"learned {self.constant}", "pin it in the job")
         if not all(map(math.isfinite, (self.value, self.sd, self.table, self.thickness))) or self.sd < 0:
             raise InputError("its numbers cannot be", f"learned {self.constant}", "learn it anew from the log")
 

@@ -46,6 +46,7 @@ class Counter(QObject):
         self.read_only = ""
         self._book: Book | None = None
         self._asked = 0  # deeds under way
+        self._questions = 0  # those among them that change nothing
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)  # one after another, in the order they are asked
         self._text = ""  # that is looked for
@@ -56,6 +57,11 @@ class Counter(QObject):
     @property
     def busy(self) -> bool:
         return self._asked > 0
+
+    @property
+    def changing(self) -> bool:
+        """Whether something is under way besides questions."""
+        return self._asked > self._questions
 
     @property
     def place(self) -> Path:
@@ -111,10 +117,12 @@ class Counter(QObject):
                 self._answer.emit(what, None, error)
 
         self._asked += 1
+        self._questions += 1
         self._pool.start(run)
 
     def _told(self, what: str, answer: object, error: InputError | None) -> None:
         self._asked -= 1
+        self._questions -= 1
         if error is not None:
             self.refused.emit(str(error))
         else:

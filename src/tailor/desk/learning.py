@@ -48,7 +48,7 @@ class Learning(QWidget):
         self.working.failed.connect(self.refused)
         self.trying.done.connect(self._tried)
         self.trying.failed.connect(lambda _: self._effect.setText(""))
-        self._of: object = None  # the log that was learned from
+        self._of: object = None  # the cases that were learned from
         self.lines = Lessons()
         self.lines.chosen.connect(self._show)
         self.lines.case.connect(self._show_case)
@@ -107,14 +107,12 @@ class Learning(QWidget):
         shop = self.counter.shop
         if shop is None:
             return
-        if self._of != shop.logged:
-            self._of = shop.logged
-            self.counter.ask(CASES, lambda book: book.lessons())
-        else:
-            self._mark()
+        self._mark()
+        self.counter.ask(CASES, lambda book: book.lessons())
 
     def _answered(self, what: str, answer: object) -> None:
-        if what == CASES:
+        if what == CASES and answer != self._of:
+            self._of = answer
             self._says.setText("Learning …")
             self.working.start(lambda tell: _learn(answer))
 

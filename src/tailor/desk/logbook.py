@@ -219,14 +219,14 @@ class Logbook(QWidget):
         shop = self.counter.shop
         if shop is None or not self.isVisible():
             return
-        if self._line and not self.counter.busy:
+        if self._line and not self.counter.changing:
             line, self._line = self._line, ""
             self.write_up(line)
             return
         ids = {one.id for one in shop.logged}
-        if self._wanted not in ids and not (self.counter.busy and self.entry is not None):
+        if self._wanted not in ids and not (self.counter.changing and self.entry is not None):
             self.entry, self._wanted = None, next((one.id for one in self.mine), "")
-        if self._wanted and not self.counter.busy:
+        if self._wanted and not self.counter.changing:
             self.counter.ask(ENTRY, lambda book, id_=self._wanted: book.log(id_))
         self.all.show_logged(shop.logged)
         if self.page is Page.LEARNED:
@@ -235,7 +235,7 @@ class Logbook(QWidget):
         self._show()
 
     def _answered(self, what: str, answer: object) -> None:
-        if what != ENTRY or self.counter.busy:  # something newer is on its way
+        if what != ENTRY or self.counter.changing:  # something newer is on its way
             return
         assert isinstance(answer, tuple)
         found = next((entry for entry in answer if entry.id == self._wanted), None)

@@ -16,6 +16,7 @@ from tailor.core.keys import KEYS
 from tailor.core.log.entry import Entry
 from tailor.core.log.measurable import SAID as MEASURED
 from tailor.core.log.measurable import CameOut, Measurable
+from tailor.core.taken import DECIDING
 from tailor.core.units import System, format_length, parse_length
 from tailor.desk import theme
 from tailor.desk.capture.labour import Labour, Tell
@@ -173,8 +174,11 @@ class Wrong(QFrame):
     def _offer(self, n: int) -> None:
         """Offer to take a remedy; below 0 none."""
         self._offered = n
-        for button in self.scopes.values():
-            button.setVisible(n >= 0)
+        from tailor.core.log.effects import REMEDY
+
+        alone = n >= 0 and REMEDY.get(self.suspects[n].name) in DECIDING  # which is each job's own
+        for scope, button in self.scopes.items():
+            button.setVisible(n >= 0 and (scope == "JOB" or not alone))
 
     # What a hand does
 

@@ -10,7 +10,11 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from tailor.core import incoming
-from tailor.core.taken import Taken
+from tailor.core.errors import InputError
+from tailor.core.incoming import quoted
+from tailor.core.keys import KEYS
+from tailor.core.measure import Kind
+from tailor.core.taken import DRYING, Taken
 from tailor.files import atomic, problems
 
 FORMAT = "tailor-learned/1"
@@ -38,7 +42,15 @@ class TakenEntry(BaseModel):
 
     @property
     def taken(self) -> Taken:
-        return Taken(**self.model_dump())
+        """What it says. Raises InputError where drafts could not go by it."""
+        one, of = Taken(**self.model_dump()), KEYS.get(self.constant)
+        if of is None and self.constant != DRYING:
+            raise InputError(f"there is no measure {quoted(self.constant)}", "learned", "take it out")
+        if of is not None and of.kind in (Kind.CHOICE, Kind.WORD, Kind.SIZES):
+            raise InputError("it is no number", f"learned {self.constant}", "take it out")
+        if of is not None:
+            of.checked(one.value)
+        return one
 
 
 class TakenFile(BaseModel):

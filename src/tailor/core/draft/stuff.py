@@ -16,6 +16,7 @@ from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.strain import PLEATS, TEARS, Bears, strain
+from tailor.core.taken import DRYING
 
 MEASURES = (
     measure.length("inside.across", Theme.INSIDE, "inside across", "room inside, across", 5, 1500, first=True),
@@ -57,7 +58,7 @@ def moulding_of(
     said = "leather that is only drawn taut" if method == TAUT else f"what {method} can press"
     valley = settings.settled(stated("mould.valley", gives.valley, "", said))
     stretch = settings.settled(stated("mould.stretch", gives.stretch, "", said))
-    if method != TAUT and not stretch.pinned and (dries := settings.learned("mould.shrink")) is not None:
+    if method != TAUT and not stretch.pinned and (dries := settings.learned(DRYING)) is not None:
         rule = f"{stretch.rule}; less what it draws in on drying, {dries.said}"
         stretch = stretch.corrected(stretch.value - dries.value, rule)
     moulding = Moulding(method, valley.value, stretch.value if method != TAUT else 0.0, settings.word("mould.where"))

@@ -17,6 +17,7 @@ import shapely
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft
+from tailor.core.taken import DRYING
 
 RULED = 100.0  # mm: a length that is marked on leather, or printed
 MIDDLE = 0.2, 0.8  # of the height from the tip to the mouth, where a case is as wide as it is round the object
@@ -109,7 +110,7 @@ def measurable(job: Job, made: Draft, printer: float = 1.0) -> tuple[Measurable,
         found.append(Measurable("fold", 2 * thick * (1 + radius), "leather.fold_radius", radius, 1 / (2 * thick), 0.3))
     if isinstance(made, Fitted) and made.wet:
         stretch, wide = made.value("mould.stretch"), float(np.ptp(made.inner.points[:, 0]))
-        if "mould.stretch" not in settings and (dries := settings.learned("mould.shrink")) is not None:
+        if "mould.stretch" not in settings and (dries := settings.learned(DRYING)) is not None:
             stretch += dries.value  # which was taken off it
         found.append(Measurable("wide", wide, "mould.stretch", stretch, 1 / wide, 0.3, method))
         found.append(Measurable("wet", RULED, "mould.stretch", 0.0, 1 / RULED, 0.5, method))

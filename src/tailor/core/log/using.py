@@ -11,10 +11,9 @@ from tailor.core.log.case import Belief
 from tailor.core.log.constants import CLEARANCE, RATE
 from tailor.core.shop.leathers import Sort
 from tailor.core.shop.quote import Terms
-from tailor.core.taken import Taken
+from tailor.core.taken import DRYING, Taken
 
 WASTE = "hide.waste"
-DRYING = "mould.shrink"  # which drafts go by, though it is no measure of a job
 
 
 def taken_of(belief: Belief, sorts: Iterable[Sort]) -> Taken | None:
