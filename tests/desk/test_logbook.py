@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import replace
@@ -269,7 +270,7 @@ def test_what_went_wrong_is_asked_measured_and_put_right(
     n = next(n for n, suspect in enumerate(wrong.suspects) if suspect.name in REMEDY)
     key, before = REMEDY[wrong.suspects[n].name], shown.bench.job
     QTest.mouseClick(wrong.rows[n][2], Button.LeftButton)
-    qtbot.waitUntil(lambda: wrong._effect.text().startswith("Body: "), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(re.match(r"Body \d+\.\d mm (less|more) across", wrong._effect.text())), timeout=20_000)
     assert shown.bench.job == before  # it was only shown
     QTest.mouseClick(wrong.scopes["JOB"], Button.LeftButton)
     value = shown.bench.job.settings.pinned[key]

@@ -5,9 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from tailor.core.checks.verdict import Verdict
 from tailor.core.draft.draft import Draft, Fitted
 
+SEEN = 0.05  # mm: less than this is the same
 # Numbers worth setting side by side, in the order they are told: reasons by name, verdicts by theirs.
 MEASURES = (
     ("leather.thickness", "leather"), ("seam.standoff", "standoff"), ("seam.toe", "toe"), ("welt.stack", "welt"),
@@ -51,6 +54,14 @@ def differences(
             numbers = (v.value if v else None for v in (before, after))
             found.append(Difference(name, judged.unit, *numbers))
     return tuple(found)
+
+
+def grown(before: Draft, after: Draft) -> str:
+    """By how much the first piece of a draft is another size than it was, in words."""
+    across, along = np.ptp(after.pieces[0].cut, axis=0) - np.ptp(before.pieces[0].cut, axis=0)
+    told = [f"{abs(by):.1f} mm {('less', 'more')[by > 0]} {way}"
+            for by, way in ((float(across), "across"), (float(along), "along")) if abs(by) >= SEEN]  # fmt: skip
+    return f"{after.pieces[0].name} {' and '.join(told) or 'the same to a tenth of a millimetre'}"
 
 
 def _reason(made: Draft, key: str) -> float | None:

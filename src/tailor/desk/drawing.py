@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import struct
+from collections.abc import Iterable
 
 import numpy as np
 import shapely
@@ -27,6 +28,15 @@ def path(points: Array, view: QTransform, closed: bool = False) -> QPainterPath:
     if closed:
         drawn.closeSubpath()
     return drawn
+
+
+def fitting(rings: Iterable[Array], room: QRectF) -> QTransform:
+    """From mm to the screen, so that outlines (n, 2) fill a room."""
+    corners = np.vstack(list(rings))
+    low, high = corners.min(axis=0), corners.max(axis=0)
+    scale = min(room.width() / max(high[0] - low[0], 1.0), room.height() / max(high[1] - low[1], 1.0))
+    middle = (low + high) / 2
+    return QTransform(scale, 0, 0, -scale, room.center().x() - scale * middle[0], room.center().y() + scale * middle[1])
 
 
 def polygon(points: Array) -> QPolygonF:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-import numpy as np
 import shapely
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QTransform
@@ -17,7 +16,7 @@ from tailor.core.log.entry import Entry, Place, Traced
 from tailor.core.log.measurable import CameOut
 from tailor.core.shop.agenda import Seen
 from tailor.desk import theme
-from tailor.desk.drawing import path
+from tailor.desk.drawing import fitting, path
 from tailor.files.dyes import GALL, INK, WALNUT
 
 EDGE, FOOT, ROW = 20.0, 14.0, 26.0  # px
@@ -77,15 +76,9 @@ class FitsDrawn(QWidget):
 
     def view(self) -> QTransform:
         """From mm to the screen, above what was measured and the pictures."""
-        corners = np.vstack([piece.ring for piece in self.seen])
-        low, high = corners.min(axis=0), corners.max(axis=0)
         foot = FOOT + ROW * len(self.measured) + (THUMB + 8 if self.pictures else 0)
         room = QRectF(self.rect()).adjusted(EDGE, EDGE, -EDGE, -foot)
-        scale = min(room.width() / max(high[0] - low[0], 1.0), room.height() / max(high[1] - low[1], 1.0))
-        middle = (low + high) / 2
-        return QTransform(
-            scale, 0, 0, -scale, room.center().x() - scale * middle[0], room.center().y() + scale * middle[1]
-        )
+        return fitting((piece.ring for piece in self.seen), room)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

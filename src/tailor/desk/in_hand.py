@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 from tailor.core.bench.steps import Doing
 from tailor.core.shop.agenda import Seen
 from tailor.desk import theme
-from tailor.desk.drawing import path
+from tailor.desk.drawing import fitting, path
 from tailor.files.dyes import GALL, INDIGO, INK, MADDER
 
 EDGE = 18.0  # px about it
@@ -46,14 +46,8 @@ class InHand(QWidget):
 
     def view(self) -> QTransform:
         """From mm to the screen."""
-        corners = np.vstack([piece.ring for piece in self.seen])
-        low, high = corners.min(axis=0), corners.max(axis=0)
         room = QRectF(self.rect()).adjusted(EDGE, EDGE, -EDGE, -EDGE - 8)
-        scale = min(room.width() / max(high[0] - low[0], 1.0), room.height() / max(high[1] - low[1], 1.0))
-        middle = (low + high) / 2
-        return QTransform(
-            scale, 0, 0, -scale, room.center().x() - scale * middle[0], room.center().y() + scale * middle[1]
-        )
+        return fitting((piece.ring for piece in self.seen), room)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import fields, replace
 
-import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
@@ -287,6 +286,7 @@ def _learn(answer: object) -> tuple[Sequence[Belief], Sequence[Case]]:
 
 def _tried(job: Job, ours: Taken, tell: Tell) -> str:
     """What a belief would change of the job in hand."""
+    from tailor.core.compared import grown
     from tailor.core.job import draft
 
     settings = job.settings
@@ -299,11 +299,4 @@ def _tried(job: Job, ours: Taken, tell: Tell) -> str:
     new = draft(replace(job, settings=replace(settings, taken=with_taken(settings.taken, ours))))
     if ours.constant in settings.pinned:
         return f"In {job.name} it is pinned."
-    wide, high = (np.ptp(new.pieces[0].cut, axis=0) - np.ptp(now.pieces[0].cut, axis=0)).tolist()
-    told = [
-        f"{abs(by):.1f} mm {('less', 'more')[by > 0]} {way}" for by, way in ((wide, "across"), (high, "along"))
-        if abs(by) >= 0.05
-    ]  # fmt: skip
-    return (
-        f"{job.name} begun by it: {new.pieces[0].name} {' and '.join(told) or 'the same to a tenth of a millimetre'}."
-    )
+    return f"{job.name} begun by it: {grown(now, new)}."

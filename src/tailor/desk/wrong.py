@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
-import numpy as np
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLineEdit, QProgressBar, QPushButton, QVBoxLayout, QWidget
 
@@ -234,12 +233,11 @@ def _causes(of: tuple[Job, Draft, Sequence[Measurable]], tell: Tell) -> tuple[Ca
 
 def _effect(job: Job, made: Draft, new: Job) -> str:
     """What a changed job would change in the pattern."""
+    from tailor.core.compared import grown
     from tailor.core.job import draft, judge
 
     other = draft(new)
-    wide, high = (np.ptp(other.pieces[0].cut, axis=0) - np.ptp(made.pieces[0].cut, axis=0)).tolist()
-    told = [f"{abs(by):.1f} mm {('less', 'more')[by > 0]} {way}" for by, way in ((wide, "across"), (high, "along"))
-            if abs(by) >= 0.05]  # fmt: skip
     stops = sum(verdict.ruling.value == "stop" for verdict in judge(new, other))
     after = f"; {stops} verdicts would say stop" if stops else ""
-    return f"{other.pieces[0].name.capitalize()}: {' and '.join(told) or 'the same to a tenth of a millimetre'}{after}."
+    told = grown(made, other)
+    return f"{told[0].upper()}{told[1:]}{after}."

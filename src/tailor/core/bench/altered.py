@@ -42,10 +42,6 @@ class Altered:
             raise InputError(f"{self.parts} parts cannot be", self.name or self.key, "split it once, or not")
 
     @property
-    def order(self) -> str:
-        return self.id.split("/", 1)[0]
-
-    @property
     def line(self) -> str:
         """What the ids of what is changed of the same line begin with: order and mark."""
         return "/".join(self.id.split("/", 2)[:2]) + "/"
@@ -125,6 +121,6 @@ def _split(made: Steps, k: int) -> None:
     key = f"{REST} {doing.key}"
     half = max(doing.minutes / 2, 1.0)
     made.doings[k] = replace(doing, minutes=half)
-    made.doings.insert(k + 1, replace(doing, key=key, name=f"the rest: {doing.name}", minutes=half, look=doing.look))
+    made.doings.insert(k + 1, replace(doing, key=key, name=f"the rest: {doing.name}", minutes=half))
     made.follows[:] = [replace(f, before=key) if f.before == doing.key else f for f in made.follows]
     made.follows.append(Follows(doing.key, key, "it goes on"))

@@ -8,10 +8,10 @@ from tailor.core.carried.capture import Capture
 from tailor.core.carried.loft import Loft
 from tailor.core.checks.verdict import Ruling, Verdict, at_most
 from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.leather.leather import NEUTRAL_OFF
 from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 
-KNOWN = 0.06  # share of the thickness that the neutral line may lie elsewhere than the table says, one spread
 SURE = 1.64  # spreads that nine of ten keep within
 
 
@@ -20,7 +20,7 @@ def known(settings: Settings, made: Draft) -> list[Verdict]:
     if not isinstance(made, Fitted) or not made.folds or made.wet or "leather.neutral" in settings:
         return []
     learned = settings.learned("leather.neutral")
-    room, spread = settings.number("fit.clearance"), KNOWN if learned is None else learned.sd
+    room, spread = settings.number("fit.clearance"), NEUTRAL_OFF if learned is None else learned.sd
     off = SURE * spread * settings.number("leather.thickness")
     if off <= room:
         return []

@@ -33,6 +33,7 @@ MEASURES = (
         90, usual=0.0),
 )  # fmt: skip
 
+NEUTRAL_OFF = 0.06  # share of the thickness that the neutral line of a hide may lie off the table, one spread
 APPROACH = {"firm": 35.0, "soft": 50.0}  # degrees: how steeply each temper comes down to a welt without a gap
 
 

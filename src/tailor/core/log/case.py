@@ -56,9 +56,9 @@ class Said:
 
 @dataclass(frozen=True)
 class Belief:
-    """What is believed of a constant. leather: empty for one that was not met; tannage: the kind
-    of it, where it is known. mean, sd, low and high (9 of 10 between
-    them), and what the table said, in the constant's unit. cases: how many say so.
+    """What is believed of a constant. leather: empty for one that was not met; tannage: the kind of it, where it is
+    known. mean, sd, low and high (9 of 10 between them), and what the table said, in the constant's unit. cases: how
+    many say so.
 
     offered: it is surely enough off the table, and by enough to matter, that a maker should be asked. since: the day
     from which the readings are of something else, where they are; and how sure that is.

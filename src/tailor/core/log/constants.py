@@ -17,6 +17,7 @@ from tailor.core import incoming
 from tailor.core.bench.labour import Rates
 from tailor.core.errors import InputError
 from tailor.core.keys import KEYS
+from tailor.core.leather.leather import NEUTRAL_OFF
 from tailor.core.leather.moulding import METHODS
 from tailor.core.log.spreads import Spreads
 
@@ -110,7 +111,7 @@ def _rate(name: str, usual: float) -> Constant:
 
 
 _ALL = (
-    _measured("leather.neutral", "neutral line, as a share of thickness from the flesh", 0.06, 0.03,
+    _measured("leather.neutral", "neutral line, as a share of thickness from the flesh", NEUTRAL_OFF, 0.03,
               "Bent leather is stretched outside and pressed together inside; the line between keeps its length, and "
               "it is that length which is cut."),
     _measured("leather.fold_radius", "inside radius of a fold, in thicknesses", 0.15, 0.08,
