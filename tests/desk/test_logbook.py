@@ -133,6 +133,27 @@ def test_places_are_where_they_are_on_the_drawing_and_can_be_pointed_at(shown: W
     assert book.slip.place is Place.BELLY
 
 
+@pytest.mark.parametrize("size", [(1000, 700), (1280, 800)])
+def test_nothing_of_the_slip_is_cut_off_at_its_side(
+    shown: Window, book: Logbook, settle: Callable[[], None], qtbot: QtBot, size: tuple[int, int]
+) -> None:
+    shown.resize(*size)
+    settle()
+    there = book._side.viewport()
+    assert there is not None
+    for widget in (
+        *book.slip.fits.values(),
+        *book.slip.words.values(),
+        *(field for _, field in book.slip.rows.values()),
+    ):
+        right = widget.mapTo(book.slip, QPoint(widget.width(), 0)).x()
+        assert right <= there.width(), widget.accessibleName()
+    book.drawn.grab()
+    tags = list(book.drawn._tags.values())
+    assert len(tags) == len(book.drawn.spots)
+    assert not any(one.intersects(other) for k, one in enumerate(tags) for other in tags[k + 1 :])
+
+
 def test_what_cannot_be_is_said_and_changes_nothing(shown: Window, book: Logbook, settle: Callable[[], None],
                                                     tmp_path: Path) -> None:  # fmt: skip
     before, said = entry(book), list[str]()

@@ -126,9 +126,9 @@ class AtWork(QWidget):
         self.write.clicked.connect(self.ask_write)
         rows.addWidget(self.write)
         rows.setContentsMargins(12, 4, 8, 4)
-        keys = Words(KEYS)
-        keys.setWordWrap(True)
-        keys.setFont(theme.text(9.5))
+        self._keys = Words(KEYS)
+        self._keys.setWordWrap(True)
+        self._keys.setFont(theme.text(9.5))
         self._side = QWidget()
         side = QVBoxLayout(self._side)
         side.setContentsMargins(8, 0, 4, 4)
@@ -140,7 +140,7 @@ class AtWork(QWidget):
             (self._waits, 0),
             (self.chain, 0),
             (self.list, 1),
-            (keys, 0),
+            (self._keys, 0),
         ):
             side.addWidget(widget, stretch)
         left = QVBoxLayout()
@@ -407,6 +407,7 @@ class AtWork(QWidget):
     def change_step(self) -> None:
         """Change the step in hand; again, to be done with it."""
         self.changes.setVisible(not self.changes.isVisible())
+        self._keys.setVisible(not self.changes.isVisible())  # where room is short
         self.refresh()
         (self.changes.name if self.changes.isVisible() else self).setFocus()
 

@@ -63,6 +63,9 @@ class EntrySlip(QFrame):
         self.hide_.setToolTip("The hide or the offcut it was cut from")
         self.hide_.activated.connect(lambda _: self._from())
         top.addWidget(self.hide_, 1)
+        for box in (self.leather, self.hide_):  # no wider than there is room
+            box.setMinimumContentsLength(8)
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         inside.addWidget(self.head)
         inside.addLayout(top)
         inside.addLayout(self._fits())

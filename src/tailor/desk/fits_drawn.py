@@ -21,6 +21,7 @@ from tailor.files.dyes import GALL, INK, WALNUT
 
 EDGE, FOOT, ROW = 20.0, 14.0, 26.0  # px
 TAG = 21.0  # px high
+APART = 2.0  # px between two
 ARROWS = {Fit.STUCK: "▸◂", Fit.TIGHT: "▸◂", Fit.RIGHT: "◆", Fit.LOOSE: "◂▸", Fit.FALLS: "◂▸"}
 DYES = {Fit.STUCK: "stop", Fit.TIGHT: "look", Fit.RIGHT: "ok", Fit.LOOSE: "look", Fit.FALLS: "stop"}
 NAMED = 15.0  # px over its foot, that a piece is named
@@ -146,6 +147,9 @@ class FitsDrawn(QWidget):
             at = view.map(QPointF(*spot.tolist()))
             box = QRectF(0, 0, painter.fontMetrics().horizontalAdvance(said) + 14, TAG)
             box.moveCenter(at)
+            for other in self._tags.values():  # each below the one before, where the thing is drawn small
+                if box.intersects(other.adjusted(0, -APART, 0, APART)):
+                    box.moveTop(other.bottom() + APART)
             self._tags[place] = box
             chosen = place is self.place
             painter.setPen(QPen(QColor(WALNUT if chosen else theme.EDGE), 2.2 if chosen else 1.0))

@@ -53,6 +53,7 @@ KEYS = (
 )
 DRAWN = "Shaded: what the table says. Rings: your cases. The bar: what is believed, 9 times in 10. A pin: what is used."
 ENTRY = "entry"
+BAR = 26  # px of a scroll bar, where the slip is higher than there is room
 
 
 class Page(StrEnum):
@@ -304,6 +305,7 @@ class Logbook(QWidget):
             return
         self.drawn.show_pieces(found.seen, found.spots)
         self.slip.show_measurable(found.there)
+        self._settle_side()
         self._of = found.job, found.made, (*found.there, *found.besides)
         self._show()
 
@@ -393,7 +395,12 @@ class Logbook(QWidget):
             super().keyPressEvent(event)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self._side.setFixedWidth(min(max(round(0.40 * self.width()), 400), 520))
+        self._settle_side()
+
+    def _settle_side(self) -> None:
+        """The slip is as wide as it needs to be."""
+        needs = self.slip.minimumSizeHint().width() + BAR
+        self._side.setFixedWidth(max(min(round(0.40 * self.width()), 520), needs))
 
     def finish(self) -> None:
         """The window closes: leave no thread running."""

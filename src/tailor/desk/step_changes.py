@@ -14,6 +14,7 @@ from tailor.core.bench.altered import OWN, REST, Altered, circular
 from tailor.core.bench.steps import Steps
 from tailor.core.errors import InputError
 from tailor.core.shop.sitting import Turn
+from tailor.desk import theme
 from tailor.desk.stock_list import typed_number
 from tailor.desk.words import Words
 
@@ -48,10 +49,17 @@ class StepChanges(QFrame):
         self.back.setMinimumContentsLength(10)
         self.back.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.back.activated.connect(lambda n: self._bring(self.back.itemData(n)))
-        self.drop = self._button("Leave it out", self.leave_out)
-        self.split = self._button("At two goes", self.at_two_goes)
-        self.own = self._button("Another after it", self.another)
+        self.drop = self._button("Leave out", self.leave_out)
+        self.split = self._button("Two goes", self.at_two_goes)
+        self.own = self._button("Add one", self.another)
         self.plain = self._button("As it was", self.as_it_was)
+        for button, tip in (
+            (self.drop, "It is not done; what waited for it waits as long"),
+            (self.split, "It is done at two goes, which may lie apart"),
+            (self.own, "A step of your own comes after it"),
+            (self.plain, "All of it as it was derived"),
+        ):
+            button.setToolTip(tip)
         grid = QGridLayout(self)
         grid.setContentsMargins(10, 6, 10, 6)
         grid.setSpacing(5)
@@ -66,6 +74,7 @@ class StepChanges(QFrame):
     def _button(self, said: str, deed: object) -> QPushButton:
         button = QPushButton(said)
         button.setProperty("plain", "false")
+        button.setFont(theme.text(9.5))
         button.clicked.connect(deed)
         return button
 
