@@ -9,7 +9,7 @@ from datetime import date
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -305,7 +305,7 @@ class Logbook(QWidget):
             return
         self.drawn.show_pieces(found.seen, found.spots)
         self.slip.show_measurable(found.there)
-        self._settle_side()
+        QTimer.singleShot(0, self._settle_side)  # once its rows are laid out
         self._of = found.job, found.made, (*found.there, *found.besides)
         self._show()
 
