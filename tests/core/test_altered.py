@@ -8,8 +8,8 @@ import pytest
 
 from tailor import demo
 from tailor.core.bench.altered import OWN, REST, Altered, altered, circular
-from tailor.core.bench.labour import Rates
 from tailor.core.bench.planner import planned
+from tailor.core.bench.rates import Rates
 from tailor.core.bench.schools import School
 from tailor.core.bench.steps import Steps
 from tailor.core.bench.work import broken

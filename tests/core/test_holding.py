@@ -9,8 +9,8 @@ import pytest
 
 from tailor import demo
 from tailor.core.bench.holding import Hold, chain, link
-from tailor.core.bench.labour import Rates
 from tailor.core.bench.planner import planned
+from tailor.core.bench.rates import Rates
 from tailor.core.bench.schools import School
 from tailor.core.bench.work import Order, Person, Plan, Spell, Step, Wait, Work
 from tailor.core.shop.hands import Hand

@@ -13,7 +13,7 @@ import shapely
 
 from tailor import demo
 from tailor.cli import main
-from tailor.core.bench.labour import Rates
+from tailor.core.bench.rates import Rates
 from tailor.core.carried.loft import Array
 from tailor.core.checks.verdict import Verdict
 from tailor.core.errors import InputError

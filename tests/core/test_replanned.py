@@ -13,8 +13,8 @@ from hypothesis import strategies as st
 from tailor import demo
 from tailor.core.bench.chance import Spread, in_time, ready
 from tailor.core.bench.hours import NoRoomError
-from tailor.core.bench.labour import Rates
 from tailor.core.bench.planner import planned
+from tailor.core.bench.rates import Rates
 from tailor.core.bench.replan import few_moves, in_order, moved
 from tailor.core.bench.schools import School
 from tailor.core.bench.serial import Serial

@@ -11,8 +11,9 @@ import pytest
 
 from tailor import demo
 from tailor.core.bench.derived import BLADE, LIVE, derived
-from tailor.core.bench.labour import Rates, labour, minutes
+from tailor.core.bench.labour import labour, minutes
 from tailor.core.bench.planner import planned
+from tailor.core.bench.rates import Rates
 from tailor.core.bench.schools import GLUES, School
 from tailor.core.bench.steps import Steps
 from tailor.core.bench.work import broken

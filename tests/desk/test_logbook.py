@@ -17,7 +17,7 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from tailor import demo
-from tailor.core.bench.labour import Rates
+from tailor.core.bench.rates import Rates
 from tailor.core.draft.draft import Fitted
 from tailor.core.keys import KEYS
 from tailor.core.log.case import Fit, When

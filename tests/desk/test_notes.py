@@ -11,7 +11,7 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from tailor import demo
-from tailor.core.bench.labour import Rates
+from tailor.core.bench.rates import Rates
 from tailor.core.bench.schools import DYES, School
 from tailor.core.keys import MEASURES
 from tailor.core.notes.notes import NOTES, of_measure, of_step

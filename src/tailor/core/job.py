@@ -28,6 +28,9 @@ from tailor.core.checks import (
     stitching,
     together,
 )  # fmt: skip
+from tailor.core.checks import (
+    tooled as tooled_checks,
+)
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.corrections import Correction
 from tailor.core.draft import styles
@@ -38,6 +41,8 @@ from tailor.core.draft.parts.attached import attached
 from tailor.core.draft.stitch.edges import edges_first
 from tailor.core.draft.stitch.sewn import as_marked
 from tailor.core.draft.style import Order
+from tailor.core.draft.tooled import asked as tooling
+from tailor.core.draft.tooled.put import tooled
 from tailor.core.draft.worn.hang import hung
 from tailor.core.errors import InputError
 from tailor.core.keys import KEYS
@@ -54,8 +59,8 @@ TAKEN_OVER = "from-an-old-one"
 class Job:
     """One thing to be made: what is carried, how, and what the maker has settled.
 
-    stations are checked and in rising y. traced: panels of a carrier already made. units is how the maker reads
-    lengths; everything is kept in mm.
+    stations are checked and in rising y. traced: panels of a carrier already made. tooling: what is put on its leather.
+    units is how the maker reads lengths; everything is kept in mm.
     """
 
     name: str
@@ -66,12 +71,14 @@ class Job:
     units: System = System.MM
     capture: Capture = field(default_factory=lambda: Capture.usual(Way.CALIPER))
     traced: Traced = field(default_factory=Traced)
+    tooling: tuple[tooling.Asked, ...] = ()
 
     def __post_init__(self) -> None:
         if self.style not in styles.names():
             raise InputError(f"'{self.style}' is not a construction", "style", f"give {' or '.join(styles.names())}")
         incoming.named(self.name, "name")
         every_zone(self.zones)
+        tooling.checked(self.tooling)
         usual = dict(styles.style(self.style).usual)
         if self.settings.usual != usual or self.settings.style != self.style:
             object.__setattr__(self, "settings", replace(self.settings, usual=usual, style=self.style))
@@ -89,7 +96,9 @@ class Job:
         return replace(self, settings=replace(self.settings, maker=maker, taken=maker.taken))
 
     def typed(self, key: str, text: str) -> Job:
-        """With what the maker typed for a setting, or `auto`. Raises InputError naming the key."""
+        """With what the maker typed for a setting or what is tooled, or `auto`. Raises InputError naming the key."""
+        if key.startswith("tooling."):
+            return replace(self, tooling=tooling.typed(self.tooling, key, text, self.units))
         return replace(self, settings=self.settings.typed(key, text, self.units))
 
     def measured(self, table: Table) -> Job:
@@ -173,7 +182,7 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     made = attached(settings, made)
     if isinstance(made, Fitted):
         made = hung(settings, made)
-    made = replace(made, rough=rough)
+    made = replace(tooled(settings, job.tooling, made), rough=rough)
     turn = settings.number("leather.turn")
     whole = tuple(replace(p, grain=turn) if p.leather == "body" else p for p in made.pieces)
     made = _handed(settings, replace(made, pieces=as_marked(settings, whole, made.seams), whole=whole))
@@ -195,6 +204,7 @@ def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
     said = [
         *fastened.verdicts(settings, made),
         *added.verdicts(settings, made),
+        *tooled_checks.verdicts(settings, made),
         *together.verdicts(settings, made),
         measured.verdict(settings, job.capture, job.loft),
         *measured.known(settings, made),

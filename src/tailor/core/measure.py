@@ -51,6 +51,7 @@ class Theme(Enum):
     KEEPER = "keeper"
     FLAP = "flap"
     STRAP = "straps and handles"
+    TOOLING = "on the leather"
 
 
 class Along(Enum):

@@ -17,6 +17,7 @@ from tailor.core.carried.traced import Panel, Sewn, Traced
 from tailor.core.carried.zones import MOST as MOST_ZONES
 from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.corrections import REACH, Correction
+from tailor.core.draft.tooled.asked import MOST as MOST_TOOLED
 from tailor.core.errors import InputError, shown
 from tailor.core.job import Job
 from tailor.core.maker import Maker
@@ -25,10 +26,13 @@ from tailor.core.units import System
 from tailor.files import atomic
 from tailor.files.taken import MOST as MOST_LEARNED
 from tailor.files.taken import TakenEntry
+from tailor.files.tooling import Entry as TooledEntry
+from tailor.files.tooling import plain as plain_tooling
 
 FORMAT = "tailor-job"
-VERSION = 4
+VERSION = 5
 LEARNED = 4  # the version from which a job may hold what its maker had learned
+TOOLED = 5  # and what is put on its leather
 MOST_CORRECTIONS = 500
 MOST_SETTINGS = 2000
 MOST_OF_ONE = 500  # of one job
@@ -97,7 +101,7 @@ class JobEntry(_Strict):
     """A whole job. Settings hold only what the maker pinned, in mm, degrees, shares, counts or words."""
 
     format: Literal["tailor-job"] = "tailor-job"
-    version: Literal[1, 2, 3, 4] = 3
+    version: Literal[1, 2, 3, 4, 5] = 3
     name: str
     style: str
     units: System = System.MM
@@ -109,6 +113,7 @@ class JobEntry(_Strict):
     learned: Annotated[list[TakenEntry], Field(max_length=MOST_LEARNED)] = []
     panels: Annotated[list[PanelEntry], Field(max_length=60)] = []
     seams: Annotated[list[SeamEntry], Field(max_length=200)] = []
+    tooling: Annotated[list[TooledEntry], Field(max_length=MOST_TOOLED)] = []
 
 
 def to_text(job: Job) -> str:
@@ -130,6 +135,10 @@ def to_text(job: Job) -> str:
         plain |= {"version": LEARNED, "learned": [vars(taken) for taken in job.settings.taken]}
     else:
         del plain["learned"]
+    if job.tooling:
+        plain |= {"version": TOOLED, "tooling": [plain_tooling(asked) for asked in job.tooling]}
+    else:
+        del plain["tooling"]
     return json.dumps(plain, indent=1, ensure_ascii=False) + "\n"
 
 
@@ -174,6 +183,7 @@ def from_text(text: str) -> Job:
             tuple(Panel(p.name, tuple(p.outline), p.count) for p in entry.panels),
             tuple(Sewn(s.name, tuple(s.edges)) for s in entry.seams),
         ),
+        tuple(each.asked for each in entry.tooling),
     )
 
 

@@ -14,10 +14,12 @@ from tailor.core.checks.verdict import Verdict
 from tailor.core.draft.draft import Draft, Fitted, Hang
 from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.piece import Piece
+from tailor.core.draft.tooled.came import Tooled
 from tailor.core.job import Job
 from tailor.core.keys import KEYS
 
 FORMAT = "tailor-report/1"
+TOOLED = ("field", "border", "texture", "guide", "picture", "mark")  # kinds of line that are put on the leather
 
 NONE: Mapping[str, str] = MappingProxyType({})
 
@@ -49,6 +51,7 @@ def report(job: Job, made: Draft, said: Sequence[Verdict], files: Mapping[str, s
         "inside": list(made.inside) if isinstance(made, Built) and made.inside is not None else None,
         "edges_first": list(map(str, made.edges_first)),
         "hardware": [vars(h) for h in made.hardware],
+        "tooling": [_tooled(put) for put in made.tooled],
         "hang": _hang(made.hang) if isinstance(made, Fitted) and made.hang is not None else None,
         "checks": checks(said),
         "reasons": [
@@ -57,6 +60,17 @@ def report(job: Job, made: Draft, said: Sequence[Verdict], files: Mapping[str, s
             for r in made.reasons.values()
         ],
     }  # fmt: skip
+
+
+def _tooled(put: Tooled) -> dict[str, Any]:
+    """What is put on the leather; its lines lie on the pieces as they are given out."""
+    found: dict[str, Any] = {
+        "name": put.asked.title, "piece": put.asked.piece, "side": None if put.field is None else put.field.side,
+        "width": put.width, "at": list(put.at), "length": 1000 * put.metres, "longer": put.longer,
+        "turned": put.turned, "stretch": list(put.stretch),
+        "field": [] if put.field is None else _points(np.array(put.field.region.exterior.coords)),
+    }  # fmt: skip
+    return found if put.repeats is None else found | {"repeats": vars(put.repeats)}
 
 
 def _hang(hang: Hang) -> dict[str, Any]:
@@ -115,6 +129,7 @@ def _piece(piece: Piece) -> dict[str, Any]:
             for h in piece.holes
         ],
         "fittings": [vars(f) for f in piece.fittings],
+        "tooled": [{"kind": r.kind, "points": _points(r.points)} for r in piece.rules if r.kind in TOOLED],
         "openings": [_points(ring) for ring in piece.openings],
         "area": piece.area,
     }

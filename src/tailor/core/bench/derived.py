@@ -13,15 +13,19 @@ from collections.abc import Collection, Iterable, Sequence
 import numpy as np
 import shapely
 
-from tailor.core.bench.labour import METRE, SQUARE, Rates, glued, labour
+from tailor.core.bench.labour import METRE, SQUARE, glued, labour
+from tailor.core.bench.rates import Rates
 from tailor.core.bench.schools import DYES, GLUES, School
 from tailor.core.bench.steps import Doing, Steps
+from tailor.core.bench.tooling import works
 from tailor.core.carried.loft import Array
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.piece import Role, Seam
 
 DRY, DYED, COAT, CASED = 24 * 60, 4 * 60, 60, 20  # minutes that moulded leather, dye, a coat and damp leather take
+TOOLED = 2 * 60  # minutes that what was tooled damp dries before it may be dyed or glued
+TAPE, PEEL = 2.0, 1.0  # minutes of hands
 THIN, DAMP, STAMP, TRIM, JOIN, TRUE, BOARD = 4.0, 2.0, 12.0, 6.0, 3.0, 5.0, 3.0  # minutes of hands, each
 DYE, DYE_SQUARE, WAX, TRY = 12.0, 60.0, 8.0, 5.0  # minutes; a square metre of dye
 NARROW = 60.0  # mm: of a strap
@@ -31,6 +35,12 @@ LIVE = "Fit with an inert dummy or an isolated tool, never a live one; what hold
 WET = "Film round steel, and out within the hour: it rusts in wet leather."
 HOT = "Melting thread ends: it burns."
 SANDER = "Sander: dust mask, eye protection, fingers clear."
+KNIFE = "Cut away from the hand that holds: the blade turns."
+ORDER = {
+    "carve": "there is a line to cut",
+    "bevel": "a cut edge holds the slope",
+    "strike": "a texture is struck up to what is cut",
+}  # what comes before work on a drawing
 FLAMMABLE = "Dye: fresh air, gloves, no flame."
 
 
@@ -82,9 +92,31 @@ class _Deriving:
                 ready.append(add(thin, ["cut"], "thinned while it lies flat"))
             if "stamp" in kinds:
                 ready.append(self._stamped(piece.name))
+        ready += [self._tooled(piece.name, list(ready)) for piece in self.cut if works(self.made, self.rates, piece)]
         if self.school.dye == "before":
             ready.append(self._dyed(list(ready)))
         return ready
+
+    def _tooled(self, name: str, after: Iterable[str]) -> str:
+        """What is drawn on a piece, put on it while it lies flat, damp and backed; the step that takes the back off."""
+        mine, add = (name,), self.steps.add
+        add(Doing(f"back {name}", f"back {name} with tape or card", mine, TAPE, "once over",
+                  look="no edge of it shows"), after, "backed, so that it does not stretch under the tool")  # fmt: skip
+        damp = add(Doing(f"damp {name} to tool", f"damp {name} for tooling", mine, DAMP, "once over, both faces"),
+                   [f"back {name}"], "what is damp takes no tape")  # fmt: skip
+        last = damp
+        for work in works(self.made, self.rates, self.made.piece(name)):
+            doing = Doing(f"{work.verb} {name}", work.said, mine, work.minutes, work.why, "tooling", look=work.look,
+                          caution=KNIFE if work.verb == "carve" else "", places=work.places)  # fmt: skip
+            if last == damp:
+                add(doing)
+                self.steps.wait(damp, doing.key, "until it returns to its colour", CASED)
+            else:
+                add(doing, [last], ORDER[work.verb])
+            last = doing.key
+        peel = add(Doing(f"peel {name}", f"take the back off {name}", mine, PEEL, "once", look="no gum is left on it"))
+        self.steps.wait(last, peel, "it dries flat, and keeps what is in it", TOOLED)
+        return peel
 
     def _stamped(self, name: str) -> str:
         damp = Doing(f"damp {name}", f"damp {name} for its stamp", (name,), DAMP, "once over")

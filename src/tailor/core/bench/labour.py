@@ -6,6 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tailor.core.bench.rates import Rates
+from tailor.core.bench.tooling import works
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Piece, Role
@@ -13,28 +15,6 @@ from tailor.core.draft.piece import Piece, Role
 LEATHER = ("body", "lining", "welt")
 CORNER = 30.0  # degrees that an outline turns by within a point, where the knife is set anew
 METRE, SQUARE = 1000.0, 1e6  # mm, and mm² in a square metre
-
-
-@dataclass(frozen=True)
-class Rates:
-    """How long a maker takes, minutes: a practised hand at its own bench, until the log knows better.
-
-    mark: a piece; cut: a metre; corner: each; hole: each that is pierced; hardware: each; glue_up: a seam or a sheet,
-    and glue: a square metre; edge: a metre bevelled, sanded and burnished; mould: a case wetted and pressed; begin: a
-    job taken up and cleared away. sewn: times what its stitches take by themselves.
-    """
-
-    mark: float = 3.0
-    cut: float = 4.0
-    corner: float = 0.15
-    hole: float = 0.06
-    hardware: float = 2.5
-    glue_up: float = 3.0
-    glue: float = 60.0
-    edge: float = 14.0
-    mould: float = 25.0
-    begin: float = 10.0
-    sewn: float = 1.15
 
 
 @dataclass(frozen=True)
@@ -62,6 +42,7 @@ def labour(made: Draft, rates: Rates | None = None) -> tuple[Deed, ...]:
         Deed("begin and clear away", 1, "", at.begin),
         Deed("mark", pieces, "pieces", pieces * at.mark),
         Deed("cut", metres, "m", metres * at.cut + corners * at.corner),
+        Deed("tool", sum(put.metres for put in made.tooled), "m", sum(work.minutes for work in works(made, at))),
         Deed("mould", int(made.wet), "", int(made.wet) * at.mould),
         Deed("glue", ups, "times", ups * at.glue_up + area * at.glue),
         Deed("pierce", holes, "holes", holes * at.hole),
@@ -69,7 +50,7 @@ def labour(made: Draft, rates: Rates | None = None) -> tuple[Deed, ...]:
         Deed("hardware", metal, "pieces", metal * at.hardware),
         Deed("edges", edge, "m", edge * at.edge),
     )
-    return tuple(deed for deed in deeds if deed.amount > 0)
+    return tuple(deed for deed in deeds if deed.amount > 0 or deed.minutes > 0)
 
 
 def minutes(deeds: tuple[Deed, ...]) -> float:

@@ -17,6 +17,7 @@ from tailor.core.carried.weight import Body
 from tailor.core.draft.fitted.seam import Standoff
 from tailor.core.draft.folded.body import Side, Tab
 from tailor.core.draft.piece import Finish, Piece, Seam
+from tailor.core.draft.tooled.came import Tooled
 from tailor.core.draft.worn.carry import Loop
 from tailor.core.fairing import Line
 from tailor.core.leather.stack import Profile, Stack
@@ -193,7 +194,7 @@ class Draft:
     construction answers for. consulted: the settings it was drafted by, pinned or not. hang: how it hangs, where it
     rides on a belt. lies: how pieces lie once it is put together, by their names; held: what is put in it; rounds:
     leather that goes round what is held; shuts: what meets when it is shut. bed: of the machine it is sewn on, if by
-    one.
+    one. tooled: what is put on its leather.
     """
 
     pieces: tuple[Piece, ...]
@@ -215,6 +216,7 @@ class Draft:
     hang: Hang | None = None
     bed: str = ""
     whole: tuple[Piece, ...] = ()
+    tooled: tuple[Tooled, ...] = ()
 
     def unmarked(self) -> Self:
         """The draft with every hole, for the right hand."""

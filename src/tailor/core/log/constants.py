@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from types import MappingProxyType
 
 from tailor.core import incoming
-from tailor.core.bench.labour import Rates
+from tailor.core.bench.rates import Rates
 from tailor.core.errors import InputError
 from tailor.core.keys import KEYS
 from tailor.core.leather.leather import NEUTRAL_OFF
@@ -100,6 +100,8 @@ _SAID = {
     "hole": "time to pierce a hole", "hardware": "time to set a fastening", "glue_up": "time to glue up a seam",
     "glue": "time to glue a square metre", "edge": "time for a metre of edge", "mould": "time to mould a case",
     "begin": "time to begin and clear away", "sewn": "sewing, in times of the usual",
+    "trace": "time to trace a metre", "carve": "time to cut a metre of a picture",
+    "bevel": "time to bevel a metre of a picture", "strike": "time to strike a stamp once",
 }  # fmt: skip
 
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 from datetime import date
 
 from tailor.core.bench.altered import REST
-from tailor.core.bench.labour import Rates
+from tailor.core.bench.rates import Rates
 from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.log.constants import RATE
@@ -18,7 +18,8 @@ from tailor.core.shop.shop import Shop
 
 LAST = "try"  # the step after which a thing is made
 OF = {"mark": "mark", "cut": "cut", "mould": "mould", "glue": "glue_up", "pierce": "hole", "sew": "sewn",
-      "hardware": "hardware", "edge": "edge", "edges": "edge"}  # the rate of a step, by how its key begins  # fmt: skip
+      "hardware": "hardware", "edge": "edge", "edges": "edge", "trace": "trace", "carve": "carve",
+      "bevel": "bevel", "strike": "strike"}  # the rate of a step, by how its key begins  # fmt: skip
 LEAST = 1.0  # minutes of work that say anything of a rate
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import replace
 
-from tailor.core.bench.labour import Rates
+from tailor.core.bench.rates import Rates
 from tailor.core.keys import KEYS
 from tailor.core.log.case import Belief
 from tailor.core.log.constants import CLEARANCE, RATE

@@ -205,6 +205,26 @@ NOTES = (
          "hard; so it is stamped after it is cut and before dye, oil and glue.",
          (box("leather", 8, 14, 84, 14), box("thing", 42, 26, 16, 26), box("foam", 4, 6, 92, 8)),
          (), (), ("damp", "stamp")),
+    Note("Why what is tooled keeps clear of edges and holes",
+         "A tool pushes leather before it: near an edge it bulges out, over holes it closes them, across a fold it "
+         "breaks. So a field is set back twice the stitch margin, clear of folds and of all that is set or sewn on; "
+         "its corners are drawn with something round.",
+         (box("leather", 8, 6, 84, 48), row(14, 12, 86, 12, 12), row(14, 48, 86, 48, 12),
+          stroke("border", (24.0, 18.0), (76.0, 18.0), *arc(76, 22, 4, 4, 270, 360), *arc(76, 38, 4, 4, 0, 90),
+                 *arc(24, 38, 4, 4, 90, 180), *arc(24, 22, 4, 4, 180, 270), (24.0, 18.0)),
+          stroke("measure", (50.0, 6.0), (50.0, 18.0), said="twice")),
+         ("tool.",), (Theme.TOOLING,), ("carve", "bevel")),
+    Note("Why a texture begins from a diagonal",
+         "The eye forgives a row that leans, and sees at once one that should be straight and is not. So a woven stamp "
+         "follows one light diagonal through the middle, row by row, and ends alike on both sides.",
+         (box("leather", 14, 6, 72, 48), stroke("fold", (26.0, 6.0), (74.0, 54.0)), stroke("welt", (40.0, 6.0), (86.0,
+          52.0)), stroke("welt", (14.0, 8.0), (60.0, 54.0))),
+         (), (), ("strike", "trace")),
+    Note("Why leather is backed before it is tooled",
+         "Damp leather that is pressed grows, and would come out longer than its pattern. Tape or card on its back "
+         "holds it; it comes off before anything else, since gum that is left on leather stays.",
+         (box("leather", 10, 28, 80, 10), box("foam", 10, 20, 80, 6), box("thing", 44, 38, 12, 16)),
+         (), (), ("back", "peel")),
     Note("Why what is carried is weighed",
          "A case hangs by where its weight is. Above the belt it tips outward, far below it swings; so the loop "
          "stands where the whole of it, with what it holds, comes to hang as it is wanted.",

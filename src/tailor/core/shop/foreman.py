@@ -18,8 +18,8 @@ import numpy as np
 from tailor.core import apart
 from tailor.core.bench.chance import TIMES, Spread, in_time, ready
 from tailor.core.bench.derived import derived
-from tailor.core.bench.labour import Rates
 from tailor.core.bench.planner import Planner
+from tailor.core.bench.rates import Rates
 from tailor.core.bench.replan import few_moves, in_order, moved
 from tailor.core.bench.schools import School
 from tailor.core.bench.steps import Steps

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from tailor.core.bench.labour import Rates, labour, minutes
+from tailor.core.bench.labour import labour, minutes
+from tailor.core.bench.rates import Rates
 from tailor.core.errors import InputError
 from tailor.core.shop.leathers import Sort
 from tailor.core.shop.made import Leathered, Made, leathers

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from tailor.core.bench.altered import Altered
-from tailor.core.bench.labour import Rates
+from tailor.core.bench.rates import Rates
 from tailor.core.bench.schools import School
 from tailor.core.errors import InputError
 from tailor.core.incoming import quoted

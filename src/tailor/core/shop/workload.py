@@ -8,7 +8,7 @@ from datetime import date, datetime, timedelta
 
 from tailor.core.bench.altered import Altered, altered
 from tailor.core.bench.derived import derived
-from tailor.core.bench.labour import Rates
+from tailor.core.bench.rates import Rates
 from tailor.core.bench.schools import School
 from tailor.core.bench.steps import PLACES, SET_UPS, Doing, Steps
 from tailor.core.bench.work import FAR, Person, Plan, Step, Wait, Work, merged

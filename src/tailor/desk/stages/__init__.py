@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from tailor.core.measure import Theme
-from tailor.desk.stages import bench, carry, draft, lay_out, leather, log, object, stitch
+from tailor.desk.stages import bench, carry, draft, lay_out, leather, log, object, stitch, tool
 from tailor.desk.stages.stage import Stage
 
 STAGES = {
@@ -14,6 +14,7 @@ STAGES = {
         draft,
         stitch,
         carry,
+        tool,
         lay_out,
         bench,
         log,

@@ -19,6 +19,7 @@ class Stage:
     kinds of line drawn strongest. bare: the object stands out, and its ways of measuring are beside it. stacked: the
     layers of the seam are drawn under the slice. hung: the case is seen on its belt, and sliced down through its loop.
     spread: pieces lie on leather. worked: its steps are, not its measures. logged: how it came out is.
+    tooled: fields are lit, and what is put in them can be taken hold of.
     empty: a line of help where there is nothing to show yet. guide: the heading that the guide is opened at.
     """
 
@@ -34,6 +35,7 @@ class Stage:
     spread: bool = False
     worked: bool = False
     logged: bool = False
+    tooled: bool = False
     empty: str
     guide: str
 

@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field, Json, NaiveDatetime, Validati
 
 from tailor.core import incoming
 from tailor.core.bench.altered import Altered
-from tailor.core.bench.labour import Rates
+from tailor.core.bench.rates import Rates
 from tailor.core.bench.schools import School
 from tailor.core.errors import InputError, shown
 from tailor.core.job import Job

@@ -1,0 +1,229 @@
+"""Fields: where a piece may be tooled: back from its edges, clear of holes, folds, hardware and what lands on it.
+
+Source: craft, "Tooling, lettering, marks".
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import chain
+from types import MappingProxyType
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from tailor.core import measure
+from tailor.core.carried.loft import Array
+from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.fitted.faces import face
+from tailor.core.draft.piece import Piece, Role
+from tailor.core.draft.tooled.asked import LARGEST, Asked
+from tailor.core.draft.tooled.came import FINE, Field
+from tailor.core.measure import Theme
+from tailor.core.placed.lies import Lie
+from tailor.core.reason import Reason, stated
+from tailor.core.settings import Settings
+
+EDGE = 8.0  # mm from an edge that nothing is sewn to
+LEAST = 10.0  # mm: what is narrower is no field
+NEAR = 0.5  # mm that holes may be off where a piece lies on another as it is
+REACH, STEP, BENDS = 24.0, 0.25, 1 / 30.0  # mm beside a fold that are looked at, and how they bend there
+UPRIGHT = 0.3  # of its length: a way that rises less than that in space is not up
+SIDES = MappingProxyType({  # by which way the grain looks
+    "front": (0, 0, 1), "back": (0, 0, -1), "right": (1, 0, 0), "left": (-1, 0, 0), "top": (0, 1, 0),
+    "under": (0, -1, 0),
+})  # fmt: skip
+
+
+def _any(job: object, made: object) -> bool:
+    return bool(getattr(made, "tooled", ()))
+
+
+MEASURES = (
+    measure.length("tool.setback", Theme.TOOLING, "set back",
+        "from the cut edge to what is tooled; worked out as twice the stitch margin", 0, 60, first=True, applies=_any),
+    measure.length("tool.clear", Theme.TOOLING, "clear of holes",
+        "from holes, folds, hardware and what is sewn on to what is tooled", 0, 30, usual=3.0, first=True,
+        applies=_any),
+    measure.length("tool.round", Theme.TOOLING, "corner's round",
+        "radius of the round that a field's corners are drawn with", 0.2, 40, usual=4.0, first=True, applies=_any),
+)  # fmt: skip
+
+
+def setback(settings: Settings, made: Draft) -> Reason:
+    """How far from the cut edge a field lies."""
+    margin = made.reasons["seam.margin"].value if "seam.margin" in made.reasons else EDGE / 2
+    because = "twice the stitch margin, so that a row of stitches stands midway" if "seam.margin" in made.reasons else (
+        "no seam runs there, and an edge wants so much plain leather")  # fmt: skip
+    return settings.settled(stated("tool.setback", 2 * margin, "mm", because))
+
+
+def finished(piece: Piece) -> Polygon:
+    """What is left of a piece once it is trimmed, mm."""
+    rules = {rule.kind: rule.points for rule in piece.rules}
+    if piece.role is Role.BLANK and "trim" in rules and "mouth" in rules:
+        trim, mouth = rules["trim"], rules["mouth"]
+        far = np.hypot(*(mouth[[0, -1]] - trim[-1]).T)
+        return Polygon(np.vstack([trim, mouth if far[0] < far[1] else mouth[::-1]])).buffer(0)
+    return Polygon(piece.cut if piece.trim is None else piece.trim)
+
+
+def fields(settings: Settings, made: Draft, piece: Piece) -> tuple[Field, ...]:
+    """The fields of a piece of a draft as it is for the right hand with every hole, the largest first."""
+    back, clear, round_ = setback(settings, made).value, settings.number("tool.clear"), settings.number("tool.round")
+    whole = finished(piece)
+    edges = [whole.exterior, *(shapely.LinearRing(ring) for ring in piece.openings)]
+    kept = [edge.buffer(back, quad_segs=FINE) for edge in edges]
+    kept += [spot.buffer(clear, quad_segs=FINE) for spot in chain(_kept(piece), _landings(made, piece))]
+    kept += [fold.buffer(half + clear, quad_segs=FINE) for fold, half in _folds(made, piece)]
+    free = whole.difference(shapely.union_all(kept))
+    opened = free.buffer(-round_, quad_segs=FINE).buffer(round_ * (1 - 1e-4), quad_segs=FINE)
+    parts = [p for p in shapely.get_parts(opened) if isinstance(p, Polygon) and not p.buffer(-LEAST / 2).is_empty]
+    lie, named = made.lies.get(piece.name), list[Field]()
+    for part in sorted(parts, key=lambda p: -p.area):
+        found = Field(piece.name, "", part)
+        side = "face" if lie is None else _side(lie, found.middle)
+        alike = sum(other.side.split()[0] == side for other in named)
+        up = (0.0, 1.0) if lie is None else _up(lie, found.middle)
+        named.append(Field(piece.name, f"{side} {alike + 1}" if alike else side, part, up))
+    return tuple(named)
+
+
+def field_of(settings: Settings, made: Draft, asked: Asked) -> Field | None:
+    """The field that something is asked for on; None where there is none any more."""
+    piece = next((p for p in made.pieces if p.name == asked.piece and is_tooled(p)), None)
+    if piece is None:
+        return None
+    found = fields(settings, made, piece)
+    return next((f for f in found if asked.side in (LARGEST, f.side)), None)
+
+
+def is_tooled(piece: Piece) -> bool:
+    """Whether a piece is one that anything could be put on: leather that is seen."""
+    return piece.leather == "body" and piece.role not in (Role.TEMPLATE, Role.WELT)
+
+
+def _kept(piece: Piece) -> Iterator[BaseGeometry]:
+    """What a tool keeps clear of: holes, rows, fastenings, slits, and where leather is thinned."""
+    for hole in piece.holes:
+        yield shapely.Point(hole.x, hole.y).buffer(hole.diameter / 2, quad_segs=FINE)
+    for fitting in piece.fittings:
+        yield shapely.Point(fitting.x, fitting.y).buffer(max(fitting.cap, fitting.hole) / 2, quad_segs=FINE)
+    yield from (shapely.LineString(row) for row in piece.stitch if len(row) > 1)
+    yield from (shapely.LineString(r.points) for r in piece.rules if r.kind in ("slit", "skive") and len(r.points) > 1)
+
+
+def _folds(made: Draft, piece: Piece) -> Iterator[tuple[BaseGeometry, float]]:
+    """Each fold, and how far to either side of it the leather bends, mm."""
+    lie = made.lies.get(piece.name)
+    for fold in piece.folds:
+        half = piece.thickness
+        if isinstance(made, Fitted) and piece.role is Role.BODY:
+            half = made.shell.leather.quarter_bend
+        elif lie is not None:
+            half = max(half, _bent(lie, fold))
+        yield shapely.LineString(fold), half
+
+
+def _bent(lie: Lie, fold: Array) -> float:
+    """How far to either side of a fold a sheet bends, mm."""
+    along = (fold[1] - fold[0]) / np.hypot(*(fold[1] - fold[0]))
+    out = np.arange(-REACH, REACH + STEP, STEP)
+    looks = lie(fold.mean(axis=0) + out[:, None] * np.array([-along[1], along[0]])).out
+    turns = np.linalg.norm(np.diff(looks, axis=0), axis=1) / STEP > BENDS
+    middles = np.abs((out[1:] + out[:-1]) / 2)
+    level = middles[~turns]  # the bend ends at the first place past the fold that is level
+    return float(level.min()) if turns[middles < 2 * STEP].any() and len(level) else 0.0
+
+
+def _landings(made: Draft, piece: Piece) -> Iterator[Polygon]:
+    """Where something lies on the grain of a piece once it is sewn or set on, on the flat piece."""
+    if isinstance(made, Fitted):
+        for side in ("front", "back"):
+            on = face(made, side)
+            if on.piece == piece.name:
+                yield from (_sound(on.flat(_dense(seen))) for seen in _lying(made, side))
+    for other in made.pieces:
+        if other.name == piece.name:
+            continue
+        places = _shared(piece, other)
+        if len(places[0]) > 1 and _above(made, piece, other, places):
+            here, there = places
+            turn, move, off = _rigid(there, here)
+            if off < NEAR:
+                yield _sound(other.cut @ turn.T + move)
+            elif _arched(piece, here):
+                rim = shapely.LinearRing(other.cut)
+                beyond = float(shapely.distance(rim, shapely.points(there)).max())
+                yield _sound(shapely.MultiPoint(here).convex_hull.buffer(beyond))
+
+
+def _lying(made: Fitted, side: str) -> Iterator[Array]:
+    """Outlines of what lies on the front or the back of a fitted case, as seen from the front."""
+    yield from (part.outline for part in made.lying if part.behind == (side == "back"))
+    if side == "back" and made.carriage is not None:
+        top = made.value("mouth.y")
+        low = made.carriage.outline[:, 1] < top
+        if low.any():
+            yield made.carriage.outline
+
+
+def _shared(piece: Piece, other: Piece) -> tuple[Array, Array]:
+    """The holes and fastenings that two pieces share, on the one and on the other, (n, 2) each."""
+    mine, theirs = (
+        {(h.seam, str(h.place)): (h.x, h.y) for h in each.holes}
+        | {("set", f.place): (f.x, f.y) for f in each.fittings if f.place}
+        for each in (piece, other)
+    )
+    both = [key for key in mine if key in theirs]
+    here, there = ([where[key] for key in both] for where in (mine, theirs))
+    return np.array(here).reshape(-1, 2), np.array(there).reshape(-1, 2)
+
+
+def _above(made: Draft, piece: Piece, other: Piece, places: tuple[Array, Array]) -> bool:
+    """Whether another piece lies on the grain of a piece where they are joined."""
+    one, two = made.lies.get(piece.name), made.lies.get(other.name)
+    if one is None or two is None:
+        return False
+    here, there = one(places[0]), two(places[1])
+    return float(np.median(((there.at - here.at) * here.out).sum(axis=1))) > 0
+
+
+def _rigid(there: Array, here: Array) -> tuple[Array, Array, float]:
+    """The turn (2, 2), turned over or not, and the move that bring places on to others; how far they are off, mm."""
+    a, b = there - there.mean(axis=0), here - here.mean(axis=0)
+    u, _, vt = np.linalg.svd(b.T @ a)
+    turn = u @ vt
+    move = here.mean(axis=0) - turn @ there.mean(axis=0)
+    return turn, move, float(np.hypot(*(there @ turn.T + move - here).T).max())
+
+
+def _arched(piece: Piece, places: Array) -> bool:
+    """Whether what is held at places arches over them, and does not run round the whole piece."""
+    return bool(shapely.MultiPoint(places).convex_hull.area < 0.5 * Polygon(piece.cut).area)
+
+
+def _dense(ring: Array) -> Array:
+    """An outline with a point every few mm."""
+    return shapely.get_coordinates(shapely.segmentize(shapely.LinearRing(ring), 3.0))[:-1]
+
+
+def _sound(ring: Array | BaseGeometry) -> Polygon:
+    found = (ring if isinstance(ring, BaseGeometry) else Polygon(ring)).buffer(0)
+    return max(shapely.get_parts(found), key=lambda part: part.area, default=Polygon())
+
+
+def _side(lie: Lie, at: Array) -> str:
+    out = lie(at[None, :]).out[0]
+    return max(SIDES, key=lambda side: float(out @ np.array(SIDES[side])))
+
+
+def _up(lie: Lie, at: Array) -> tuple[float, float]:
+    """Which way on the flat piece is up in space; up the piece where it lies level."""
+    step = 0.5 * np.array([[1.0, 0.0], [-1.0, 0.0], [0.0, 1.0], [0.0, -1.0]])
+    y = lie(at + step).at[:, 1]
+    way = np.array([y[0] - y[1], y[2] - y[3]])
+    size = float(np.hypot(*way))
+    return (0.0, 1.0) if size < UPRIGHT else (float(way[0] / size), float(way[1] / size))
