@@ -6,10 +6,10 @@ Source: craft, "Tooling, lettering, marks".
 from __future__ import annotations
 
 from collections.abc import Iterator
-from itertools import chain
 from types import MappingProxyType
 
 import numpy as np
+import scipy
 import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
@@ -29,6 +29,7 @@ from tailor.core.settings import Settings
 EDGE = 8.0  # mm from an edge that nothing is sewn to
 LEAST = 10.0  # mm: what is narrower is no field
 NEAR = 0.5  # mm that holes may be off where a piece lies on another as it is
+SPREAD, TOUCHES = 2.0, 1.0  # mm between places that are looked at, and that leather which touches may be off
 REACH, STEP, BENDS = 24.0, 0.25, 1 / 30.0  # mm beside a fold that are looked at, and how they bend there
 UPRIGHT = 0.3  # of its length: a way that rises less than that in space is not up
 SIDES = MappingProxyType({  # by which way the grain looks
@@ -76,7 +77,8 @@ def fields(settings: Settings, made: Draft, piece: Piece) -> tuple[Field, ...]:
     whole = finished(piece)
     edges = [whole.exterior, *(shapely.LinearRing(ring) for ring in piece.openings)]
     kept = [edge.buffer(back, quad_segs=FINE) for edge in edges]
-    kept += [spot.buffer(clear, quad_segs=FINE) for spot in chain(_kept(piece), _landings(made, piece))]
+    kept += [what.buffer(clear + half, quad_segs=FINE) for what, half in _kept(piece)]
+    kept += [what.buffer(clear, quad_segs=FINE) for what in _landings(made, piece)]
     kept += [fold.buffer(half + clear, quad_segs=FINE) for fold, half in _folds(made, piece)]
     free = whole.difference(shapely.union_all(kept))
     opened = free.buffer(-round_, quad_segs=FINE).buffer(round_ * (1 - 1e-4), quad_segs=FINE)
@@ -105,14 +107,14 @@ def is_tooled(piece: Piece) -> bool:
     return piece.leather == "body" and piece.role not in (Role.TEMPLATE, Role.WELT)
 
 
-def _kept(piece: Piece) -> Iterator[BaseGeometry]:
-    """What a tool keeps clear of: holes, rows, fastenings, slits, and where leather is thinned."""
-    for hole in piece.holes:
-        yield shapely.Point(hole.x, hole.y).buffer(hole.diameter / 2, quad_segs=FINE)
-    for fitting in piece.fittings:
-        yield shapely.Point(fitting.x, fitting.y).buffer(max(fitting.cap, fitting.hole) / 2, quad_segs=FINE)
-    yield from (shapely.LineString(row) for row in piece.stitch if len(row) > 1)
-    yield from (shapely.LineString(r.points) for r in piece.rules if r.kind in ("slit", "skive") and len(r.points) > 1)
+def _kept(piece: Piece) -> Iterator[tuple[BaseGeometry, float]]:
+    """What a tool keeps clear of, and half its width, mm: holes, fastenings, rows, slits, and thinned leather."""
+    spots = [(h.x, h.y, h.diameter) for h in piece.holes]
+    spots += [(f.x, f.y, max(f.cap, f.hole)) for f in piece.fittings]
+    for wide in {wide for *_, wide in spots}:
+        yield shapely.MultiPoint([(x, y) for x, y, w in spots if w == wide]), wide / 2
+    lines = [*piece.stitch, *(r.points for r in piece.rules if r.kind in ("slit", "skive"))]
+    yield shapely.MultiLineString([line for line in lines if len(line) > 1]), 0.0
 
 
 def _folds(made: Draft, piece: Piece) -> Iterator[tuple[BaseGeometry, float]]:
@@ -138,7 +140,7 @@ def _bent(lie: Lie, fold: Array) -> float:
     return float(level.min()) if turns[middles < 2 * STEP].any() and len(level) else 0.0
 
 
-def _landings(made: Draft, piece: Piece) -> Iterator[Polygon]:
+def _landings(made: Draft, piece: Piece) -> Iterator[BaseGeometry]:
     """Where something lies on the grain of a piece once it is sewn or set on, on the flat piece."""
     if isinstance(made, Fitted):
         for side in ("front", "back"):
@@ -148,16 +150,16 @@ def _landings(made: Draft, piece: Piece) -> Iterator[Polygon]:
     for other in made.pieces:
         if other.name == piece.name:
             continue
-        places = _shared(piece, other)
-        if len(places[0]) > 1 and _above(made, piece, other, places):
-            here, there = places
-            turn, move, off = _rigid(there, here)
-            if off < NEAR:
-                yield _sound(other.cut @ turn.T + move)
-            elif _arched(piece, here):
-                rim = shapely.LinearRing(other.cut)
-                beyond = float(shapely.distance(rim, shapely.points(there)).max())
-                yield _sound(shapely.MultiPoint(here).convex_hull.buffer(beyond))
+        here, there = _shared(piece, other)
+        if not len(here) or not _above(made, piece, other, (here, there)):
+            continue
+        turn, move, off = _rigid(there, here)
+        if len(here) > 1 and off < NEAR:
+            yield _sound(other.cut @ turn.T + move)
+            continue
+        yield _touched(made, piece, other)
+        if _arched(piece, here):
+            yield _sound(shapely.MultiPoint(here).convex_hull.buffer(NEAR))
 
 
 def _lying(made: Fitted, side: str) -> Iterator[Array]:
@@ -198,6 +200,24 @@ def _rigid(there: Array, here: Array) -> tuple[Array, Array, float]:
     turn = u @ vt
     move = here.mean(axis=0) - turn @ there.mean(axis=0)
     return turn, move, float(np.hypot(*(there @ turn.T + move - here).T).max())
+
+
+def _touched(made: Draft, piece: Piece, other: Piece) -> BaseGeometry:
+    """What another piece, bent or folded as it is, touches of a piece once it is put together, on the flat piece."""
+    mine, theirs = _spread(piece), _spread(other)
+    on, by = made.lies[piece.name](mine), made.lies[other.name](theirs)
+    near = (piece.thickness + other.thickness) / 2 + TOUCHES
+    nearest = np.asarray(scipy.spatial.cKDTree(by.at).query(on.at, distance_upper_bound=near)[1])
+    found = nearest < len(by.at)
+    found[found] = ((by.at[nearest[found]] - on.at[found]) * on.out[found]).sum(axis=1) > 0
+    return shapely.MultiPoint(mine[found]).buffer(SPREAD)
+
+
+def _spread(piece: Piece) -> Array:
+    """Places all over a piece, (n, 2)."""
+    low, high = piece.cut.min(axis=0), piece.cut.max(axis=0)
+    grid = np.stack(np.meshgrid(*(np.arange(low[k], high[k], SPREAD) for k in (0, 1))), axis=2).reshape(-1, 2)
+    return np.vstack([grid[shapely.contains_xy(Polygon(piece.cut), *grid.T)], _dense(piece.cut)])
 
 
 def _arched(piece: Piece, places: Array) -> bool:
