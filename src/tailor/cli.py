@@ -17,7 +17,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
-from tailor import laying, learning, measuring, planning, quoting, shopping
+from tailor import laying, learning, measuring, planning, quoting, shopping, tooling
 from tailor.core import apart, incoming
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft import styles
@@ -179,6 +179,7 @@ def _parser() -> _Parser:
     whole.add_argument("-o", dest="model", type=Path, metavar="MODEL.glb", help="write it as a solid: .glb, .obj, .stl")
     whole.set_defaults(run=_together)
 
+    tooling.add(commands)
     laying.add(commands)
     planning.add(commands)
     learning.add(commands)

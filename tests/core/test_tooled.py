@@ -331,7 +331,7 @@ def test_it_is_tooled_flat_damp_and_backed_after_cutting_and_before_dye_and_glue
     assert steps["carve body"].minutes == pytest.approx(8.0 * (metres + edge))
     assert steps["strike body"].minutes == pytest.approx(0.05 * (weave.repeats.whole + weave.repeats.parts))
     own = sum(steps[key].minutes for key in work)
-    assert minutes(labour(made)) - minutes(labour(made_of("eaves-blade"))) == pytest.approx(own)
+    assert minutes(labour(made)) - minutes(labour(put_on("eaves-blade")[1])) == pytest.approx(own)
 
 
 def test_it_is_kept_in_the_job_and_typed_by_name() -> None:

@@ -87,7 +87,7 @@ def test_every_reading_can_say_why_and_be_nudged(demo_name: str) -> None:
     for stage in STAGES.values():
         for measure in stage.measures(eaves, sheath):
             name = measure.name
-            now = reading(eaves, sheath, name)
+            now = reading(eaves, sheath, MEASURES[name])
             said = why(now, System.MM)
             assert said.startswith(measure.label.capitalize())
             assert len(said.splitlines()) >= 2
@@ -105,7 +105,7 @@ def test_every_reading_can_say_why_and_be_nudged(demo_name: str) -> None:
 def test_a_leading_sign_changes_the_present_value(
     eaves: Job, sheath: Draft, name: str, text: str, expected: float
 ) -> None:
-    now = reading(eaves, sheath, name)
+    now = reading(eaves, sheath, MEASURES[name])
     assert eaves.typed(name, typed(now, eaves, text)).settings.pinned[name] == pytest.approx(expected, abs=1e-3)
 
 

@@ -75,4 +75,4 @@ def test_f1_on_a_tag_opens_its_note_with_its_picture_and_words_are_found(
     assert not guide.isVisible()
     made, job = shown.bench.made, shown.bench.job
     assert made is not None
-    assert "F1: why a fold needs length" in why(reading(job, made, "leather.fold_radius"), job.units)
+    assert "F1: why a fold needs length" in why(reading(job, made, MEASURES["leather.fold_radius"]), job.units)

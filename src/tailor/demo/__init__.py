@@ -1,11 +1,13 @@
 """The thatching crew's jobs: a file each, a station table whose remarks say what is made of it.
 
 `# job: Whetstone`, `# style: slip-case` and any number of `# set: leather.thickness=1.8` stand above the table; panels
-of an old carrier as `# panel: front = 0,0 80,0 80,60`, its seams as `# seam: side = front 2 + back 4`.
+of an old carrier as `# panel: front = 0,0 80,0 80,60`, its seams as `# seam: side = front 2 + back 4`. What is put on
+the leather stands in tooled.json.
 """
 
 from __future__ import annotations
 
+import json
 from dataclasses import replace
 from functools import cache
 from importlib.resources import files
@@ -13,10 +15,11 @@ from pathlib import Path
 
 from tailor.core.carried.stations import parse_csv
 from tailor.core.carried.traced import Panel, Sewn, Traced
+from tailor.core.draft.tooled.asked import Asked
 from tailor.core.errors import DiskError, InputError
 from tailor.core.incoming import said
 from tailor.core.job import Job
-from tailor.files import atomic, job_file
+from tailor.files import atomic, job_file, tooling
 
 FIRST = "eaves-blade"
 
@@ -48,7 +51,15 @@ def job(name: str = FIRST) -> Job:
     seams = [
         (name.strip(), tuple(edge.strip() for edge in edges.split("+"))) for name, _, edges in _parted(text, "seam")
     ]
-    return replace(made, traced=Traced(tuple(Panel(*p) for p in panels), tuple(Sewn(*s) for s in seams)))
+    traced = Traced(tuple(Panel(*p) for p in panels), tuple(Sewn(*s) for s in seams))
+    return replace(made, traced=traced, tooling=_tooled().get(name, ()))
+
+
+@cache
+def _tooled() -> dict[str, tuple[Asked, ...]]:
+    """What is put on the leather of each demo job, as a job file has it."""
+    text = (files(__name__) / "tooled.json").read_text(encoding="utf-8")
+    return {name: tuple(map(tooling.asked_of, every)) for name, every in json.loads(text).items()}
 
 
 def _parted(text: str, word: str) -> list[tuple[str, str, str]]:

@@ -26,6 +26,8 @@ from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.parts.attached import PATCHES
 from tailor.core.draft.views.seen import Eye
 from tailor.core.errors import InputError
+from tailor.core.job import Job
+from tailor.core.measure import Measure
 from tailor.core.units import format_length
 from tailor.desk import theme
 from tailor.desk.card import (
@@ -46,6 +48,8 @@ from tailor.desk.stages import STAGES
 from tailor.desk.stages.stage import Stage
 from tailor.desk.tag import Tag
 from tailor.desk.tagged import Tags
+from tailor.desk.tool_hand import ToolHand
+from tailor.desk.tooling import ToolStrip
 from tailor.desk.workbench import Workbench
 from tailor.desk.zoning import NEAR, Zoning
 
@@ -95,6 +99,9 @@ class Board(QWidget):
         self.tagged.wanted_all.connect(self.more)
         self._placing = QTimer(self, interval=0, singleShot=True, timeout=self._place_tags)
         self.zoning = Zoning(self)
+        self.tools = ToolHand(self, ToolStrip(bench))
+        self.tools.strip.place = lambda: self.tools.piece_under(self._hand)
+        self.tools.strip.chosen.connect(self.refresh)
         self.jaws: Place | None = None
         bench.staled.connect(self.tagged.grow_stale)
         bench.drafted.connect(self.refresh)
@@ -158,7 +165,7 @@ class Board(QWidget):
             return
         job = self.bench.made_for
         hidden = self.looks.eye in (Eye.BEHIND, Eye.EDGE)  # there no measure can be pointed at
-        wanted = () if hidden else self.stage.measures(job, made)
+        wanted = () if hidden else self._wanted(job, made)
         found = self.bench.outcome.looked if self.bench.outcome.made is made else None
         before = self.scene
         self.tagged.show(wanted, job)  # first: how wide their list is leaves the drawing its room
@@ -169,6 +176,11 @@ class Board(QWidget):
         self._place_tags()
         self.tagged.ask_again()
         self.update()
+
+    def _wanted(self, job: Job, made: Draft) -> tuple[Measure, ...]:
+        """The measures of the stage; before them those of what is in hand."""
+        in_hand = self.tools.strip.measures(job, made) if self.stage.tooled else ()
+        return (*in_hand, *self.stage.measures(job, made))
 
     # Where things are
 
@@ -277,6 +289,7 @@ class Board(QWidget):
         ends = (self.tagged.width + 26, self.width() - RIGHT + 8)
         if isinstance(made, Fitted) or not self.laid_flat:
             draw_across(painter, ends, self.to_screen(0, self.bar).y(), format_length(self.bar, units), mouth)
+        self.tools.draw(painter, view)
         draw_eases(painter, view, self.bench.job.settings.corrections, self.width() - RIGHT, units)
         draw_list(painter, self.tagged.headed, self.tagged.width, self.height())
         draw_strings(painter, self.tagged.seats)
@@ -297,6 +310,8 @@ class Board(QWidget):
         if (zone := self.zoning.under(at)) is not None:
             return zone
         bar = self.to_screen(0, self.bar).y()
+        if (tool := self.tools.under(at)) is not None:
+            return tool
         if at.x() > self.width() - RIGHT - 52 and abs(bar - at.y()) < 11:
             return "bar"
         if not isinstance(self.bench.made, Fitted):
@@ -315,13 +330,17 @@ class Board(QWidget):
         self.setFocus()
         self._hold_from = self._hand = event.position()
         self._held = self._under(event.position()) or "card"
+        if self._held.startswith("tool"):
+            self._held = self.tools.press(self._held, event.position())
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         at = self._hand = event.position()
         if self._held is None:
-            shapes = {None: Qt.CursorShape.ArrowCursor}
-            self.setCursor(shapes.get(self._under(at), Qt.CursorShape.SizeVerCursor))
+            under = self._under(at)
+            shapes = {None: Qt.CursorShape.ArrowCursor, "tool size": Qt.CursorShape.SizeFDiagCursor}
+            usual = Qt.CursorShape.OpenHandCursor if under and under[:4] == "tool" else Qt.CursorShape.SizeVerCursor
+            self.setCursor(shapes.get(under, usual))
             return
         y = self.to_mm(at).y()
         if self._held == "bar":
@@ -330,6 +349,8 @@ class Board(QWidget):
             self.tagged.take("mouth.y", f"{y:.1f}mm", "drag the mouth", joins="drag mouth")
         elif self._held == "balance":
             self.tagged.take("object.balance", f"{y:.1f}mm", "balance it on a finger", joins="drag finger")
+        elif self._held.startswith("tool"):
+            self.tools.drag(self._held, at)
         elif self._held == "gutter" or self._held.startswith("zone"):
             self._held = self.zoning.drag(self._held, self.to_mm(self._hold_from).y(), y)
         else:
@@ -403,6 +424,8 @@ class Board(QWidget):
         return said if said is not None and near[said] * self.view.m11() < 3 * NEAR else None
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if self._held == "tool move" and event is not None:
+            self.tools.let_go(event.position())
         self._held = None
         self.bench.settle()
 
@@ -424,6 +447,8 @@ class Board(QWidget):
         many = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
         step = many * self.bench.job.units.nudge * 2
         key = event.key()
+        if self.tools.key(event):
+            return
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self.move_bar(self.bar + (step if key == Qt.Key.Key_Up else -step))
         elif key == Qt.Key.Key_M:

@@ -23,7 +23,7 @@ from tailor.core.righting import Mended, PutRight
 from tailor.desk import theme
 from tailor.desk.lines import NARROW, Lines, limit
 from tailor.desk.proposing import ProposingRoom
-from tailor.desk.readings import told
+from tailor.desk.readings import TOOLING, told
 from tailor.desk.stages.stage import Stage
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
@@ -140,7 +140,7 @@ class Ledger(QWidget):
         """Whether any remedy would change anything, and it is not known that none ends it."""
         if verdict.name in self._stays_now():
             return False
-        pinned = any(v != AUTO or k in self.bench.job.settings for k, v in verdict.remedies)
+        pinned = any(v != AUTO or k in self.bench.job.settings or k.startswith(TOOLING) for k, v in verdict.remedies)
         return pinned or bool(verdict.together)
 
     def _stays_now(self) -> tuple[str, ...]:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.tooled.asked import said_of
 from tailor.core.job import Job
 from tailor.core.keys import KEYS, MEASURES
 from tailor.core.measure import Kind, Measure
@@ -12,6 +14,8 @@ from tailor.core.notes.notes import of_measure
 from tailor.core.reason import Reason
 from tailor.core.taken import Taken
 from tailor.core.units import System, format_length, parse_length, retold
+
+TOOLING = "tooling."  # what names of what can be set of what is tooled begin with
 
 
 @dataclass(frozen=True)
@@ -44,12 +48,32 @@ class Reading:
 
 def stands(job: Job, made: Draft, name: str) -> bool:
     """Whether a measure has a value in a job, though the draft may be of another."""
+    if name.startswith(TOOLING):
+        number, said = int(name.split(".")[1]), name.split(".")[2]
+        return number <= min(len(job.tooling), len(made.tooled)) and said in said_of(job.tooling[number - 1])
     return name in job.settings or name in made.reasons or (name in KEYS and job.settings.default(name) is not None)
 
 
-def reading(job: Job, made: Draft, name: str) -> Reading:
+def of_tooling(job: Job, made: Draft, measure: Measure) -> Reading:
+    """How what can be set of something that is tooled stands: as it is set, or as it found its own."""
+    number, name = int(measure.name.split(".")[1]), measure.name.split(".")[2]
+    asked, put = job.tooling[number - 1], made.tooled[number - 1]
+    value, own = asked.value(name), {"width": put.width, "x": put.at[0], "y": put.at[1]}.get(name)
+    if name == "depth":
+        own = asked.deep(next((p.thickness for p in made.pieces if p.name == asked.piece), math.inf))
+    shown = own if value is None and own is not None else value
+    assert shown is not None, name
+    if not isinstance(shown, str):
+        shown = round(float(shown), 2)
+    return Reading(measure, shown, measure.said(shown, job.units), value is not None and own is not None, None)
+
+
+def reading(job: Job, made: Draft, measure: Measure) -> Reading:
     """How a measure stands in a job and its draft."""
-    measure, reason = MEASURES[name], made.reasons.get(name)
+    name = measure.name
+    if name.startswith(TOOLING):
+        return of_tooling(job, made, measure)
+    reason = made.reasons.get(name)
     pinned = name in job.settings
     if pinned:
         value: float | str = job.settings.pinned[name]

@@ -18,6 +18,7 @@ from tailor.core.carried.loft import Array, outline
 from tailor.core.draft.draft import Carriage, Draft, Fitted
 from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.piece import FLIP, Piece
+from tailor.core.draft.tooled.put import IN_LEATHER, MARKED
 from tailor.core.draft.views.seen import Eye
 from tailor.core.job import Job
 from tailor.core.keys import MEASURES
@@ -34,6 +35,7 @@ LEAST_STRAP = 150.0  # mm of a long strap that is shown
 ASPECT = 1.5  # of the board's width to its height
 BETWEEN = 14.0  # mm between pieces
 LEVEL = 1.0  # mm within which two ends are as high as each other
+SEEN = 0.2  # how far leather looks to the front, that is seen from there
 ZONE_OUT = 7.0  # mm from the object to its zone bars
 
 
@@ -111,7 +113,7 @@ class Scene:
         if other is None or [p.name for p in other.pieces] != [p.name for p in self.pieces]:
             return
         pairs = zip(other.pieces, self.pieces, strict=True)
-        if rough or all(np.array_equal(one.cut, same.cut) and one.marks == same.marks for one, same in pairs):
+        if rough or all(_words_stay(one, same) for one, same in pairs):
             self._words.done.update(other._words.done)
         self._words.before = dict(other._words.done or other._words.before)
 
@@ -128,6 +130,13 @@ class Scene:
         return (*map(float, every.min(axis=0)), *map(float, every.max(axis=0)))  # type: ignore[return-value]
 
 
+def _words_stay(one: Piece, other: Piece) -> bool:
+    """Whether what is written on a piece would stand where it does on another of its name."""
+    lines = [[rule.points for rule in piece.rules if rule.kind in MARKED] for piece in (one, other)]
+    tooled = len(lines[0]) == len(lines[1]) and all(map(np.array_equal, *lines))
+    return tooled and one.marks == other.marks and np.array_equal(one.cut, other.cut)
+
+
 def built_up(job: Job, made: Built, bare: bool) -> Scene:
     """A thing of flat panels made up, seen from the front, what it holds in it."""
     scene = Scene()
@@ -139,7 +148,19 @@ def built_up(job: Job, made: Built, bare: bool) -> Scene:
         else:
             scene.lines.append(("cut", layer.outline, True))
     scene.stations = [(s.x_spine, s.x_seam, s.y) for s in job.stations] if bare else []
+    scene.lines += [] if bare else list(_tooled_up(made))
     return mirrored(scene) if made.mirrored else scene
+
+
+def _tooled_up(made: Draft) -> Iterator[tuple[str, Array, bool]]:
+    """What is tooled on leather that looks to the front, as it is seen once all is made up."""
+    for piece in made.unmarked().pieces:
+        lie = made.lies.get(piece.name)
+        for rule in piece.rules if lie is not None else ():
+            if rule.kind in IN_LEATHER and lie is not None:
+                placed = lie(rule.points)
+                if placed.out[:, 2].mean() > SEEN:
+                    yield rule.kind, placed.at[:, :2], False
 
 
 def tie(scene: Scene, lines: Mapping[Along, Array], named: Iterable[str] = MEASURES) -> None:
@@ -191,6 +212,7 @@ def made_up(job: Job, made: Fitted, bare: bool) -> Scene:
             scene.lines.append(("cut", part.outline, True))
     if plan.fold is not None:
         scene.lines.append(("fold", plan.fold, False))
+    scene.lines += [] if bare else list(_tooled_up(made))
     left = float(min(thing[:, 0].min(), fold_x)) - ZONE_OUT
     lanes: dict[int, float] = {}
     for i, zone in enumerate(job.zones):

@@ -15,7 +15,7 @@ from tailor.desk.stages.stage import Stage
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import INK, WALNUT
 
-APART = 6  # px between a stage's name and what is said of it
+MARK, LEAST = 26, 9.0  # px that the sign of its verdicts takes; pt that its name may be written in
 
 
 class Keeper(QAbstractButton):
@@ -60,22 +60,20 @@ class Keeper(QAbstractButton):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.drawEllipse(QPointF(box.left() + notch + 3, box.center().y()), 2.6, 2.6)
         painter.setPen(QColor(INK))
-        painter.setFont(theme.heading(12.5 if on else 11.5))
-        inside = box.adjusted(26, 1, -8, -1)
-        painter.drawText(inside, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, self.stage.name)
-        name = painter.fontMetrics().horizontalAdvance(self.stage.name)
+        inside, size = box.adjusted(23, 2, -6, -2), 12.5 if on else 11.5
+        painter.setFont(theme.heading(size))
+        while size > LEAST and painter.fontMetrics().horizontalAdvance(self.stage.name) > inside.width() - MARK:
+            size -= 0.5
+            painter.setFont(theme.heading(size))
+        painter.drawText(inside.adjusted(0, 0, 0, -14), Qt.AlignmentFlag.AlignVCenter, self.stage.name)
         waiting, ruling = self.waiting()
-        painter.setFont(theme.text(9.5))
+        painter.setFont(theme.text(9))
         pinned = sum(MEASURES[name].theme in self.stage.themes for name in self.bench.job.settings)
-        words = f"{pinned} pinned" if pinned else self.stage.doing
-        right = Qt.AlignmentFlag.AlignRight
-        room = inside.width() - 24 - name - APART
-        for said, place in (
-            (words, inside.adjusted(0, 2, -24, -18)),
-            (f"Alt {self.number}", inside.adjusted(0, 18, -24, 0)),
-        ):
-            if painter.fontMetrics().horizontalAdvance(said) <= room:  # else its tip says it
-                painter.drawText(place, right, said)
+        key, more = f"Alt {self.number}", f"{pinned} pinned" if pinned else self.stage.doing
+        room = inside.width() - MARK
+        fit = [w for w in (f"{key} · {more}", more, key) if painter.fontMetrics().horizontalAdvance(w) <= room]
+        words = fit[0] if fit else key  # its tip says the rest
+        painter.drawText(inside.adjusted(0, 20, 0, 0), Qt.AlignmentFlag.AlignVCenter, words)
         ruling_mark(painter, QRectF(box.right() - 24, box.center().y() - 8, 15, 15), ruling)
         if waiting:
             painter.setPen(QColor(theme.PAPER if ruling is Ruling.STOP else theme.RULING[ruling]))

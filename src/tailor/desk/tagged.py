@@ -60,10 +60,11 @@ class Tags(QObject):
             self._make(wanted, made, job)
         error = self.bench.error
         settled = self.bench.fresh and error is None
-        for key, tag in self.by_key.items():
+        for measure in wanted:
+            key, tag = measure.name, self.by_key[measure.name]
             if tag.typing:
                 continue
-            tag.show_reading(reading(job, made, key), settled or error is not None)
+            tag.show_reading(reading(job, made, measure), settled or error is not None)
             if error is not None and key in error.where:
                 tag.say_wrong(told(str(error), self.bench.job.units))
             else:
@@ -75,7 +76,7 @@ class Tags(QObject):
             tag.deleteLater()
         self.by_key, self.seats, self._begin = {}, {}, 0
         for measure in wanted:
-            tag = Tag(reading(job, made, measure.name), self._board)
+            tag = Tag(reading(job, made, measure), self._board)
             tag.typed.connect(self._typed)
             tag.nudge.connect(self._nudged)
             tag.pin.connect(self._pinned)
@@ -214,7 +215,8 @@ class Tags(QObject):
         made, job = self.bench.made, self.bench.job
         if made is None:
             return None
-        return reading(job if stands(job, made, key) else self.bench.made_for, made, key)
+        measure = self.by_key[key].reading.measure
+        return reading(job if stands(job, made, key) else self.bench.made_for, made, measure)
 
     def take(self, key: str, text: str, name: str, joins: str = "") -> None:
         """Take a value for a measure, or say why it cannot be."""

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWid
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Role
 from tailor.core.together.assembled import Assembled
-from tailor.core.together.closing import CUT, EDGE, FLESH, GRAIN, METAL, THING, THREAD, Closing
+from tailor.core.together.closing import CUT, EDGE, FLESH, GRAIN, METAL, THING, THREAD, TOOLED, Closing
 from tailor.core.together.solids import Bytes, Sight, Solids
 from tailor.desk import theme
 from tailor.desk.capture.labour import Labour, Tell
@@ -41,7 +41,8 @@ def _rgb(name: str) -> tuple[int, int, int]:
 def dyes() -> dict[str, tuple[int, int, int]]:
     """The dyes of what is seen in the round."""
     named = {
-        GRAIN: theme.LEATHER, FLESH: "#e6cfa8", EDGE: theme.STRAP, CUT: "#c08a52", THREAD: "#f7f0dc", METAL: "#c8ab62",
+        GRAIN: theme.LEATHER, FLESH: "#e6cfa8", EDGE: theme.STRAP, CUT: "#c08a52", THREAD: "#f7f0dc",
+        TOOLED: theme.STRAP_DARK, METAL: "#c8ab62",
         THING: theme.STEEL, "lining": theme.LINED, "foam": theme.FOAM, "board": theme.BOARD, "card": theme.PAPER,
         "zip": theme.STEEL,
     }  # fmt: skip

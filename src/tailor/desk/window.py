@@ -70,6 +70,7 @@ class Window(QMainWindow):
         self.paperwork.written.connect(self.written)
         self.filing = Filing(self.bench, self.notice, self, self._measure)
         self.board = Board(self.bench)
+        self.tooling = self.board.tools.strip
         self.notes = Notes(self.bench, NoteLine(self.board))
         self.held = Held(self.bench)
         self.ways_out = WaysOut(self.bench)
@@ -123,7 +124,7 @@ class Window(QMainWindow):
         over = QVBoxLayout(tried)
         over.setContentsMargins(0, 0, 0, 0)
         over.setSpacing(0)
-        for strip in (self.notes, self.held, self.ways_out, self.calibrating):
+        for strip in (self.notes, self.held, self.ways_out, self.calibrating, self.tooling):
             over.addWidget(strip)
         over.addWidget(self.board, 1)
         self._tried = tried
@@ -201,9 +202,9 @@ class Window(QMainWindow):
         for room in (self.orders, self.stockroom):
             room.left.connect(self._to_the_bench)
         self.orders.taken.connect(self.filing.show_job)
-        for talks in (self.orders, self.stockroom, self.counter, self.at_work, self.logbook):
+        for talks in (self.orders, self.stockroom, self.counter, self.at_work, self.logbook, self.tooling):
             talks.refused.connect(self._refuse)
-        for tells in (self.orders, self.at_work, self.logbook):
+        for tells in (self.orders, self.at_work, self.logbook, self.tooling):
             tells.told.connect(self.notice.say)
         self.at_work.made.connect(self._made)
         self.at_work.called.connect(self._called)
@@ -248,6 +249,7 @@ class Window(QMainWindow):
         self._take_typing()
         self.strap.show_stage(name)
         self.ways.setVisible(stage.bare)
+        self.tooling.setVisible(stage.tooled)
         self._side.setVisible(not (stage.worked or stage.logged))
         self._settle_room()
         self.board.show_stage(stage)
@@ -492,6 +494,7 @@ class Window(QMainWindow):
         self.stockroom.finish()
         self.at_work.finish()
         self.logbook.finish()
+        self.tooling.finish()
         self.counter.finish()
         self.filing.finish()
         self.paperwork.finish()

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import logging
 import re
 from collections.abc import Callable, Iterator, Mapping
 from pathlib import Path
@@ -29,6 +28,17 @@ PHYSICAL = re.compile(r"\s*[\d.eE+-]+\s*(mm|cm|in|pt|pc|px|q)\s*$", re.IGNORECAS
 
 def svg(path: Path) -> Arrays:
     """The closed lines of an SVG file, mm, the largest first; `scale` is 0 where the file states no unit."""
+    return _loops(*_svg(path))
+
+
+def svg_lines(path: Path) -> Arrays:
+    """Every line of an SVG file, open or closed, mm; a file that states no unit is taken to be in CSS pixels."""
+    lines, scale = _svg(path)
+    return _every([line * (PX if scale == 0.0 else scale) for line in lines])
+
+
+def _svg(path: Path) -> tuple[list[Array], float]:
+    """The lines of an SVG file, y up, in its own unit, and the mm of that; 0 where it states none."""
     from svgelements import SVG, Shape
     from svgelements import Path as Drawn
 
@@ -58,8 +68,14 @@ def svg(path: Path) -> Arrays:
         for sub in Drawn(shape).as_subpaths()
         for points in _svg_line(sub, fine)
     ]
-    turned = [p * [1.0, -1.0] for p in lines]  # y runs down in SVG
-    return _loops(turned, PX if known else 0.0)
+    return [p * [1.0, -1.0] for p in lines], PX if known else 0.0  # y runs down in SVG
+
+
+def path_lines(drawn: str, fine: float) -> list[Array]:
+    """The lines of a path as SVG writes it, in its own unit and way up, its curves followed within so much."""
+    from svgelements import Path as Drawn
+
+    return [line for sub in Drawn(drawn).as_subpaths() for line in _svg_line(sub, fine)]
 
 
 def _svg_line(sub: Any, fine: float) -> Iterator[Array]:
@@ -82,11 +98,21 @@ def _svg_line(sub: Any, fine: float) -> Iterator[Array]:
 
 def dxf(path: Path) -> Arrays:
     """The closed lines of a DXF drawing, mm, the largest first; `scale` is 0 where it states no unit."""
+    return _loops(*_dxf(path))
+
+
+def dxf_lines(path: Path) -> Arrays:
+    """Every line of a DXF drawing, open or closed, mm; one that states no unit is taken to be in mm."""
+    lines, scale = _dxf(path)
+    return _every([line * (scale or 1.0) for line in lines])
+
+
+def _dxf(path: Path) -> tuple[list[Array], float]:
+    """The lines of a DXF drawing, in its own unit, and the mm of that; 0 where it states none."""
     import ezdxf
     from ezdxf import disassemble, recover
     from ezdxf.path import make_path
 
-    logging.disable(logging.CRITICAL)
     try:
         document = ezdxf.readfile(path)
     except (ezdxf.DXFStructureError, UnicodeDecodeError):
@@ -109,16 +135,35 @@ def dxf(path: Path) -> Arrays:
             if total > MOST_POINTS:
                 raise InputError(f"it has more than {MOST_POINTS} points", "dxf", "leave out everything but the object")
             lines.append(points)
-    return _loops(lines, scale)
+    return lines, scale
 
 
-def _loops(lines: list[Array], scale: float) -> Arrays:
-    """Lines as closed loops: closed ones as they are, open ones joined where their ends meet."""
+def _every(lines: list[Array]) -> Arrays:
+    """Lines as they are, mm, without points that nobody could see to be left out; `closed` where one ends where it
+    began.
+    """
+    kept = [p for p in _sound(lines) if np.ptp(p, axis=0).max() > MEET]
+    if not kept:
+        raise InputError("no line is in it", "drawing", "draw lines, and turn words into their outlines")
+    shut = np.array([len(p) > 3 and bool(np.hypot(*(p[0] - p[-1])) <= MEET) for p in kept])
+    thin = [shapely.get_coordinates(shapely.simplify(shapely.linestrings(p), FINE)) for p in kept]
+    thin = [p[:-1] if closed and len(p) > 3 else p for p, closed in zip(thin, shut, strict=True)]
+    return {"points": np.vstack(thin), "ends": np.cumsum([len(p) for p in thin]), "closed": shut}
+
+
+def _sound(lines: list[Array]) -> list[Array]:
+    """The lines that are any, no more of them than can be taken. Raises InputError."""
     lines = [p for p in lines if len(p) > 1]
     if sum(map(len, lines)) > MOST_POINTS:
         raise InputError(f"it has more than {MOST_POINTS} points", "drawing", "leave out everything but the object")
     if any(not np.isfinite(p).all() for p in lines):
         raise InputError("it has a coordinate that is not a number", "drawing", "draw that line again")
+    return lines
+
+
+def _loops(lines: list[Array], scale: float) -> Arrays:
+    """Lines as closed loops: closed ones as they are, open ones joined where their ends meet."""
+    lines = _sound(lines)
     unit = scale or 1.0
     meet = MEET / unit
     closed = [p for p in lines if len(p) > 2 and np.hypot(*(p[0] - p[-1])) <= meet]
@@ -166,6 +211,23 @@ def picture(path: Path) -> Arrays:
     return decoded(path)
 
 
-READERS: Mapping[str, Callable[[Path], Arrays]] = MappingProxyType(
-    {"svg": svg, "dxf": dxf, "mesh": mesh, "picture": picture}
-)
+def picture_lines(path: Path) -> Arrays:
+    """What is drawn on a scan, traced to lines, mm; one that notes no resolution is taken to be so wide as is usual."""
+    from tailor.files.photos import decoded
+    from tailor.files.scanned import traced
+
+    found = decoded(path)
+    return _every(traced(found["pixels"], float(found["dpi"])))
+
+
+def font_lines(path: Path, words: str) -> Arrays:
+    """The outlines of words in a font, as high as is usual, mm."""
+    from tailor.files.letters import outlines
+
+    return _every(outlines(path, words))
+
+
+READERS: Mapping[str, Callable[..., Arrays]] = MappingProxyType({
+    "svg": svg, "dxf": dxf, "mesh": mesh, "picture": picture, "svg lines": svg_lines, "dxf lines": dxf_lines,
+    "picture lines": picture_lines, "font": font_lines,
+})  # fmt: skip

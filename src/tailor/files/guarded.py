@@ -8,6 +8,7 @@ from __future__ import annotations
 import contextlib
 import io
 import json
+import logging
 import os
 import subprocess
 import sys
@@ -30,14 +31,14 @@ REFUSED = 3  # exit status of a child that says why
 Arrays = dict[str, NDArray[Any]]
 
 
-def read(kind: str, path: Path, still: Callable[[], object] = bool) -> Arrays:
+def read(kind: str, path: Path, still: Callable[[], object] = bool, *words: str) -> Arrays:
     """The arrays a reader of foreign.py finds in a file. Raises InputError naming the file.
 
-    still: called time and again meanwhile; what it raises ends the reading.
+    still: called time and again meanwhile; what it raises ends the reading. words: what else the reader is told.
     """
     path = Path(path)
     incoming.looked_at(path, kinds.read_by(kind).most)
-    command = apart.command(__name__, kind, str(path.absolute()))
+    command = apart.command(__name__, kind, str(path.absolute()), *words)
     pipe = subprocess.PIPE
     with subprocess.Popen(
         command, env=apart.environment(), stdin=subprocess.DEVNULL, stdout=pipe, stderr=pipe
@@ -73,14 +74,15 @@ def _too_much(path: Path) -> InputError:
     )  # fmt: skip
 
 
-def main(kind: str, path: str) -> int:
+def main(kind: str, path: str, *words: str) -> int:
     """What the child does: the arrays to standard output, or a refusal to standard error."""
     apart.settle_in(MEMORY, kinds.read_by(kind).seconds)
     threading.Timer(kinds.read_by(kind).seconds + 1, lambda: os._exit(1)).start()
     from tailor.files import foreign
 
+    logging.disable(logging.CRITICAL)  # what it says on standard error is a refusal, and nothing else
     try:
-        found: Arrays = foreign.READERS[kind](Path(path))
+        found: Arrays = foreign.READERS[kind](Path(path), *words)
     except InputError as error:
         json.dump({"what": error.what, "remedy": error.remedy}, sys.stderr)
         return REFUSED
@@ -102,4 +104,4 @@ if __name__ == "__main__":
     import warnings
 
     warnings.simplefilter("ignore")
-    os._exit(main(*sys.argv[1:3]))
+    os._exit(main(*sys.argv[1:]))

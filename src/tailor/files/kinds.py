@@ -39,6 +39,7 @@ KINDS: Mapping[str, Kind] = MappingProxyType({
         Kind("photo", (".jpg", ".jpeg", ".png", ".webp"), 200_000_000, 12, "Photo", "picture", panels=True),
         Kind("scan", (".tif", ".tiff"), 200_000_000, 12, "Scan", "picture", panels=True),
         Kind("mesh", (".stl", ".obj", ".ply"), 150_000_000, 30, "Mesh", "mesh"),
+        Kind("font", (), 60_000_000, 8, reader="font"),  # never opened by itself
     )
 })  # fmt: skip
 
@@ -50,8 +51,8 @@ def kind_of(path: Path) -> Kind | None:
 
 
 def read_by(reader: str) -> Kind:
-    """The kind whose limits a reader of foreign.py keeps: the first that it reads."""
-    return next(kind for kind in KINDS.values() if kind.reader == reader)
+    """The kind whose limits a reader of foreign.py keeps: the first that it reads; `svg lines` reads what svg does."""
+    return next(kind for kind in KINDS.values() if kind.reader == reader.split(" ")[0])
 
 
 def patterns(panels: bool = False) -> str:

@@ -10,13 +10,13 @@ from tailor.core.draft.stitch.marking import marking_strips
 from tailor.core.errors import DiskError
 from tailor.core.incoming import said
 from tailor.core.job import Job, draft, judge
-from tailor.files import atomic, dxf, pdf, report, svg
+from tailor.files import atomic, dxf, pdf, report, svg, tracing
 from tailor.files.paged import GAP, room_of
 from tailor.files.printer import Printer
 from tailor.files.sheet import lay, shortened
 
 REPORT = "report.json"  # is there when the set is whole, and lists its files with their SHA-256
-NAMES = ("pattern.pdf", "pattern.svg", "pattern.dxf", "marking-strip.pdf", REPORT)
+NAMES = ("pattern.pdf", "pattern.svg", "pattern.dxf", "marking-strip.pdf", "tracing.pdf", REPORT)
 
 
 def write(job: Job, folder: Path, paper: str = "a4", printer: Printer | None = None) -> list[Path]:
@@ -47,7 +47,9 @@ def write(job: Job, folder: Path, paper: str = "a4", printer: Printer | None = N
 
 
 def made(job: Job, paper: str, printer: Printer | None = None) -> Mapping[str, bytes]:
-    """The files of a job's pattern by name, the report last; no marking strip where nothing is sewn."""
+    """The files of a job's pattern by name, the report last; no marking strip where nothing is sewn, and no tracing
+    sheet where nothing is tooled.
+    """
     drafted = draft(job)
     sheet = lay(drafted.pieces)
     on_paper = [shortened(piece, room_of(paper)[1] - 2 * GAP) for piece in drafted.pieces]
@@ -58,5 +60,7 @@ def made(job: Job, paper: str, printer: Printer | None = None) -> Mapping[str, b
     }
     if strips := marking_strips(drafted):
         found[NAMES[3]] = pdf.to_bytes(strips, f"{job.name}: marking strip", paper, printer)
+    if sheets := tracing.pieces(drafted):
+        found[NAMES[4]] = tracing.to_bytes(sheets, job.name, paper, printer)
     hashes = {name: hashlib.sha256(content).hexdigest() for name, content in found.items()}
     return {**found, REPORT: report.to_text(job, drafted, judge(job, drafted), hashes).encode()}

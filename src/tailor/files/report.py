@@ -15,11 +15,11 @@ from tailor.core.draft.draft import Draft, Fitted, Hang
 from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.piece import Piece
 from tailor.core.draft.tooled.came import Tooled
+from tailor.core.draft.tooled.put import MARKED
 from tailor.core.job import Job
 from tailor.core.keys import KEYS
 
 FORMAT = "tailor-report/1"
-TOOLED = ("field", "border", "texture", "guide", "picture", "mark")  # kinds of line that are put on the leather
 
 NONE: Mapping[str, str] = MappingProxyType({})
 
@@ -51,7 +51,7 @@ def report(job: Job, made: Draft, said: Sequence[Verdict], files: Mapping[str, s
         "inside": list(made.inside) if isinstance(made, Built) and made.inside is not None else None,
         "edges_first": list(map(str, made.edges_first)),
         "hardware": [vars(h) for h in made.hardware],
-        "tooling": [_tooled(put) for put in made.tooled],
+        "tooling": [tooled(put) for put in made.tooled],
         "hang": _hang(made.hang) if isinstance(made, Fitted) and made.hang is not None else None,
         "checks": checks(said),
         "reasons": [
@@ -62,8 +62,8 @@ def report(job: Job, made: Draft, said: Sequence[Verdict], files: Mapping[str, s
     }  # fmt: skip
 
 
-def _tooled(put: Tooled) -> dict[str, Any]:
-    """What is put on the leather; its lines lie on the pieces as they are given out."""
+def tooled(put: Tooled) -> dict[str, Any]:
+    """What is put on the leather, as plain values; its lines lie on the pieces as they are given out."""
     found: dict[str, Any] = {
         "name": put.asked.title, "piece": put.asked.piece, "side": None if put.field is None else put.field.side,
         "width": put.width, "at": list(put.at), "length": 1000 * put.metres, "longer": put.longer,
@@ -129,7 +129,7 @@ def _piece(piece: Piece) -> dict[str, Any]:
             for h in piece.holes
         ],
         "fittings": [vars(f) for f in piece.fittings],
-        "tooled": [{"kind": r.kind, "points": _points(r.points)} for r in piece.rules if r.kind in TOOLED],
+        "tooled": [{"kind": r.kind, "points": _points(r.points)} for r in piece.rules if r.kind in MARKED],
         "openings": [_points(ring) for ring in piece.openings],
         "area": piece.area,
     }

@@ -6,7 +6,7 @@ import math
 import re
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 
 from tailor.core.draft.tooled.asked import (
     LARGEST,
@@ -88,6 +88,12 @@ class PictureEntry(_Strict):
 
 
 Entry = Annotated[ToolingEntry | PictureEntry, Field(discriminator="kind")]
+
+
+def asked_of(found: object) -> Asked:
+    """What is asked for, from plain values. Raises pydantic's ValidationError, or InputError."""
+    entry: ToolingEntry | PictureEntry = TypeAdapter(Entry).validate_python(found)
+    return entry.asked
 
 
 def plain(asked: Asked) -> dict[str, object]:

@@ -8,9 +8,11 @@ from functools import cached_property
 
 import numpy as np
 import scipy
+import shapely
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Role
+from tailor.core.draft.tooled.put import IN_LEATHER
 from tailor.core.packing import filling
 from tailor.core.placed.held import Carried, Thing
 from tailor.core.together.assembled import Assembled
@@ -19,10 +21,12 @@ from tailor.core.together.shapes import Rgb, box, cap, lofted, rods
 from tailor.core.together.solids import Bytes, Solids
 
 GRAIN, FLESH, EDGE, CUT, THREAD, METAL, THING = "grain", "flesh", "edge", "cut", "thread", "metal", "thing"
+TOOLED = "tooled"
 Dyes = Mapping[str, Rgb]  # of those, and of stuffs that are not leather by their names
 
 ASIDE, ASPECT = 14.0, 0.8  # mm between pieces that lie flat, and width to height of the room they are laid to fill
 LEVER = 10.0  # mm: how much a piece that is on its way minds looking askew, beside lying aside
+LINE = 2.0  # mm of a tooled line that are drawn straight
 NEXT = 2.5  # times the usual way from hole to hole, beyond which there is no stitch between them
 
 
@@ -135,7 +139,7 @@ class Closing:
             parts.append(leather.solid(share * share * (3 - 2 * share), k))
         together = [step.piece for k, step in enumerate(self.steps) if stage >= k + 1]
         n = len(self._pieces)
-        parts += self._threads(set(together), n) + self._metal(set(together), n + 1)
+        parts += self._threads(set(together), n) + self._metal(set(together), n + 1) + self._tooled(together, n + 3)
         if filled and stage >= len(self.steps):
             held = self._held(np.array([0.0, drawn_out, 0.0]), n + 2)
             parts += [replace(p, stays=np.full(len(p.corners), drawn_out > 0)) for p in held]
@@ -189,6 +193,18 @@ class Closing:
                 for way in (1.0, -1.0):
                     at, out = placed.at[0] + way * thick / 2 * placed.out[0], way * placed.out[0]
                     found.append(cap(at, out, fitting.cap / 2, self.dyes[METAL], whose))
+        return found
+
+    def _tooled(self, together: Sequence[str], whose: int) -> list[Solids]:
+        """What is tooled on the grain of pieces."""
+        found = []
+        for name in together:
+            lines = [rule.points for rule in self.whole.pieces[name].rules if rule.kind in IN_LEATHER]
+            for line in lines:
+                dense = shapely.get_coordinates(shapely.segmentize(shapely.LineString(line), LINE))
+                placed = self.whole.lies[name](dense)
+                at = placed.at + self.whole.skins[name].thickness / 2 * placed.out
+                found.append(rods(at[:-1], at[1:], placed.out[:-1], self.dyes[TOOLED], whose, short=0.0))
         return found
 
     def _held(self, moved: Array, whose: int) -> list[Solids]:

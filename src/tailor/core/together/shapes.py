@@ -30,12 +30,12 @@ def _meshed(corners: Array, triangles: NDArray[np.intp], rgb: Rgb, whose: int) -
     return Solids(own, np.repeat(facing, 3, axis=0), order, dye, dye, np.full(n, whose, dtype=np.int32))
 
 
-def rods(start: Array, end: Array, out: Array, rgb: Rgb, whose: int) -> Solids:
-    """Short lengths of thread on leather, from start to end, (n, 3) each."""
+def rods(start: Array, end: Array, out: Array, rgb: Rgb, whose: int, short: float = THREAD_SHORT) -> Solids:
+    """Short lengths of thread on leather, from start to end, (n, 3) each. short: share of each that its ends lack."""
     along = end - start
     side = np.cross(out, along)
     side *= THREAD_WIDE / 2 / np.maximum(np.linalg.norm(side, axis=1), 1e-12)[:, None]
-    a, b, up = start + THREAD_SHORT * along, end - THREAD_SHORT * along, THREAD_HIGH * out
+    a, b, up = start + short * along, end - short * along, THREAD_HIGH * out
     corners = np.stack([a - side, a + side, b + side, b - side, a - side / 2 + up, a + side / 2 + up, b + side / 2 + up,
         b - side / 2 + up], axis=1)  # fmt: skip
     faces = np.array([(4, 7, 6), (4, 6, 5), (0, 3, 7), (0, 7, 4), (2, 1, 5), (2, 5, 6), (1, 0, 4), (1, 4, 5), (3, 2, 6),

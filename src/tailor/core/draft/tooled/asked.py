@@ -7,7 +7,7 @@ Each is one of a row, and what can be set of it has a name: `tooling.2.width` is
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cached_property
@@ -19,7 +19,7 @@ import numpy as np
 from tailor.core import incoming, measure
 from tailor.core.carried.loft import Array
 from tailor.core.errors import InputError
-from tailor.core.measure import AUTO, Measure, Theme, Value
+from tailor.core.measure import AUTO, Kind, Measure, Theme, Value
 from tailor.core.units import System
 
 MOST = 40  # things on one job
@@ -37,6 +37,13 @@ class Filling(StrEnum):
     WEAVE = "weave"  # one woven stamp, row by row along a diagonal
     SEED = "seed"  # small round stamps, close
     RANDOM = "random"  # struck as it falls, turned each time
+
+    @classmethod
+    def of(cls, text: str) -> Filling:
+        """What a word says. Raises InputError."""
+        if text not in tuple(cls):
+            raise InputError(f"{incoming.quoted(text)} fills nothing", "filling", f"give {' or '.join(cls)}")
+        return cls(text)
 
 
 class Reads(StrEnum):
@@ -225,6 +232,17 @@ class Picture(Asked):
 def said_of(asked: Asked) -> Mapping[str, Measure]:
     """What can be set of something asked for, by name."""
     return MappingProxyType({said.name: said for said in asked.SAID})
+
+
+def measures(every: Sequence[Asked], number: int, pieces: Sequence[str], sides: Sequence[str]) -> tuple[Measure, ...]:
+    """What can be set of one of all that is asked for, each by its whole name, with the pieces and sides there are."""
+    words = {"piece": tuple(pieces), "side": (LARGEST, *sides)}
+    found = []
+    for said in every[number - 1].SAID:
+        named = replace(said, name=f"tooling.{number}.{said.name}", first=True)
+        chosen = words.get(said.name)
+        found.append(replace(named, kind=Kind.CHOICE, choices=chosen) if chosen else named)
+    return tuple(found)
 
 
 def checked(every: Iterable[Asked]) -> tuple[Asked, ...]:

@@ -58,17 +58,19 @@ class Repeats:
 class Tooled:
     """One thing that was asked for, as it lies on its flat piece.
 
-    number: its place among them, from 1. field: that it is in; None where there is none. lines: of its picture or its
+    number: its place among them, from 1. field: that it is in; None where there is none; there: all
+    the fields of its piece. lines: of its picture or its
     border, (n, 2) each; texture: what a texture is struck along. width: of a picture as it is seen, and the width that
     it could have there; at: its middle, from that of its field, as it reads. out: how far it reaches out of its field.
     apart: the least room between its lines. stretch: the least and the most that leather gives under it when the case
     is formed; longer, turned: how far its lengths (a share) and its angles (degrees) are off, formed. repeats: of a
-    texture. y: height that it is at. mm.
+    texture; area: that is filled. y: height that it is at. mm.
     """
 
     number: int
     asked: Asked
     field: Field | None
+    there: tuple[Field, ...] = ()
     lines: tuple[Array, ...] = ()
     texture: tuple[Array, ...] = ()
     guide: Array | None = None
@@ -82,13 +84,9 @@ class Tooled:
     turned: float = 0.0
     repeats: Repeats | None = None
     y: float = 0.0
+    area: float = 0.0
 
     @property
     def metres(self) -> float:
         """Length of its lines, m."""
         return sum(float(np.hypot(*np.diff(line, axis=0).T).sum()) for line in self.lines) / 1000
-
-    @property
-    def area(self) -> float:
-        """Of what is filled, mm²; 0 for a picture."""
-        return 0.0 if self.field is None else float(self.field.region.area)

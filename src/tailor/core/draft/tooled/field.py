@@ -93,13 +93,16 @@ def fields(settings: Settings, made: Draft, piece: Piece) -> tuple[Field, ...]:
     return tuple(named)
 
 
-def field_of(settings: Settings, made: Draft, asked: Asked) -> Field | None:
-    """The field that something is asked for on; None where there is none any more."""
+def first_place(made: Draft) -> dict[str, str]:
+    """Where something is put when nobody says where: on the first piece that is seen, in its largest field."""
+    piece = next((piece.name for piece in made.pieces if is_tooled(piece)), "body")
+    return {"piece": piece, "side": LARGEST}
+
+
+def fields_for(settings: Settings, made: Draft, asked: Asked) -> tuple[Field, ...]:
+    """The fields of the piece that something is asked for on, the largest first; none where there is no such piece."""
     piece = next((p for p in made.pieces if p.name == asked.piece and is_tooled(p)), None)
-    if piece is None:
-        return None
-    found = fields(settings, made, piece)
-    return next((f for f in found if asked.side in (LARGEST, f.side)), None)
+    return () if piece is None else fields(settings, made, piece)
 
 
 def is_tooled(piece: Piece) -> bool:

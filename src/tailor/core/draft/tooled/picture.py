@@ -14,7 +14,6 @@ from typing import NamedTuple
 import numpy as np
 import scipy
 import shapely
-from scipy.interpolate import RectBivariateSpline
 from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array
@@ -179,7 +178,9 @@ class _Sheet:
     def __init__(self, spot: Array, base: Array, grid: Array | None = None, apart: Array | None = None) -> None:
         self.spot, self.base, self.ways = spot, base, []
         if grid is not None and apart is not None:
-            self.ways = [RectBivariateSpline(grid[:, 0, 1], grid[0, :, 0], apart[:, :, k]) for k in (0, 1)]
+            self.ways = [
+                scipy.interpolate.RectBivariateSpline(grid[:, 0, 1], grid[0, :, 0], apart[:, :, k]) for k in (0, 1)
+            ]
 
     def flat(self, line: Array) -> Array:
         return np.asarray(self.spot + self._before(line) @ self.base.T)

@@ -12,39 +12,50 @@ from shapely.geometry import Polygon
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Piece, Rule
-from tailor.core.draft.tooled.asked import Asked, Filling, Picture, Tooling
+from tailor.core.draft.tooled.asked import LARGEST, Asked, Filling, Picture, Tooling
 from tailor.core.draft.tooled.came import Field, Tooled
-from tailor.core.draft.tooled.field import field_of, setback
+from tailor.core.draft.tooled.field import fields_for, setback
 from tailor.core.draft.tooled.picture import laid
 from tailor.core.draft.tooled.texture import woven
 from tailor.core.settings import Settings
+
+IN_LEATHER = ("border", "texture", "picture", "mark")  # kinds of line that are seen in the leather itself
+MARKED = ("field", "guide", *IN_LEATHER)  # and those that are only drawn on its piece besides
 
 
 def tooled(settings: Settings, every: Sequence[Asked], made: Draft) -> Draft:
     """A draft for the right hand, with every hole, with what is asked for on its pieces."""
     if not every:
         return made
+    numbered = list(enumerate(every, 1))
     found = list[Tooled]()
-    for number, asked in enumerate(every, 1):
+    for number, asked in sorted(numbered, key=lambda each: isinstance(each[1], Picture)):  # which keep within borders
         found.append(_put(settings, made, number, asked, found))
+    found = [_filled(put, found) for put in sorted(found, key=lambda put: put.number)]  # round pictures
     said = setback(settings, made)
     pieces = tuple(_marked(piece, found) for piece in made.pieces)
     return replace(made, pieces=pieces, tooled=tuple(found), reasons={**made.reasons, said.name: said})
 
 
 def _put(settings: Settings, made: Draft, number: int, asked: Asked, before: Sequence[Tooled]) -> Tooled:
-    field = field_of(settings, made, asked)
+    there = fields_for(settings, made, asked)
+    field = next((each for each in there if asked.side in (LARGEST, each.side)), None)
     if field is None:
-        return Tooled(number, asked, None)
-    y = _height(made, field)
+        return Tooled(number, asked, None, there)
+    return replace(_in_field(settings, made, number, asked, field, before), there=there, y=_height(made, field))
+
+
+def _in_field(
+    settings: Settings, made: Draft, number: int, asked: Asked, field: Field, before: Sequence[Tooled]
+) -> Tooled:
     if isinstance(asked, Tooling):
-        return _tooling(number, asked, field, y)
+        return _tooling(number, asked, field)
     assert isinstance(asked, Picture)
     lie, left = made.lies.get(field.piece), settings.word("hand") == "left"
     put = laid(asked, field, _within_border(field, before), lie, left)
     return Tooled(
-        number, asked, field, put.lines, width=put.width, room=put.room, at=put.at, out=put.out, apart=put.apart,
-        stretch=put.stretch, longer=put.longer, turned=put.turned, y=y,
+        number, asked, field, lines=put.lines, width=put.width, room=put.room, at=put.at, out=put.out, apart=put.apart,
+        stretch=put.stretch, longer=put.longer, turned=put.turned,
     )  # fmt: skip
 
 
@@ -62,23 +73,43 @@ def _within_border(field: Field, before: Sequence[Tooled]) -> Polygon:
     return field.within(max((asked.lines * asked.apart for asked in borders), default=0.0))
 
 
-def _tooling(number: int, asked: Tooling, field: Field, y: float) -> Tooled:
-    lines = [_ring(field.within(k * asked.apart)) for k in range(asked.lines)]
-    put = Tooled(number, asked, field, tuple(line for line in lines if len(line)), y=y,
-                 apart=asked.apart if asked.lines > 1 else np.inf)  # fmt: skip
+def _tooling(number: int, asked: Tooling, field: Field) -> Tooled:
+    lines = tuple(ring for k in range(asked.lines) for ring in _rings(field.within(k * asked.apart)))
+    return Tooled(number, asked, field, lines=lines, apart=asked.apart if asked.lines > 1 else np.inf)
+
+
+def _filled(put: Tooled, others: Sequence[Tooled]) -> Tooled:
+    """A field with its texture, which keeps clear of the pictures that lie in it; anything else as it is."""
+    asked, field = put.asked, put.field
+    if not isinstance(asked, Tooling) or field is None or asked.filling == Filling.PLAIN:
+        return put
     within = field.within(asked.lines * asked.apart)
-    if asked.filling != Filling.WEAVE or within.is_empty:
+    pictures = [other for other in others if isinstance(other.asked, Picture) and other.lines and _same(other, put)]
+    left = within.difference(shapely.union_all([_round(other, asked.apart) for other in pictures]))
+    put = replace(put, area=float(left.area))
+    if asked.filling != Filling.WEAVE or left.is_empty:
         return put
     middle = replace(field, region=within).middle
-    repeats, guide, texture = woven(asked, within, middle, np.array(field.up))
+    repeats, guide, texture = woven(asked, within, left, middle, np.array(field.up))
     return replace(put, repeats=repeats, guide=guide, texture=texture)
 
 
-def _ring(region: Polygon) -> Array:
-    """The edge of a region, closed (n, 2); empty where there is none."""
-    if region.is_empty:
-        return np.empty((0, 2))
-    return np.asarray(shapely.get_coordinates(region.exterior.simplify(0.01)))
+def _same(one: Tooled, other: Tooled) -> bool:
+    """Whether two lie in the same field."""
+    return all(put.field is not None for put in (one, other)) and (
+        (one.field.piece, one.field.side) == (other.field.piece, other.field.side)  # type: ignore[union-attr]
+    )
+
+
+def _round(put: Tooled, by: float) -> Polygon:
+    """What a picture takes up, and so much round it."""
+    return Polygon(shapely.MultiPoint(np.vstack(put.lines)).convex_hull.buffer(by).exterior)
+
+
+def _rings(region: Polygon) -> list[Array]:
+    """The edges of a region, closed (n, 2) each; none where it is empty."""
+    rings = [] if region.is_empty else [region.exterior, *region.interiors]
+    return [np.asarray(shapely.get_coordinates(ring.simplify(0.01))) for ring in rings]
 
 
 def _marked(piece: Piece, found: Sequence[Tooled]) -> Piece:
@@ -87,10 +118,9 @@ def _marked(piece: Piece, found: Sequence[Tooled]) -> Piece:
     for put in found:
         if put.field is None or put.field.piece != piece.name:
             continue
-        picture = isinstance(put.asked, Picture)
         kind = ("mark" if put.asked.mark else "picture") if isinstance(put.asked, Picture) else "border"
-        if not picture and not put.lines:
-            rules.append(Rule("field", _ring(put.field.region)))
+        if kind == "border" and not put.lines:
+            rules += [Rule("field", ring) for ring in _rings(put.field.region)]
         rules += [Rule(kind, line) for line in put.lines]
         rules += [Rule("texture", line) for line in put.texture]
         if put.guide is not None:

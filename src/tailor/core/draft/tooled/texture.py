@@ -9,6 +9,7 @@ from __future__ import annotations
 import numpy as np
 import shapely
 from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.tooled.asked import Tooling
@@ -19,13 +20,17 @@ TICK = 1.5  # mm to either side of the guide, where a stamp ends
 FAR = 3000.0  # mm
 
 
-def woven(asked: Tooling, within: Polygon, middle: Array, up: Array) -> tuple[Repeats, Array, tuple[Array, ...]]:
-    """How a woven stamp repeats within a region: counts; the guide, (2, 2); and lines between rows and at its ticks."""
+def woven(
+    asked: Tooling, within: Polygon, left: BaseGeometry, middle: Array, up: Array
+) -> tuple[Repeats, Array, tuple[Array, ...]]:
+    """How a woven stamp repeats within a region, of which so much is left to be filled: counts; the guide, (2, 2); and
+    lines between rows and at its ticks.
+    """
     angle = np.arctan2(-up[0], up[1]) + np.radians(asked.lean)
     along, across = np.array([np.cos(angle), np.sin(angle)]), np.array([-np.sin(angle), np.cos(angle)])
     guide = _through(within, middle, along)
     length = float(np.hypot(*(guide[1] - guide[0])))
-    count, step, left = repeated(length, asked.along)
+    count, step, over = repeated(length, asked.along)
     start = guide.mean(axis=0) - along * (count * step / 2)
     corners = (shapely.get_coordinates(within) - start) @ np.column_stack([along, across])
     (a0, b0), (a1, b1) = corners.min(axis=0), corners.max(axis=0)
@@ -36,14 +41,14 @@ def woven(asked: Tooling, within: Polygon, middle: Array, up: Array) -> tuple[Re
     half = np.stack([np.column_stack([a + da * step, b + db * asked.across]) for da, db in
                      ((0, 0), (1, 0), (1, 1), (0, 1))], axis=1)  # fmt: skip
     struck = shapely.polygons(start + half @ np.vstack([along, across]))
-    whole = shapely.covers(within, struck)
-    touched = shapely.area(shapely.intersection(within, struck[~whole])) > 0.1 * step * asked.across
+    whole = shapely.covers(left, struck)
+    touched = shapely.area(shapely.intersection(left, struck[~whole])) > 0.1 * step * asked.across
     lines = [start + (r - 0.5) * asked.across * across + np.array([[-FAR], [FAR]]) * along for r in rows]
-    parts = shapely.get_parts(shapely.intersection(within, shapely.linestrings(lines)))
+    parts = shapely.get_parts(shapely.intersection(left, shapely.linestrings(lines)))
     seen = [shapely.get_coordinates(part) for part in parts if part.length > 0]
     ends = start + np.arange(count + 1)[:, None] * step * along
     ticks = [np.array([end - TICK * across, end + TICK * across]) for end in ends]
-    counted = Repeats(int(whole.sum()), int(touched.sum()), count, step, left, len({r for r, w in zip(
+    counted = Repeats(int(whole.sum()), int(touched.sum()), count, step, over, len({r for r, w in zip(
         row.tolist(), whole.tolist(), strict=True) if w}))  # fmt: skip
     return counted, guide, tuple(seen + ticks)
 
