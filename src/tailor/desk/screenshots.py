@@ -40,6 +40,7 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
     for stage in STAGES.values():
         if not (stage.spread or stage.worked or stage.logged):  # which are seen with something done
             shown.show_stage(stage.name)
+            shown.tooling.choose(2 if stage.tooled else 0)
             shoot(stage.name.lower())
     shown.show_stage("Draft")
     shown.board.lay(False)
@@ -62,7 +63,7 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
 
 
 def looks(folder: Path, width: int, height: int) -> None:
-    """Formed leather: strain and ways out; the picker, the round, leather laid out, the bench and the log."""
+    """Formed leather, its strain and its ways out; the picker, the round, leather laid out, the bench and the log."""
     app = application()
 
     def drawn(shown: Window) -> None:
@@ -99,7 +100,6 @@ def looks(folder: Path, width: int, height: int) -> None:
             QTest.qWait(50)
 
     shoot("radio", "ways-out", ways_out)
-    shoot("radio", "strain", lambda shown: shown.acts["strain"].trigger())
     shoot("stapler", "picker", picked)
 
     def rounded(shown: Window, closed: float) -> None:

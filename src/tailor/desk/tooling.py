@@ -142,7 +142,8 @@ class ToolStrip(QWidget):
         put = next((put for put in made.tooled if put.number == self.number), None)
         if put is None or not 1 <= self.number <= len(job.tooling):
             return ()
-        pieces = [piece.name for piece in made.pieces if is_tooled(piece)]
+        patches = {put.piece for put in made.tooled if put.patch}
+        pieces = [piece.name for piece in made.pieces if is_tooled(piece) and piece.name not in patches]
         return measures(job.tooling, self.number, pieces, [field.side for field in put.there])
 
     def refresh(self) -> None:

@@ -80,6 +80,7 @@ class PictureEntry(_Strict):
     mirrored: bool = False
     reads: Reads = Reads.WORN
     mark: bool = False
+    patch: bool = False
 
     @property
     def asked(self) -> Picture:

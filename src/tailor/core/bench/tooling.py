@@ -38,7 +38,7 @@ def works(made: Draft, rates: Rates, on: Piece | None = None) -> tuple[Work, ...
 
 
 def _of(made: Draft, rates: Rates, piece: Piece) -> Iterator[Work]:
-    mine = [put for put in made.tooled if put.field is not None and put.field.piece == piece.name]
+    mine = [put for put in made.tooled if put.field is not None and put.piece == piece.name]
     name, many = piece.name, piece.count
     drawn = many * sum(put.metres for put in mine if not isinstance(put.asked, Tooling))
     border = many * sum(put.metres for put in mine if isinstance(put.asked, Tooling))

@@ -117,7 +117,7 @@ def _picture(put: Tooled, made: Draft) -> Iterator[Verdict]:
             "leather lies flatter.",
         )
         yield _most(put, "Outlasts the moulding", 100 * put.stretch[1], (100 * FADES, math.inf), "%", said)
-    if (leans := _leans(put, made)) > LEANS:
+    if not put.patch and (leans := _leans(put, made)) > LEANS:
         said = "", "Part of it goes round a bend and looks aside: make it smaller, or move it."
         yield _most(put, "Seen at one look", leans, (LEANS, math.inf), "°", said)
 
@@ -187,7 +187,7 @@ class _Over:
         placed = lie(spots)
         hidden, whose = np.zeros(len(spots), dtype=bool), ""
         for rise in RISES:
-            by, name = self._near(placed.at + rise * placed.out, put.field.piece, spots)
+            by, name = self._near(placed.at + rise * placed.out, put, spots)
             hidden |= by
             whose = whose or name
         said = "", f"So much of it lies under the {whose} once the case is shut: put it elsewhere, or make it smaller."
@@ -202,11 +202,13 @@ class _Over:
         whose = [piece.name for piece, flat in spread for _ in flat]
         return scipy.spatial.cKDTree(solid), np.vstack([flat for _, flat in spread]), whose
 
-    def _near(self, places: Array, own: str, spots: Array) -> tuple[Array, str]:
+    def _near(self, places: Array, put: Tooled, spots: Array) -> tuple[Array, str]:
         """Which places have leather at them, and whose: of their own piece only what is far along it."""
+        own = put.asked.piece
         tree, flat, whose = self._leather
         found, name = np.zeros(len(places), dtype=bool), ""
         for k, near in enumerate(tree.query_ball_point(list(places), NEAR)):
+            near = [i for i in near if not put.patch or whose[i] != put.piece]
             other = [i for i in near if whose[i] != own or np.hypot(*(flat[i] - spots[k])) > OWN]
             if other:
                 found[k], name = True, whose[other[0]]

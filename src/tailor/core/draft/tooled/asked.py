@@ -93,6 +93,8 @@ OF_PICTURES = (
     _mm("y", "up", "from the middle of its field; auto for where it has most room", -WIDEST, WIDEST, 0.0),
     measure.angle("turn", Theme.TOOLING, "turned", "to the left", -180.0, 180.0, usual=0.0),
     measure.pick("mirrored", Theme.TOOLING, "mirrored", "whether it is mirrored", "no", ("no", "yes")),
+    measure.pick("patch", Theme.TOOLING, "on a patch", "whether it is on a piece of its own, riveted on", "no",
+        ("no", "yes")),
     measure.pick("reads", Theme.TOOLING, "upright as", "how it is looked at when it stands upright", "worn",
         tuple(Reads)),
 )  # fmt: skip
@@ -161,6 +163,7 @@ class Picture(Asked):
     name: what it is, or the words that it says. drawn: its lines about their own middle, mm. face: that it is lettered
     in; empty for a picture. width: None for as wide as there is room. at: from the middle of its field, right and up as
     it reads, mm; None for where it has most room. turn: to the left, degrees. mark: the maker's own.
+    patch: it is on a piece of its own, riveted on.
     """
 
     name: str
@@ -172,6 +175,7 @@ class Picture(Asked):
     mirrored: bool = False
     reads: str = Reads.WORN.value
     mark: bool = False
+    patch: bool = False
 
     SAID: ClassVar[tuple[Measure, ...]] = (*PLACED, *OF_PICTURES)
 
@@ -213,8 +217,8 @@ class Picture(Asked):
     def value(self, name: str) -> Value | None:
         if name in ("x", "y"):
             return None if self.at is None else self.at["xy".index(name)]
-        if name == "mirrored":
-            return "yes" if self.mirrored else "no"
+        if name in ("mirrored", "patch"):
+            return "yes" if getattr(self, name) else "no"
         return super().value(name)
 
     def taking(self, name: str, value: Value | None) -> Picture:
@@ -224,8 +228,8 @@ class Picture(Asked):
             x, y = self.at or (0.0, 0.0)
             moved = (value, y) if name == "x" else (x, value)
             return replace(self, at=None if value is None else (float(str(moved[0])), float(str(moved[1]))))
-        if name == "mirrored":
-            return replace(self, mirrored=value == "yes")
+        if name in ("mirrored", "patch"):
+            return replace(self, **{name: value == "yes"})  # type: ignore[arg-type]
         return super().taking(name, value)  # type: ignore[return-value]
 
 

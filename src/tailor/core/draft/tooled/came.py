@@ -58,9 +58,9 @@ class Repeats:
 class Tooled:
     """One thing that was asked for, as it lies on its flat piece.
 
-    number: its place among them, from 1. field: that it is in; None where there is none; there: all
-    the fields of its piece. lines: of its picture or its
-    border, (n, 2) each; texture: what a texture is struck along. width: of a picture as it is seen, and the width that
+    number: its place among them, from 1. field: that it is in; None where there is none; there: all the fields of its
+    piece. lines: of its picture or its border, (n, 2) each, or the outline of the patch that it is on, and then patch:
+    its own lines there; texture: what a texture is struck along. width: of a picture as it is seen, and the width that
     it could have there; at: its middle, from that of its field, as it reads. out: how far it reaches out of its field.
     apart: the least room between its lines. stretch: the least and the most that leather gives under it when the case
     is formed; longer, turned: how far its lengths (a share) and its angles (degrees) are off, formed. repeats: of a
@@ -72,6 +72,7 @@ class Tooled:
     field: Field | None
     there: tuple[Field, ...] = ()
     lines: tuple[Array, ...] = ()
+    patch: tuple[Array, ...] = ()
     texture: tuple[Array, ...] = ()
     guide: Array | None = None
     width: float = 0.0
@@ -89,4 +90,9 @@ class Tooled:
     @property
     def metres(self) -> float:
         """Length of its lines, m."""
-        return sum(float(np.hypot(*np.diff(line, axis=0).T).sum()) for line in self.lines) / 1000
+        return sum(float(np.hypot(*np.diff(line, axis=0).T).sum()) for line in self.patch or self.lines) / 1000
+
+    @property
+    def piece(self) -> str:
+        """The piece that is tooled: its patch, where it has one."""
+        return f"patch {self.number}" if self.patch else self.asked.piece

@@ -24,7 +24,7 @@ from tailor.core.shell.flatten import flatten
 from tailor.core.shell.formed import grid_triangles
 
 CELLS = 24  # of a sheet of formed leather, a side
-ROUND, BEYOND = 1.03, 0.3  # times a picture's reach, and mm, that it goes out to
+ROUND, BEYOND = 1.03, 2.0  # times a picture's reach, and mm, that it goes out to
 LEVEL = 2e-3  # share that a cell of it may be strained where leather is taken to roll, no more
 STEPS, CLOSE = 40, 1e-6  # closing in on places of it, mm
 LONGER, TURNED = 0.01, 1.0  # share that lengths, and degrees that angles may be off once it is formed
@@ -35,7 +35,7 @@ SMALLEST, HALVED = 0.1, 5  # share of the room, that a picture may have to be to
 SPACING, MOST_SPOTS = 0.25, 6000  # mm between places along a picture's lines
 BESIDE, RUNS, ALIKE = 24, 6.0, 0.8  # neighbours looked at; times nearer than along its line; cosine of running alike
 SHORT = 3.0  # mm of line that may come nearer to another than the rest
-STRETCH = 1.0  # mm between places at which lengths and angles are compared
+STRETCH, OVER = 1.0, 1.5  # mm between places where lengths and angles are compared, and to either side that they are
 
 
 class Laid(NamedTuple):
@@ -244,9 +244,8 @@ def _off(lie: Lie | None, sheet: _Sheet, lines: list[Array]) -> tuple[float, flo
     if lie is None or not sheet.ways:
         return 0.0, 0.0
     spots = np.vstack([_along(line, STRETCH)[0] for line in lines])
-    h = 0.05
-    sides = [(lie(sheet.flat(spots + way)).at - lie(sheet.flat(spots - way)).at) / (2 * h)
-             for way in (np.array([h, 0.0]), np.array([0.0, h]))]  # fmt: skip
+    sides = [(lie(sheet.flat(spots + way)).at - lie(sheet.flat(spots - way)).at) / (2 * OVER)
+             for way in (np.array([OVER, 0.0]), np.array([0.0, OVER]))]  # fmt: skip
     most = np.linalg.svd(np.stack(sides, axis=2), compute_uv=False)
     angle = np.degrees(2 * np.arcsin((most[:, 0] - most[:, 1]) / (most[:, 0] + most[:, 1])))
     return float(np.abs(most - 1).max()), float(angle.max())

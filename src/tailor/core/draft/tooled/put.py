@@ -15,6 +15,7 @@ from tailor.core.draft.piece import Piece, Rule
 from tailor.core.draft.tooled.asked import LARGEST, Asked, Filling, Picture, Tooling
 from tailor.core.draft.tooled.came import Field, Tooled
 from tailor.core.draft.tooled.field import fields_for, setback
+from tailor.core.draft.tooled.patch import Patched, patched
 from tailor.core.draft.tooled.picture import laid
 from tailor.core.draft.tooled.texture import woven
 from tailor.core.settings import Settings
@@ -28,20 +29,31 @@ def tooled(settings: Settings, every: Sequence[Asked], made: Draft) -> Draft:
     if not every:
         return made
     numbered = list(enumerate(every, 1))
-    found = list[Tooled]()
+    found, patches = list[Tooled](), list[Patched]()
     for number, asked in sorted(numbered, key=lambda each: isinstance(each[1], Picture)):  # which keep within borders
-        found.append(_put(settings, made, number, asked, found))
+        found.append(_put(settings, made, number, asked, found, patches))
     found = [_filled(put, found) for put in sorted(found, key=lambda put: put.number)]  # round pictures
     said = setback(settings, made)
-    pieces = tuple(_marked(piece, found) for piece in made.pieces)
-    return replace(made, pieces=pieces, tooled=tuple(found), reasons={**made.reasons, said.name: said})
+    pieces = tuple(_marked(piece, found, patches) for piece in made.pieces)
+    lies = {patch.piece.name: patch.lie for patch in patches if patch.lie is not None}
+    return replace(
+        made, pieces=(*pieces, *(patch.piece for patch in patches)), tooled=tuple(found), lies={**made.lies, **lies},
+        hardware=(*made.hardware, *(rivet for patch in patches for rivet in patch.hardware)),
+        reasons={**made.reasons, said.name: said},
+    )  # fmt: skip
 
 
-def _put(settings: Settings, made: Draft, number: int, asked: Asked, before: Sequence[Tooled]) -> Tooled:
+def _put(
+    settings: Settings, made: Draft, number: int, asked: Asked, before: Sequence[Tooled], patches: list[Patched]
+) -> Tooled:
+    """What comes of one thing that is asked for; a patch that it is on comes to the others."""
     there = fields_for(settings, made, asked)
     field = next((each for each in there if asked.side in (LARGEST, each.side)), None)
     if field is None:
         return Tooled(number, asked, None, there)
+    if isinstance(asked, Picture) and asked.patch:
+        patches.append(patched(settings, made, number, asked, field, _within_border(field, before)))
+        return replace(patches[-1].put, there=there)
     return replace(_in_field(settings, made, number, asked, field, before), there=there, y=_height(made, field))
 
 
@@ -112,11 +124,14 @@ def _rings(region: Polygon) -> list[Array]:
     return [np.asarray(shapely.get_coordinates(ring.simplify(0.01))) for ring in rings]
 
 
-def _marked(piece: Piece, found: Sequence[Tooled]) -> Piece:
+def _marked(piece: Piece, found: Sequence[Tooled], patches: Sequence[Patched]) -> Piece:
     """A piece with what is tooled on it, each kind of line its own."""
     rules = list[Rule]()
     for put in found:
         if put.field is None or put.field.piece != piece.name:
+            continue
+        if put.patch:
+            rules += [Rule("field", line) for line in put.lines]  # where it goes
             continue
         kind = ("mark" if put.asked.mark else "picture") if isinstance(put.asked, Picture) else "border"
         if kind == "border" and not put.lines:
@@ -125,4 +140,5 @@ def _marked(piece: Piece, found: Sequence[Tooled]) -> Piece:
         rules += [Rule("texture", line) for line in put.texture]
         if put.guide is not None:
             rules.append(Rule("guide", put.guide))
-    return replace(piece, rules=(*piece.rules, *rules)) if rules else piece
+    punched = tuple(hole for patch in patches if patch.put.asked.piece == piece.name for hole in patch.fittings)
+    return replace(piece, rules=(*piece.rules, *rules), fittings=(*piece.fittings, *punched)) if rules else piece
