@@ -16,19 +16,18 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.tooled.asked import HALF, Picture, Tooling
 from tailor.core.draft.tooled.came import Repeats, Tooled
 from tailor.core.draft.tooled.field import is_tooled
-from tailor.core.draft.tooled.picture import LONGER, TURNED
+from tailor.core.draft.tooled.picture import LEANS, LONGER, TURNED
 from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 
 THICK = 1.8  # mm: about 2, from which leather takes an impression that lasts
 MOST = 0.75  # of the thickness, past which a tool tears it
+FADES = 0.05  # share that leather may be stretched in moulding, before what is in it fades
 APART, TOUCH = 1.0, 0.5  # mm of leather that stands between two cuts, and that breaks out
 STRAYS = 0.05  # mm that a line may be out of its field
-FADES = 0.05  # share that leather may be stretched in moulding, before what is in it fades
 STEP, RISES, NEAR = 4.0, (3.0, 6.0, 10.0, 15.0, 20.0), 3.5  # mm: where something lies over what is tooled
 OWN = 40.0  # mm along the piece itself, past which it lies over itself
 HIDDEN = 5.0  # per cent of it
-LEANS = 60.0  # degrees that part of a picture may look aside
 
 
 def verdicts(settings: Settings, made: Draft) -> Iterator[Verdict]:
@@ -117,9 +116,9 @@ def _picture(put: Tooled, made: Draft) -> Iterator[Verdict]:
             "leather lies flatter.",
         )
         yield _most(put, "Outlasts the moulding", 100 * put.stretch[1], (100 * FADES, math.inf), "%", said)
-    if not put.patch and (leans := _leans(put, made)) > LEANS:
+    if put.leans > LEANS:
         said = "", "Part of it goes round a bend and looks aside: make it smaller, or move it."
-        yield _most(put, "Seen at one look", leans, (LEANS, math.inf), "°", said)
+        yield _most(put, "Seen at one look", put.leans, (LEANS, math.inf), "°", said)
 
 
 def _stands(put: Tooled) -> Verdict:
@@ -132,17 +131,6 @@ def _stands(put: Tooled) -> Verdict:
         "leather is flatter.",
     )
     return _most(put, "Stands right once formed", off, (100 * LONGER, math.inf), "%", said, (("width", "auto"),))
-
-
-def _leans(put: Tooled, made: Draft) -> float:
-    """How far the part of a picture that looks furthest aside is turned from its middle, degrees."""
-    lie = None if put.field is None else made.lies.get(put.field.piece)
-    if lie is None or not put.lines:
-        return 0.0
-    every = np.vstack(put.lines)
-    middle = (every.min(axis=0) + every.max(axis=0)) / 2
-    out = lie(np.vstack([middle, every])).out
-    return float(np.degrees(np.arccos(np.clip(out[1:] @ out[0], -1, 1)).max()))
 
 
 def _apart(put: Tooled) -> Verdict:

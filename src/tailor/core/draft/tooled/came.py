@@ -63,8 +63,8 @@ class Tooled:
     its own lines there; texture: what a texture is struck along. width: of a picture as it is seen, and the width that
     it could have there; at: its middle, from that of its field, as it reads. out: how far it reaches out of its field.
     apart: the least room between its lines. stretch: the least and the most that leather gives under it when the case
-    is formed; longer, turned: how far its lengths (a share) and its angles (degrees) are off, formed. repeats: of a
-    texture; area: that is filled. y: height that it is at. mm.
+    is formed; longer, turned: how far its lengths (a share) and its angles (degrees) are off, formed; leans: how many
+    degrees part of it looks aside. repeats: of a texture; area: that is filled. y: height that it is at. mm.
     """
 
     number: int
@@ -83,6 +83,7 @@ class Tooled:
     stretch: tuple[float, float] = (0.0, 0.0)
     longer: float = 0.0
     turned: float = 0.0
+    leans: float = 0.0
     repeats: Repeats | None = None
     y: float = 0.0
     area: float = 0.0

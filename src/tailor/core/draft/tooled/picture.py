@@ -27,6 +27,7 @@ CELLS = 24  # of a sheet of formed leather, a side
 ROUND, BEYOND = 1.03, 2.0  # times a picture's reach, and mm, that it goes out to
 LEVEL = 2e-3  # share that a cell of it may be strained where leather is taken to roll, no more
 STEPS, CLOSE = 40, 1e-6  # closing in on places of it, mm
+LEANS = 60.0  # degrees that part of it may look aside
 LONGER, TURNED = 0.01, 1.0  # share that lengths, and degrees that angles may be off once it is formed
 KEPT = 0.985  # of the room there is, that a picture takes
 AS_GOOD = 0.97  # of the most room, that a place has which is as good, and nearer to the middle
@@ -41,7 +42,8 @@ STRETCH, OVER = 1.0, 1.5  # mm between places where lengths and angles are compa
 class Laid(NamedTuple):
     """A picture on its flat piece. lines: (n, 2) each; width, room: as it is seen, and as wide as it could be; at: its
     middle from the field's, as it reads; out: of its field; apart: least room between its lines; stretch: least and
-    most of the leather under it, formed; longer: share its lengths are off, turned: degrees its angles are. mm.
+    most of the leather under it, formed; longer: share its lengths are off, turned: degrees its angles are;
+    leans: degrees that the part that looks furthest aside is turned from its middle. mm.
     """
 
     lines: tuple[Array, ...]
@@ -53,6 +55,7 @@ class Laid(NamedTuple):
     stretch: tuple[float, float]
     longer: float
     turned: float
+    leans: float
 
 
 def laid(asked: Picture, field: Field, within: Polygon, lie: Lie | None, left: bool) -> Laid:
@@ -73,32 +76,38 @@ def laid(asked: Picture, field: Field, within: Polygon, lie: Lie | None, left: b
         tried = _largest(lie, spot, base, drawn, within, most or 10.0 / own)
     else:
         tried = _tried(lie, spot, base, drawn, within, asked.width / max(asked.size[0], 1e-3 * own))
-    scale, lines, out, longer, turned = tried
-    stretch = (0.0, 0.0) if lie is None else _stretch(lie, lines)
+    scale, lines, out, longer, turned, leans, stretch = tried
     at = base.T @ (spot - middle)
     seen = scale * asked.size[0]
     return Laid(lines, seen, most * asked.size[0], (float(at[0]), float(at[1])), out,
-        apart([scale * line for line in drawn]), stretch, longer, turned)  # fmt: skip
+        apart([scale * line for line in drawn]), stretch, longer, turned, leans)  # fmt: skip
 
 
 class _Tried(NamedTuple):
-    """A picture at a scale: its lines on the flat piece, how far they are out of a region, and off once formed."""
+    """A picture at a scale: its lines on the flat piece, how far they are out of a region, and what comes of them once
+    they are formed, as Laid has it.
+    """
 
     scale: float
     lines: tuple[Array, ...]
     out: float
     longer: float
     turned: float
+    leans: float
+    stretch: tuple[float, float]
 
     @property
     def right(self) -> bool:
-        return self.out == 0 and self.longer <= LONGER and self.turned <= TURNED
+        """Whether it stands right, and is seen at one look."""
+        return self.out == 0 and self.longer <= LONGER and self.turned <= TURNED and self.leans <= LEANS
 
 
 def _tried(lie: Lie | None, spot: Array, base: Array, drawn: list[Array], within: Polygon, scale: float) -> _Tried:
     sheet = _sheet(lie, spot, base, scale * np.abs(np.vstack(drawn)).max(axis=0))
     lines = tuple(sheet.flat(scale * line) for line in drawn)
-    return _Tried(scale, lines, _out(lines, within), *_off(lie, sheet, [scale * line for line in drawn]))
+    off = _off(lie, sheet, [scale * line for line in drawn])
+    formed = (0.0, (0.0, 0.0)) if lie is None else (_leans(lie, lines), _stretch(lie, lines))
+    return _Tried(scale, lines, _out(lines, within), *off, *formed)
 
 
 def _largest(lie: Lie | None, spot: Array, base: Array, drawn: list[Array], within: Polygon, most: float) -> _Tried:
@@ -249,6 +258,14 @@ def _off(lie: Lie | None, sheet: _Sheet, lines: list[Array]) -> tuple[float, flo
     most = np.linalg.svd(np.stack(sides, axis=2), compute_uv=False)
     angle = np.degrees(2 * np.arcsin((most[:, 0] - most[:, 1]) / (most[:, 0] + most[:, 1])))
     return float(np.abs(most - 1).max()), float(angle.max())
+
+
+def _leans(lie: Lie, lines: Sequence[Array]) -> float:
+    """How far the part of a picture that looks furthest aside is turned from its middle, degrees."""
+    every = np.vstack(lines)
+    middle = (every.min(axis=0) + every.max(axis=0)) / 2
+    out = lie(np.vstack([middle, every])).out
+    return float(np.degrees(np.arccos(np.clip(out[1:] @ out[0], -1, 1)).max()))
 
 
 def _stretch(lie: Lie, lines: Sequence[Array]) -> tuple[float, float]:

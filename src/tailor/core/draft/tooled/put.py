@@ -67,7 +67,7 @@ def _in_field(
     put = laid(asked, field, _within_border(field, before), lie, left)
     return Tooled(
         number, asked, field, lines=put.lines, width=put.width, room=put.room, at=put.at, out=put.out, apart=put.apart,
-        stretch=put.stretch, longer=put.longer, turned=put.turned,
+        stretch=put.stretch, longer=put.longer, turned=put.turned, leans=put.leans,
     )  # fmt: skip
 
 
