@@ -37,7 +37,7 @@ def _demo() -> Job:
 
 BAD_JOBS = [
     ("", "damaged"), ("{", "damaged"), ("[1]", "not a Tailor job"), ('{"format":"other"}', "not a Tailor job"),
-    (bad(version=5), "newer Tailor"), (bad(version="one"), "version"), (bad(name=7), "name"), (bad(name=" "), "name"),
+    (bad(version=6), "newer Tailor"), (bad(version="one"), "version"), (bad(name=7), "name"), (bad(name=" "), "name"),
     (bad(style="balaclava"), "not a construction"), (bad(stations=[]), "no stations"),
     (bad(stations=[{"y": 1}]), "stations.1.x_spine"), (bad(zones=[{"kind": "edge", "low": 5, "high": 1}]), "ends at 1"),
     (bad(settings={"welt.layer": 2}), "welt.layers was meant"), (bad(settings={"welt.layers": 2.5}), "whole number"),

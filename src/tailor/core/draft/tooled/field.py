@@ -5,7 +5,10 @@ Source: craft, "Tooling, lettering, marks".
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import lru_cache
 from types import MappingProxyType
 
 import numpy as np
@@ -74,6 +77,43 @@ def finished(piece: Piece) -> Polygon:
 def fields(settings: Settings, made: Draft, piece: Piece) -> tuple[Field, ...]:
     """The fields of a piece of a draft as it is for the right hand with every hole, the largest first."""
     back, clear, round_ = setback(settings, made).value, settings.number("tool.clear"), settings.number("tool.round")
+    return _found(_Ground(made, piece, _told(made, piece)), back, clear, round_)
+
+
+@dataclass(frozen=True, eq=False)
+class _Ground:
+    """A piece of a draft, known by all that its fields depend on: they are found once, however often they are asked."""
+
+    made: Draft
+    piece: Piece
+    told: bytes
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Ground) and other.told == self.told
+
+    def __hash__(self) -> int:
+        return hash(self.told)
+
+
+def _told(made: Draft, piece: Piece) -> bytes:
+    """All of a draft that the fields of a piece depend on, in few bytes."""
+    found = hashlib.sha256(f"{type(made).__name__} {piece.name} {sorted(made.lies)}".encode())
+    for each in made.pieces:
+        found.update(f"{each.name} {each.thickness} {each.role} {each.holes} {each.fittings}".encode())
+        lines = (each.cut, each.trim, *each.folds, *each.stitch, *each.openings, *(rule.points for rule in each.rules))
+        for line in lines:
+            found.update(b"-" if line is None else np.ascontiguousarray(line).tobytes())
+    if isinstance(made, Fitted):
+        outlines = [(part.outline, part.behind) for part in made.lying]
+        outlines += [] if made.carriage is None else [(made.carriage.outline, True)]
+        for outline, behind in outlines:
+            found.update(np.ascontiguousarray(outline).tobytes() + bytes([behind]))
+    return found.digest()
+
+
+@lru_cache(maxsize=32)
+def _found(ground: _Ground, back: float, clear: float, round_: float) -> tuple[Field, ...]:
+    made, piece = ground.made, ground.piece
     whole = finished(piece)
     edges = [whole.exterior, *(shapely.LinearRing(ring) for ring in piece.openings)]
     kept = [edge.buffer(back, quad_segs=FINE) for edge in edges]
