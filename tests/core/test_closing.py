@@ -9,11 +9,12 @@ from scipy.spatial.distance import pdist
 from tailor import demo
 from tailor.core.job import draft
 from tailor.core.together.assembled import Assembled
-from tailor.core.together.closing import CUT, EDGE, FLESH, GRAIN, METAL, THING, THREAD, Closing
+from tailor.core.together.closing import CUT, EDGE, FLESH, GRAIN, METAL, THING, THREAD, TOOLED, Closing
 from tailor.core.together.drawn import drawn
 from tailor.core.together.solids import Sight, Solids
 
-DYES = {what: (10 * k + 100, 90, 60) for k, what in enumerate((GRAIN, FLESH, EDGE, CUT, THREAD, METAL, THING))}
+SEEN = (GRAIN, FLESH, EDGE, CUT, THREAD, METAL, THING, TOOLED)
+DYES = {what: (10 * k + 100, 90, 60) for k, what in enumerate(SEEN)}
 RED, BLUE, RAW = (200, 0, 0), (0, 0, 200), (0, 150, 0)
 
 
