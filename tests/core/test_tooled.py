@@ -31,6 +31,7 @@ from tailor.core.job import Job, draft, judge
 from tailor.core.measure import Theme
 from tailor.core.righting import put_right
 from tailor.files import job_file
+from tests import things
 
 OFF = 0.05  # mm that a distance may be short
 TURN = np.linspace(0, 2 * np.pi, 25)[:-1]
@@ -80,47 +81,63 @@ def closed(ring: Array) -> Array:
     return np.vstack([ring, ring[:1]])
 
 
+def shortfall(piece: Piece, spots: Array, back: float, clear: float) -> Array:
+    """How much further off than they must be places (n, 2) are from all that a tool keeps clear of, by hand."""
+    edges = [closed(piece.cut), *map(closed, piece.openings)]
+    edges += [] if piece.trim is None else [closed(piece.trim)]
+    edges += [rule.points for rule in piece.rules if rule.kind in ("trim", "mouth")]
+    found = [to_segments(spots, edge) - back for edge in edges]
+    found += [np.hypot(*(spots - [h.x, h.y]).T) - h.diameter / 2 - clear for h in piece.holes]
+    found += [np.hypot(*(spots - [f.x, f.y]).T) - f.cap / 2 - clear for f in piece.fittings]
+    found += [to_segments(spots, kept) - clear for kept in (*piece.folds, *piece.stitch)]
+    return np.asarray(np.min(found, axis=0))
+
+
+def rims(found: list[tuple[Piece, Field]], piece: Piece) -> Array:
+    mine = [field.region for p, field in found if p is piece]
+    return np.vstack([shapely.get_coordinates(shapely.segmentize(region, 1.5)) for region in mine])
+
+
 @pytest.mark.parametrize("name", demo.names())
 def test_fields_keep_their_distances_whatever_is_asked_and_are_no_smaller_than_that(name: str) -> None:
     r = np.random.default_rng(demo.names().index(name))
-    for back, clear, round_ in [
-        (None, 3.0, 4.0),
-        *((r.uniform(3, 16), r.uniform(0, 8), r.uniform(1, 9)) for _ in range(5)),
-    ]:
-        asked = {"tool_clear": f"{clear:.3f}mm", "tool_round": f"{round_:.3f}mm"}
-        asked |= {} if back is None else {"tool_setback": f"{back:.3f}mm"}
-        margin = made_of(name).reasons["seam.margin"].value if "seam.margin" in made_of(name).reasons else 4.0
+    margin = made_of(name).reasons["seam.margin"].value if "seam.margin" in made_of(name).reasons else 4.0
+    asked = [(None, 3.0, 4.0), *((r.uniform(3, 16), r.uniform(0, 8), r.uniform(1, 9)) for _ in range(2))]
+    for back, clear, round_ in asked:
+        typed = {"tool_clear": f"{clear:.3f}mm", "tool_round": f"{round_:.3f}mm"}
+        typed |= {} if back is None else {"tool_setback": f"{back:.3f}mm"}
         least = 2 * margin if back is None else back
-        found = every_field(name, **asked)
+        found = every_field(name, **typed)
         assert found or back is not None
         for piece in {p.name: p for p, _ in found}.values():
-            mine = [field.region for p, field in found if p is piece]
-            rims = np.vstack([shapely.get_coordinates(shapely.segmentize(region, 1.5)) for region in mine])
-            spots = np.vstack([rims, r.uniform(piece.cut.min(axis=0), piece.cut.max(axis=0), (400, 2))])
-            short = np.full(len(spots), np.inf)  # how much further off than it must be each place is
-            edges = [closed(piece.cut), *map(closed, piece.openings)]
-            edges += [] if piece.trim is None else [closed(piece.trim)]
-            edges += [rule.points for rule in piece.rules if rule.kind in ("trim", "mouth")]
-            for edge in edges:
-                short = np.minimum(short, to_segments(spots, edge) - least)
-            for hole in piece.holes:
-                off = np.hypot(*(spots - [hole.x, hole.y]).T) - hole.diameter / 2
-                short = np.minimum(short, off - clear)
-            for fitting in piece.fittings:
-                short = np.minimum(short, np.hypot(*(spots - [fitting.x, fitting.y]).T) - fitting.cap / 2 - clear)
-            for kept in (*piece.folds, *piece.stitch):
-                short = np.minimum(short, to_segments(spots, kept) - clear)
-            assert short[: len(rims)].min() > -OFF
-            if (
-                not piece.folds
-                and not piece.fittings
-                and piece.role != "blank"
-                and piece.name in ("front", "left cap", "channels")
-            ):
-                inside = shapely.contains_xy(shapely.Polygon(piece.cut), *spots.T)
-                roomy = inside & (short > round_ + 12)  # by no rule is it out, nor in a corner or too narrow
-                near = shapely.distance(shapely.union_all(mine), shapely.points(spots[roomy]))
-                assert near.max(initial=0) < max(12.0, clear + 7)
+            assert shortfall(piece, rims(found, piece), least, clear).min() > -OFF
+            if piece.name in ("left cap", "channels"):  # on which nothing lies
+                spots = r.uniform(piece.cut.min(axis=0), piece.cut.max(axis=0), (400, 2))
+                spots = spots[shapely.contains_xy(shapely.Polygon(piece.cut), *spots.T)]
+                roomy = spots[shortfall(piece, spots, least, clear) > round_ + 6]  # by no rule out, nor in a corner
+                every = shapely.union_all([field.region for p, field in found if p is piece])
+                assert len(roomy) > 5
+                assert shapely.distance(every, shapely.points(roomy)).max() < OFF
+
+
+def fields_of_a_random_thing(number: int) -> bool:
+    """Whether there are any; they keep their distances."""
+    r = np.random.default_rng(number)
+    style = str(r.choice(["two-panel", "folded-sheath", "flat-back", "slip-case", "gusseted-box", "boxed-bag", "tray"]))
+    back, clear = r.uniform(3, 14), r.uniform(0, 6)
+    try:
+        job = things.job_of(number, style).typed("tool.setback", f"{back}mm").typed("tool.clear", f"{clear}mm")
+        made = draft(job).unmarked()
+    except InputError:
+        return False
+    found = [(p, f) for p in made.pieces if is_tooled(p) for f in fields(job.settings.afresh(), made, p)]
+    for piece in {p.name: p for p, _ in found}.values():
+        assert shortfall(piece, rims(found, piece), back, clear).min() > -OFF, (number, style, piece.name)
+    return bool(found)
+
+
+def test_fields_keep_their_distances_on_random_things() -> None:
+    assert sum(map(fields_of_a_random_thing, range(12))) >= 6
 
 
 LIFTED = {("laser-level", "front", "back"), ("site-book", "cover", "keeper")}  # a flap and a strap, lifted to open it

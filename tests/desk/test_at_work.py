@@ -63,7 +63,7 @@ def shown(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Window]:
 @pytest.fixture
 def clock(shown: Window, settle: Callable[[], None]) -> Clock:
     held = Clock(shown.at_work)
-    QTest.keyClick(shown, Key.Key_7, Qt.KeyboardModifier.AltModifier)
+    QTest.keyClick(shown, Key.Key_8, Qt.KeyboardModifier.AltModifier)
     settle()
     return held
 
@@ -121,7 +121,7 @@ def test_an_evening_by_the_space_bar(shown: Window, clock: Clock, settle: Callab
     shown.undo()
     settle()
     assert "not written up" in shown.logbook._said.text()
-    QTest.keyClick(shown, Key.Key_7, Qt.KeyboardModifier.AltModifier)
+    QTest.keyClick(shown, Key.Key_8, Qt.KeyboardModifier.AltModifier)
     shown.undo()
     settle()
     assert now(work) == done[-1]  # undone, and in hand again

@@ -63,7 +63,7 @@ def settle(shown: Window, qtbot: QtBot) -> Callable[[], None]:
 
 @pytest.fixture
 def book(shown: Window, settle: Callable[[], None], qtbot: QtBot) -> Logbook:
-    QTest.keyClick(shown, Key.Key_8, Qt.KeyboardModifier.AltModifier)
+    QTest.keyClick(shown, Key.Key_9, Qt.KeyboardModifier.AltModifier)
     settle()
     qtbot.waitUntil(lambda: shown.logbook.entry is not None and bool(shown.logbook.slip.rows), timeout=10_000)
     return shown.logbook

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.tooled.asked import said_of
+from tailor.core.draft.tooled.asked import NUMBERED, Picture, Tooling, said_of
 from tailor.core.job import Job
 from tailor.core.keys import KEYS, MEASURES
 from tailor.core.measure import Kind, Measure
@@ -15,6 +15,7 @@ from tailor.core.reason import Reason
 from tailor.core.taken import Taken
 from tailor.core.units import System, format_length, parse_length, retold
 
+LABELS = {said.name: said.label for kind in (Tooling, Picture) for said in kind.SAID}
 TOOLING = "tooling."  # what names of what can be set of what is tooled begin with
 
 
@@ -91,6 +92,7 @@ def told(text: str, units: System) -> str:
     """A sentence of the core's as the maker reads it: tags by their names, lengths in the maker's unit."""
     for name, measure in MEASURES.items():
         text = text.replace(name, measure.label)
+    text = NUMBERED.sub(lambda found: LABELS.get(found[2], found[2]), text)
     return retold(text, units)
 
 

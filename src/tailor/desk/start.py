@@ -32,7 +32,7 @@ if TYPE_CHECKING:
     from tailor.desk.window import Window
 
 SIZE = 1280, 800
-LONG, LEAST = 2000, 300  # ms from the beginning, and of drafting, after which the bench is laid out without a draft
+LONG, LEAST = 1500, 300  # ms from the beginning, and of drafting, after which the bench is laid out without a draft
 LATE = InputError("it is not worked out yet", "draft", "wait a moment, or open another job")
 SCREENS = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")  # one of these says where windows go
 WARM = 1500  # ms after which the process that proposes constructions is begun
@@ -143,6 +143,7 @@ class Start:
     """Opens the opening window, and then the bench in its place. bench: the window, once it is there."""
 
     def __init__(self, demo_name: str | None = None, path: Path | None = None) -> None:
+        gc.disable()  # nothing is thrown away while all is loaded, and to look for it takes a tenth of that
         self._app = application(dressed=False)
         self._begun = QElapsedTimer()
         self._begun.start()
@@ -162,6 +163,7 @@ class Start:
 
         got = self._fetching
         if got.job is None or self.opening.given_up:
+            gc.enable()
             self.error = got.trouble
             self._helper.end()
             QApplication.quit()
@@ -178,6 +180,7 @@ class Start:
         got = self._fetching
         if self.bench is not None or got.job is None:
             return
+        gc.enable()
         if self.opening.given_up:
             QApplication.quit()
             return

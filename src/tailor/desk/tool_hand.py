@@ -15,6 +15,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import FLIP
 from tailor.core.draft.tooled.asked import Picture, Reads
 from tailor.core.draft.tooled.came import Field, Tooled
+from tailor.core.draft.tooled.picture import turned_by, turning, upward
 from tailor.desk import theme
 from tailor.desk.drawing import path
 from tailor.files.dyes import GALL, WALNUT
@@ -59,7 +60,7 @@ class ToolHand:
         if on is None or not put.lines or not isinstance(put.asked, Picture):
             return None
         every = np.vstack([on(line) for line in put.lines])
-        turn = _turning(self._up(put)) @ _turned(put.asked.turn)
+        turn = turning(self._up(put)) @ turned_by(put.asked.turn)
         own = every @ turn
         low, high = own.min(axis=0), own.max(axis=0)
         corners = np.array([low, (high[0], low[1]), high, (low[0], high[1])]) @ turn.T
@@ -70,11 +71,8 @@ class ToolHand:
         made = self.board.bench.made
         assert put.field is not None
         assert made is not None
-        reads = put.asked.reads if isinstance(put.asked, Picture) else Reads.WORN
-        up = {Reads.OPENED: (0.0, 1.0), Reads.HELD: (-put.field.up[0], -put.field.up[1])}.get(
-            Reads(reads), put.field.up
-        )
-        return np.array(up) * (FLIP if made.mirrored else np.ones(2))
+        up = upward(put.asked, put.field) if isinstance(put.asked, Picture) else np.array(put.field.up)
+        return np.asarray(up * (FLIP if made.mirrored else np.ones(2)))
 
     def piece_under(self, at: QPointF) -> str | None:
         """The piece that lies under a place on the screen."""
@@ -146,13 +144,13 @@ class ToolHand:
             wide = float(np.clip(put.width * reach, LEAST, MOST))
             self._change("size", replace(asked, width=round(wide, 1), at=_tenths(put.at)))
         elif held == "tool turn":
-            way = _turning(self._up(put)).T @ (spot - middle)
+            way = turning(self._up(put)).T @ (spot - middle)
             turn = float(np.degrees(np.arctan2(-way[0], way[1])))
             plain = 45.0 * round(turn / 45.0)
             turn = plain if abs(turn - plain) < SNAP else round(turn)
             self._change("turn", replace(asked, turn=turn if turn > -180 else 180.0))
         else:
-            way = _turning(self._up(put)).T @ (spot - start)
+            way = turning(self._up(put)).T @ (spot - start)
             if self._mirrored:
                 way = way * FLIP
             self._change("move", replace(asked, at=_tenths((put.at[0] + way[0], put.at[1] + way[1]))))
@@ -187,6 +185,7 @@ class ToolHand:
             Qt.Key.Key_F: self.strip.add_field, Qt.Key.Key_I: self.strip.ask_picture,
             Qt.Key.Key_L: self.strip.add_letters, Qt.Key.Key_K: lambda: self.strip.ask_picture(mark=True),
             Qt.Key.Key_Delete: self.strip.take_off, Qt.Key.Key_W: self.strip.weave,
+            Qt.Key.Key_Escape: lambda: self.strip.choose(0),
             Qt.Key.Key_Comma: lambda: self._step(-1), Qt.Key.Key_Period: lambda: self._step(1),
             Qt.Key.Key_Less: lambda: self._step(-1), Qt.Key.Key_Greater: lambda: self._step(1),
         }  # fmt: skip
@@ -257,16 +256,6 @@ class ToolHand:
 
 def _rim(field: Field) -> Array:
     return np.asarray(shapely.get_coordinates(field.region.exterior))
-
-
-def _turning(up: Array) -> Array:
-    """The turn (2, 2) that brings up to a way."""
-    return np.array([[up[1], up[0]], [-up[0], up[1]]])
-
-
-def _turned(angle: float) -> Array:
-    c, s = np.cos(np.radians(angle)), np.sin(np.radians(angle))
-    return np.array([[c, -s], [s, c]])
 
 
 def _tenths(at: tuple[float, float]) -> tuple[float, float]:

@@ -30,6 +30,15 @@ HELP = (
 )
 
 
+class _Faces(QComboBox):
+    """The faces there are; the installed ones are looked for when the list is first opened."""
+
+    def showPopup(self) -> None:
+        known = {self.itemText(k) for k in range(self.count())}
+        self.addItems([name for name in letters.names() if name not in known])
+        super().showPopup()
+
+
 class ToolStrip(QWidget):
     """A strip over the board: what is on the leather, which of it is in hand, and what else can be put there.
 
@@ -105,7 +114,7 @@ class ToolStrip(QWidget):
         self.words.setMaxLength(letters.LONGEST)
         self.words.setAccessibleName("Words")
         self.words.editingFinished.connect(self._reletter)
-        self.face = QComboBox()
+        self.face = _Faces()
         self.face.setAccessibleName("Face")
         self.face.setMinimumWidth(150)
         self.face.addItems(list(letters.SHIPPED))
@@ -246,11 +255,6 @@ class ToolStrip(QWidget):
                 self.change("letter", replace(now, name=words, face=face, drawn=_lines(drawn)))
 
         self._begin(lambda tell: letters.lettered(words, face, lambda: tell("lettering", 0.5)), came)
-
-    def show_faces(self) -> None:
-        """List the installed fonts too, when they are first wanted."""
-        known = {self.face.itemText(k) for k in range(self.face.count())}
-        self.face.addItems([name for name in letters.names() if name not in known])
 
     def ask_picture(self, mark: bool = False) -> None:
         """Ask for the file of a picture, or of the maker's mark."""

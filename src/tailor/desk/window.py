@@ -289,6 +289,9 @@ class Window(QMainWindow):
             names = [v.name for v in self.ledger.lines.shown]
             self.ledger.lines.choose(names.index(said))
         self.board.move_bar(verdict.y)
+        if stage.tooled:
+            titles = [asked.title for asked in self.bench.job.tooling]
+            self.tooling.choose(next((n for n, title in enumerate(titles, 1) if verdict.name.endswith(title)), 0))
 
     def pick(self) -> None:
         """Ask what a maker asks before choosing a construction; again, or Esc, to leave it as it is."""

@@ -17,7 +17,7 @@ from tailor.core.draft.draft import Draft, Hardware
 from tailor.core.draft.piece import Fitting, Piece, Role, Rule, panel
 from tailor.core.draft.tooled.asked import Line, Picture
 from tailor.core.draft.tooled.came import FINE, Field, Tooled
-from tailor.core.draft.tooled.picture import laid
+from tailor.core.draft.tooled.picture import apart, laid
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.placed.lies import Laid as LaidOn
 from tailor.core.placed.lies import Lie
@@ -67,10 +67,16 @@ def patched(settings: Settings, made: Draft, number: int, asked: Picture, field:
     stack = 2 * ground.thickness
     y = float(middle[1] if lie is None else lie(middle[None, :]).at[0, 1])
     return Patched(
-        replace(put, number=number, width=wide, room=max(put.room - 2 * half[0] + wide, 0.0), patch=tuple(drawn), y=y),
+        replace(
+            put, number=number, width=wide, room=max(put.room - 2 * half[0] + wide, 0.0), patch=tuple(drawn), y=y,
+            apart=apart(drawn),
+        ),
         patch,
         None if lie is None else LaidOn(lie, ground.thickness, (float(middle[0]), float(middle[1])), turn),
-        tuple(_punched(rivet, middle + x * on, place) for place, x in places),
+        tuple(
+            Fitting(RIVET, float(x), float(up), rivet.hole, rivet.cap, place)
+            for (place, _), (x, up) in zip(places, middle + np.outer([-reach, reach], on), strict=True)
+        ),
         tuple(Hardware(RIVET, place, y, stack, rivet.post(stack), put.out == 0, 0.0, f"tooling.{number}.patch")
               for place, _ in places),
     )  # fmt: skip
@@ -90,7 +96,3 @@ def _framed(asked: Picture, field: Field, within: Polygon, lie: Lie | None, left
     )
     put = laid(frame, field, within, lie, left)
     return Tooled(0, asked, field, lines=put.lines, room=put.room, at=put.at, out=put.out, stretch=put.stretch)
-
-
-def _punched(rivet: Fastening, at: Array, place: str) -> Fitting:
-    return Fitting(RIVET, float(at[0]), float(at[1]), rivet.hole, rivet.cap, place)

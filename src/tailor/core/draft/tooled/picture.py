@@ -61,17 +61,13 @@ class Laid(NamedTuple):
 def laid(asked: Picture, field: Field, within: Polygon, lie: Lie | None, left: bool) -> Laid:
     """A picture in its field, kept within a region of it. left: its piece is mirrored once it is drawn."""
     drawn = [line * np.array([-1.0, 1.0]) if left else line for line in asked.lines]
-    up = {Reads.OPENED: np.array([0.0, 1.0]), Reads.HELD: -np.array(field.up)}.get(
-        Reads(asked.reads), np.array(field.up)
-    )
-    base, turn = _turning(up), _turned(-asked.turn if left else asked.turn)
+    base, turn = turning(upward(asked, field)), turned_by(-asked.turn if left else asked.turn)
     drawn = [line @ turn.T for line in drawn]  # about its own middle, upright as it reads
     ring = shapely.get_coordinates(shapely.convex_hull(shapely.multipoints(np.vstack(drawn)))) @ base.T
     own = float(np.hypot(*asked.size)) or 1.0
     middle = field.middle
     spot = _roomiest(within, ring, middle) if asked.at is None else middle + base @ np.array(asked.at)
-    most = float(_scales(within, ring, spot[None, :])[0])
-    most *= KEPT
+    most = KEPT * float(_scales(within, ring, spot[None, :])[0])
     if asked.width is None:
         tried = _largest(lie, spot, base, drawn, within, most or 10.0 / own)
     else:
@@ -125,13 +121,20 @@ def _largest(lie: Lie | None, spot: Array, base: Array, drawn: list[Array], with
     return kept if kept.right else tried
 
 
-def _turned(angle: float) -> Array:
+def upward(asked: Picture, field: Field) -> Array:
+    """Which way on the flat piece a picture reads upward in a field, before it is turned, (2,) of length 1."""
+    way = {Reads.OPENED: (0.0, 1.0), Reads.HELD: (-field.up[0], -field.up[1])}.get(Reads(asked.reads), field.up)
+    return np.array(way)
+
+
+def turned_by(angle: float) -> Array:
+    """The turn (2, 2) to the left by an angle, degrees."""
     c, s = np.cos(np.radians(angle)), np.sin(np.radians(angle))
     return np.array([[c, -s], [s, c]])
 
 
-def _turning(up: Array) -> Array:
-    """The turn (2, 2) that brings up to a way."""
+def turning(up: Array) -> Array:
+    """The turn (2, 2) that brings up to a way, (2,)."""
     return np.array([[up[1], up[0]], [-up[0], up[1]]])
 
 
@@ -218,7 +221,7 @@ def _sheet(lie: Lie | None, spot: Array, base: Array, reach: Array) -> _Sheet:
     apart = flatten(formed, grid_triangles(CELLS + 1, CELLS + 1), start=flat).uv
     k, wide = len(apart) // 2, CELLS + 1
     rise = apart[k + wide] - apart[k - wide]  # up, as it reads
-    apart = (apart - apart[k]) @ _turning(rise / np.hypot(*rise))
+    apart = (apart - apart[k]) @ turning(rise / np.hypot(*rise))
     return _Sheet(spot, base, grid, apart.reshape(grid.shape))
 
 

@@ -78,9 +78,7 @@ def _height(made: Draft, field: Field) -> float:
 
 def _within_border(field: Field, before: Sequence[Tooled]) -> Polygon:
     """What a border leaves of a field for a picture."""
-    mine = [
-        t.asked for t in before if t.field is not None and (t.field.piece, t.field.side) == (field.piece, field.side)
-    ]
+    mine = [put.asked for put in before if put.field is not None and _same(put.field, field)]
     borders = [asked for asked in mine if isinstance(asked, Tooling) and asked.lines]
     return field.within(max((asked.lines * asked.apart for asked in borders), default=0.0))
 
@@ -96,8 +94,9 @@ def _filled(put: Tooled, others: Sequence[Tooled]) -> Tooled:
     if not isinstance(asked, Tooling) or field is None or asked.filling == Filling.PLAIN:
         return put
     within = field.within(asked.lines * asked.apart)
-    pictures = [other for other in others if isinstance(other.asked, Picture) and other.lines and _same(other, put)]
-    left = within.difference(shapely.union_all([_round(other, asked.apart) for other in pictures]))
+    pictures = [other for other in others if isinstance(other.asked, Picture) and other.lines]
+    round_ = [_round(each, asked.apart) for each in pictures if each.field is not None and _same(each.field, field)]
+    left = within.difference(shapely.union_all(round_))
     put = replace(put, area=float(left.area))
     if asked.filling != Filling.WEAVE or left.is_empty:
         return put
@@ -106,11 +105,8 @@ def _filled(put: Tooled, others: Sequence[Tooled]) -> Tooled:
     return replace(put, repeats=repeats, guide=guide, texture=texture)
 
 
-def _same(one: Tooled, other: Tooled) -> bool:
-    """Whether two lie in the same field."""
-    return all(put.field is not None for put in (one, other)) and (
-        (one.field.piece, one.field.side) == (other.field.piece, other.field.side)  # type: ignore[union-attr]
-    )
+def _same(one: Field, other: Field) -> bool:
+    return (one.piece, one.side) == (other.piece, other.side)
 
 
 def _round(put: Tooled, by: float) -> Polygon:
