@@ -400,3 +400,54 @@ def test_it_is_kept_in_the_job_and_typed_by_name() -> None:
         job_file.from_text(job_file.to_text(job).replace('"points": "', '"points": "nan,1 '))
     with pytest.raises(InputError, match="no size"):
         Picture(piece="body", name="dot", drawn=(line(((1.0, 1.0), (1.0, 1.0))),))
+
+
+@pytest.mark.parametrize(
+    ("name", "piece", "sides"),
+    [
+        ("peg-tray", "tray", {"under": (0, 1), "right": (1, 0), "left": (-1, 0), "front": (0, 1), "back": (0, -1)}),
+        ("eaves-blade", "body", {"front": (0, 1), "back": (0, 1)}),
+        ("site-book", "cover", {"front": (0, 1), "back": (0, 1), "left": (0, 1)}),
+        ("laser-level", "back", {"back": (0, 1), "top": (0, 1), "top 2": (0, 1), "front": (0, -1)}),
+        ("old-pouch", "front", {"face": (0, 1)}),
+    ],
+)
+def test_sides_are_named_by_where_they_look_and_know_which_way_is_up(
+    name: str, piece: str, sides: dict[str, tuple[int, int]]
+) -> None:
+    found = {field.side: field for p, field in every_field(name) if p.name == piece}
+    assert set(found) == set(sides)
+    assert next(iter(found.values())).region.area == max(field.region.area for field in found.values())
+    for side, up in sides.items():
+        assert found[side].up == pytest.approx(up, abs=0.03)
+
+
+def test_seed_and_random_stamps_are_counted_by_the_leather_they_cover() -> None:
+    minutes_ = {}
+    for filling in ("plain", "seed", "random"):
+        _, made = put_on("kit-bag", Tooling(piece="left cap", lines=0, filling=filling))
+        steps = derived(made, Rates())
+        area = made.tooled[0].area
+        minutes_[filling] = steps["strike left cap"].minutes if "strike left cap" in steps else 0.0
+        assert [rule.kind for rule in made.piece("left cap").rules if rule.kind == "field"] == ["field"]
+    region = made.tooled[0].field
+    assert region is not None
+    assert area == pytest.approx(region.region.area)
+    assert minutes_["plain"] == 0.0
+    assert minutes_["seed"] == pytest.approx(0.05 * area / 9.0)
+    assert minutes_["random"] == pytest.approx(0.05 * area / 40.0)
+
+
+def test_a_picture_as_large_as_stands_right_is_the_largest_that_fits() -> None:
+    square = picture("left cap", drawn=(line(((0.0, 0.0), (10.0, 0.0), (10.0, 10.0), (0.0, 10.0))),))
+    _, made = put_on("kit-bag", square)
+    put = made.tooled[0]
+    assert put.field is not None
+    every = np.vstack(put.lines)
+    assert put.field.region.covers(shapely.MultiPoint(every))
+    middle, r = every[:-1].mean(axis=0), np.random.default_rng(5)
+    half = put.width / 2
+    for _ in range(300):  # no place at all takes one that is much larger
+        at = middle + r.uniform(-40, 40, 2)
+        larger = shapely.box(*(at - 1.06 * half), *(at + 1.06 * half))
+        assert not put.field.region.covers(larger)

@@ -247,3 +247,69 @@ def test_tooled_leather_is_seen_made_up_and_in_the_round(
     lines = whole.corners[whole.triangles[(whole.colour == dark).all(axis=1)]].reshape(-1, 3)
     assert np.ptp(lines[:, 1]) > 100
     assert (lines[:, 2] > 0).all()  # on the front, and on its outside
+
+
+def test_a_left_hand_drags_it_the_way_it_goes(shown: Window, bench: Callable[[], None], tmp_path: Path) -> None:
+    shown.flip_hand()
+    bench()
+    (tmp_path / "hook.svg").write_text(HOOK)
+    shown.tooling.take_picture(tmp_path / "hook.svg")
+    bench()
+    shown.board.tagged.take("tooling.1.width", "20mm", "typed")
+    bench()
+    was = seen(shown)
+    drag(shown, was, (30.0, -12.0))
+    bench()
+    assert seen(shown) - was == pytest.approx([30, -12], abs=1.5)
+    was = seen(shown)
+    shown.board.setFocus()
+    press(shown, Key.Key_Right, shift=True)
+    bench()
+    assert seen(shown)[0] - was[0] == pytest.approx(5 * shown.board.view.m11(), abs=1.5)
+
+
+def test_a_verdict_takes_it_in_hand_and_puts_it_right(
+    shown: Window, bench: Callable[[], None], tmp_path: Path, qtbot: QtBot
+) -> None:
+    (tmp_path / "hook.svg").write_text(HOOK)
+    shown.tooling.take_picture(tmp_path / "hook.svg")
+    bench()
+    shown.board.tagged.take("tooling.1.width", "150mm", "typed")
+    bench()
+    press(shown, Key.Key_Escape)
+    assert shown.tooling.number == 0
+    assert not [key for key in shown.board.tags if key.startswith("tooling.")]
+    shown.show_stage("Leather")
+    lines = shown.ledger.lines
+    at = next(k for k, verdict in enumerate(lines.shown) if verdict.name.startswith("Stays in its field"))
+    lines.choose(at)
+    QTest.mouseClick(shown.ledger.see, Button.LeftButton)
+    assert shown.board.stage.tooled
+    assert shown.tooling.number == 1
+    QTest.mouseClick(shown.ledger.mend, Button.LeftButton)
+    qtbot.waitUntil(lambda: shown.bench.job.tooling[0].value("width") != 150.0, timeout=30000)
+    bench()
+    assert put(shown).out == 0
+
+
+def test_its_values_are_tags_that_are_pinned_let_go_and_turned(shown: Window, bench: Callable[[], None]) -> None:
+    press(shown, Key.Key_L)
+    bench()
+    shown.board.setFocus()
+    wide = shown.board.tags["tooling.1.width"]
+    assert not wide.reading.pinned
+    wide.setFocus()
+    QTest.keyClick(wide, Key.Key_P)
+    bench()
+    assert shown.board.tags["tooling.1.width"].reading.pinned
+    QTest.keyClick(shown.board.tags["tooling.1.width"], Key.Key_P)
+    bench()
+    assert picture(shown).width is None
+    on = shown.board.tags["tooling.1.piece"]
+    assert on.reading.said == "front"
+    on.setFocus()
+    QTest.keyClick(on, Key.Key_Up)
+    bench()
+    assert picture(shown).piece == "back"
+    shown.board.tagged.take("tooling.1.turn", "999", "typed")
+    assert shown.notice.said.text().startswith("turned: 999")  # by the name that stands on its tag
