@@ -319,7 +319,10 @@ def test_what_does_not_stand_is_told_and_put_right() -> None:
     assert of(job, made, "Stands right once formed") is Ruling.LOOK
     job, made = put_on("laser-level", Tooling(piece="front"))
     assert of(job, made, "Seen once it is whole") is Ruling.LOOK  # its flap comes down over it
-    assert of(*put_on("eaves-blade", Tooling(piece="lid")), "Has a field") is Ruling.STOP
+    job, made = put_on("eaves-blade", Tooling(piece="lid", side="left"))
+    assert of(job, made, "Has a field") is Ruling.STOP
+    put = put_right(job)  # it goes where there is room
+    assert draft(put.job).tooled[0].field is not None
     job, made = put_on("eaves-blade", Tooling(piece="body", lines=2), picture("body", side="front"))
     assert all(v.ruling is Ruling.OK for v in judge(job, made) if v.theme is Theme.TOOLING)
     inner = made.tooled[0].lines[1]

@@ -121,7 +121,7 @@ def test_lines_look_the_same_on_paper_and_in_svg(written: tuple[str, Path]) -> N
 REPORT = {
     "hang": dict, "parts": list, "inside": type(None), "hardware": list, "edges_first": list,
     "format": str, "units": str, "job": dict, "stations": list, "pieces": list, "seams": list, "checks": list,
-    "reasons": list, "files": dict,
+    "reasons": list, "files": dict, "tooling": list,
 }  # fmt: skip
 
 

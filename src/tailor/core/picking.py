@@ -175,7 +175,8 @@ def proposed(
 def _whole(job: Job, one: Suited, asked: Asked) -> Offer | Refusal:
     """One construction proposed as a whole case: with its carriage and its closure, put right where it wants it."""
     said = styles.style(one.style).said
-    bare = replace(job, style=one.style)
+    tooling = job.tooling if one.style == job.style else ()  # another construction has other pieces
+    bare = replace(job, style=one.style, tooling=tooling)
     best: Drafted | None = None
     why = ""
     for settings in _carried(bare, asked):

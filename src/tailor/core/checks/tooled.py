@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import replace
 from functools import cached_property
 
 import numpy as np
@@ -15,7 +16,7 @@ from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.tooled.asked import HALF, Picture, Tooling
 from tailor.core.draft.tooled.came import Repeats, Tooled
-from tailor.core.draft.tooled.field import is_tooled
+from tailor.core.draft.tooled.field import first_place, is_tooled
 from tailor.core.draft.tooled.picture import LEANS, LONGER, TURNED
 from tailor.core.measure import Theme
 from tailor.core.settings import Settings
@@ -35,7 +36,9 @@ def verdicts(settings: Settings, made: Draft) -> Iterator[Verdict]:
     over = _Over(made)
     for put in made.tooled:
         if put.field is None:
-            yield _said(put, Ruling.STOP, "Has a field", 0.0, 1.0, "count", _nowhere(made, put))
+            elsewhere = tuple((f"tooling.{put.number}.{key}", text) for key, text in first_place(made).items())
+            said = _said(put, Ruling.STOP, "Has a field", 0.0, 1.0, "count", _nowhere(made, put))
+            yield replace(said, together=(elsewhere,))
             continue
         thick = made.piece(put.field.piece).thickness
         yield _thick(settings, put, thick)
