@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -226,7 +227,10 @@ def test_the_picker_drafts_what_it_offers_and_is_walked_by_keys(
     taken = picker.choices[1].offer
     QTest.keyClick(picker.choices[1], Qt.Key.Key_Return)
     settle()
-    assert shown.bench.job == taken.job
+    assert replace(shown.bench.job, tooling=()) == taken.job
+    pieces = {piece.name for piece in taken.made.pieces}
+    assert {asked.piece for asked in shown.bench.job.tooling} <= pieces  # what was on the leather goes with it
+    assert len(shown.bench.job.tooling) == 2
     assert not picker.isVisible()
     shown.bench.undo()
     settle()

@@ -22,6 +22,7 @@ from tailor.core.draft import styles
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.style import MOULDED, WHAT, WORN, Asked
+from tailor.core.draft.tooled.field import placed_again
 from tailor.core.picking import Offer, Refusal, best_first, guessed
 from tailor.core.units import format_length
 from tailor.desk import theme
@@ -294,7 +295,8 @@ class Picker(QWidget):
         for key, value in offer.settings.items():
             settings = settings.pin(key, value)
         name = styles.style(offer.style).said.lower()
-        self.bench.change(name, replace(self.bench.job, style=offer.style, settings=settings))
+        tooling = placed_again(self.bench.job.tooling, offer.made)
+        self.bench.change(name, replace(self.bench.job, style=offer.style, settings=settings, tooling=tooling))
         self.done.emit()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

@@ -6,8 +6,8 @@ Source: craft, "Tooling, lettering, marks".
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from types import MappingProxyType
 
@@ -137,6 +137,13 @@ def first_place(made: Draft) -> dict[str, str]:
     """Where something is put when nobody says where: on the first piece that is seen, in its largest field."""
     piece = next((piece.name for piece in made.pieces if is_tooled(piece)), "body")
     return {"piece": piece, "side": LARGEST}
+
+
+def placed_again(every: Sequence[Asked], made: Draft) -> tuple[Asked, ...]:
+    """What is asked for, on another draft: what is on a piece that is not there goes where there is one."""
+    names = {piece.name for piece in made.pieces if is_tooled(piece)}
+    there = first_place(made)
+    return tuple(a if a.piece in names else replace(a, piece=there["piece"], side=there["side"]) for a in every)
 
 
 def fields_for(settings: Settings, made: Draft, asked: Asked) -> tuple[Field, ...]:
