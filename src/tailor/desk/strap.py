@@ -71,7 +71,8 @@ class Keeper(QAbstractButton):
         pinned = sum(MEASURES[name].theme in self.stage.themes for name in self.bench.job.settings)
         key, more = f"Alt {self.number}", f"{pinned} pinned" if pinned else self.stage.doing
         room = inside.width() - MARK
-        fit = [w for w in (f"{key} · {more}", more, key) if painter.fontMetrics().horizontalAdvance(w) <= room]
+        said = (f"{key} · {more}", more if pinned else key)
+        fit = [w for w in said if painter.fontMetrics().horizontalAdvance(w) <= room]
         words = fit[0] if fit else key  # its tip says the rest
         painter.drawText(inside.adjusted(0, 20, 0, 0), Qt.AlignmentFlag.AlignVCenter, words)
         ruling_mark(painter, QRectF(box.right() - 24, box.center().y() - 8, 15, 15), ruling)
