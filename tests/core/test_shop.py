@@ -78,6 +78,11 @@ def by_hand(name: str) -> dict[str, float]:
     minutes = 10 + 3 * sum(p["count"] for p in pieces) + 4 * around / 1000
     minutes += 3 * (layers + sum(p["count"] for p in sheets)) + 60 * glued
     minutes += 1.15 * sum(seam["seconds"] for seam in found["seams"]) / 60 + 2.5 * len(found["hardware"])
+    drawn, border = (  # m of what is tooled: traced, cut and bevelled; or only cut
+        sum(shapely.LineString(t["points"]).length for p in pieces for t in p["tooled"] if t["kind"] in kinds) / 1000
+        for kinds in (("picture", "mark"), ("border",))
+    )
+    minutes += (3 + 4 * drawn + 10 * drawn) * (drawn > 0) + 8 * (drawn + border)
     minutes += 25 * any("blank" in p["name"] or "moulded" in p["name"] for p in pieces)
     return {"money": money, "minutes": minutes, "around": around}
 
