@@ -32,7 +32,7 @@ if TYPE_CHECKING:
     from tailor.desk.window import Window
 
 SIZE = 1280, 800
-LONG, LEAST = 1500, 300  # ms from the beginning, and of drafting, after which the bench is laid out without a draft
+LONG, LEAST = 1500, 150  # ms from the beginning, and of drafting, after which the bench is laid out without a draft
 LATE = InputError("it is not worked out yet", "draft", "wait a moment, or open another job")
 SCREENS = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")  # one of these says where windows go
 WARM = 1500  # ms after which the process that proposes constructions is begun
@@ -180,8 +180,8 @@ class Start:
         got = self._fetching
         if self.bench is not None or got.job is None:
             return
-        gc.enable()
         if self.opening.given_up:
+            gc.enable()
             QApplication.quit()
             return
         theme.dress(self._app)
@@ -196,6 +196,8 @@ class Start:
             self.bench.notice.say(complaint, grave=True)
         if not got.on_shelf:  # where unsaved work lies too
             self.bench.filing.offer_unsaved()
+        gc.freeze()  # what is loaded by now is there to stay
+        gc.enable()
         QTimer.singleShot(WARM, self._warm)
         self._tell_faults()
 
