@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import replace
 from functools import cache
 from itertools import pairwise
@@ -31,6 +32,7 @@ from tailor.core.job import Job, draft, judge
 from tailor.core.measure import Theme
 from tailor.core.righting import put_right
 from tailor.files import job_file
+from tailor.files.tooling import asked_of
 from tests import things
 
 OFF = 0.05  # mm that a distance may be short
@@ -399,6 +401,9 @@ def test_it_is_kept_in_the_job_and_typed_by_name() -> None:
     for key, text, said in [*wrong, ("1.lean", "400", "above the most"), ("2.mirrored", "so", "no or yes")]:
         with pytest.raises(InputError, match=said):
             job.typed(f"tooling.{key}", text)
+    least = '{"kind": "picture", "piece": "body", "name": "x", "drawn": [{"points": "0,0 3,4"}]}'
+    plain = asked_of(json.loads(least))
+    assert plain == Picture(piece="body", name="x", drawn=(line(((0.0, 0.0), (3.0, 4.0)), closed=False),))
     with pytest.raises(InputError, match="row of places"):
         job_file.from_text(job_file.to_text(job).replace('"points": "', '"points": "nan,1 '))
     with pytest.raises(InputError, match="no size"):
