@@ -34,7 +34,7 @@ def bench(shown: Window, settle: Callable[[], None], qtbot: QtBot) -> Callable[[
     shown.board.setFocus()
 
     def done() -> None:
-        qtbot.waitUntil(lambda: not shown.tooling.work.busy, timeout=20000)
+        qtbot.waitUntil(lambda: not (shown.tooling.work.busy or shown.tooling.writing.busy), timeout=20000)
         settle()
 
     done()
@@ -313,3 +313,21 @@ def test_its_values_are_tags_that_are_pinned_let_go_and_turned(shown: Window, be
     assert picture(shown).piece == "back"
     shown.board.tagged.take("tooling.1.turn", "999", "typed")
     assert shown.notice.said.text().startswith("turned: 999")  # by the name that stands on its tag
+
+
+def test_words_that_are_typed_are_kept_whatever_comes_next(shown: Window, bench: Callable[[], None]) -> None:
+    press(shown, Key.Key_F, Key.Key_L)
+    bench()
+    words = shown.tooling.words
+    words.setFocus()
+    words.setText("OAK")
+    QTest.mouseClick(shown.tooling.cards[0], Button.LeftButton)  # without Enter, another is taken in hand
+    shown.board.setFocus()
+    bench()
+    assert shown.tooling.number == 1
+    assert shown.bench.job.tooling[1].title == "lettering OAK"
+    shown.tooling.choose(2)
+    words.setFocus()
+    words.setText("ELM")
+    shown.close()  # at once
+    assert shown.bench.job.tooling[1].title == "lettering ELM"

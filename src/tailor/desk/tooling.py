@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -62,6 +63,12 @@ class ToolStrip(QWidget):
         self.work.done.connect(self._came)
         self.work.failed.connect(self.refused)
         self._then: Callable[[object], None] = bool  # type: ignore[assignment]
+        self._typed: tuple[int, Picture, str, str] | None = (
+            None  # words that are not lettered yet: of which, and in what
+        )
+        self.writing = Labour(self)
+        self.writing.done.connect(lambda path: self.told.emit(f"The tracing sheet lies in {path}."))
+        self.writing.failed.connect(self.refused)
         self._row = QHBoxLayout()
         self._row.setSpacing(4)
         self._said = Words(HELP)
@@ -212,7 +219,7 @@ class ToolStrip(QWidget):
         self.choose(len(self.bench.job.tooling))
 
     def add_field(self) -> None:
-        """A field with a border; again on the same field, it is woven."""
+        """A field with a border."""
         self.add(Tooling(**self._where()))
 
     def take_off(self) -> None:
@@ -248,13 +255,18 @@ class ToolStrip(QWidget):
         asked, words, face = self.asked, self.words.text().strip(), self.face.currentText()
         if not isinstance(asked, Picture) or not asked.face or (words, face) == (asked.name, asked.face):
             return
-        number = self.number
+        self._typed = self.number, asked, words, face
+        self._begin(lambda tell: letters.lettered(words, face, lambda: tell("lettering", 0.5)), self._letter)
 
-        def came(drawn: object) -> None:
-            if number == self.number and isinstance(now := self.asked, Picture) and now.face:
-                self.change("letter", replace(now, name=words, face=face, drawn=_lines(drawn)))
-
-        self._begin(lambda tell: letters.lettered(words, face, lambda: tell("lettering", 0.5)), came)
+    def _letter(self, drawn: object) -> None:
+        """Take the words that were typed, whatever is in hand by now; not where theirs is there no longer."""
+        if self._typed is None:
+            return
+        (number, asked, words, face), self._typed = self._typed, None
+        every = list(self.bench.job.tooling)
+        if number <= len(every) and isinstance(now := every[number - 1], Picture) and now.name == asked.name:
+            every[number - 1] = lettered = replace(now, name=words, face=face, drawn=_lines(drawn))
+            self.bench.change(f"letter {lettered.title}", replace(self.bench.job, tooling=tuple(every)))
 
     def ask_picture(self, mark: bool = False) -> None:
         """Ask for the file of a picture, or of the maker's mark."""
@@ -314,11 +326,15 @@ class ToolStrip(QWidget):
             atomic.write(path, tracing.to_bytes(tracing.pieces(made, mirrored), name, paper))
             return path
 
-        self._begin(write, lambda written: self.told.emit(f"The tracing sheet lies in {written}."))
+        self.writing.start(write)
 
     def finish(self) -> None:
-        """The window closes."""
+        """The window closes: what was typed and is not lettered yet is lettered here and now."""
         self.work.finish()
+        self.writing.finish()
+        if self._typed is not None:
+            with contextlib.suppress(InputError):  # words that cannot be lettered
+                self._letter(letters.lettered(*self._typed[2:]))
 
 
 def _lines(drawn: object) -> tuple[Line, ...]:

@@ -489,6 +489,7 @@ class Window(QMainWindow):
             self.open(path)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
+        self._take_typing()
         self.ways.finish()
         self.ways_out.finish()
         self.turning.finish()
@@ -501,7 +502,6 @@ class Window(QMainWindow):
         self.counter.finish()
         self.filing.finish()
         self.paperwork.finish()
-        self._take_typing()
         self.picker.room.close()
         self.ledger.room.close()
         QThreadPool.globalInstance().waitForDone()

@@ -92,7 +92,9 @@ class _Deriving:
                 ready.append(add(thin, ["cut"], "thinned while it lies flat"))
             if "stamp" in kinds:
                 ready.append(self._stamped(piece.name))
-        ready += [self._tooled(piece.name, list(ready)) for piece in self.cut if works(self.made, self.rates, piece)]
+        ready += [
+            self._tooled(piece.name, list(ready)) for piece in self.cut if works(self.made, self.rates, piece.name)
+        ]
         if self.school.dye == "before":
             ready.append(self._dyed(list(ready)))
         return ready
@@ -105,7 +107,7 @@ class _Deriving:
         damp = add(Doing(f"damp {name} to tool", f"damp {name} for tooling", mine, DAMP, "once over, both faces"),
                    [f"back {name}"], "what is damp takes no tape")  # fmt: skip
         last = damp
-        for work in works(self.made, self.rates, self.made.piece(name)):
+        for work in works(self.made, self.rates, name):
             doing = Doing(f"{work.verb} {name}", work.said, mine, work.minutes, work.why, "tooling", look=work.look,
                           caution=KNIFE if work.verb == "carve" else "", places=work.places)  # fmt: skip
             if last == damp:

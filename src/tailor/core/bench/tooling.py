@@ -32,9 +32,9 @@ class Work:
     places: tuple[str, ...]
 
 
-def works(made: Draft, rates: Rates, on: Piece | None = None) -> tuple[Work, ...]:
-    """The tooling of a draft, or of one piece of it, in the order that it is done."""
-    return tuple(work for piece in made.pieces if on in (None, piece) for work in _of(made, rates, piece))
+def works(made: Draft, rates: Rates, on: str | None = None) -> tuple[Work, ...]:
+    """The tooling of a draft, or of one piece of it by its name, in the order that it is done."""
+    return tuple(work for piece in made.pieces if on in (None, piece.name) for work in _of(made, rates, piece))
 
 
 def _of(made: Draft, rates: Rates, piece: Piece) -> Iterator[Work]:

@@ -7,8 +7,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
-from functools import lru_cache
+from dataclasses import replace
 from types import MappingProxyType
 
 import numpy as np
@@ -77,22 +76,17 @@ def finished(piece: Piece) -> Polygon:
 def fields(settings: Settings, made: Draft, piece: Piece) -> tuple[Field, ...]:
     """The fields of a piece of a draft as it is for the right hand with every hole, the largest first."""
     back, clear, round_ = setback(settings, made).value, settings.number("tool.clear"), settings.number("tool.round")
-    return _found(_Ground(made, piece, _told(made, piece)), back, clear, round_)
+    asked = _told(made, piece), back, clear, round_
+    if asked not in _KNOWN:
+        while len(_KNOWN) >= MOST_KNOWN:
+            del _KNOWN[next(iter(_KNOWN))]
+        _KNOWN[asked] = _found(made, piece, back, clear, round_)
+    return _KNOWN[asked]
 
 
-@dataclass(frozen=True, eq=False)
-class _Ground:
-    """A piece of a draft, known by all that its fields depend on: they are found once, however often they are asked."""
-
-    made: Draft
-    piece: Piece
-    told: bytes
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Ground) and other.told == self.told
-
-    def __hash__(self) -> int:
-        return hash(self.told)
+# Fields by all that they depend on: they are found once, however often they are asked for, and keep no draft alive.
+_KNOWN: dict[tuple[bytes, float, float, float], tuple[Field, ...]] = {}
+MOST_KNOWN = 32
 
 
 def _told(made: Draft, piece: Piece) -> bytes:
@@ -111,9 +105,7 @@ def _told(made: Draft, piece: Piece) -> bytes:
     return found.digest()
 
 
-@lru_cache(maxsize=32)
-def _found(ground: _Ground, back: float, clear: float, round_: float) -> tuple[Field, ...]:
-    made, piece = ground.made, ground.piece
+def _found(made: Draft, piece: Piece, back: float, clear: float, round_: float) -> tuple[Field, ...]:
     whole = finished(piece)
     edges = [whole.exterior, *(shapely.LinearRing(ring) for ring in piece.openings)]
     kept = [edge.buffer(back, quad_segs=FINE) for edge in edges]
@@ -185,9 +177,13 @@ def _bent(lie: Lie, fold: Array) -> float:
     out = np.arange(-REACH, REACH + STEP, STEP)
     looks = lie(fold.mean(axis=0) + out[:, None] * np.array([-along[1], along[0]])).out
     turns = np.linalg.norm(np.diff(looks, axis=0), axis=1) / STEP > BENDS
-    middles = np.abs((out[1:] + out[:-1]) / 2)
-    level = middles[~turns]  # the bend ends at the first place past the fold that is level
-    return float(level.min()) if turns[middles < 2 * STEP].any() and len(level) else 0.0
+    middles = (out[1:] + out[:-1]) / 2
+    if not turns[np.abs(middles) < 2 * STEP].any():
+        return 0.0
+    sides = [
+        np.abs(middles[~turns & (way * middles > STEP)]) for way in (-1, 1)
+    ]  # past its own line, where it is level
+    return float(max(side.min(initial=REACH) for side in sides))
 
 
 def _landings(made: Draft, piece: Piece) -> Iterator[BaseGeometry]:
