@@ -24,12 +24,13 @@ from tailor.core.draft.fitted.panels import as_cut
 from tailor.core.draft.piece import Piece
 from tailor.core.draft.tooled.asked import Line, Picture, Tooling
 from tailor.core.draft.tooled.came import Field, Tooled
-from tailor.core.draft.tooled.field import fields, is_tooled
+from tailor.core.draft.tooled.field import _bent, fields, is_tooled
 from tailor.core.draft.tooled.picture import apart
 from tailor.core.draft.tooled.texture import repeated
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.measure import Theme
+from tailor.core.placed.lies import Placed
 from tailor.core.righting import put_right
 from tailor.files import job_file
 from tailor.files.tooling import asked_of
@@ -459,3 +460,11 @@ def test_a_picture_as_large_as_stands_right_is_the_largest_that_fits() -> None:
         at = middle + r.uniform(-40, 40, 2)
         larger = shapely.box(*(at - 1.06 * half), *(at + 1.06 * half))
         assert not put.field.region.covers(larger)
+
+
+def test_a_fold_bends_as_far_as_the_further_of_its_sides() -> None:
+    def lie(flat: Array) -> Placed:  # a quarter turn that begins at the fold, on one side of it only
+        turn = np.clip(flat[:, 0] / 10.0, 0, np.pi / 2)
+        return Placed(np.zeros((len(flat), 3)), np.column_stack([np.sin(turn), np.zeros(len(flat)), np.cos(turn)]))
+
+    assert _bent(lie, np.array([(0.0, 0.0), (0.0, 50.0)])) == pytest.approx(10 * np.pi / 2, abs=0.3)  # type: ignore[arg-type]

@@ -58,6 +58,7 @@ class ToolStrip(QWidget):
         self.bench = bench
         self.number = 0
         self.place: Callable[[], str | None] = lambda: None
+        self.paper: Callable[[], str] = lambda: "a4"
         self.cards: list[QPushButton] = []
         self.work = Labour(self)
         self.work.done.connect(self._came)
@@ -313,8 +314,9 @@ class ToolStrip(QWidget):
         if path:
             self.write_trace(Path(path).with_suffix(".pdf"))
 
-    def write_trace(self, path: Path, paper: str = "a4") -> None:
-        """Write the tracing sheet."""
+    def write_trace(self, path: Path) -> None:
+        """Write the tracing sheet, on the paper that is chosen."""
+        paper = self.paper()
         made, name, mirrored = self.bench.made, self.bench.job.name, self.over.isChecked()
         if made is None:
             return

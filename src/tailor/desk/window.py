@@ -71,6 +71,7 @@ class Window(QMainWindow):
         self.filing = Filing(self.bench, self.notice, self, self._measure)
         self.board = Board(self.bench)
         self.tooling = self.board.tools.strip
+        self.tooling.paper = lambda: self.paperwork.paper
         self.notes = Notes(self.bench, NoteLine(self.board))
         self.held = Held(self.bench)
         self.ways_out = WaysOut(self.bench)
