@@ -173,6 +173,10 @@ def main() -> None:
     ):  # fmt: skip
         print(f"  {said:40}{1e3 * seconds:7.1f} ms   {seconds / plan.look:5.2f} × floor   (aim {aim} ms)")
     print(f"  of its cost five seconds save           {plan.gained:7.0%}")
+    print(f"  its cost over the reference search's    {plan.reference:7.2f}   (aim 1.05 at the most)")
+    for orders, most in ((12, 1.05), (4, 1.12), (1, 1.03)):
+        over = shop.finished(orders)
+        print(f"  hours until {orders:2} things are done          {over:7.3f} × the fewest there can be   (aim {most})")
     log.report()
     (empty,), (opened, ready) = started(OPEN), started(OURS)
     print(f"empty PyQt6 window                        {1e3 * empty:7.1f} ms   floor")

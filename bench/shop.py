@@ -9,17 +9,20 @@ from typing import NamedTuple, TypeVar
 
 import numpy as np
 
+from bench.bound import bound
+from bench.reference import searched
 from tailor import demo
 from tailor.core.bench.chance import TIMES, ready
 from tailor.core.bench.planner import Planner
 from tailor.core.bench.replan import few_moves, in_order, moved
-from tailor.core.bench.work import Order, Person, Step, Wait, Work, broken
+from tailor.core.bench.work import FAR, Order, Person, Step, Wait, Work, broken
 from tailor.core.cut import asked, exact, layer
 from tailor.core.cut.laying import Hide, Laid, Laying
 from tailor.core.cut.search import Search
 from tailor.core.job import draft
 
 HIDE = np.array([[0.0, 0], [2000, 0], [2000, 1000], [0, 1000]])
+REFERENCE = 30.0  # s
 EVENINGS = tuple((day * 1440 + 1080, day * 1440 + 1260) for day in range(200))
 
 
@@ -91,7 +94,8 @@ T = TypeVar("T")
 
 class Planning(NamedTuple):
     """Seconds of one exact look, the first plan, both plans after a slip, and a date with its chance; what five seconds
-    gain of its cost; how many steps there are, and how many the fewest moves move.
+    gain of its cost, and that against what the reference search finds in half a minute; how many steps there are, and
+    how many the fewest moves move.
     """
 
     look: float
@@ -100,6 +104,7 @@ class Planning(NamedTuple):
     few: float
     chance: float
     gained: float
+    reference: float
     steps: int
     moved: int
 
@@ -125,7 +130,25 @@ def planned(orders: int) -> Planning:
     assert fewest is not None
     chances = ready(whole, plan)
     chance, _ = _timed(lambda: [next(chances) for _ in range(TIMES)])
-    return Planning(look, first, in_order_, few, chance, 1 - planner.cost / cost, len(steps), len(moved(fewest, plan)))
+    reference = planner.cost / searched(whole, REFERENCE)
+    return Planning(look, first, in_order_, few, chance, 1 - planner.cost / cost, reference, len(steps),
+                    len(moved(fewest, plan)))  # fmt: skip
+
+
+def finished(orders: int) -> float:
+    """Hours of hands until all is done after five seconds, with no dates to keep, over the fewest that there can be."""
+    whole = work(orders)
+    free = replace(whole, orders=tuple(replace(order, due=FAR) for order in whole.orders))
+    planner = Planner(free, 0)
+    going, end = planner.run(), time.process_time() + 5
+    while planner.best is None or time.process_time() < end:
+        next(going)
+    return hours(free, planner.best.end) / hours(free, bound(free))
+
+
+def hours(whole: Work, until: int) -> int:
+    """Minutes of hands that there are until then."""
+    return sum(max(min(b, until) - a, 0) for person in whole.people for a, b in person.windows)
 
 
 def _timed(deed: Callable[[], T]) -> tuple[float, T]:

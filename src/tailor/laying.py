@@ -1,9 +1,10 @@
-"""The command `tailor lay`: pieces of jobs, or a problem in a file, laid out on leather."""
+"""The commands `tailor lay` and `tailor hide`: pieces laid out on leather, and what leather there is."""
 
 from __future__ import annotations
 
 import argparse
 import json
+import math
 import sys
 import time
 from pathlib import Path
@@ -45,6 +46,14 @@ def add(commands: Any) -> None:
     lay.add_argument("--seed", type=int, default=0, help="where the row of chances begins")
     lay.add_argument("--json", action="store_true", help="print the layout as JSON too")
     lay.set_defaults(run=_lay)
+    hide = commands.add_parser("hide", help="the outline of a hide photographed with marker sheets about it")
+    hide.add_argument("photo", type=Path, metavar="PHOTO", help="from above, with sheets of 'tailor mat --sheets'")
+    hide.add_argument("-o", dest="out", type=Path, metavar="OUTLINE.svg", help="write it as SVG or DXF")
+    hide.add_argument("--side", type=float, metavar="MM", help="what the black square of a sheet measures, if not 150")
+    hide.add_argument("--points", metavar="'X,Y X,Y X,Y X,Y'", help="four taped points in place of sheets, in px")
+    hide.add_argument("--lengths", metavar="MM,…", help="between them: the four sides, then the two diagonals")
+    hide.add_argument("--json", action="store_true", help="print outline, area and how sure it is as JSON")
+    hide.set_defaults(run=_hide)
 
 
 def positive(text: str) -> float:
@@ -73,6 +82,41 @@ def _lay(arguments: argparse.Namespace) -> int:
     else:
         _tell(laying, found)
     return 0
+
+
+def _hide(arguments: argparse.Namespace) -> int:
+    from tailor.files import hides, outlines
+
+    if (arguments.points is None) != (arguments.lengths is None):
+        raise InputError("points and the lengths between them go together", "tailor hide", "give both, or neither")
+    taped = None
+    if arguments.points is not None:
+        points = [numbers(point, "--points") for point in arguments.points.split()]
+        if any(len(point) != 2 for point in points):
+            raise InputError("a point is two numbers", "--points", "give four such as 412,300")
+        taped = [(x, y) for x, y in points], numbers(arguments.lengths, "--lengths")
+    found = hides.photographed(arguments.photo, arguments.side, taped)
+    ring, area = found.hide.ring, found.hide.whole.area / 1e6
+    if arguments.out is not None:
+        outlines.write(ring, arguments.out)
+    if arguments.json:
+        said = {"outline_mm": ring.round(2).tolist(), "area_m2": round(area, 5), "sure": round(found.sure, 5)}
+        print(json.dumps(said))
+    else:
+        wide, high = ring.max(axis=0)
+        print(f"{area:.3f} m² ± {found.sure * area:.3f}, {wide:.0f} × {high:.0f} mm")
+    return 0
+
+
+def numbers(text: str, where: str) -> tuple[float, ...]:
+    """Numbers parted by commas. Raises InputError."""
+    try:
+        found = tuple(float(part) for part in text.split(",") if part.strip())
+    except ValueError:
+        found = (float("nan"),)
+    if not all(math.isfinite(number) for number in found):
+        raise InputError(f"{incoming.quoted(text)} is no row of numbers", where, "part them by commas")
+    return found
 
 
 def _laid_out(laying: Laying, arguments: argparse.Namespace) -> Found:

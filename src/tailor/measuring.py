@@ -40,6 +40,7 @@ def add(commands: Any) -> None:
     mat = commands.add_parser("mat", help="write the measuring mat as a PDF")
     mat.add_argument("-o", dest="out", required=True, type=Path, metavar="MAT.pdf")
     mat.add_argument("--paper", default="a4", choices=MATS)
+    mat.add_argument("--sheets", action="store_true", help="four marker sheets instead, to lay about a hide")
     mat.set_defaults(run=_mat)
 
     traced = commands.add_parser("trace", help="trace the outline of an object photographed on the mat")
@@ -157,7 +158,7 @@ def _positive(value: float, where: str, least: float) -> float:
 def _mat(arguments: argparse.Namespace) -> int:
     from tailor.files import mat_sheet
 
-    mat_sheet.write(arguments.out, arguments.paper)
+    (mat_sheet.write_sheets if arguments.sheets else mat_sheet.write)(arguments.out, arguments.paper)
     return 0
 
 

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from tailor.core import incoming
-from tailor.core.bench.schools import DYES, GLUES
+from tailor.core.bench.schools import QUESTIONS
 from tailor.core.errors import InputError
 from tailor.laying import positive
 
@@ -27,8 +27,8 @@ def add(commands: Any) -> None:
     plan.add_argument("--orders", action="store_true", help="every order of the shop that is still to be made")
     plan.add_argument("--book", type=Path, metavar="FILE", help="the shop book, if not where it usually lies")
     plan.add_argument("--now", type=moment, metavar="YYYY-MM-DDTHH:MM", help="when work can begin; else now")
-    plan.add_argument("--glue", help=f"the school of glue, if not the shop's: {', '.join(GLUES)}")
-    plan.add_argument("--dye", help=f"when leather is dyed, if not as in the shop: {', '.join(DYES)}")
+    for question, those in QUESTIONS.items():
+        plan.add_argument(f"--{question}", help=f"the school of {question}, if not the shop's: {', '.join(those)}")
     plan.add_argument("--ics", type=Path, metavar="FILE.ics", help="write the hours as a calendar too")
     plan.add_argument("--cards", type=Path, metavar="FILE", help="write cards (.pdf) or the steps (.csv) too")
     plan.add_argument("-o", dest="out", required=True, type=Path, metavar="OUT.json")
@@ -65,7 +65,7 @@ def _plan(arguments: argparse.Namespace) -> int:
 def _plan_orders(arguments: argparse.Namespace) -> int:
     """Orders of the shop, from now on, in the hours of those who work there."""
     from tailor.core.bench.planner import planned
-    from tailor.core.bench.schools import School
+    from tailor.core.bench.schools import QUESTIONS, School
     from tailor.core.shop.progress import Progress
     from tailor.core.shop.workload import by_day, workload
     from tailor.files import atomic, bench_card, calendar
@@ -79,7 +79,7 @@ def _plan_orders(arguments: argparse.Namespace) -> int:
     shop = Book.usual(arguments.book).shop()
     named = tuple(shop.order(name) for name in arguments.order)
     orders = named or tuple(order for order in shop.orders if order.open)
-    school = School(arguments.glue or shop.school.glue, arguments.dye or shop.school.dye)
+    school = School(**{each: getattr(arguments, each) or getattr(shop.school, each) for each in QUESTIONS})
     progress, now = Progress(shop.worked), arguments.now or datetime.now()
     load = workload(orders, shop.at_work, shop.rates, school, now, progress=progress, changes=shop.altered)
     if not load.work.steps:

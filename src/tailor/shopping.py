@@ -39,6 +39,10 @@ def add(commands: Any) -> None:
     order.add_argument("--promised", type=_day, metavar="YYYY-MM-DD")
     order.add_argument("--state", metavar="STATE", help="asked for, taken, ready, handed over or dropped")
     order.set_defaults(run=_order)
+    sheet = deeds.add_parser("sheet", help="write an order's sheet: its things, their pieces, and what they take")
+    sheet.add_argument("name", metavar="NAME")
+    sheet.add_argument("-o", dest="out", required=True, type=Path, metavar="SHEET.pdf")
+    sheet.set_defaults(run=_sheet)
     hand = deeds.add_parser("hand", help="who works in the shop, and when")
     hand.add_argument("name", metavar="NAME")
     hand.add_argument("--hours", metavar="HOURS", help="such as 'Mon-Fri 18:00-21:00, Sat 9-13'")
@@ -145,6 +149,15 @@ def _order(arguments: argparse.Namespace) -> int:
         used = used_up(against(needs(ordered(order)), book.shop().stock))  # what it needed is no longer there
     book.put(f"order {order.name}", (was, order), *used)
     print(f"{order.name}: {order.state}, {order.many} to make" + (f", by {order.due}" if order.due else ""))
+    return 0
+
+
+def _sheet(arguments: argparse.Namespace) -> int:
+    from tailor.files import order_sheet
+    from tailor.files.shop_book.book import Book
+
+    shop = Book.usual(arguments.book).shop()
+    order_sheet.write(shop.order(arguments.name), shop.sorts, shop.stock, arguments.out)
     return 0
 
 

@@ -52,9 +52,9 @@ def test_what_is_left_out_is_bridged_and_its_waits_stay() -> None:
     without = altered(STEPS, [of(thin, dropped=True)])
     assert thin not in without
     assert follows(STEPS, "cut") - {thin} == follows(without, "cut")
-    true = named(STEPS, "true up")
+    true = named(STEPS, "trim the main")
     join = named(STEPS, "join the main")
-    pressed = next(f.least for f in STEPS.follows if (f.before, f.after) == (join, true))
+    pressed = max(f.least for f in STEPS.follows if (f.before, f.after) == (join, true))
     bridged = altered(STEPS, [of(true, dropped=True)])
     then = [f for f in bridged.follows if f.before == join]
     assert then

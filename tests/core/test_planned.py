@@ -4,17 +4,26 @@ from __future__ import annotations
 
 import itertools
 import json
+import os
+import tempfile
 from dataclasses import replace
+from datetime import date
+from pathlib import Path
+from unittest import mock
 
 import numpy as np
 import pytest
+from bench.bound import bound
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tailor import cli
 from tailor.core.bench.planner import Planner, planned
-from tailor.core.bench.work import Order, Person, Plan, Spell, Step, Wait, Work, broken
+from tailor.core.bench.replan import in_order
+from tailor.core.bench.serial import Serial
+from tailor.core.bench.work import FAR, Order, Person, Plan, Spell, Step, Wait, Work, broken
 from tailor.core.errors import InputError
+from tailor.files import kept_plan
 
 EVENINGS = tuple((day * 1440 + 1080, day * 1440 + 1260) for day in range(120))
 DAYS = tuple((day * 1440 + 480, day * 1440 + 960) for day in range(120))
@@ -250,3 +259,93 @@ def test_two_pairs_of_hands_are_done_sooner_and_share_one_machine() -> None:
     held_up = planned(replace(both, machines={"machine": 1}), 0, None, 5)[0]
     assert held_up.end == 1440 + 1080 + 60  # as if there were one pair
     minute_by_minute(replace(both, machines={"machine": 1}), held_up)
+
+
+def finished(asked: Work) -> Work:
+    """The same with no dates to keep."""
+    return replace(asked, orders=tuple(replace(order, due=FAR) for order in asked.orders))
+
+
+@pytest.mark.parametrize("seed", range(10))
+def test_no_plan_ends_before_its_bound(seed: int) -> None:
+    two = (Person("A", EVENINGS), Person("B", DAYS)) if seed % 2 else (Person("A", EVENINGS),)
+    asked = finished(work(seed, 2 + seed % 3, two))
+    plan, _ = planned(asked, seed, None, 40)
+    assert bound(asked) <= plan.end
+    assert bound(replace(asked, people=(*asked.people, Person("C", EVENINGS)))) <= bound(asked)
+
+
+def test_a_bound_is_what_a_hand_reckons() -> None:
+    one = Work((Person("A", EVENINGS),), (Order("o"),), (Step("a", "o", "a", 100), Step("b", "o", "b", 100)))
+    assert bound(one) == EVENINGS[1][0] + 20  # 200 minutes, 180 of an evening
+    long = replace(one, waits=(Wait("a", "b", 2 * 1440),))
+    assert bound(long) == EVENINGS[3][0] + 100  # two days after the first is done, and then the next evening
+    dyed = replace(one, steps=tuple(replace(s, family="dye") for s in one.steps), families={"dye": 8})
+    assert bound(dyed) == EVENINGS[1][0] + 20 + 2 * 8  # more than an evening's dyeing is set up for twice
+    ready = replace(dyed, ready=frozenset({("A", "dye")}))
+    assert bound(ready) == EVENINGS[1][0] + 20 + 8
+
+
+def test_like_steps_are_kept_together() -> None:
+    apart = together = 0
+    for seed in range(20):
+        asked = finished(work(seed, 6))
+        serial, priority = Serial(asked), np.random.default_rng(seed).uniform(0, 100, len(asked.steps)).tolist()
+        plain, like = serial.plan(priority), serial.plan(priority, 0, 0.4)
+        for plan in (plain, like):
+            assert not list(broken(asked, plan))
+        apart, together = apart + len(plain.setups), together + len(like.setups)
+        again = in_order(asked, like)
+        assert again is not None
+        assert again.steps == like.steps  # it is planned anew in the same order
+    assert together < 0.97 * apart
+
+
+def test_what_comes_late_is_wanted_sooner() -> None:
+    """Dates moved by how late orders came leave fewer of them late than the rules alone."""
+    rules = rows = 0.0
+    for seed in range(12):
+        asked = work(seed, 7)
+        tight = replace(asked, orders=tuple(replace(o, due=o.due // 2) for o in asked.orders))
+        planner = Planner(tight, seed)
+        going = planner.run()
+        for _ in range(30):
+            next(going)
+        rules += planner.cost
+        for _ in range(36):
+            next(going)
+        rows += planner.cost
+    assert rows < 0.97 * rules
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.integers(0, 10**6), st.integers(0, 400), st.binary(min_size=1, max_size=6))
+def test_a_kept_plan_is_read_or_is_none(seed: int, at: int, junk: bytes) -> None:
+    asked = work(seed % 50, 2)
+    plan, _ = planned(asked, seed % 50, None, 3)
+    with tempfile.TemporaryDirectory() as folder, mock.patch.dict(os.environ, XDG_STATE_HOME=folder):
+        book = Path(folder) / "shop.tailorshop"
+        assert kept_plan.kept(book) is None
+        kept_plan.keep(plan, date(2026, 5, 4), book)
+        again, monday = kept_plan.kept(book) or (None, None)
+        assert (again, monday) == (plan, date(2026, 5, 4))
+        assert kept_plan.kept(Path(folder) / "other.tailorshop") is None
+        path = kept_plan.path_of(book)
+        whole = path.read_bytes()
+        path.write_bytes(whole[:at] + junk + whole[at + len(junk) :])
+        kept_plan.kept(book)  # whatever stands there, it is a plan or none
+        path.write_bytes(whole[:at])
+        assert kept_plan.kept(book) is None
+
+
+def test_a_plan_is_the_same_a_week_later() -> None:
+    asked = work(3, 3)
+    plan, _ = planned(asked, 3, None, 10)
+    week = 7 * 1440
+    later = plan.later(week)
+    shifted = replace(asked, people=tuple(
+        Person(p.id, tuple((a + week, b + week) for a, b in p.windows)) for p in asked.people), orders=tuple(
+        replace(o, due=o.due + week) for o in asked.orders))  # fmt: skip
+    assert not list(broken(shifted, later))
+    assert later.late(shifted) == plan.late(asked)
+    assert later.later(-week) == plan

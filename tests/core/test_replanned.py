@@ -12,7 +12,6 @@ from hypothesis import strategies as st
 
 from tailor import demo
 from tailor.core.bench.chance import Spread, in_time, ready
-from tailor.core.bench.hours import NoRoomError
 from tailor.core.bench.planner import planned
 from tailor.core.bench.rates import Rates
 from tailor.core.bench.replan import few_moves, in_order, moved
@@ -21,6 +20,7 @@ from tailor.core.bench.serial import Serial
 from tailor.core.bench.steps import Doing, Steps
 from tailor.core.bench.work import FAR, Order, Person, Plan, Spell, Step, Wait, Work, broken
 from tailor.core.bench.working import worked
+from tailor.core.errors import InputError
 from tailor.core.shop import orders as shop_orders
 from tailor.core.shop.hands import Hand
 from tailor.core.shop.progress import Progress, Stands, Worked
@@ -67,9 +67,15 @@ def test_after_a_slip_few_steps_are_moved_and_all_holds(seed: int, share: float,
         if found is not None:
             assert not list(broken(left, found))
     try:
-        Serial(left).plan([0.0] * len(left.steps))
-    except NoRoomError:
-        return  # a join that cannot be in time any more; nothing could be said of it
+        anew, _ = planned(left, seed, None, 30)
+    except InputError as error:
+        said = str(error)  # a join that cannot be in time any more
+    else:
+        said = ""
+        assert not list(broken(left, anew))
+    if said:
+        assert any(said.startswith(f"step {step.id}, ") for step in left.steps)
+        return
     assert few is not None or same is not None
     if few is not None and same is not None and not left.taken:
         assert len(moved(few, plan)) <= max(len(moved(same, plan)), 12)

@@ -7,6 +7,7 @@ from dataclasses import replace
 from datetime import date, timedelta
 
 import numpy as np
+import pdfplumber
 import pytest
 import shapely
 
@@ -19,7 +20,7 @@ from tailor.core.cut.usual import SHAPES, usual
 from tailor.core.errors import InputError
 from tailor.core.job import draft, judge
 from tailor.core.maker import usual as maker
-from tailor.core.shop.cutting import cutting
+from tailor.core.shop.cutting import cutting, each_alone
 from tailor.core.shop.drafts import Drafts
 from tailor.core.shop.leathers import Skin, Sort, Use, at_hand, left_of, meant
 from tailor.core.shop.made import leathers, made, ordered
@@ -30,6 +31,7 @@ from tailor.core.shop.reckoner import reckoned
 from tailor.core.shop.reckoning import Reckon
 from tailor.core.shop.stock import Article, Kind, Need, against, shopping, together, used_up
 from tailor.demo.shop import shop as of_the_demo
+from tailor.files import order_sheet
 from tailor.files.report import report
 
 SHOP = of_the_demo(date(2026, 5, 4))
@@ -386,3 +388,63 @@ def test_two_jobs_of_one_name_are_laid_out_both() -> None:
     order = Order("o", "trays").with_job(job).with_job(job.typed("inside.across", "250"))
     ids = [t.id for t in cutting(ordered(order), SHOP.sorts, SHOP.skins).laying.templates]
     assert sorted(ids) == ["Peg tray (2)/tray", "Peg tray/tray"]
+
+
+def test_each_hide_alone_is_asked_for_what_its_leather_is_for() -> None:
+    things = [made(demo.job("laser-level"))]
+    together_ = cutting(things, SHOP.sorts, SHOP.skins).laying
+    alone = each_alone(things, SHOP.sorts, SHOP.skins)
+    assert len({skin.id for skin, _ in alone}) == len(alone)
+    for skin, laying in alone:
+        (hide,) = laying.hides
+        assert not skin.used
+        assert hide.whole.area == pytest.approx(skin.area)
+        wanted = {t.id for t in together_.templates if t.sort == hide.sort}
+        assert {t.id for t in laying.templates} == wanted
+    sorts = {each.sort.id for each in leathers(things, SHOP.sorts) if each.sort is not None}
+    assert {skin.sort for skin, _ in alone} == {s.sort for s in SHOP.skins if s.sort in sorts and not s.used}
+
+
+def test_an_order_sheet_tells_what_to_cut_and_what_is_missing(tmp_path) -> None:
+    order = replace(SHOP.order("Crew's kit, second lot"), note="the strap long")
+    order_sheet.write(order, SHOP.sorts, SHOP.stock, out := tmp_path / "sheet.pdf")
+    with pdfplumber.open(out) as pdf:
+        text = "\n".join(page.extract_text() for page in pdf.pages)
+        drawn = sum(len(page.curves) + len(page.rects) for page in pdf.pages)
+        red = [c["text"] for page in pdf.pages for c in page.chars if c["non_stroking_color"] != pdf.pages[0].chars[0][
+            "non_stroking_color"]]  # fmt: skip
+    for said in (order.name, order.note, f"for {order.whom}", "wanted"):
+        assert said in text
+    pieces = 0
+    for line in order.lines:
+        assert f"{line.count} × {line.job.name}" in text
+        for piece in told_pieces(line.job.name):
+            pieces += 1
+            wide, high = np.ptp(np.array(piece["cut"]), axis=0)
+            assert f"{piece['count'] * line.count} × {piece['name']}, {wide:.1f} mm by {high:.1f} mm" in text
+    assert drawn >= pieces
+    assert "to buy: 3 pieces" in text
+    assert "rapid rivet 9" in "".join(red)
+    with pytest.raises(InputError, match="is not written as"):
+        order_sheet.write(order, SHOP.sorts, SHOP.stock, tmp_path / "sheet.csv")
+
+
+def told_pieces(name: str) -> list[dict]:
+    """The pieces of leather of a demo job by its name, as the report tells them."""
+    key = next(key for key in demo.names() if demo.job(key).name == name)
+    return [piece for piece in told(key)["pieces"] if "template" not in piece["name"]]
+
+
+def test_an_order_takes_the_newer_of_a_thing_and_keeps_what_was_done_of_it() -> None:
+    order = SHOP.order("Crew's kit, second lot")
+    nth = next(n for n, line in enumerate(order.lines) if line.job.name == "Laser level")
+    newer = order.lines[nth].job.typed("leather.thickness", "2.6")
+    found = order.with_newer(nth, newer)
+    assert [line.mark for line in found.lines] == [line.mark for line in order.lines]
+    assert [line.job for n, line in enumerate(found.lines) if n != nth] == [
+        line.job for n, line in enumerate(order.lines) if n != nth
+    ]
+    assert found.lines[nth] == replace(order.lines[nth], job=newer)
+    for job, why in ((order.lines[nth].job, "just so already"), (order.lines[nth - 1].job, "that is")):
+        with pytest.raises(InputError, match=why):
+            order.with_newer(nth, job)

@@ -86,7 +86,7 @@ def test_orders_are_planned_three_ways_once_something_was_planned() -> None:
     tray = demo.job("peg-tray")
     whole = replace(shop(TODAY), orders=(Order("o", "trays", promised=date(2026, 5, 9)).with_job(tray, 2),), worked=())
     maker, drafts, now = tray.settings.maker, Drafts(), at(18, 0)
-    first = [a for a in answered(Wanted(whole, maker, now, None, 0.2), drafts) if a is not None]
+    first = [a for a in answered(Wanted(whole, maker, now, None, seconds=0.2), drafts) if a is not None]
     assert isinstance(first[0], Drafting)
     agenda = next(a for a in first if isinstance(a, Agenda))
     assert {piece.name for piece in agenda.seen["o/0"]} == {p.name for p in draft(tray).pieces}
@@ -97,7 +97,7 @@ def test_orders_are_planned_three_ways_once_something_was_planned() -> None:
     begun_ = next(iter(agenda.load.tasks))
     task = agenda.load.tasks[begun_]
     worked = Worked(begun_, "o", task.thing, task.doing.name, "", task.doing.minutes, "the maker").begun(now)
-    later = Wanted(replace(whole, worked=(worked,)), maker, now + timedelta(minutes=90), plans[-1].plan, 0.2)
+    later = Wanted(replace(whole, worked=(worked,)), maker, now + timedelta(minutes=90), plans[-1].plan, seconds=0.2)
     again = [a for a in answered(later, drafts) if isinstance(a, Planned)]
     assert {a.way for a in again} == set(Way)
     few = next(a for a in again if a.way is Way.FEW)
@@ -108,7 +108,11 @@ def test_orders_are_planned_three_ways_once_something_was_planned() -> None:
 def test_a_job_that_cannot_be_drafted_hides_no_other() -> None:
     good, bad = demo.job("peg-tray"), replace(demo.job("old-pouch"), traced=Traced())
     whole = replace(shop(TODAY), orders=(Order("o", "both").with_job(bad).with_job(good),), worked=())
-    found = [a for a in answered(Wanted(whole, good.settings.maker, at(18, 0), None, 0.05), Drafts()) if a is not None]
+    found = [
+        a
+        for a in answered(Wanted(whole, good.settings.maker, at(18, 0), None, seconds=0.05), Drafts())
+        if a is not None
+    ]
     agenda = next(a for a in found if isinstance(a, Agenda))
     assert [said.startswith(bad.name) for said in agenda.refused] == [True]
     assert {task.thing for task in agenda.load.tasks.values()} == {good.name}
@@ -144,7 +148,7 @@ def test_the_work_is_written_as_cards_and_as_a_table(tmp_path) -> None:
 def test_an_evening_says_what_lies_over_night() -> None:
     radio = Order("r", "radio").with_job(demo.job("radio"))
     whole = replace(shop(TODAY), orders=(radio,), worked=())
-    found = list(answered(Wanted(whole, radio.lines[0].job.settings.maker, at(18, 0), None, 0.1), Drafts()))
+    found = list(answered(Wanted(whole, radio.lines[0].job.settings.maker, at(18, 0), None, seconds=0.1), Drafts()))
     load = next(a for a in found if isinstance(a, Agenda)).load
     plan, _ = planned(load.work, 0, None, 6)
     day = evening(load, turns(load, plan, Progress()))

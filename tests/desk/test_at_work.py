@@ -11,6 +11,7 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QSystemTrayIcon
 from pytestqt.qtbot import QtBot
 
 from tailor import demo
@@ -21,6 +22,7 @@ from tailor.core.shop.shop import Shop
 from tailor.desk.at_work import AtWork
 from tailor.desk.start import window
 from tailor.desk.window import Window
+from tailor.files import kept_plan, state
 from tests.desk.hands import typed
 
 Key = Qt.Key
@@ -62,7 +64,7 @@ def shown(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Window]:
 
 @pytest.fixture
 def clock(shown: Window, settle: Callable[[], None]) -> Clock:
-    held = Clock(shown.at_work)
+    held = Clock(shown.rooms.at_work)
     QTest.keyClick(shown, Key.Key_8, Qt.KeyboardModifier.AltModifier)
     settle()
     return held
@@ -71,7 +73,7 @@ def clock(shown: Window, settle: Callable[[], None]) -> Clock:
 @pytest.fixture
 def settle(shown: Window, qtbot: QtBot) -> Callable[[], None]:
     def settled() -> bool:
-        work = shown.at_work
+        work = shown.rooms.at_work
         return shown.counter.shop is not None and not shown.counter.busy and not work.foresight.busy
 
     return lambda: qtbot.waitUntil(settled, timeout=60_000)
@@ -92,7 +94,7 @@ def now(work: AtWork) -> str:
 
 
 def test_an_evening_by_the_space_bar(shown: Window, clock: Clock, settle: Callable[[], None]) -> None:
-    work, done = shown.at_work, list[str]()
+    work, done = shown.rooms.at_work, list[str]()
     assert shown.focusWidget() is work
     assert not shown._side.isVisible()
     assert "ready" in work._said.text()
@@ -115,12 +117,12 @@ def test_an_evening_by_the_space_bar(shown: Window, clock: Clock, settle: Callab
     assert len(done) == len(set(done)) == len(shop(shown).worked)
     assert "F3" in work._said.text()  # everything is done
     assert shown.board.stage.name == "Log"  # it is written up as soon as it is made
-    assert shown.logbook.entry is not None
-    assert shown.logbook.entry.line == "cards/0/0"
-    assert shown.logbook.entry.minutes > 60
+    assert shown.rooms.logbook.entry is not None
+    assert shown.rooms.logbook.entry.line == "cards/0/0"
+    assert shown.rooms.logbook.entry.minutes > 60
     shown.undo()
     settle()
-    assert "not written up" in shown.logbook._said.text()
+    assert "not written up" in shown.rooms.logbook._said.text()
     QTest.keyClick(shown, Key.Key_8, Qt.KeyboardModifier.AltModifier)
     shown.undo()
     settle()
@@ -128,7 +130,7 @@ def test_an_evening_by_the_space_bar(shown: Window, clock: Clock, settle: Callab
 
 
 def test_two_presses_at_once_are_two(shown: Window, clock: Clock, settle: Callable[[], None]) -> None:
-    work = shown.at_work
+    work = shown.rooms.at_work
     QTest.keyClick(work, Key.Key_Space)
     QTest.keyClick(work, Key.Key_Space)  # the book has not answered yet
     QTest.keyClick(work, Key.Key_Space)
@@ -144,7 +146,7 @@ def test_two_presses_at_once_are_two(shown: Window, clock: Clock, settle: Callab
 def test_pauses_other_orders_and_minutes_as_the_maker_says(
     shown: Window, clock: Clock, settle: Callable[[], None]
 ) -> None:
-    work, refused = shown.at_work, list[str]()
+    work, refused = shown.rooms.at_work, list[str]()
     work.refused.connect(refused.append)
     QTest.keyClick(work, Key.Key_Space)
     settle()
@@ -182,7 +184,7 @@ def test_pauses_other_orders_and_minutes_as_the_maker_says(
 def test_glue_calls_when_it_is_tacky_before_it_is_late_and_when_it_dried(
     shown: Window, clock: Clock, settle: Callable[[], None]
 ) -> None:
-    work = shown.at_work
+    work = shown.rooms.at_work
     while not now(work).startswith("glue"):
         QTest.keyClick(work, Key.Key_D)
         settle()
@@ -221,7 +223,7 @@ def test_glue_calls_when_it_is_tacky_before_it_is_late_and_when_it_dried(
 def test_what_comes_is_taken_hold_of_among_the_days_and_written_out(
     shown: Window, clock: Clock, settle: Callable[[], None], qtbot: QtBot, tmp_path: Path
 ) -> None:
-    work = shown.at_work
+    work = shown.rooms.at_work
     (block,) = [b for b in work.days.blocks if b.said == "cut out"]
     QTest.mouseClick(work.days, Qt.MouseButton.LeftButton, pos=work.days.box(block).center().toPoint())
     assert now(work) == "cut out"
@@ -240,7 +242,7 @@ def test_what_comes_is_taken_hold_of_among_the_days_and_written_out(
 def test_nothing_ordered_is_told_and_the_job_in_hand_is_taken(
     shown: Window, clock: Clock, settle: Callable[[], None]
 ) -> None:
-    work, refused = shown.at_work, list[str]()
+    work, refused = shown.rooms.at_work, list[str]()
     work.refused.connect(refused.append)
     shown.counter.put("dropped", (CARDS, None))
     settle()
@@ -253,10 +255,10 @@ def test_nothing_ordered_is_told_and_the_job_in_hand_is_taken(
     assert {turn.task.thing for turn in work.turns} == {shown.bench.job.name}
 
 
-def test_hours_days_off_hands_and_schools_are_typed_where_they_stand(
+def test_hours_days_off_and_hands_are_typed_where_they_stand(
     shown: Window, clock: Clock, settle: Callable[[], None]
 ) -> None:
-    work, refused = shown.at_work, list[str]()
+    work, refused = shown.rooms.at_work, list[str]()
     work.refused.connect(refused.append)
     whose = work.whose
     assert whose.hours.text() == "Mon-Fri 18:00-21:00"
@@ -280,21 +282,136 @@ def test_hours_days_off_hands_and_schools_are_typed_where_they_stand(
     assert [hand.name for hand in shop(shown).hands][-1] in ("the helper", "the maker")
     assert {hand.name for hand in shop(shown).hands} == {"the maker", "the helper"}
     assert work.turns[0].begins == EVENING  # whoever is there first
+
+
+def test_another_school_is_taken_and_what_it_moved_is_told(
+    shown: Window, clock: Clock, settle: Callable[[], None]
+) -> None:
+    work = shown.rooms.at_work
     names = {turn.task.doing.name for turn in work.turns}
-    whose.schools["dye"].setCurrentText("after")
-    whose.schools["dye"].activated.emit(2)
+    QTest.keyClick(work, Key.Key_S)
+    schools = work.schools
+    assert schools.isVisible()
+    assert not work.drawn.isVisible()
+    assert schools.heading.text().endswith(CARDS.lines[0].job.name)
+    assert schools.words["welt"].text() == "none"
+    assert not schools.boxes["fold"].isVisible()  # nothing of it is folded
+    assert schools.boxes["glue"].hasFocus()
+    box = schools.boxes["dye"]
+    box.setFocus()
+    QTest.keyClick(box, Key.Key_Down)
+    QTest.keyClick(shown.focusWidget(), Key.Key_Down)  # the hand stays on it
     settle()
+    assert box.currentText() == shop(shown).school.dye == "after"
     every = {task.doing.name for task in work.agenda.load.tasks.values()}  # type: ignore[union-attr]
-    assert every >= names | {"dye"}
+    assert every == names | {"dye"}
+    assert "dye when" not in schools.moved.text()
+    assert "dye" in schools.moved.text()
+    assert "whole, thread and edges" in schools.whys["dye"].text()
+    QTest.keyClick(box, Key.Key_Escape)
+    assert work.drawn.isVisible()
+    assert work.hasFocus()
+    QTest.keyClick(shown, Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     QTest.keyClick(shown, Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     settle()
     assert shop(shown).school.dye == "none"
 
 
+def test_the_thing_is_shown_as_it_is_once_a_step_has_closed_it(
+    shown: Window, clock: Clock, settle: Callable[[], None], qtbot: QtBot
+) -> None:
+    work = shown.rooms.at_work
+    assert work.drawn.closed is None  # marked out, all lies flat
+    sew = next(turn for turn in work.turns if turn.task.doing.key == "sew the main seam")
+    work.choose(sew.id)
+    qtbot.waitUntil(lambda: work.drawn.closed is not None, timeout=30_000)
+    settle()
+    picture = work.drawn.closed
+    assert picture is not None
+    inked = sum(
+        picture.pixelColor(x, y).alpha() > 0
+        for x in range(0, picture.width(), 4)
+        for y in range(0, picture.height(), 4)
+    )
+    assert inked > 200
+    assert "as it is then" in work.drawn.accessibleDescription()
+    assert now(work) == "sew the main seam"
+    work.choose("")
+    assert work.drawn.closed is None
+
+
+def test_closed_while_something_waits_it_calls_from_the_tray_if_that_is_wished(
+    shown: Window, clock: Clock, settle: Callable[[], None], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    work, calling = shown.rooms.at_work, shown.calling
+    monkeypatch.setattr(QSystemTrayIcon, "isSystemTrayAvailable", lambda: True)
+    shown.acts["tray"].trigger()
+    assert calling.wished
+    QTest.keyClick(work, Key.Key_Space)  # a clock runs
+    settle()
+    shown.close()
+    assert not shown.isVisible()
+    assert calling.away
+    assert work.foresight.room.process is not None  # it goes on
+    clock.later(1)
+    calling.call("Now: join it")
+    assert calling.said == "Now: join it"
+    calling.back()
+    assert shown.isVisible()
+    assert calling.wished
+    shown.bench.clean = shown.bench.job
+    calling.end()  # as from the tray, or by an interrupt: it ends, whatever waits
+    assert not shown.isVisible()
+    assert not calling.away
+    assert work.foresight.room.process is None
+    shown.acts["tray"].trigger()
+    assert not calling.wished
+
+
+def test_it_is_planned_anew_from_how_it_was_in_the_last_session(
+    qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("TAILOR_SHOP_BOOK", str(tmp_path / "mine.tailorshop"))
+
+    def session(now: datetime) -> Window:
+        made = window()
+        qtbot.addWidget(made)
+        made.show()
+        made.rooms.at_work.clock = lambda: now
+        made._to_the_bench()
+        made.show_stage("Bench")
+        work = made.rooms.at_work
+        qtbot.waitUntil(
+            lambda: made.counter.shop is not None and not made.counter.busy and not work.foresight.busy, timeout=60_000
+        )
+        return made
+
+    first = session(EVENING)
+    first.counter.put("ordered", (None, CARDS))
+    work = first.rooms.at_work
+    qtbot.waitUntil(lambda: bool(work.turns) and not work.foresight.busy, timeout=60_000)
+    before = {turn.id: turn.begins for turn in work.turns}
+    assert set(work.foresight.plans) == {Way.ANEW}  # there was nothing before
+    first.close()
+    second = session(EVENING + timedelta(days=7))  # counted from another Monday
+    work = second.rooms.at_work
+    assert Way.ORDER in work.foresight.plans
+    assert Way.FEW in work.foresight.plans
+    order = sorted(before, key=lambda id_: before[id_])
+    again = {turn.id: turn.begins for turn in work.turns}
+    assert sorted(again, key=lambda id_: again[id_]) == order
+    assert min(again.values()) >= EVENING + timedelta(days=7)
+    second.close()
+    assert not (tmp_path / "plan.json").exists()
+    (kept,) = state.folder().glob("plan-*.json")
+    kept.write_text("{")  # what cannot be read is as if it were not there
+    assert kept_plan.kept(tmp_path / "mine.tailorshop") is None
+
+
 def test_a_shop_that_names_nobody_has_one_who_works_of_an_evening(
     shown: Window, clock: Clock, settle: Callable[[], None]
 ) -> None:
-    work, (maker,) = shown.at_work, shop(shown).hands
+    work, (maker,) = shown.rooms.at_work, shop(shown).hands
     shown.counter.put("gone", (maker, None))
     settle()
     assert shop(shown).hands == ()
@@ -312,7 +429,7 @@ def test_a_shop_that_names_nobody_has_one_who_works_of_an_evening(
 def test_steps_are_changed_by_hand_and_the_plan_follows(
     shown: Window, clock: Clock, settle: Callable[[], None], qtbot: QtBot
 ) -> None:
-    work, refused = shown.at_work, list[str]()
+    work, refused = shown.rooms.at_work, list[str]()
     work.refused.connect(refused.append)
     assert now(work) == "mark out the pieces"
     QTest.keyClick(work, Key.Key_E)
@@ -358,7 +475,7 @@ def test_steps_are_changed_by_hand_and_the_plan_follows(
 def test_what_holds_an_order_to_its_day_is_told_step_by_step(
     shown: Window, clock: Clock, settle: Callable[[], None]
 ) -> None:
-    work = shown.at_work
+    work = shown.rooms.at_work
     assert not work.chain.isVisible()
     QTest.keyClick(work, Key.Key_H)
     assert work.chain.isVisible()

@@ -25,7 +25,7 @@ def laid(qtbot):
     qtbot.addWidget(shown)
     shown.resize(1280, 800)
     shown.show()
-    shown.laying_out.on.named.setText("1300x700mm")
+    shown.rooms.laying_out.on.named.setText("1300x700mm")
     QTest.mouseClick(shown.strap.keepers["Lay out"], LEFT)
     settled(qtbot, shown)
     yield shown
@@ -33,33 +33,35 @@ def laid(qtbot):
 
 
 def settled(qtbot, shown: Window) -> None:
-    qtbot.waitUntil(lambda: bool(shown.laying_out.rests) and not shown.laying_out.room.busy, timeout=120_000)
+    qtbot.waitUntil(
+        lambda: bool(shown.rooms.laying_out.rests) and not shown.rooms.laying_out.room.busy, timeout=120_000
+    )
 
 
 def holds(shown: Window) -> Laying:
-    laying = shown.laying_out.laying
+    laying = shown.rooms.laying_out.laying
     assert laying is not None
-    assert not list(exact.faults(laying, list(shown.laying_out.lying.laid.values())))
+    assert not list(exact.faults(laying, list(shown.rooms.laying_out.lying.laid.values())))
     return laying
 
 
 def name(shown: Window, last: str) -> str:
-    return next(t.id for t in shown.laying_out.laying.templates if t.name == last)
+    return next(t.id for t in shown.rooms.laying_out.laying.templates if t.name == last)
 
 
 def test_a_draft_lies_on_leather_and_follows_its_changes(qtbot, laid):
     laying = holds(laid)
-    assert {t.id for t in laying.templates} == set(laid.laying_out.lying.laid)
-    assert "6 of 6 lie" in laid.laying_out._said.text()
+    assert {t.id for t in laying.templates} == set(laid.rooms.laying_out.lying.laid)
+    assert "6 of 6 lie" in laid.rooms.laying_out._said.text()
     before = laying.template(name(laid, "body")).shape.area
-    laid.laying_out.rests = ()
+    laid.rooms.laying_out.rests = ()
     laid.bench.type("leather.thickness", "3.2", "thicker")
     settled(qtbot, laid)
     assert holds(laid).template(name(laid, "body")).shape.area > before + 50
 
 
 def test_a_piece_is_dragged_and_the_rest_makes_room(qtbot, laid):
-    table, out = laid.laying_out.table, laid.laying_out
+    table, out = laid.rooms.laying_out.table, laid.rooms.laying_out
     cap, body = name(laid, "left cap"), name(laid, "body")
     spot = table.spots()[cap].mean(axis=0)
     onto = table.spots()[body].mean(axis=0)
@@ -87,7 +89,7 @@ def _move(to):
 
 
 def test_off_the_leather_a_piece_goes_back_with_a_sentence(qtbot, laid):
-    table, out = laid.laying_out.table, laid.laying_out
+    table, out = laid.rooms.laying_out.table, laid.rooms.laying_out
     cap = name(laid, "left cap")
     before = out.lying
     spot = table.spots()[cap].mean(axis=0).astype(int)
@@ -99,7 +101,7 @@ def test_off_the_leather_a_piece_goes_back_with_a_sentence(qtbot, laid):
 
 
 def test_pieces_are_gone_through_moved_turned_and_put_aside_by_keys(qtbot, laid):
-    table, out = laid.laying_out.table, laid.laying_out
+    table, out = laid.rooms.laying_out.table, laid.rooms.laying_out
     assert laid.focusWidget() is table
     ids = [t.id for t in out.laying.templates]
     for id_ in ids[:3]:
@@ -126,7 +128,7 @@ def test_pieces_are_gone_through_moved_turned_and_put_aside_by_keys(qtbot, laid)
 
 
 def test_what_is_too_long_says_so_and_leather_is_typed(qtbot, laid, tmp_path):
-    out = laid.laying_out
+    out = laid.rooms.laying_out
     out.rests = ()
     out.on.name("400x300mm; 1200x500mm")
     settled(qtbot, laid)
@@ -150,7 +152,7 @@ def test_what_is_too_long_says_so_and_leather_is_typed(qtbot, laid, tmp_path):
 
 
 def test_pins_outlast_laying_again_and_more_of_the_job_is_laid(qtbot, laid):
-    table, out = laid.laying_out.table, laid.laying_out
+    table, out = laid.rooms.laying_out.table, laid.rooms.laying_out
     cap = name(laid, "right cap")
     table.choose(cap)
     at = out.lying.laid[cap]
@@ -180,7 +182,7 @@ def test_a_welt_is_turned_over_and_a_drawn_offcut_is_used_first(qtbot, tmp_path)
     shown.resize(1100, 740)
     shown.show()
     shown.show_stage("Lay out")
-    out = shown.laying_out
+    out = shown.rooms.laying_out
     out.on.named.setText("700x500mm")
     out.rests = ()
     out.on.add(str(hide))
@@ -208,7 +210,7 @@ def test_a_welt_is_turned_over_and_a_drawn_offcut_is_used_first(qtbot, tmp_path)
 
 
 def test_where_the_laying_process_ends_by_itself_that_is_said(qtbot, laid):
-    out = laid.laying_out
+    out = laid.rooms.laying_out
     out.on.count.setValue(3)
     assert out.room.process is not None
     out.room.process.kill()
@@ -221,7 +223,7 @@ def test_where_the_laying_process_ends_by_itself_that_is_said(qtbot, laid):
 
 
 def test_what_is_pinned_goes_with_its_hide_when_an_offcut_is_put_before_it(qtbot, laid):
-    out, cap = laid.laying_out, name(laid, "left cap")
+    out, cap = laid.rooms.laying_out, name(laid, "left cap")
     out.table.choose(cap)
     QTest.keyClick(out.table, Qt.Key.Key_P)
     was, foot = out.lying.laid[cap], out.laying.hides[0].ring.min(axis=0)
@@ -237,7 +239,7 @@ def test_what_is_pinned_goes_with_its_hide_when_an_offcut_is_put_before_it(qtbot
 
 
 def test_when_all_is_put_aside_nothing_is_laid_and_it_comes_back(qtbot, laid):
-    out = laid.laying_out
+    out = laid.rooms.laying_out
     ids = [t.id for t in out.laying.templates]
     for id_ in ids:
         out.table.aside.emit(id_)
@@ -254,7 +256,7 @@ def test_on_the_shops_leather_each_piece_lies_on_its_own_and_what_is_cut_is_note
     qtbot.addWidget(shown)
     shown.show()
     qtbot.waitUntil(lambda: shown.bench.fresh, timeout=20_000)
-    out = shown.laying_out
+    out = shown.rooms.laying_out
     shown.show_stage("Lay out")
     qtbot.waitUntil(lambda: bool(out.lying.laid) and not out.busy, timeout=60_000)
     usual = shown.costing.text()
@@ -280,3 +282,33 @@ def test_on_the_shops_leather_each_piece_lies_on_its_own_and_what_is_cut_is_note
     assert {skin.id: skin.area for skin in shown.counter.shop.skins} == pytest.approx(before)
     shown.bench.clean = shown.bench.job
     shown.close()
+
+
+def test_hides_are_compared_and_one_of_them_is_taken(qtbot, laid):
+    out = laid.rooms.laying_out
+    out.on.name("1300x700mm; 500x400mm; 2000x900mm")
+    qtbot.waitUntil(lambda: len(out.on.hides) == 3, timeout=20_000)
+    settled(qtbot, laid)
+    QTest.mouseClick(out.others, LEFT)
+    qtbot.waitUntil(lambda: len(out.compared.rows) == 3, timeout=60_000)
+    sizes = [one.id for one, _, _ in out.compared.found]
+    assert sorted(sizes) == sorted(["1300x700mm", "500x400mm", "2000x900mm"])
+    told = [button.text() for button in out.compared.rows]
+    assert told[0].startswith("1300x700mm, 0.91 m²: all 6 lie")  # the smallest that does
+    assert told[1].startswith("2000x900mm, 1.80 m²: all 6 lie")
+    assert told[2].startswith("500x400mm, 0.20 m²: ")
+    for _, laying, spread in out.compared.found:
+        assert not list(exact.faults(laying, list(spread.laid)))
+        (rest,) = spread.rests
+        area = sum(laying.template(one.id).shape.area for one in spread.laid)
+        assert rest.used == pytest.approx(area / laying.hides[0].whole.area)
+    out.compared.rows[0].setFocus()
+    QTest.keyClick(out.compared.rows[0], Qt.Key.Key_Down)
+    QTest.keyClick(laid.focusWidget(), Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: [hide.id for hide in out.on.hides] == ["2000x900mm"], timeout=20_000)
+    settled(qtbot, laid)
+    assert not out.compared.isVisible()
+    assert {one.hide for one in out.lying.laid.values()} == {"2000x900mm"}
+    QTest.mouseClick(out.others, LEFT)
+    QTest.keyClick(out.compared, Qt.Key.Key_Escape)
+    assert not out.compared.isVisible()

@@ -54,7 +54,7 @@ def shown(qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iter
 @pytest.fixture
 def settle(shown: Window, qtbot: QtBot) -> Callable[[], None]:
     def settled() -> bool:
-        book = shown.logbook
+        book = shown.rooms.logbook
         labours = (book.looking, book.learning.working, book.learning.trying)
         return shown.counter.shop is not None and not shown.counter.busy and not any(each.busy for each in labours)
 
@@ -65,8 +65,10 @@ def settle(shown: Window, qtbot: QtBot) -> Callable[[], None]:
 def book(shown: Window, settle: Callable[[], None], qtbot: QtBot) -> Logbook:
     QTest.keyClick(shown, Key.Key_9, Qt.KeyboardModifier.AltModifier)
     settle()
-    qtbot.waitUntil(lambda: shown.logbook.entry is not None and bool(shown.logbook.slip.rows), timeout=10_000)
-    return shown.logbook
+    qtbot.waitUntil(
+        lambda: shown.rooms.logbook.entry is not None and bool(shown.rooms.logbook.slip.rows), timeout=10_000
+    )
+    return shown.rooms.logbook
 
 
 def entry(book: Logbook) -> Entry:
@@ -405,7 +407,7 @@ def test_what_was_made_at_the_bench_is_written_up_with_what_it_took(
     shown.counter.put("an order that is made", (None, order), *((None, one) for one in done))
     settle()
     assert "Made, and not written up: Two-way radio" in book._said.text()
-    shown.at_work.made.emit("one/0/0")
+    shown.rooms.at_work.made.emit("one/0/0")
     shown.counter.put("something else", (None, replace(order, id="two", name="two")))
     settle()
     assert (entry(book).line, entry(book).made_on, entry(book).job.name) == ("one/0/0", at.date(), "Two-way radio")
@@ -428,7 +430,7 @@ def test_two_thousand_entries_open_and_are_searched_at_once(
     settle()
     assert shown.counter.shop is not None
     assert len(shown.counter.shop.logged) == 2014
-    book = shown.logbook
+    book = shown.rooms.logbook
     shown.show_stage("Log")
     settle()
     qtbot.waitUntil(lambda: book.entry is not None)

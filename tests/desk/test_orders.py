@@ -44,7 +44,7 @@ def shown(qtbot: QtBot) -> Iterator[Window]:
 def settle(shown: Window, qtbot: QtBot) -> None:
     """Wait until the book has answered and all is reckoned."""
     qtbot.waitUntil(lambda: shown.counter.shop is not None and not shown.counter.busy, timeout=30_000)
-    qtbot.waitUntil(lambda: not shown.orders.room.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not shown.rooms.orders.room.busy, timeout=60_000)
 
 
 def order(shown: Window, name: str) -> Order:
@@ -53,7 +53,7 @@ def order(shown: Window, name: str) -> Order:
 
 
 def typed(shown: Window, key: str, text: str) -> None:
-    field = shown.orders.sheet.fields[key]
+    field = shown.rooms.orders.sheet.fields[key]
     field.setFocus()
     field.selectAll()
     QTest.keyClicks(field, text)
@@ -61,7 +61,7 @@ def typed(shown: Window, key: str, text: str) -> None:
 
 
 def test_orders_are_seen_by_what_is_due_and_worked_on_by_keys(shown: Window, qtbot: QtBot) -> None:
-    orders = shown.orders
+    orders = shown.rooms.orders
     assert [row.id for row in orders.rows.rows] == ["kit-1", "fair", "repair", "kit-2"]
     assert "in 9 days" in orders.rows.rows[0].head.text()
     assert "€" in orders.rows.rows[0].head.text()
@@ -96,7 +96,7 @@ def test_orders_are_seen_by_what_is_due_and_worked_on_by_keys(shown: Window, qtb
 
 
 def test_an_order_is_begun_filled_and_quoted(shown: Window, qtbot: QtBot, tmp_path: Path) -> None:
-    orders = shown.orders
+    orders = shown.rooms.orders
     QTest.keyClick(orders, Key.Key_N)
     settle(shown, qtbot)
     assert order(shown, "Whetstone").lines[0].job == shown.bench.job
@@ -116,6 +116,17 @@ def test_an_order_is_begun_filled_and_quoted(shown: Window, qtbot: QtBot, tmp_pa
     orders.write_quote(tmp_path / "stones.pdf")
     qtbot.waitUntil(lambda: (tmp_path / "stones.pdf").exists(), timeout=10_000)
     settle(shown, qtbot)
+    orders.write_sheet(tmp_path / "sheet")  # it is a PDF, whether that is said or not
+    qtbot.waitUntil(lambda: (tmp_path / "sheet.pdf").exists(), timeout=20_000)
+    settle(shown, qtbot)
+    row = next(row for row in orders.rows.rows if "Stones for all" in row.head.text())
+    row.cards[0].setFocus()
+    QTest.keyClick(row.cards[0], Key.Key_R)
+    assert "just so already" in shown.notice.said.text()
+    shown.bench.type("leather.thickness", "2.4", "thinner")
+    QTest.keyClick(row.cards[0], Key.Key_R)
+    settle(shown, qtbot)
+    assert order(shown, "Stones for all").lines[0].job == shown.bench.job
     row = next(row for row in orders.rows.rows if "Stones for all" in row.head.text())
     row.cards[0].setFocus()
     QTest.keyClick(row.cards[0], Key.Key_Delete)
@@ -126,8 +137,8 @@ def test_an_order_is_begun_filled_and_quoted(shown: Window, qtbot: QtBot, tmp_pa
 
 
 def test_how_the_shop_reckons_is_typed_beside_the_quote(shown: Window, qtbot: QtBot) -> None:
-    terms = shown.orders.sheet.terms
-    before = shown.orders.rows.rows[0].head.text()
+    terms = shown.rooms.orders.sheet.terms
+    before = shown.rooms.orders.rows.rows[0].head.text()
     for key, text in (("hour", "40"), ("margin", "20 %"), ("waste", "30"), ("currency", "£")):
         terms[key].setFocus()
         terms[key].selectAll()
@@ -136,7 +147,7 @@ def test_how_the_shop_reckons_is_typed_beside_the_quote(shown: Window, qtbot: Qt
         settle(shown, qtbot)
     said = shown.counter.shop.terms
     assert (said.hour, said.margin, said.waste, said.currency) == (40, 0.2, 0.3, "£")
-    assert shown.orders.rows.rows[0].head.text() != before
+    assert shown.rooms.orders.rows.rows[0].head.text() != before
     QTest.keyClicks(terms["margin"], "lots")
     QTest.keyClick(terms["margin"], Key.Key_Return)
     assert "no number" in shown.notice.said.text()
@@ -163,11 +174,11 @@ def test_a_book_that_cannot_be_used_is_told_and_the_window_goes_on(qtbot: QtBot,
     shown.counter.demo = False
     qtbot.addWidget(shown)
     shown.show()
-    shown.turn_to(shown.orders)
+    shown.turn_to(shown.rooms.orders)
     qtbot.waitUntil(lambda: "no shop book" in shown.notice.said.text(), timeout=10_000)
-    QTest.keyClick(shown.orders, Key.Key_N)
+    QTest.keyClick(shown.rooms.orders, Key.Key_N)
     assert shown.counter.shop is None
-    shown.turn_to(shown.orders)
+    shown.turn_to(shown.rooms.orders)
     assert not shown.in_the_shop
     shown.bench.clean = shown.bench.job
     shown.close()
@@ -203,14 +214,14 @@ def test_two_windows_on_one_book_tell_each_other(shown: Window, qtbot: QtBot) ->
     other = window(demo_name="radio")
     qtbot.addWidget(other)
     other.show()
-    other.turn_to(other.orders)
+    other.turn_to(other.rooms.orders)
     settle(other, qtbot)
 
     def one_more(of: Window) -> None:
         """One more of the card holders, by the keys of one window."""
         of.activateWindow()
         qtbot.waitUntil(of.isActiveWindow, timeout=10_000)
-        card = next(row for row in of.orders.rows.rows if row.id == "fair").cards[0]
+        card = next(row for row in of.rooms.orders.rows.rows if row.id == "fair").cards[0]
         card.setFocus()
         QTest.keyClick(card, Key.Key_Plus)
         settle(of, qtbot)
@@ -237,18 +248,19 @@ def test_a_newer_book_is_shown_and_left_as_it_is(shown: Window, qtbot: QtBot) ->
     newer = window(demo_name="radio")
     qtbot.addWidget(newer)
     newer.show()
-    for page in (newer.orders, newer.stockroom):
+    for page in (newer.rooms.orders, newer.rooms.stockroom):
         newer.turn_to(page)
         settle(newer, qtbot)
-    assert "newer Tailor" in newer.stockroom._said.text()
+    assert "newer Tailor" in newer.rooms.stockroom._said.text()
     assert not any(
-        field.isEnabled() for field in (*newer.orders.sheet.fields.values(), *newer.stockroom.fields.values())
+        field.isEnabled()
+        for field in (*newer.rooms.orders.sheet.fields.values(), *newer.rooms.stockroom.fields.values())
     )
-    newer.turn_to(newer.orders)
+    newer.turn_to(newer.rooms.orders)
     settle(newer, qtbot)
-    assert any(line.startswith("in all €") for line in newer.orders.sheet.bill.said)
-    QTest.keyClick(newer.orders, Key.Key_N)
-    newer.orders.add_in_hand()
+    assert any(line.startswith("in all €") for line in newer.rooms.orders.sheet.bill.said)
+    QTest.keyClick(newer.rooms.orders, Key.Key_N)
+    newer.rooms.orders.add_in_hand()
     settle(newer, qtbot)
     assert "newer Tailor" in newer.notice.said.text()
     newer.close()
@@ -260,8 +272,8 @@ def test_of_many_orders_those_to_be_made_are_shown(shown: Window, qtbot: QtBot) 
             for n in range(140)]  # fmt: skip
     shown.counter.put("many", *((None, each) for each in many))
     settle(shown, qtbot)
-    names = [row.id for row in shown.orders.rows.rows]
+    names = [row.id for row in shown.rooms.orders.rows.rows]
     assert len(names) == MOST + DONE
     assert names[:MOST] == sorted(names[:MOST], key=lambda id_: order(shown, id_).due)
     assert names[MOST:] == [f"o{n}" for n in range(39, 27, -1)]  # of what is done with, the last
-    assert f"{144 - MOST - DONE} more are in the shop book" in shown.orders._said.text()
+    assert f"{144 - MOST - DONE} more are in the shop book" in shown.rooms.orders._said.text()

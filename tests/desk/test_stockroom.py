@@ -5,16 +5,21 @@ from __future__ import annotations
 from collections.abc import Iterator
 from pathlib import Path
 
+import numpy as np
 import pytest
-from PyQt6.QtCore import Qt
+import shapely
+from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit
 from pytestqt.qtbot import QtBot
 
+from tailor.core.cut.usual import usual
 from tailor.core.shop.leathers import Skin, Sort
 from tailor.core.shop.stock import Article
+from tailor.desk.cards import Card
 from tailor.desk.start import window
 from tailor.desk.window import Window
+from tailor.standins.hide_camera import Over, about, photograph
 
 Key = Qt.Key
 
@@ -35,7 +40,7 @@ def shown(qtbot: QtBot) -> Iterator[Window]:
 
 def settle(shown: Window, qtbot: QtBot) -> None:
     qtbot.waitUntil(lambda: shown.counter.shop is not None and not shown.counter.busy, timeout=30_000)
-    qtbot.waitUntil(lambda: not shown.stockroom.reading.busy and not shown.counter.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: not shown.rooms.stockroom.reading.busy and not shown.counter.busy, timeout=30_000)
 
 
 def typed(field: QLineEdit, text: str) -> None:
@@ -58,7 +63,7 @@ def skins(shown: Window, of: Sort) -> list[Skin]:
 
 
 def test_hides_are_taken_in_and_used_up(shown: Window, qtbot: QtBot, tmp_path: Path) -> None:
-    room = shown.stockroom
+    room = shown.rooms.stockroom
     shoulder = sort(shown, "shoulder, 2 mm")
     next(row for row in room.rows.rows if row.id == shoulder.id).head.click()
     assert room.fields["name"].text() == "shoulder, 2 mm"
@@ -86,7 +91,7 @@ def test_hides_are_taken_in_and_used_up(shown: Window, qtbot: QtBot, tmp_path: P
 
 
 def test_what_is_typed_is_kept_and_what_cannot_be_is_told(shown: Window, qtbot: QtBot) -> None:
-    room = shown.stockroom
+    room = shown.rooms.stockroom
     room._choose("firm-2")
     typed(room.fields["price"], "51,5")
     settle(shown, qtbot)
@@ -115,10 +120,96 @@ def test_what_is_typed_is_kept_and_what_cannot_be_is_told(shown: Window, qtbot: 
 
 
 def test_what_all_orders_lack_is_marked(shown: Window, qtbot: QtBot) -> None:
-    assert not any("buy" in said for said in shown.stockroom.stock.said)
+    assert not any("buy" in said for said in shown.rooms.stockroom.stock.said)
     shown.acts["orders"].trigger()
-    qtbot.waitUntil(lambda: "" in shown.orders.reckoned, timeout=60_000)
+    qtbot.waitUntil(lambda: "" in shown.rooms.orders.reckoned, timeout=60_000)
     shown.acts["stockroom"].trigger()
-    assert {said for said in shown.stockroom.stock.said if "buy" in said} == {
+    assert {said for said in shown.rooms.stockroom.stock.said if "buy" in said} == {
         "rapid rivet 9, 9.0 mm · buy 3", "snap 12, 4.5 mm · buy 2",
     }  # fmt: skip
+
+
+def test_a_hide_is_marked_up_by_mouse_and_by_keys(shown: Window, qtbot: QtBot) -> None:
+    room = shown.rooms.stockroom
+    typed(room.coming, "800x400mm")
+    settle(shown, qtbot)
+    skin = next(skin for skin in skins(shown, room.sort) if skin.area == pytest.approx(320_000))
+
+    def now() -> Skin:
+        return next(each for each in shown.counter.shop.skins if each.id == skin.id)
+
+    card = next(c for c in room.rows.findChildren(Card) if c.property("skin") == skin.id)
+    card.setFocus()
+    QTest.keyClick(card, Key.Key_Return)
+    board = room.marking.board
+    assert board.hasFocus()
+    assert not room.rows.isVisible()
+    assert board.cross == (400, 200)
+    for key, many in ((Key.Key_Space, 1), (Key.Key_Right, 10), (Key.Key_Space, 1), (Key.Key_Up, 5), (Key.Key_Space, 1),
+                      (Key.Key_Left, 10), (Key.Key_Space, 1), (Key.Key_Return, 1)):  # fmt: skip
+        for _ in range(many):
+            QTest.keyClick(board, key)
+    px = board.view.map(QPointF(100, 100)).toPoint(), board.view.map(QPointF(300, 250)).toPoint()
+    QTest.keyClick(board, Key.Key_3)
+    QTest.mousePress(board, Qt.MouseButton.LeftButton, pos=px[0])  # drawn round, before the first is in the book
+    for at in (QPoint(px[1].x(), px[0].y()), px[1], QPoint(px[0].x(), px[1].y())):
+        QTest.mouseMove(board, at)
+    QTest.mouseRelease(board, Qt.MouseButton.LeftButton, pos=QPoint(px[0].x(), px[1].y()))
+    settle(shown, qtbot)
+    assert now().area == pytest.approx(320_000 - 100 * 50)
+    (zone,) = now().hide.zones
+    assert zone.grade == "loose"
+    assert shapely.Polygon(zone.ring).area == pytest.approx(200 * 150, rel=0.05)
+    for key in (Key.Key_Space, Key.Key_Return):  # one corner is nothing
+        QTest.keyClick(board, key)
+    assert "too small" in shown.notice.said.text()
+    QTest.keyClick(board, Key.Key_N)
+    assert "scar in hand, 50 cm²" in room.marking.in_hand.text()
+    QTest.keyClick(board, Key.Key_Delete)
+    settle(shown, qtbot)
+    assert now().area == pytest.approx(320_000)
+    shown.acts["undo"].trigger()
+    settle(shown, qtbot)
+    assert len(board.leather.forbidden) == len(now().hide.forbidden) == 1  # type: ignore[union-attr]
+    board.chosen = -1
+    QTest.keyClick(board, Key.Key_Escape)
+    assert room.rows.isVisible()
+    assert room.focusWidget().property("skin") == skin.id
+
+
+def test_a_hide_is_taken_in_from_a_photo_and_looked_at(shown: Window, qtbot: QtBot, tmp_path: Path) -> None:
+    room = shown.rooms.stockroom
+    hide = usual("shoulder", 0.9, "shoulder").ring
+    shot = Over((1600, 1200), floor="stone", leather="brown", seed=4)
+    (tmp_path / "new one.jpg").write_bytes(photograph(hide, about(hide, np.random.default_rng(4)), shot))
+    (tmp_path / "floor.jpg").write_bytes(photograph(hide, [], shot))
+    room.photographed(tmp_path / "floor.jpg")
+    qtbot.waitUntil(lambda: "no marker sheet" in shown.notice.said.text(), timeout=30_000)
+    assert "Reading" not in room._said.text()
+    room.photographed(tmp_path / "new one.jpg")
+    qtbot.waitUntil(lambda: room.marking.board.isVisible(), timeout=60_000)
+    settle(shown, qtbot)
+    skin = next(skin for skin in shown.counter.shop.skins if skin.hide.id == "new one")
+    assert skin.area == pytest.approx(0.9e6, rel=0.01)
+    assert "m² ±" in shown.notice.said.text()
+    assert room.marking.board.picture is not None
+    shot_ = room.marking.board.grab().toImage()
+    at = room.marking.board.view.map(QPointF(*skin.hide.ring.mean(axis=0).tolist())).toPoint()
+    inside, edge = shot_.pixelColor(at), shot_.pixelColor(4, 4)
+    assert inside.red() > inside.blue() + 30  # the leather of the photo
+    assert edge.red() - edge.blue() < 30
+    for _ in range(2):  # its back edge on top; the photo turns with it
+        QTest.keyClick(room.marking.board, Key.Key_T)
+    settle(shown, qtbot)
+    turned = next(each for each in shown.counter.shop.skins if each.id == skin.id).hide
+    corner = skin.hide.ring[skin.hide.ring[:, 1].argmax()]
+    assert turned.ring[turned.ring[:, 1].argmin()] == pytest.approx(skin.hide.ring.max(axis=0) - corner, abs=1e-6)
+    found = room.marking.board._photo()
+    assert found is not None
+    image, to_mm = found
+    for at in (turned.ring.mean(axis=0), np.array([-150.0, -150.0])):
+        px = to_mm.inverted()[0].map(QPointF(*at.tolist())).toPoint()
+        colour = image.pixelColor(px)
+        assert (colour.red() > colour.blue() + 30) == (at[0] > 0)
+    QTest.keyClick(room.marking.board, Key.Key_Escape)
+    assert room.rows.isVisible()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -399,3 +401,25 @@ def test_what_a_change_made_another_is_marked_for_a_moment(
     shown.bench.lay_down(demo.job("peg-tray"), None)
     settle()
     assert not shown.ledger.lines.changed  # another job is no change
+
+
+LAZY = """
+import sys
+from tailor.desk.rooms import SLOW
+from tailor.desk.start import application, window
+application()
+shown = window(demo_name="whetstone")
+shown.show()
+print([name for name in SLOW if name in sys.modules], "cv2" in sys.modules, len(shown.rooms.used))
+shown.show_stage("Lay out")
+shown.turn_to(shown.rooms.orders)
+print(len(shown.rooms.used))
+shown.bench.clean = shown.bench.job
+shown.close()
+"""
+
+
+def test_no_room_of_the_shop_is_loaded_before_it_is_turned_to() -> None:
+    done = subprocess.run([sys.executable, "-c", LAZY], capture_output=True, text=True, timeout=60, check=True)
+    assert "Traceback" not in done.stderr
+    assert done.stdout.splitlines() == ["[] False 0", "2"]

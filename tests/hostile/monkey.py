@@ -10,7 +10,6 @@ import tempfile
 import time
 import traceback
 from collections.abc import Callable
-from importlib import import_module
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -20,6 +19,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QWidget
 
 from tailor import demo
+from tailor.desk.rooms import load
 from tailor.desk.start import application
 from tailor.desk.window import Window
 
@@ -43,7 +43,7 @@ class Monkey:
     def __init__(self, seed: int, folder: Path) -> None:
         self.rng, self.folder = random.Random(seed), folder
         self.app = application()
-        import_module("tailor.desk.capture.pictured")  # as it is soon after a start
+        load()  # as it is soon after a start
         self._within = 0.0
         self.faults, self.slowest, self.did = list[str](), (0.0, ""), list[str]()
         sys.excepthook = lambda *fault: self.faults.append("".join(traceback.format_exception(*fault)))

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Callable
+import zlib
+from collections.abc import Callable, Mapping
 from datetime import datetime, timedelta
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
+from PyQt6.QtGui import QHideEvent, QImage, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from tailor.core.bench.altered import Altered
+from tailor.core.bench.changed import changed
 from tailor.core.bench.steps import Steps
 from tailor.core.errors import InputError
 from tailor.core.log.opening import LAST
@@ -25,6 +27,7 @@ from tailor.desk.counter import Counter
 from tailor.desk.days import Days
 from tailor.desk.foresight import Foresight
 from tailor.desk.in_hand import InHand
+from tailor.desk.schools import Schools
 from tailor.desk.stages import bench as bench_stage
 from tailor.desk.step_card import StepCard
 from tailor.desk.step_changes import StepChanges
@@ -41,8 +44,8 @@ LINKS = 6  # of what holds an order
 OPENING = "Opening the shop book …"
 ALL_DONE = "Everything that was ordered is done. In Orders (F3), S makes an order ready."
 KEYS = (
-    "Space goes on, P pauses, D done already, T it took …, E changes the step, H what holds it, arrows look at others, "
-    "Esc back to what is next."
+    "Space goes on, P pauses, D done already, T it took …, E changes the step, S schools, H what holds it, arrows "
+    "look at others, Esc back to what is next."
 )
 
 
@@ -77,6 +80,7 @@ class AtWork(QWidget):
         self.chosen = ""  # the id of a step that was taken hold of; empty for what is next
         self._soon: list[Callable[[], object]] = []  # what hands did while something was being noted
         self._heard: datetime | None = None  # until when it was listened for calls
+        self._were: Mapping[str, Steps] = {}  # the steps of things, before they were derived anew
         self._planned_for: object = None  # what of the shop the plan is of
         self._put_together()
         counter.came.connect(self._came)
@@ -102,6 +106,8 @@ class AtWork(QWidget):
         self.whose = WhoseHands(self.counter, lambda: self.clock())
         self.whose.other.connect(self._other_hands)
         self.whose.refused.connect(self.refused)
+        self.schools = Schools(self.counter)
+        self.schools.hide()
         self._waits = Words()
         self._waits.setAccessibleName("What waits")
         self._waits.setWordWrap(True)
@@ -113,18 +119,23 @@ class AtWork(QWidget):
         self._said = Words(OPENING)
         self._said.setWordWrap(True)
         self.ways = {way: QPushButton() for way in Way}
-        rows = QHBoxLayout()
-        rows.addWidget(self._said, 1)
+        ways, row = QHBoxLayout(), QHBoxLayout()
+        row.addWidget(self._said, 1)
         for way, button in self.ways.items():
             button.setCheckable(True)
             button.clicked.connect(lambda _, w=way: self.foresight.choose(w))
-            rows.addWidget(button)
+            ways.addWidget(button)
+        ways.addStretch(1)
         self.write = QPushButton("Write …")
         self.write.setToolTip(
             "This evening's card and a card for each thing as PDF, the steps as CSV, the hours as a calendar"
         )
         self.write.clicked.connect(self.ask_write)
-        rows.addWidget(self.write)
+        row.addWidget(self.write)
+        rows = QVBoxLayout()
+        rows.setSpacing(2)
+        rows.addLayout(row)
+        rows.addLayout(ways)
         rows.setContentsMargins(12, 4, 8, 4)
         self._keys = Words(KEYS)
         self._keys.setWordWrap(True)
@@ -147,6 +158,7 @@ class AtWork(QWidget):
         left.setSpacing(2)
         left.setContentsMargins(0, 0, 0, 0)
         left.addWidget(self.drawn, 1)
+        left.addWidget(self.schools, 1)
         left.addLayout(rows)
         left.addWidget(self.days)
         both = QHBoxLayout(self)
@@ -262,13 +274,14 @@ class AtWork(QWidget):
         turn, agenda, progress = self.turn, self.agenda, self.progress
         worked = None if turn is None else progress.of(turn.id)
         seen = agenda.seen.get(f"{turn.task.order.id}/{turn.task.mark}", ()) if turn and agenda else ()
-        self.drawn.show_step(seen, turn.task.doing if turn else None)
+        self.drawn.show_step(seen, turn.task.doing if turn else None, self._closed(turn))
         writes = not self.counter.read_only
         self.card.show_turn(turn, worked, self._holds(turn, now), now, writes)
         shop = self.counter.shop
         steps = agenda.load.things.get(turn.id.rpartition("/")[0] + "/", Steps()) if turn and agenda else Steps()
         self.changes.show_turn(turn, steps, shop.altered if shop else (), writes)
         self._show_chain(turn, now)
+        self._show_schools(turn)
         in_hand = turn.id if turn else ""
         self.list.show_turns(self.turns, in_hand, now.date())
         rests = waiting(agenda.load, progress, now) if agenda else []
@@ -278,6 +291,19 @@ class AtWork(QWidget):
         self.write.setEnabled(bool(self.turns))
         if agenda is not None and (plan := self.foresight.plan) is not None:
             self.days.show_days(now, *ahead(agenda.load, plan, progress, self.turns), in_hand)
+
+    def _closed(self, turn: Turn | None) -> QImage | None:
+        """The thing in hand as it is once the step is done; None while it lies flat, or there is no picture yet."""
+        if turn is None or self.agenda is None:
+            return None
+        steps = self.agenda.load.things.get(turn.id.rpartition("/")[0] + "/", Steps())
+        together, task = steps.together.get(turn.task.doing.key, ()), turn.task
+        job = next(line.job for line in task.order.lines if line.mark == task.mark)
+        found = self.foresight.picture(f"{task.order.id}/{task.mark}", job, together) if together else None
+        if found is None:
+            return None
+        packed, (wide, high) = found
+        return QImage(zlib.decompress(packed), wide, high, 4 * wide, QImage.Format.Format_RGBA8888).copy()
 
     def _holds(self, turn: Turn | None, now: datetime) -> str:
         """What a step in hand waits for still; empty where it can be done."""
@@ -305,6 +331,13 @@ class AtWork(QWidget):
         self.chosen = id_
         self.refresh()
         self.setFocus()
+
+    def back(self) -> None:
+        """Back to what is next; from the schools to the piece in hand first."""
+        if self.schools.isVisible():
+            self.show_schools()
+        else:
+            self.choose("")
 
     def _other_hands(self) -> None:
         self.chosen = ""
@@ -404,6 +437,26 @@ class AtWork(QWidget):
             "\n".join([f"What holds {turn.task.order.name}:", *lines[:LINKS], *more, "Q: what would make it sooner?"])
         )
 
+    def show_schools(self) -> None:
+        """By which schools the thing in hand is made; again, to be done with it."""
+        self.schools.setVisible(not self.schools.isVisible())
+        self.drawn.setVisible(not self.schools.isVisible())
+        self.schools.show_moved(())
+        self.refresh()
+        (self.schools.boxes["glue"] if self.schools.isVisible() else self).setFocus()
+
+    def _show_schools(self, turn: Turn | None) -> None:
+        """The schools of the thing in hand; where its steps were derived anew, what is otherwise."""
+        things = self.agenda.load.things if self.agenda else {}
+        if self.schools.isVisible():
+            at = turn.id.rpartition("/")[0] + "/" if turn else ""
+            self.schools.show_taken(turn.task.thing if turn else "", things[at].schools if at in things else ())
+            if self._were and things is not self._were:
+                places = sorted(things, key=lambda place: place != at)  # the one in hand first
+                lines = (changed(self._were[place], things[place]) for place in places if place in self._were)
+                self.schools.show_moved(next((found for found in lines if found), ()))
+        self._were = things
+
     def change_step(self) -> None:
         """Change the step in hand; again, to be done with it."""
         self.changes.setVisible(not self.changes.isVisible())
@@ -431,9 +484,9 @@ class AtWork(QWidget):
             Qt.Key.Key_D: self.card.already.emit, Qt.Key.Key_T: self.card.minutes.setFocus,
             Qt.Key.Key_Down: lambda: self.step(1), Qt.Key.Key_Up: lambda: self.step(-1),
             Qt.Key.Key_Left: lambda: self.days.go(-1), Qt.Key.Key_Right: lambda: self.days.go(1),
-            Qt.Key.Key_Escape: lambda: self.choose(""), Qt.Key.Key_R: self.foresight.ask, Qt.Key.Key_W: self.ask_write,
+            Qt.Key.Key_Escape: self.back, Qt.Key.Key_R: self.foresight.ask, Qt.Key.Key_W: self.ask_write,
             Qt.Key.Key_N: self.take_in_hand, Qt.Key.Key_E: self.change_step,
-            Qt.Key.Key_H: self.what_holds, Qt.Key.Key_Q: self.what_would,
+            Qt.Key.Key_S: self.show_schools, Qt.Key.Key_H: self.what_holds, Qt.Key.Key_Q: self.what_would,
         }  # fmt: skip
         if event.key() in deeds and not event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier:
             deeds[event.key()]()
@@ -498,18 +551,20 @@ class AtWork(QWidget):
         self._side.setFixedWidth(min(max(round(0.34 * self.width()), 320), 430))
 
     def hideEvent(self, event: QHideEvent | None) -> None:
-        if not any(worked.stands is Stands.RUNNING for worked in self.progress) and not self._listens():
+        if not self.listens:
             self._timer.stop()
 
-    def _listens(self) -> bool:
-        """Whether something waits that will call."""
-        return self.agenda is not None and bool(waiting(self.agenda.load, self.progress, self.clock()))
+    @property
+    def listens(self) -> bool:
+        """Whether a clock runs, or something waits that will call."""
+        runs = any(worked.stands is Stands.RUNNING for worked in self.progress)
+        return runs or (self.agenda is not None and bool(waiting(self.agenda.load, self.progress, self.clock())))
 
     def finish(self) -> None:
         """The window closes: leave no process and no thread running."""
         self._timer.stop()
         self.writing.finish()
-        self.foresight.room.close()
+        self.foresight.finish()
 
 
 def _ready_by(at: datetime | None) -> str:

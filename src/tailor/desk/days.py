@@ -38,6 +38,7 @@ class Days(QWidget):
         self.today = date.min
         self.first = 0  # days from today
         self.blocks: Sequence[Block] = ()
+        self._hours = 9.0, 18.0  # of a day that are drawn: those that hands are at the bench in
         self.bars: Sequence[Bar] = ()
         self.promises: Sequence[Promise] = ()
         self.in_hand = ""
@@ -48,19 +49,16 @@ class Days(QWidget):
     ) -> None:
         self.now, self.today = now, now.date()
         self.blocks, self.bars, self.promises, self.in_hand = blocks, bars, promises, in_hand
+        low = min((b.begins.hour + b.begins.minute / 60 for b in blocks), default=9.0)
+        high = max((b.ends.hour + b.ends.minute / 60 for b in blocks), default=18.0)
+        self._hours = low, max(high, low + 1.0)
         self.update()
 
     # Where things are
 
-    def _hours(self) -> tuple[float, float]:
-        """The hours of a day that are drawn: those that hands are at the bench in."""
-        starts = [b.begins.hour + b.begins.minute / 60 for b in self.blocks]
-        ends = [b.ends.hour + b.ends.minute / 60 for b in self.blocks]
-        return (min(starts, default=9.0), max(max(ends, default=18.0), min(starts, default=9.0) + 1.0))
-
     def _x(self, at: datetime) -> float:
         """Where a moment is; what is outside the hours drawn lies at the edge of its day."""
-        low, high = self._hours()
+        low, high = self._hours
         days = (at.date() - self.today).days - self.first
         share = min(max((at.hour + at.minute / 60 - low) / (high - low), 0.0), 1.0)
         return 8.0 + WIDE * days + 4.0 + (WIDE - 8.0) * share

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import datetime
+from datetime import date, datetime
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QThreadPool, pyqtSignal
 
 from tailor.core.bench.work import Plan
-from tailor.core.shop.agenda import Agenda, Answer, Drafting, NoPlan, Planned, Sooner, Sure, Wanted, Way
+from tailor.core.errors import InputError
+from tailor.core.job import Job
+from tailor.core.shop.agenda import Agenda, Answer, Closed, Drafting, NoPlan, Planned, Sooner, Sure, Wanted, Way
 from tailor.desk.counter import Counter
 from tailor.desk.proposing import ProposingRoom
+from tailor.desk.turning import dyes
 from tailor.desk.workbench import Workbench
+from tailor.files import kept_plan
 
 FOREMAN = "tailor.core.shop.foreman"  # drafting and planning take long, so in their own process
 SECONDS = 2.0  # of work on a plan
@@ -38,6 +42,12 @@ class Foresight(QObject):
         self.plans: dict[Way, Planned] = {}
         self.shares: dict[Way, Sure] = {}
         self.tried: list[Sooner] = []  # what would make an order ready sooner
+        self._closed: dict[str, tuple[Job, Closed]] = {}  # pictures of things as they close, by their lines
+        self._jobs: dict[str, Job] = {}  # of the lines that pictures are asked of
+        self._kept: Plan | None = None  # the plan that was kept last
+        self._keeping = QThreadPool(self)
+        self._keeping.setMaxThreadCount(1)  # one after another
+        self._seen = set[str]()  # lines that were asked of since it was planned
         self.way = Way.ORDER
         self.stale = True
         self.asked: datetime | None = None  # when it was asked last
@@ -65,7 +75,52 @@ class Foresight(QObject):
         if self.counter.shop is None:
             return
         self.stale, self.asked, self._next, self.tried = True, self.now(), None, []
-        self.room.ask(Wanted(self.counter.shop, self.bench.job.settings.maker, self.asked, self.plan, SECONDS))
+        self._seen.clear()
+        before, counted = self._before()
+        maker = self.bench.job.settings.maker
+        self.room.ask(Wanted(self.counter.shop, maker, self.asked, before, counted, SECONDS))
+
+    def _before(self) -> tuple[Plan | None, date | None]:
+        """How it was planned, in this session or the last, and the Monday that is counted from."""
+        if self.plan is not None and self.agenda is not None:
+            return self.plan, self.agenda.load.monday
+        if self.counter.demo:
+            return None, None  # its orders are laid in anew each day
+        return kept_plan.kept(self.counter.place) or (None, None)
+
+    def _keep(self) -> None:
+        """Keep the plan that is worked by for the next session."""
+        if self.plan is None or self.agenda is None or self.stale or self.counter.demo or self._kept is self.plan:
+            return
+        self._kept, plan, monday, book = self.plan, self.plan, self.agenda.load.monday, self.counter.place
+
+        def keep() -> None:
+            try:
+                kept_plan.keep(plan, monday, book)
+            except InputError as error:
+                self.refused.emit(str(error))
+
+        self._keeping.start(keep)
+
+    def finish(self) -> None:
+        """The window closes: what is to be kept is, and no process is left."""
+        self._keeping.waitForDone()
+        self.room.close()
+
+    def picture(self, line: str, job: Job, together: tuple[str, ...]) -> tuple[bytes, tuple[int, int]] | None:
+        """The packed picture of a line's thing with those pieces together, and its size; asked for where it is not
+        there yet, once nothing else is under way.
+        """
+        there = self._closed.get(line)
+        if there is not None and there[0] == job:
+            packed = there[1].pictures.get(together)
+            return None if packed is None else (packed, there[1].size)
+        if together and not self.busy and self.counter.shop is not None and line not in self._seen:
+            self._seen.add(line)
+            self._jobs[line] = job
+            maker = self.bench.job.settings.maker
+            self.room.ask(Wanted(self.counter.shop, maker, self.now(), closing=line, dyes=dyes()))
+        return None
 
     def ask_sooner(self, order: str) -> None:
         """Try what would make an order ready sooner; `tried` has it, way by way."""
@@ -77,6 +132,7 @@ class Foresight(QObject):
     def choose(self, way: Way) -> None:
         """Work by the plan that was made in a way."""
         self.way = way
+        self._keep()
         self.came.emit()
 
     def _take(self, found: Answer) -> None:
@@ -100,6 +156,8 @@ class Foresight(QObject):
                 self.plans[found.way] = found
             case Sooner():
                 self.tried.append(found)
+            case Closed():
+                self._closed[found.line] = self._jobs[found.line], found
             case Sure():
                 self.shares[found.way] = found
         self.came.emit()
@@ -114,4 +172,5 @@ class Foresight(QObject):
         """No more comes; where nothing came, its process ended by itself."""
         if self.agenda is None and self.counter.shop is not None:
             self.said.emit("Planning ended before it had begun; R plans again.")
+        self._keep()
         self.came.emit()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QTransform
+from PyQt6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen, QTransform
 from PyQt6.QtWidgets import QWidget
 
 from tailor.core.bench.steps import Doing
@@ -15,6 +15,7 @@ from tailor.files.dyes import GALL, INDIGO, INK, MADDER
 
 EDGE = 18.0  # px about it
 DOT = 2.3  # px of a hole
+BESIDE, CAPTION = 0.36, 16.0  # of the width, for the thing as it is then, and px for its caption
 LIT, DIM = theme.LEATHER, "#ead9bd"
 
 
@@ -27,14 +28,17 @@ class InHand(QWidget):
         self.setMinimumHeight(180)
         self.seen: tuple[Seen, ...] = ()
         self.doing: Doing | None = None
+        self.closed: QImage | None = None  # the thing as it is once the step is done, where it is no longer flat
 
-    def show_step(self, seen: tuple[Seen, ...], doing: Doing | None) -> None:
-        self.seen, self.doing = seen, doing
+    def show_step(self, seen: tuple[Seen, ...], doing: Doing | None, closed: QImage | None = None) -> None:
+        self.seen, self.doing, self.closed = seen, doing, closed
         said = (
             ""
             if doing is None
             else f"Lit: {', '.join(self.lit)}" + (f"; {', '.join(doing.places)}" if doing.places else "")
         )
+        if closed is not None:
+            said += "; beside it, as it is then"
         self.setAccessibleDescription(said)
         self.update()
 
@@ -46,8 +50,13 @@ class InHand(QWidget):
 
     def view(self) -> QTransform:
         """From mm to the screen."""
-        room = QRectF(self.rect()).adjusted(EDGE, EDGE, -EDGE, -EDGE - 8)
+        room = QRectF(self.rect()).adjusted(EDGE, EDGE, -EDGE - self._aside, -EDGE - 8)
         return fitting((piece.ring for piece in self.seen), room)
+
+    @property
+    def _aside(self) -> float:
+        """px that the picture of the thing takes at the right."""
+        return 0.0 if self.closed is None else min(BESIDE * self.width(), self.closed.width())
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -55,6 +64,7 @@ class InHand(QWidget):
         painter.fillRect(self.rect(), QColor(theme.CARD))
         if not self.seen:
             return
+        self._as_it_is(painter)
         view, lit = self.view(), self.lit
         places = () if self.doing is None else self.doing.places
         for piece in sorted(self.seen, key=lambda piece: piece.name in lit):
@@ -67,6 +77,21 @@ class InHand(QWidget):
             painter.drawPath(shape)
             self._places(painter, view, piece, places if on else ())
             self._named(painter, view, piece, on)
+
+    def _as_it_is(self, painter: QPainter) -> None:
+        """The thing as it is once the step is done."""
+        if self.closed is None:
+            return
+        wide = self._aside
+        high = min(wide * self.closed.height() / self.closed.width(), self.height() - 2 * EDGE - CAPTION)
+        wide = high * self.closed.width() / self.closed.height()
+        box = QRectF(self.width() - EDGE / 2 - wide, EDGE, wide, high)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.drawImage(box, self.closed)
+        painter.setFont(theme.text(9.5))
+        painter.setPen(QColor(GALL))
+        under = QRectF(box.left(), box.bottom(), wide, CAPTION)
+        painter.drawText(under, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, "as it is then")
 
     @staticmethod
     def _places(painter: QPainter, view: QTransform, piece: Seen, places: tuple[str, ...]) -> None:

@@ -10,7 +10,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QPushButton, QSpinBox, QWidget
 
 from tailor.core.cut import asked
-from tailor.core.cut.laying import Hide, Template
+from tailor.core.cut.laying import Hide, Laying, Template
 from tailor.core.errors import DiskError
 from tailor.desk.capture.labour import Labour
 from tailor.desk.counter import Counter
@@ -19,7 +19,10 @@ from tailor.desk.workbench import Workbench
 from tailor.files import hides
 
 if TYPE_CHECKING:
+    from tailor.core.draft.draft import Draft
     from tailor.core.shop.cutting import Cutting
+    from tailor.core.shop.leathers import Skin
+    from tailor.core.shop.made import Made
 
 MOST = 200  # of a job, that are laid at once
 APART = ";"
@@ -48,6 +51,7 @@ class LaidOn(QWidget):
         self.hides: tuple[Hide, ...] = ()
         self.cutting: Cutting | None = None  # of the shop's leather, where that is laid on
         self._names: tuple[str, ...] = ()  # as it was asked to be read
+        self._only: Skin | None = None  # of the shop's, the one of its leather that is laid on
         self.reading = Labour(self)
         self.reading.done.connect(self._take)
         self.reading.failed.connect(self.refused)
@@ -60,7 +64,7 @@ class LaidOn(QWidget):
         outline.clicked.connect(self._ask_outline)
         shops = QPushButton("The shop’s")
         shops.setToolTip("Lay on what the shop book has of each leather that is asked for, offcuts first")
-        shops.clicked.connect(lambda: self.name(SHOP))
+        shops.clicked.connect(self._the_shops)
         self.count = QSpinBox()
         self.count.setRange(1, MOST)
         self.count.setAccessibleName("How many of this are laid")
@@ -83,6 +87,36 @@ class LaidOn(QWidget):
         self.named.setText(text)
         self.named.setModified(True)
         self._typed()
+
+    def _the_shops(self) -> None:
+        self._only = None
+        self.name(SHOP)
+
+    def each_alone(self) -> tuple[tuple[Skin | Hide, Laying], ...]:
+        """Every hide there is, with what would be laid on it alone: of the shop's, all of each leather; else those that
+        are named.
+        """
+        from tailor.core.shop.cutting import each_alone
+
+        made, shop = self.bench.outcome.made, self.counter.shop
+        if self.cutting is None or shop is None or made is None:
+            return tuple((hide, Laying((hide,), self.templates())) for hide in self.hides)
+        return each_alone([self._thing(made)], shop.sorts, shop.skins)
+
+    def only(self, one: Skin | Hide) -> None:
+        """Lay on that one alone; of the shop's, as far as its leather goes."""
+        if isinstance(one, Hide):
+            self.name(str(one.id))
+            return
+        self._only = one
+        self._take_down()
+        self.other.emit()
+
+    def _thing(self, made: Draft) -> Made:
+        from tailor.core.shop.made import Made
+
+        job = self.bench.made_for
+        return Made(made, job.name, job.settings.word("leather.temper"), self.count.value())
 
     def add(self, text: str) -> None:
         """Lay on this too, before what there is."""
@@ -135,15 +169,15 @@ class LaidOn(QWidget):
     def _take_down(self) -> str:
         """What the shop has of each leather that is asked for; its book may have to be opened first."""
         from tailor.core.shop.cutting import cutting
-        from tailor.core.shop.made import Made
 
-        made, job, shop = self.bench.outcome.made, self.bench.made_for, self.counter.shop
+        made, shop = self.bench.outcome.made, self.counter.shop
         if shop is None or made is None:
             self.hides = ()
             self.counter.open()
             return OPENING
-        thing = Made(made, job.name, job.settings.word("leather.temper"), self.count.value())
-        self.cutting = cutting([thing], shop.sorts, shop.skins)
+        only = self._only
+        skins = [skin for skin in shop.skins if only is None or skin.sort != only.sort or skin.id == only.id]
+        self.cutting = cutting([self._thing(made)], shop.sorts, skins)
         self.hides = self.cutting.laying.hides
         return "" if self.hides else NONE
 

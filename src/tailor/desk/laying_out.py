@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
@@ -18,15 +19,18 @@ from tailor.desk import theme
 from tailor.desk.capture.labour import Labour
 from tailor.desk.counter import Counter
 from tailor.desk.cutting_table import CuttingTable
+from tailor.desk.hides_compared import SPREADER, HidesCompared
 from tailor.desk.laid_on import LaidOn, alike
 from tailor.desk.proposing import ProposingRoom
 from tailor.desk.stages import lay_out
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 
+if TYPE_CHECKING:
+    from tailor.core.shop.leathers import Skin
+
 SECONDS, AFTER_A_HAND = 12.0, 3.0  # of work at the most: from nothing, and after one piece was moved
 DEEPEST = 200  # steps that can be undone
-SPREADER = "tailor.core.cut.spreader"  # which is slow to load, so only in its own process
 LINES = 2  # of what is said at the foot
 NOTED = "Noted in the shop book; what is left of each hide is laid on now."
 READY = "Getting ready to lay out; the first time after it is installed this takes up to a minute …"
@@ -89,6 +93,13 @@ class LayingOut(QWidget):
         self.cut = QPushButton("It is cut")
         self.cut.setToolTip("Note in the shop book what is cut and what is left; Ctrl+Z among the orders takes it back")
         self.cut.clicked.connect(self.note_cut)
+        self.others = QPushButton("Other hides")
+        self.others.setToolTip("What would lie on each hide alone (Alt+H)")
+        self.others.setShortcut("Alt+H")
+        self.others.clicked.connect(self.compare)
+        self.compared = HidesCompared()
+        self.compared.taken.connect(self._take_one)
+        self.compared.left.connect(self.table.setFocus)
         self.write = QPushButton("Write …")
         self.write.setToolTip("The layout as PDF with the cut list, as SVG at true scale, and as JSON")
         self.write.clicked.connect(self._ask_write)
@@ -103,7 +114,7 @@ class LayingOut(QWidget):
     def _put_together(self) -> None:
         foot = QHBoxLayout()
         foot.addWidget(self._said, 1)
-        for button in (self.again, self.stop, self.cut, self.write):
+        for button in (self.again, self.stop, self.others, self.cut, self.write):
             foot.addWidget(button)
         foot.setContentsMargins(12, 4, 12, 8)
         all_ = QVBoxLayout(self)
@@ -111,6 +122,7 @@ class LayingOut(QWidget):
         all_.setSpacing(0)
         all_.addWidget(self.on)
         all_.addWidget(self.table, 1)
+        all_.addWidget(self.compared)
         all_.addLayout(foot)
 
     # What is laid
@@ -140,6 +152,7 @@ class LayingOut(QWidget):
     def _stale(self) -> None:
         self.table.stale = True
         self.table.update()
+        self.compared.be_done()
 
     def _anew(self, begin: Mapping[Id, Laid], seconds: float = SECONDS) -> None:
         """Lay what there is, near to how it lay."""
@@ -231,7 +244,7 @@ class LayingOut(QWidget):
         parts = [f"{lying} of {len(self.laying.templates)} lie"]
         if never := [t for t in self.laying.templates if t.id not in self.lying.laid and self.laying.why_never(t)]:
             parts.append(f"{never[0].name}: {self.laying.why_never(never[0])}")
-        for rest in self.rests:
+        for rest in (rest for rest in self.rests if rest.used):
             kept = f", {len(rest.offcuts)} to keep" if rest.offcuts else ""
             parts.append(f"{rest.hide}: {rest.used:.0%} used{kept}, back edge free {rest.edge:.0f} mm")
         self._said.setText(" · ".join(parts) + (" · laying …" if self.room.busy else ""))
@@ -309,6 +322,17 @@ class LayingOut(QWidget):
         self.stepped.emit()
         self._anew(moved)
 
+    def compare(self) -> None:
+        """What would lie on each hide alone; again, to be done with it."""
+        if self.compared.isVisible():
+            self.compared.be_done()
+        else:
+            self.compared.compare(self.on.each_alone())
+
+    def _take_one(self, one: Skin | Hide) -> None:
+        self.compared.be_done()
+        self.on.only(one)
+
     @property
     def takes(self) -> dict[str, float]:
         """How much of each of the shop's leathers is taken to a piece of it, where the draft is laid on them."""
@@ -347,5 +371,6 @@ class LayingOut(QWidget):
     def finish(self) -> None:
         """The window closes: leave no process and no thread running."""
         self.on.finish()
+        self.compared.finish()
         self.writing.finish()
         self.room.close()

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF, QTransform
+from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPainterPath, QPen, QTransform
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft, Fitted
@@ -26,6 +27,7 @@ from tailor.desk.scene import Scene, built_up, flat, made_up, relieved
 from tailor.desk.stages.stage import Stage
 from tailor.files.dyes import ANNATTO, CORNFLOWER, GALL, INK
 
+LEVELS = 95  # of tint, from none to all that leather bears
 FAINT = 0.12  # share of what the leather bears, below which it is not tinted
 
 
@@ -50,6 +52,40 @@ class Strained:
     strain: Strain
     corners: Array
     named: bool = True
+
+    @cached_property
+    def _cells(self) -> tuple[Array, Array]:
+        """How much of what it bears each cell takes, (r, c); and their corners, (r, c, 4, 2), mm."""
+        load, at = self.strain.load, self.corners
+        quads = np.stack([at[:-1, :-1], at[:-1, 1:], at[1:, 1:], at[1:, :-1]], axis=2)
+        return (load[:-1, :-1] + load[1:, :-1] + load[:-1, 1:] + load[1:, 1:]) / 4, quads
+
+    @cached_property
+    def tints(self) -> list[tuple[QColor, QPainterPath]]:
+        """Cells that are tinted alike, in mm, by their colour; worked out once, since they are painted often."""
+        cells, quads = self._cells
+        level = np.where(np.abs(cells) < FAINT, 0, np.ceil(np.abs(np.clip(cells, -1, 1)) * LEVELS) * np.sign(cells))
+        return [
+            (theme.colour(ANNATTO if k > 0 else CORNFLOWER, int(190 * abs(k) / LEVELS)), _joined(quads[level == k]))
+            for k in np.unique(level[level != 0])
+        ]
+
+    @cached_property
+    def beyond(self) -> QPainterPath:
+        """Cells that take more than leather bears, in mm."""
+        cells, quads = self._cells
+        return _joined(quads[np.abs(cells) > 1])
+
+
+def _joined(quads: Array) -> QPainterPath:
+    """Cells (n, 4, 2) as one path."""
+    found = QPainterPath()
+    found.setFillRule(Qt.FillRule.WindingFill)
+    for a, b, c, d in quads.tolist():
+        found.moveTo(*a)
+        for at in (b, c, d, a):
+            found.lineTo(*at)
+    return found
 
 
 def strained_flat(found: Looked, shifts: dict[str, float]) -> list[Strained]:
@@ -84,26 +120,15 @@ def _on_screen(of: Strained, view: QTransform) -> Array:
 
 def draw_tint(painter: QPainter, view: QTransform, of: Strained) -> None:
     """Annatto where it stretches, cornflower where it takes up fullness; hatched where it will not."""
-    load = of.strain.load
-    cell = (load[:-1, :-1] + load[1:, :-1] + load[:-1, 1:] + load[1:, 1:]) / 4
-    rows, columns = cell.shape
-    painter.setPen(Qt.PenStyle.NoPen)
+    painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # else cells show their seams
-    on = _on_screen(of, view)
-    for k in range(rows):
-        for j in range(columns):
-            value = float(cell[k, j])
-            if abs(value) < FAINT:
-                continue
-            colour = theme.colour(ANNATTO if value > 0 else CORNFLOWER, int(190 * min(abs(value), 1.0)))
-            quad = QPolygonF([QPointF(*on[k, j]), QPointF(*on[k, j + 1]), QPointF(*on[k + 1, j + 1]),
-                              QPointF(*on[k + 1, j])])  # fmt: skip
-            painter.setBrush(QBrush(colour))
-            painter.drawPolygon(quad)
-            if abs(value) > 1:
-                painter.setBrush(QBrush(QColor(INK), Qt.BrushStyle.DiagCrossPattern))
-                painter.drawPolygon(quad)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setTransform(view, True)
+    for colour, cells in of.tints:
+        painter.fillPath(cells, colour)
+    hatch = QBrush(QColor(INK), Qt.BrushStyle.DiagCrossPattern)
+    hatch.setTransform(view.inverted()[0])  # as fine as the screen, whatever the scale
+    painter.fillPath(of.beyond, hatch)
+    painter.restore()
 
 
 def draw_worst(painter: QPainter, view: QTransform, of: Strained) -> None:

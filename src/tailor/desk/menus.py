@@ -39,8 +39,8 @@ class Menus:
         window, act = self._window, self._act
         menu = QMenu(window)
         menu.addAction(act("shelf", "The shelf", "F2", window.show_shelf))
-        menu.addAction(act("orders", "Orders", "F3", lambda: window.turn_to(window.orders)))
-        menu.addAction(act("stockroom", "Leather and stock", "F4", lambda: window.turn_to(window.stockroom)))
+        menu.addAction(act("orders", "Orders", "F3", lambda: window.turn_to(window.rooms.orders)))
+        menu.addAction(act("stockroom", "Leather and stock", "F4", lambda: window.turn_to(window.rooms.stockroom)))
         menu.addAction(act("measure", "New, to be measured", "Ctrl+Shift+N", lambda: window.begin_anew("Block")))
         menu.addAction(act("new", "New from a station table …", "Ctrl+N", window.filing.ask_new))
         menu.addAction(act("panels", "Panels of an old one …", "Ctrl+U", window.filing.ask_panels))
@@ -70,6 +70,11 @@ class Menus:
             action.triggered.connect(lambda _, n=name: window.set_paper(n))
             papers.addAction(action)
             self.papers[name] = action
+        tray = act("tray", "Call from the tray once closed", "Ctrl+Shift+Y", lambda: None)
+        tray.setCheckable(True)
+        tray.setChecked(window.calling.wished)
+        tray.toggled.connect(self._tray)
+        menu.addAction(tray)
         menu.addSeparator()
         menu.addAction(act("guide", "The maker’s guide", "F1", window.read_guide))
         menu.addAction(act("close", "Close the window", "Ctrl+Q", window.close))
@@ -79,6 +84,10 @@ class Menus:
         act("lay", "Lay flat", "Ctrl+L", lambda: window.board.lay(not window.board.laid_flat))
         act("fit", "Fit", "Ctrl+0", window.board.fit)
         return menu
+
+    def _tray(self, wanted: bool) -> None:
+        if said := self._window.calling.wish(wanted):
+            self._window.notice.say(said)
 
     def _look_menu(self) -> QMenu:
         window, act = self._window, self._act

@@ -35,7 +35,7 @@ STATES = tuple(map(str, State))
 
 class OrderSheet(QFrame):
     """typed: into a field of the order. turned: how far it is. reckoned_by: a term of the shop was typed. begun, added,
-    quoted: a new order, the job in hand into this one, and its quote are wanted.
+    quoted, handed: a new order, the job in hand into this one, its quote, and its sheet are wanted.
     """
 
     typed = pyqtSignal(str, str)
@@ -44,6 +44,7 @@ class OrderSheet(QFrame):
     begun = pyqtSignal()
     added = pyqtSignal()
     quoted = pyqtSignal()
+    handed = pyqtSignal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -78,7 +79,7 @@ class OrderSheet(QFrame):
             reckoned.addWidget(term)
         self.buttons = {}
         wanted = {"new": ("New order", self.begun), "add": ("Add the job in hand", self.added),
-                  "quote": ("Quote …", self.quoted)}  # fmt: skip
+                  "quote": ("Quote …", self.quoted), "sheet": ("Order sheet …", self.handed)}  # fmt: skip
         for key, (text, signal) in wanted.items():
             self.buttons[key] = QPushButton(text)
             self.buttons[key].setProperty("plain", "false")
@@ -93,7 +94,7 @@ class OrderSheet(QFrame):
 
     def show_order(self, order: Order | None, terms: Terms | None, found: Reckoned | None, writes: bool) -> None:
         """Show an order, how the shop reckons, and what it comes to. writes: whether anything can be changed."""
-        for widget in (*self.fields.values(), self.state, self.buttons["add"], self.buttons["quote"]):
+        for widget in (*self.fields.values(), self.state, *(self.buttons[key] for key in ("add", "quote", "sheet"))):
             widget.setEnabled(order is not None and writes)
         for widget in (*self.terms.values(), self.buttons["new"]):
             widget.setEnabled(terms is not None and writes)

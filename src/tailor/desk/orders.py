@@ -42,8 +42,8 @@ EMPTY = "There is no order yet. N begins one with the job in hand."
 TAKEN = "It is ready; what it needed is taken off the shelves. Ctrl+Z takes both back."
 UNTAKEN = "It is ready. What it needed is not reckoned: count the shelves by hand."
 HINT = (
-    "Arrows go along, Enter takes a job to the bench, + and − change how many, Delete takes it out. "
-    "N new order, A add the job in hand, S one step further, W write the quote. Esc goes back."
+    "Arrows go along, Enter takes a job to the bench, R orders it as it is there now, + and − change how many, Delete "
+    "takes it out. N new order, A add the job in hand, S one step further, W quote, H order sheet. Esc goes back."
 )
 LETTERS = 8  # of a currency
 MOST, DONE = 60, 12  # orders that are shown: to be made, and done with
@@ -103,6 +103,7 @@ class Orders(QWidget):
         self.sheet.begun.connect(self.begin)
         self.sheet.added.connect(self.add_in_hand)
         self.sheet.quoted.connect(self.ask_quote)
+        self.sheet.handed.connect(self.ask_sheet)
         both = QHBoxLayout(self)
         both.setContentsMargins(26, 16, 20, 14)
         both.setSpacing(18)
@@ -295,6 +296,29 @@ class Orders(QWidget):
 
         self.writing.start(write)
 
+    def ask_sheet(self) -> None:
+        if self.order is None or not self.order.lines:
+            return
+        name = f"{incoming.file_name(self.order.name)}, order.pdf"
+        path, _ = QFileDialog.getSaveFileName(self, "Write the order sheet", name, "Sheets (*.pdf)")
+        if path:
+            self.write_sheet(Path(path))
+
+    def write_sheet(self, path: Path) -> None:
+        """Write the sheet of the order in hand, off the window's thread."""
+        from tailor.files import order_sheet
+
+        order, shop = self.order, self.counter.shop
+        if order is None or shop is None:
+            return
+        path = path if path.suffix else path.with_suffix(".pdf")
+
+        def write(tell: object) -> Path:
+            order_sheet.write(order, shop.sorts, shop.stock, path)
+            return path
+
+        self.writing.start(write)
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         key, hand = event.key(), self.rows.hand
@@ -308,8 +332,14 @@ class Orders(QWidget):
             self.add_in_hand()
         elif key == Qt.Key.Key_S:
             self._change(lambda order: order.onward)
+        elif key == Qt.Key.Key_H:
+            self.ask_sheet()
         elif key == Qt.Key.Key_W:
             self.ask_quote()
+        elif hand is not None and key == Qt.Key.Key_R:
+            self._change(
+                lambda order: order.with_newer(hand[1], self.bench.job), f"newer {self.bench.job.name} ordered"
+            )
         elif hand is not None and key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus, Qt.Key.Key_Delete):
             self._count(hand[1], {Qt.Key.Key_Minus: -1, Qt.Key.Key_Delete: -10_000}.get(Qt.Key(key), 1))
         else:

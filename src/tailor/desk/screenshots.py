@@ -52,11 +52,11 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
     while panel.table is None or panel.labour.busy:
         QTest.qWait(50)
     shoot("photo")
-    shown.turn_to(shown.orders)
-    while shown.counter.shop is None or "" not in shown.orders.reckoned or shown.orders.room.busy:
+    shown.turn_to(shown.rooms.orders)
+    while shown.counter.shop is None or "" not in shown.rooms.orders.reckoned or shown.rooms.orders.room.busy:
         QTest.qWait(50)
     shoot("orders")
-    shown.turn_to(shown.stockroom)
+    shown.turn_to(shown.rooms.stockroom)
     shoot("stock")
     shown.close()
     looks(folder, width, height)
@@ -115,7 +115,7 @@ def looks(folder: Path, width: int, height: int) -> None:
     def laid_out(shown: Window) -> None:
         drawn(shown)
         shown.show_stage("Lay out")
-        out = shown.laying_out
+        out = shown.rooms.laying_out
         out.on.count.setValue(6)
         out.on.name("shop")
         while shown.counter.busy or out.busy or not out.rests:
@@ -128,7 +128,7 @@ def looks(folder: Path, width: int, height: int) -> None:
     def at_work(shown: Window) -> None:
         drawn(shown)
         evening = datetime.now().replace(hour=18, minute=20, second=0, microsecond=0)
-        work = shown.at_work
+        work = shown.rooms.at_work
         work.clock = lambda: evening
         shown.show_stage("Bench")
         while shown.counter.busy or work.foresight.busy or not work.turns:
@@ -141,7 +141,7 @@ def looks(folder: Path, width: int, height: int) -> None:
 
     def logged(shown: Window) -> None:
         drawn(shown)
-        book = shown.logbook
+        book = shown.rooms.logbook
         shown.show_stage("Log")
         while shown.counter.busy or book.entry is None or not book.slip.rows:
             QTest.qWait(50)
@@ -153,10 +153,10 @@ def looks(folder: Path, width: int, height: int) -> None:
     def learned(shown: Window) -> None:
         drawn(shown)
         shown.show_stage("Log")
-        learning = shown.logbook.learning
+        learning = shown.rooms.logbook.learning
         while shown.counter.busy or shown.counter.shop is None:
             QTest.qWait(50)
-        QTest.keyClick(shown.logbook, Qt.Key.Key_L)
+        QTest.keyClick(shown.rooms.logbook, Qt.Key.Key_L)
         while not learning.lines.beliefs or learning.trying.busy:
             QTest.qWait(50)
         QTest.keyClick(learning.lines, Qt.Key.Key_Return)

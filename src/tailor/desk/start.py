@@ -11,8 +11,6 @@ import os
 import signal
 import sys
 from dataclasses import replace
-from functools import partial
-from importlib import import_module
 from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
@@ -219,12 +217,14 @@ class Start:
         would hold the hand up for a tenth of a second.
         """
         if self.bench is not None and self.bench.isVisible():
+            from tailor.desk.rooms import load
+
             gc.freeze()
             self.bench.picker.room.open()
             self.bench.counter.open_if_there()
             pool = QThreadPool.globalInstance()
             assert pool is not None
-            pool.start(partial(import_module, "tailor.desk.capture.pictured"))  # it is slow to load when turned to
+            pool.start(load)
 
     def at_fault(self, kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
         """A fault of ours is told and does not take the window down with it."""
@@ -239,7 +239,11 @@ class Start:
             self.bench.notice.say(said, grave=True)
 
     def close(self) -> None:
-        (self.bench or self.opening).close()
+        """Be done, whatever waits."""
+        if self.bench is None:
+            self.opening.close()
+        else:
+            self.bench.calling.end()
 
 
 def run(demo_name: str | None = None, path: Path | None = None) -> int:

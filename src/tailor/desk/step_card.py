@@ -85,7 +85,7 @@ class StepCard(QFrame):
         self.of.setText(f"{turn.task.thing} · {turn.task.order.name}")
         self.tick(turn, worked, now)
         self.why.setText(turn.again or doing.why)
-        self.tools.setText(doing.tools)
+        self.tools.setText("\n".join(filter(None, (doing.tools, doing.uses))))
         self.look.setText(f"Before going on: {doing.look}." if doing.look else "")
         self.caution.setText(doing.caution)
         for words in (self.why, self.tools, self.look, self.caution):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import uuid
 from collections.abc import Callable
 from dataclasses import replace
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -35,20 +36,22 @@ from tailor.desk import theme
 from tailor.desk.capture.labour import Labour
 from tailor.desk.cards import ARROWS, Card, Thing
 from tailor.desk.counter import Counter
+from tailor.desk.marking_up import MarkingUp
 from tailor.desk.rows import Row, Rows
 from tailor.desk.stock_list import StockList, typed_number
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 from tailor.files import hides
 from tailor.files.dyes import GALL, MADDER
+from tailor.files.hides import Photographed
 
 if TYPE_CHECKING:
     from tailor.core.cut.laying import Hide
     from tailor.core.shop.stock import Want
 
 HINT = (
-    "Arrows go along, Delete uses a hide up. Take in a rectangle such as 600x300mm, a usual shape such as side 2.1 m² "
-    "or shoulder 9 ft², or an outline. Esc goes back."
+    "Arrows go along, Enter marks a hide up, Delete uses it up. Take in a rectangle such as 600x300mm, a usual shape "
+    "such as side 2.1 m² or shoulder 9 ft², or an outline. Esc goes back."
 )
 EMPTY = "There is no leather yet. Give one its name and its thickness at the right, and press New leather."
 FIELDS = {"name": "leather", "thickness": "thick", "price": "price of a m²", "tannage": "tanned", "colour": "colour",
@@ -76,8 +79,10 @@ class Stockroom(QWidget):
         self.bench, self.counter, self._wants = bench, counter, wants
         self.reading = Labour(self)
         self.reading.failed.connect(self.refused)
+        self.reading.failed.connect(lambda _: self._tell(""))
         self.reading.done.connect(self._take_in)
         self.chosen = ""  # the id of the leather in hand
+        self._opening = ""  # the id of a hide that is marked up as soon as it is in the book
         self._put_together()
         counter.came.connect(self._came)
 
@@ -99,15 +104,28 @@ class Stockroom(QWidget):
         taking.addWidget(Words("take in"))
         taking.addWidget(self.coming, 1)
         self.buttons = {}
-        for key, text, deed in (("outline", "Outline …", self._ask_outline), ("take in", "Take in", self.take_in)):
+        for key, text, deed in (
+            ("photo", "Photo …", self._ask_photo),
+            ("outline", "Outline …", self._ask_outline),
+            ("take in", "Take in", self.take_in),
+        ):
             self.buttons[key] = _button(text, deed)
             taking.addWidget(self.buttons[key])
+        self._all = QWidget()
+        every = QVBoxLayout(self._all)
+        every.setContentsMargins(0, 0, 0, 0)
+        every.addWidget(self.rows, 1)
+        every.addLayout(taking)
+        every.addWidget(hint)
+        self.marking = MarkingUp(self.counter)
+        self.marking.refused.connect(self.refused)
+        self.marking.left.connect(self._back_to)
+        self.marking.hide()
         lying = QVBoxLayout()
         for part in (title, self._said):
             lying.addWidget(part)
-        lying.addWidget(self.rows, 1)
-        lying.addLayout(taking)
-        lying.addWidget(hint)
+        lying.addWidget(self._all, 1)
+        lying.addWidget(self.marking, 1)
         self._sheet = self._made_sheet()
         both = QHBoxLayout(self)
         both.setContentsMargins(26, 16, 20, 14)
@@ -181,6 +199,10 @@ class Stockroom(QWidget):
             row.put(*(self._card(row, skin) for skin in sorted(lying, key=lambda s: (bool(s.off), -s.area))))
             rows.append(row)
         self.rows.show_rows(rows)
+        if self._opening and any(skin.id == self._opening for skin in shop.skins):
+            self.mark_up(self._opening)
+            self._opening = ""
+        self.marking.refresh()
         self._show_sheet()
         writes = not self.counter.read_only
         self.stock.show_stock(shop.stock, self._wants(), self.bench.job.units, writes)
@@ -188,7 +210,7 @@ class Stockroom(QWidget):
     def _card(self, row: Row, skin: Skin) -> Card:
         marks = f" · {len(skin.hide.forbidden)} marks" if skin.hide.forbidden else ""
         said = f"{'offcut, ' if skin.off else ''}{skin.area / 1e6:.2g} m²{marks}"
-        card = Card(Thing(str(skin.hide.id), said, _drawn(skin.hide), lambda: self._choose(skin.sort)), row)
+        card = Card(Thing(str(skin.hide.id), said, _drawn(skin.hide), lambda: self.mark_up(skin.id)), row)
         card.setProperty("skin", skin.id)
         card.reached.connect(lambda: self._choose(skin.sort))
         return card
@@ -203,7 +225,7 @@ class Stockroom(QWidget):
         self.rows.mark(self.chosen)
         for widget in (*self.fields.values(), self.temper, self.use, self.coming, *self.buttons.values()):
             widget.setEnabled(writes)
-        for key in ("outline", "take in"):
+        for key in ("photo", "outline", "take in"):
             self.buttons[key].setEnabled(writes and sort is not None)
         if sort is None:
             return
@@ -214,6 +236,24 @@ class Stockroom(QWidget):
                 field.setText(text)
         self.temper.setCurrentText(sort.temper)
         self.use.setCurrentText(sort.use)
+
+    # A hide that is marked up
+
+    def mark_up(self, id_: str) -> None:
+        """One hide, large, to be marked up by hand."""
+        shop = self.counter.shop
+        skin = next((skin for skin in shop.skins if skin.id == id_), None) if shop is not None else None
+        if skin is None:
+            return
+        self._choose(skin.sort)
+        self._all.hide()
+        self.marking.open(id_)
+
+    def _back_to(self, id_: str) -> None:
+        """Back to all hides, and among them to one."""
+        self._all.show()
+        cards = [card for card in self.rows.findChildren(Card) if card.property("skin") == id_]
+        (cards[0] if cards else self).setFocus()
 
     # What a hand does
 
@@ -279,17 +319,35 @@ class Stockroom(QWidget):
         if text and sort is not None:
             self.reading.start(lambda tell: (sort, hides.named(text, lambda: tell("reading the outline", 0.5))))
 
-    def _take_in(self, found: tuple[Sort, Hide]) -> None:
+    def _take_in(self, found: tuple[Sort, Hide | Photographed]) -> None:
         sort, hide = found
         self.coming.clear()
-        skin = Skin(uuid.uuid4().hex[:12], sort.id, hide)
-        self.counter.put(f"{hide.id} taken in", (None, skin))
+        id_, said = uuid.uuid4().hex[:12], ""
+        if isinstance(hide, Photographed):
+            area = hide.hide.whole.area / 1e6
+            said = f"{hide.hide.id}: {area:.3f} m² ± {hide.sure * area:.3f}. Look at its outline, and mark its scars."
+            self.marking.keep(id_, hide)
+            hide = hide.hide
+        self.counter.put(f"{hide.id} taken in", (None, Skin(id_, sort.id, hide)), done=said)
+        self._opening = id_ if said else ""
 
     def _ask_outline(self) -> None:
         found, _ = QFileDialog.getOpenFileName(self, "The outline of a hide", "", "Drawings (*.svg *.dxf)")
         if found:
             self.coming.setText(found)
             self.take_in()
+
+    def _ask_photo(self) -> None:
+        kinds = "Photos (*.jpg *.jpeg *.png *.webp)"
+        found, _ = QFileDialog.getOpenFileName(self, "A hide photographed with marker sheets about it", "", kinds)
+        if found:
+            self.photographed(Path(found))
+
+    def photographed(self, path: Path) -> None:
+        """Take in the hide of the leather in hand that is in a photo, off the window's thread; then it is looked at."""
+        if (sort := self.sort) is not None:
+            self._tell(f"Reading {path.name} …")
+            self.reading.start(lambda tell: (sort, hides.photographed(path, still=lambda: tell("the photo", 0.5))))
 
     def _use_up(self, id_: str) -> None:
         shop = self.counter.shop
@@ -301,7 +359,7 @@ class Stockroom(QWidget):
         assert event is not None
         hand = self.focusWidget()
         if event.key() == Qt.Key.Key_Escape:
-            self.left.emit()
+            (self.marking.be_done if self.marking.id else self.left.emit)()
         elif event.key() in ARROWS:
             self.rows.go(hand, *ARROWS[Qt.Key(event.key())])
         elif event.key() == Qt.Key.Key_Delete and isinstance(hand, Card):

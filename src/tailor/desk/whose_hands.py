@@ -1,4 +1,4 @@
-"""Whose hands are at work, in which hours of the week, and by which schools; typed where it stands."""
+"""Whose hands are at work, and in which hours of the week; typed where it stands."""
 
 from __future__ import annotations
 
@@ -7,16 +7,12 @@ from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from tailor.core.bench.schools import DYES, GLUES
 from tailor.core.errors import InputError
 from tailor.core.shop.hands import Hand, days_off, hours, hours_said
 from tailor.desk.counter import Counter
-from tailor.desk.words import Words
-
-SCHOOLS = {"glue": {name: glue.said for name, glue in GLUES.items()}, "dye": dict(DYES)}
 
 
 class WhoseHands(QWidget):
@@ -48,17 +44,8 @@ class WhoseHands(QWidget):
         self.off.setToolTip("Days without work, parted by commas: 2026-12-24, 30.4., in 9 days")
         for field in (self.hours, self.off):
             field.editingFinished.connect(lambda f=field: self._typed(f))
-        self.schools = {key: QComboBox() for key in SCHOOLS}
         first, second = QHBoxLayout(), QHBoxLayout()
         first.addWidget(self.who, 1)
-        for key, box in self.schools.items():
-            box.addItems(SCHOOLS[key])
-            box.setAccessibleName(f"School of {key}")
-            for n, said in enumerate(SCHOOLS[key].values()):
-                box.setItemData(n, said, Qt.ItemDataRole.ToolTipRole)
-            box.activated.connect(lambda _, k=key: self._other_school(k))
-            first.addWidget(Words(key))
-            first.addWidget(box)
         second.addWidget(self.hours, 3)
         second.addWidget(self.off, 2)
         both = QVBoxLayout(self)
@@ -82,10 +69,6 @@ class WhoseHands(QWidget):
             self.who.clear()
             self.who.addItems(names)
             self.named = False
-        for key, box in self.schools.items():
-            box.setCurrentText(getattr(shop.school, key))
-            box.setToolTip(SCHOOLS[key][getattr(shop.school, key)])
-            box.setEnabled(not self.counter.read_only)
         self._show_hours()
 
     def turn_to(self, name: str) -> None:
@@ -148,12 +131,4 @@ class WhoseHands(QWidget):
             return
         usual = [] if shop.hands else [(None, hand) for hand in shop.at_work]  # who was taken for granted stays
         self.counter.put(f"{name} works here", *usual, (None, new))
-        self.other.emit()
-
-    def _other_school(self, key: str) -> None:
-        """The shop works in another way from now on: its steps are derived anew."""
-        if (shop := self.counter.shop) is not None:
-            school = replace(shop.school, **{key: self.schools[key].currentText()})
-            if school != shop.school:
-                self.counter.put(f"{key}: {getattr(school, key)}", (shop.school, school))
         self.other.emit()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
@@ -19,7 +20,6 @@ from PyQt6.QtWidgets import (
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.checks.verdict import Verdict
 from tailor.core.job import Job
-from tailor.desk.at_work import AtWork
 from tailor.desk.board import Board
 from tailor.desk.calibrating import Calibrating
 from tailor.desk.calling import Calling
@@ -30,27 +30,31 @@ from tailor.desk.counter import Counter
 from tailor.desk.filing import Filing
 from tailor.desk.guide import BEGINNING, Guide
 from tailor.desk.held import Held
-from tailor.desk.laying_out import LayingOut
 from tailor.desk.ledger import Ledger
-from tailor.desk.logbook import Logbook
 from tailor.desk.masthead import Masthead
 from tailor.desk.menus import Menus
 from tailor.desk.notes import NoteLine, Notes
 from tailor.desk.notice import Notice
-from tailor.desk.orders import Orders
 from tailor.desk.outs import WaysOut
 from tailor.desk.paperwork import Paperwork
 from tailor.desk.picker import Picker
+from tailor.desk.rooms import Rooms
 from tailor.desk.shelf import Shelf
 from tailor.desk.slice import Slice
 from tailor.desk.stages import STAGES, stage_of
-from tailor.desk.stockroom import Stockroom
 from tailor.desk.strap import Strap
 from tailor.desk.tag import Tag
 from tailor.desk.thrift import Thrift
 from tailor.desk.turning import Turning
 from tailor.desk.workbench import Outcome, Workbench
 from tailor.files.kinds import kind_of
+
+if TYPE_CHECKING:
+    from tailor.desk.at_work import AtWork
+    from tailor.desk.laying_out import LayingOut
+    from tailor.desk.logbook import Logbook
+    from tailor.desk.orders import Orders
+    from tailor.desk.stockroom import Stockroom
 
 PICKING = "Choosing a construction"  # heading of the guide
 
@@ -84,11 +88,7 @@ class Window(QMainWindow):
         self.counter = Counter(self)
         self.calling = Calling(self)
         self.thrift = Thrift(self.bench)
-        self.laying_out = LayingOut(self.bench, self.counter)
-        self.orders = Orders(self.bench, self.counter)
-        self.stockroom = Stockroom(self.bench, self.counter, self.orders.to_buy)
-        self.at_work = AtWork(self.bench, self.counter)
-        self.logbook = Logbook(self.bench, self.counter)
+        self.rooms = Rooms(self.bench, self.counter)
         self.shelf = Shelf(self.counter)
         self.guide = Guide()
         self.calibrating = Calibrating()
@@ -98,7 +98,7 @@ class Window(QMainWindow):
         self.measurements = self.ways.measurements
         self.menus = Menus(self, paper)
         self.acts = self.menus.acts
-        self.costing = Costing(self.bench, self.counter, lambda: self.laying_out.takes)
+        self.costing = Costing(self.bench, self.counter, lambda: self.rooms.takes)
         self.masthead = Masthead(self.bench, self.menus, self.costing, self)
         self.masthead.steps = self._steps
         self._lay_out()
@@ -133,9 +133,6 @@ class Window(QMainWindow):
         self._looked_at.addWidget(self.easel)
         self._looked_at.addWidget(self.picker)
         self._looked_at.addWidget(self.turning)
-        self._looked_at.addWidget(self.laying_out)
-        self._looked_at.addWidget(self.at_work)
-        self._looked_at.addWidget(self.logbook)
         middle.addWidget(self._looked_at, 1)
         side = QWidget()
         side.setLayout(right)
@@ -152,8 +149,6 @@ class Window(QMainWindow):
         self._pages.addWidget(bench)
         self._pages.addWidget(self.shelf)
         self._pages.addWidget(self.guide)
-        self._pages.addWidget(self.orders)
-        self._pages.addWidget(self.stockroom)
         whole = QWidget()
         both = QVBoxLayout(whole)
         both.setContentsMargins(0, 0, 0, 0)
@@ -183,10 +178,12 @@ class Window(QMainWindow):
         self.filing.laid.connect(self._look)
         self.picker.done.connect(self._picked)
         self.turning.left.connect(self.turn_round)
-        self.laying_out.refused.connect(self._refuse)
-        self.laying_out.told.connect(self.notice.say)
-        self.laying_out.stepped.connect(self.masthead.refresh)
-        self.laying_out.came_to_rest.connect(self.costing.refresh)
+        self.rooms.stepped.connect(self.masthead.refresh)
+        self.rooms.came_to_rest.connect(self.costing.refresh)
+        self.rooms.left.connect(self._to_the_bench)
+        self.rooms.taken.connect(self.filing.show_job)
+        self.rooms.made.connect(self._made)
+        self.rooms.called.connect(self._called)
         self.board.shape_changed.connect(lambda _: self._look())
         self.board.bar_moved.connect(lambda _: self.turning.recut())
         self.calibrating.told.connect(self.notice.say)
@@ -200,15 +197,10 @@ class Window(QMainWindow):
         self.shelf.taken_up.connect(self.filing.take_up)
         self.shelf.shown_demo.connect(self.filing.show_demo)
         self.shelf.left.connect(self._to_the_bench)
-        for room in (self.orders, self.stockroom):
-            room.left.connect(self._to_the_bench)
-        self.orders.taken.connect(self.filing.show_job)
-        for talks in (self.orders, self.stockroom, self.counter, self.at_work, self.logbook, self.tooling):
+        for talks in (self.rooms, self.counter, self.tooling):
             talks.refused.connect(self._refuse)
-        for tells in (self.orders, self.at_work, self.logbook, self.tooling):
+        for tells in (self.rooms, self.tooling):
             tells.told.connect(self.notice.say)
-        self.at_work.made.connect(self._made)
-        self.at_work.called.connect(self._called)
         self.counter.said.connect(self.notice.say)
         self.counter.came.connect(self.masthead.refresh)
         self.counter.came.connect(self.notice.forgive)
@@ -229,7 +221,7 @@ class Window(QMainWindow):
 
     def _made(self, line: str) -> None:
         """Something that was ordered is made: it is written up."""
-        self.logbook.made(line)
+        self.rooms.logbook.made(line)
         self.show_stage("Log")
 
     def _shaped(self, flat: bool) -> None:
@@ -266,20 +258,19 @@ class Window(QMainWindow):
 
     def _look(self) -> None:
         """Look at the easel while a way measures on it, at the leather to lay out on, else at the board."""
+        room: LayingOut | AtWork | Logbook
         if self.board.stage.spread:
-            self._looked_at.setCurrentWidget(self.laying_out)
-            self.laying_out.show_now()
+            room = self.rooms.laying_out
+        elif self.board.stage.worked:
+            room = self.rooms.at_work
+        elif self.board.stage.logged:
+            room = self.rooms.logbook
+        else:
+            on_easel = self.board.stage.bare and self.ways.on_easel
+            self._looked_at.setCurrentWidget(self.easel if on_easel else self._tried)
             return
-        if self.board.stage.worked:
-            self._looked_at.setCurrentWidget(self.at_work)
-            self.at_work.show_now()
-            return
-        if self.board.stage.logged:
-            self._looked_at.setCurrentWidget(self.logbook)
-            self.logbook.show_now()
-            return
-        on_easel = self.board.stage.bare and self.ways.on_easel
-        self._looked_at.setCurrentWidget(self.easel if on_easel else self._tried)
+        _turn(self._looked_at, room)
+        room.show_now()
 
     def show_verdict(self, verdict: Verdict) -> None:
         """Show the place a verdict speaks of: its stage, with the bar put there."""
@@ -328,20 +319,20 @@ class Window(QMainWindow):
         """What would be undone, and redone: of orders or of laying out while that is looked at, else of the job."""
         if self.in_the_shop:
             return self.counter.steps
-        mine, bench = self.laying_out.steps, (self.bench.undoes, self.bench.redoes)
+        mine, bench = self.rooms.steps, (self.bench.undoes, self.bench.redoes)
         return (mine[0] or bench[0], mine[1] or bench[1]) if self.board.stage.spread else bench
 
     def undo(self) -> None:
         """Take back the last step: of laying out, while that is looked at and there is one; else of the job."""
         if self.in_the_shop:
             self.counter.undo()
-        elif not (self.board.stage.spread and self.laying_out.undo()):
+        elif not (self.board.stage.spread and self.rooms.laying_out.undo()):
             self.bench.undo()
 
     def redo(self) -> None:
         if self.in_the_shop:
             self.counter.redo()
-        elif not (self.board.stage.spread and self.laying_out.redo()):
+        elif not (self.board.stage.spread and self.rooms.laying_out.redo()):
             self.bench.redo()
 
     def flip_hand(self) -> None:
@@ -378,7 +369,7 @@ class Window(QMainWindow):
             self._to_the_bench()
             return
         self._take_typing()
-        self._pages.setCurrentWidget(page)
+        _turn(self._pages, page)
         page.show_now()
         self.masthead.refresh()
         self._title()
@@ -406,10 +397,10 @@ class Window(QMainWindow):
             hand = hand.parentWidget()
         if hand is not None:
             note = of_measure(hand.reading.key)
-        elif self.board.stage.worked and self.at_work.turn is not None:
-            note = of_step(self.at_work.turn.task.doing.key)
-        elif self.board.stage.logged and self.logbook.constant:
-            note = of_measure(self.logbook.constant)
+        elif self.board.stage.worked and self.rooms.at_work.turn is not None:
+            note = of_step(self.rooms.at_work.turn.task.doing.key)
+        elif self.board.stage.logged and self.rooms.logbook.constant:
+            note = of_measure(self.rooms.logbook.constant)
         return note.title if note else ""
 
     @property
@@ -421,14 +412,14 @@ class Window(QMainWindow):
         """Whether what is looked at is the shop's: its orders, leather and stock, or the work."""
         stage = self.board.stage
         at_work = self._pages.currentIndex() == 0 and (stage.worked or stage.logged)
-        return at_work or self._pages.currentWidget() in (self.orders, self.stockroom)
+        return at_work or self._pages.currentWidget() in self.rooms.used
 
     def _to_the_bench(self) -> None:
         """Back from the shelf, or from the shop."""
         if self.on_shelf or self.in_the_shop:
             self._pages.setCurrentIndex(0)
             stage = self.board.stage
-            (self.at_work if stage.worked else self.logbook if stage.logged else self.board).setFocus()
+            (self.rooms.at_work if stage.worked else self.rooms.logbook if stage.logged else self.board).setFocus()
             self.masthead.refresh()
             self._title()
 
@@ -491,14 +482,14 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self._take_typing()
+        if event is not None and self.calling.stays and self.rooms.wait:
+            event.ignore()
+            self.calling.stay()
+            return
         self.ways.finish()
         self.ways_out.finish()
         self.turning.finish()
-        self.laying_out.finish()
-        self.orders.finish()
-        self.stockroom.finish()
-        self.at_work.finish()
-        self.logbook.finish()
+        self.rooms.finish()
         self.tooling.finish()
         self.counter.finish()
         self.filing.finish()
@@ -513,6 +504,13 @@ class Window(QMainWindow):
         """Take what stands typed and not entered in the tag that has the hand."""
         if (typing := QApplication.focusWidget()) is not None:
             typing.clearFocus()
+
+
+def _turn(stack: QStackedWidget, room: QWidget) -> None:
+    """Turn to a room, which is put among the others the first time."""
+    if stack.indexOf(room) < 0:
+        stack.addWidget(room)
+    stack.setCurrentWidget(room)
 
 
 def _dropped(event: QDropEvent) -> Path | None:

@@ -25,7 +25,8 @@ from tailor.files.written import POINT, SMALL, Sheet
 
 SUFFIXES = (".pdf", ".csv", ".ics")
 BOX = 6.5  # mm that words stand in from the box before them
-COLUMNS = ("order", "thing", "step", "who", "begins", "ends", "minutes", "stands", "took", "tools", "look", "caution")
+COLUMNS = ("order", "thing", "step", "who", "begins", "ends", "minutes", "stands", "took", "tools", "uses", "look",
+           "caution")  # fmt: skip
 
 
 def write(load: Workload, plan: Plan, progress: Progress, out: Path, who: str = "") -> None:
@@ -61,7 +62,7 @@ def table(load: Workload, plan: Plan, progress: Progress) -> str:
         rows.writerow((
             task.order.name, task.thing, task.doing.name, who, begins.isoformat(timespec="minutes"),
             ends.isoformat(timespec="minutes"), task.doing.whole_minutes, progress.stands(id_), took, task.doing.tools,
-            task.doing.look, task.doing.caution,
+            task.doing.uses, task.doing.look, task.doing.caution,
         ))  # fmt: skip
     return text.getvalue()
 
@@ -125,7 +126,7 @@ def _step(
     sheet: Sheet, doing: Doing, when: str, thing: str, done: bool, again: str = "", waits: list[str] | None = None
 ) -> None:
     look = f"look: {doing.look}" if doing.look else ""
-    told = " · ".join(said for said in (doing.why, doing.tools, look) if said)
+    told = " · ".join(said for said in (doing.why, doing.tools, doing.uses, look) if said)
     small = [said for said in (*(waits or ()), told, again) if said]
     sheet.need(6 + SMALL * (len(small) + bool(doing.caution)))
     sheet.tick(done)

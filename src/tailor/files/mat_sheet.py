@@ -9,10 +9,14 @@ import numpy as np
 from reportlab.pdfgen.canvas import Canvas
 
 from tailor.core.carried.photo.mat import CELLS, GAP, MATS, RULE, Mat, cells
+from tailor.core.carried.photo.sheets import CELLS as MARKER_CELLS
+from tailor.core.carried.photo.sheets import SHEETS, SIDE
+from tailor.core.carried.photo.sheets import cells as marker
 from tailor.core.errors import InputError
 from tailor.files import atomic, faces
 from tailor.files.dyes import INK
 from tailor.files.faces import HEAD, TEXT
+from tailor.files.paper import PAPERS
 from tailor.files.pdf import POINT
 
 
@@ -35,6 +39,36 @@ def write(path: Path, paper: str = "a4") -> None:
             page.rect(x + column * cell, y + (CELLS - 1 - row) * cell, cell + 0.01, cell + 0.01, stroke=0, fill=1)
     _rules(page, mat)
     page.showPage()
+    page.save()
+    atomic.write(path, file.getvalue())
+
+
+def write_sheets(path: Path, paper: str = "a4", many: int = 4) -> None:
+    """Print marker sheets to lay about a hide, to a PDF at true scale. Raises InputError for a paper there is not."""
+    if paper not in PAPERS:
+        raise InputError(f"there are no sheets for '{paper}'", "paper", f"give {' or '.join(PAPERS)}")
+    faces.put_up()
+    wide, high = sorted(PAPERS[paper])
+    file = io.BytesIO()
+    page = Canvas(file, pagesize=(wide * POINT, high * POINT), invariant=True)
+    page.setTitle("Tailor marker sheets")
+    for number in range(min(many, SHEETS)):
+        page.scale(POINT, POINT)
+        left, bottom, cell = (wide - SIDE) / 2, (high - SIDE) / 2, SIDE / MARKER_CELLS
+        page.setFillColorRGB(0, 0, 0)
+        for row, column in zip(*np.nonzero(marker(number)), strict=True):
+            x, y = left + column * cell, bottom + (MARKER_CELLS - 1 - row) * cell
+            page.rect(x, y, cell + 0.01, cell + 0.01, stroke=0, fill=1)
+        page.setFillColor(INK)
+        page.setFont(HEAD, 5.0)
+        page.drawString(left, bottom + SIDE + 14, f"Marker sheet {number + 1}")
+        page.setFont(TEXT, 3.4)
+        for n, said in enumerate((
+            "Lay four of these flat about a hide, none over its edge, and photograph all of it from above.",
+            f"Print at 100 %. The black square must measure {SIDE:.1f} mm; if not, tell Tailor what it does.",
+        )):  # fmt: skip
+            page.drawString(left, bottom - 10 - 5 * n, said)
+        page.showPage()
     page.save()
     atomic.write(path, file.getvalue())
 

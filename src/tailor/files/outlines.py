@@ -13,6 +13,7 @@ from tailor.core.carried import mesh as meshes
 from tailor.core.carried import outline as outlines
 from tailor.core.carried.loft import Array
 from tailor.core.carried.mesh import UNITS, Mesh
+from tailor.core.carried.stations import REACH
 from tailor.core.errors import InputError
 from tailor.core.units import INCH
 from tailor.files import atomic, guarded
@@ -22,11 +23,11 @@ AS_DRAWN = {**UNITS, "px": INCH / 96}
 BORDER = 5.0  # mm round a written outline
 
 
-def read(path: Path, unit: str | None = None, still: Callable[[], object] = bool) -> list[Array]:
+def read(path: Path, unit: str | None = None, still: Callable[[], object] = bool, reach: float = REACH) -> list[Array]:
     """The closed outlines in an SVG or DXF file, mm, the largest first.
 
-    unit: what the file's lengths are where it does not say. still: as guarded.read has it. Raises InputError naming
-    the file.
+    unit: what the file's lengths are where it does not say. still: as guarded.read has it. reach: mm that they may be
+    long. Raises InputError naming the file.
     """
     path = Path(path)
     kind = path.suffix.lower().lstrip(".")
@@ -42,7 +43,8 @@ def read(path: Path, unit: str | None = None, still: Callable[[], object] = bool
         scale = AS_DRAWN[unit]
     loops = np.split(found["points"] * scale, found["ends"][:-1])
     try:
-        return [outlines.sound(loop) for loop in loops[:1]] + [s for s in map(_sound, loops[1:200]) if s is not None]
+        smaller = (_sound(loop) for loop in loops[1:200])
+        return [outlines.sound(loop, reach) for loop in loops[:1]] + [each for each in smaller if each is not None]
     except InputError as error:
         raise error.within(path.name) from None
 

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
+import numpy as np
 from reportlab.pdfgen.canvas import Canvas
 
+from tailor.core.carried.loft import Array
 from tailor.core.units import INCH
 from tailor.files import faces
 from tailor.files.dyes import INK, MADDER
@@ -17,7 +21,7 @@ class Sheet:
 
     def __init__(self, canvas: Canvas, wide: float, high: float) -> None:
         faces.put_up()
-        self._canvas, self._wide, self._high = canvas, wide, high
+        self._canvas, self.wide, self._high = canvas, wide, high
         self._y = high - BORDER
 
     def turn(self) -> None:
@@ -37,7 +41,7 @@ class Sheet:
         self, text: str, size: float, bold: bool = False, after: float = ROW, inset: float = 0.0, ink: str = INK
     ) -> None:
         """A line of text, parted where it is too long."""
-        room = self._wide - 2 * BORDER - inset
+        room = self.wide - 2 * BORDER - inset
         for part in _parted(text, size / POINT, bold, room):
             self.need(after)
             self._put(BORDER + inset, part, size, bold, ink)
@@ -54,10 +58,29 @@ class Sheet:
             self._canvas.line(x, y, x + side, y + side)
             self._canvas.line(x, y + side, x + side, y)
 
+    def outlines(self, rings: Sequence[Array], high: float) -> None:
+        """Outlines (n, 2) drawn as they lie to one another, as large as a height and the page let them be."""
+        every = np.vstack(rings)
+        low, size = every.min(axis=0), np.ptp(every, axis=0)
+        scale = min(high / size[1], (self.wide - 2 * BORDER) / size[0], 1.0)
+        self.need(scale * size[1] + ROW)
+        base = np.array([BORDER, self._y + ROW / 2 - scale * size[1]])
+        self._canvas.setStrokeColor(INK)
+        self._canvas.setLineWidth(0.6)
+        for ring in rings:
+            points = (base + scale * (ring - low)) * POINT
+            drawn = self._canvas.beginPath()
+            drawn.moveTo(*points[0])
+            for at in points[1:]:
+                drawn.lineTo(*at)
+            drawn.close()
+            self._canvas.drawPath(drawn)
+        self._y -= scale * size[1] + ROW / 2
+
     def cells(self, what: str, amount: str, price: str, total: str, bold: bool = False, lost: bool = False) -> None:
         """A row of the table: what at the left, the numbers at the right."""
         self.need(ROW)
-        right = self._wide - BORDER
+        right = self.wide - BORDER
         self._put(BORDER, _parted(what, 10 / POINT, bold, right - BORDER - 84)[0], 10, bold)
         for x, text in ((right - 56, amount), (right - 28, price), (right, total)):
             ink = MADDER if lost and text == price else INK

@@ -66,7 +66,7 @@ def altered(steps: Steps, changes: Iterable[Altered]) -> Steps:
 
     What would put a step before itself is left out: `circular` tells.
     """
-    made = Steps(list(steps.doings), list(steps.follows))
+    made = Steps(list(steps.doings), list(steps.follows), steps.schools, steps.together)
     changes = list(changes)
     for change in (each for each in changes if each.own):
         if not change.dropped:

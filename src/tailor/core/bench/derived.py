@@ -13,29 +13,31 @@ from collections.abc import Collection, Iterable, Sequence
 import numpy as np
 import shapely
 
-from tailor.core.bench.labour import METRE, SQUARE, glued, labour
+from tailor.core.bench import finishing, seamwork
+from tailor.core.bench.folding import dries, fold, folded, shuts
+from tailor.core.bench.labour import GLUE, METRE, SQUARE, glued, labour
 from tailor.core.bench.rates import Rates
-from tailor.core.bench.schools import DYES, GLUES, School
-from tailor.core.bench.steps import Doing, Steps
+from tailor.core.bench.schools import GLUES, School
+from tailor.core.bench.settled import settled
+from tailor.core.bench.steps import CASED, DAMP, KNIFE, Doing, Steps
 from tailor.core.bench.tooling import works
-from tailor.core.carried.loft import Array
+from tailor.core.bench.whole import put_together
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.piece import Role, Seam
 
-DRY, DYED, COAT, CASED = 24 * 60, 4 * 60, 60, 20  # minutes that moulded leather, dye, a coat and damp leather take
+DRY, DYED, COAT = 24 * 60, 4 * 60, 60  # minutes that moulded leather, dye and a coat take
 TOOLED = 2 * 60  # minutes that what was tooled damp dries before it may be dyed or glued
 TAPE, PEEL = 2.0, 1.0  # minutes of hands
-THIN, DAMP, STAMP, TRIM, JOIN, TRUE, BOARD = 4.0, 2.0, 12.0, 6.0, 3.0, 5.0, 3.0  # minutes of hands, each
-DYE, DYE_SQUARE, WAX, TRY = 12.0, 60.0, 8.0, 5.0  # minutes; a square metre of dye
+THIN, STAMP, TRIM, JOIN, BOARD = 4.0, 12.0, 6.0, 3.0, 3.0  # minutes of hands, each
+DYE, DYE_SQUARE, TRY = 12.0, 60.0, 5.0  # minutes; a square metre of dye
 NARROW = 60.0  # mm: of a strap
+MARGIN = 5.0  # mm, where a draft has none of its own
+FLANGE = 2.5  # times the margin that a flange is wide at the most, from its fold to its holes
 INNER = 1.6  # times the margin that a seam lies in from the edge of a piece it is sewn on to
 BLADE = "Tape or sheath the blade while fitting, and never test the draw towards the hand; check your local law."
 LIVE = "Fit with an inert dummy or an isolated tool, never a live one; what holds it is not certified."
 WET = "Film round steel, and out within the hour: it rusts in wet leather."
-HOT = "Melting thread ends: it burns."
-SANDER = "Sander: dust mask, eye protection, fingers clear."
-KNIFE = "Cut away from the hand that holds: the blade turns."
 ORDER = {
     "carve": "there is a line to cut",
     "bevel": "a cut edge holds the slope",
@@ -60,15 +62,22 @@ class _Deriving:
         self.cut = [piece for piece in made.pieces if piece.role is not Role.TEMPLATE]
         self.leather = tuple(piece.name for piece in self.cut if piece.leather in ("body", "welt"))
         self.closing = [seam for seam in made.seams if self._closes(seam)]
-        self.steps = Steps()
-        self.dry, self.lined, self.edges, self.flat, self.metal = [list[str]() for _ in range(5)]
+        self.steps = Steps(schools=settled(made, self.school, bool(self._folded_to_close())))
+        self.dry, self.lined, self.edges, self.flat, self.metal, self.folds = [list[str]() for _ in range(6)]
         self.ready = self._prepared()
         self.dry = self._blanks()
         self.lined = self._linings()
         self.edges = [self._edge_first(n) for n in range(len(made.edges_first))]
         self.flat = self._sewn_flat()
         self.metal = self._hardware()
+        if self.closing:
+            self.folds = [self._folded(name) for name in self._folded_to_close()]
         self._finish(self._closed())
+        self._never_again()
+        joined = [(seam.name, self._joined(seam)) for seam in self.closing]
+        put_together(
+            self.steps, tuple(piece.name for piece in self.cut), joined, (*self.flat, *self.metal, *self.lined)
+        )
 
     def _minutes(self, name: str) -> float:
         return self.deeds[name].minutes if name in self.deeds else 0.0
@@ -95,7 +104,7 @@ class _Deriving:
         ready += [
             self._tooled(piece.name, list(ready)) for piece in self.cut if works(self.made, self.rates, piece.name)
         ]
-        if self.school.dye == "before":
+        if self.school.dyed == "before":
             ready.append(self._dyed(list(ready)))
         return ready
 
@@ -132,12 +141,13 @@ class _Deriving:
     def _dyed(self, after: Iterable[str]) -> str:
         area = sum(piece.area * piece.count for piece in self.cut if piece.leather == "body") / SQUARE
         minutes = DYE + DYE_SQUARE * area
-        doing = Doing("dye", "dye", self.leather, minutes, f"{area:.3f} m²", "dye", caution=FLAMMABLE)
-        return self.steps.add(doing, after, DYES[self.school.dye])
+        doing = Doing("dye", "dye", self.leather, minutes, f"{area:.3f} m²", "dye", caution=FLAMMABLE,
+                      uses=f"dye {finishing.used(area, finishing.DYE)}")  # fmt: skip
+        return self.steps.add(doing, after, self.school.why_dyed)
 
     def _after_dye(self, key: str) -> None:
         """What was dyed before is dry before it is joined."""
-        if self.school.dye == "before":
+        if self.school.dyed == "before":
             self.steps.wait("dye", key, "until the dye is dry, and rubs off on nothing", DYED, place="line")
 
     def _blanks(self) -> list[str]:
@@ -163,21 +173,25 @@ class _Deriving:
                 area = piece.area * piece.count / SQUARE
                 minutes = self.rates.glue_up * piece.count + self.rates.glue * area
                 after = (*self.ready, *self.dry)
-                joined.append(self._glued(piece.name, (piece.name,), minutes, f"{area:.3f} m²", after))
+                joined.append(self._glued(piece.name, (piece.name,), minutes, f"{area:.3f} m²", area, after))
         return joined
 
     def _glued(
-        self, what: str, pieces: tuple[str, ...], minutes: float, why: str, after: Iterable[str], *places: str
-    ) -> str:
-        """Glue on both faces, joined no sooner and no later than it may be; the step that joins."""
+        self, what: str, pieces: tuple[str, ...], minutes: float, why: str, area: float, after: Iterable[str],
+        *places: str,
+    ) -> str:  # fmt: skip
+        """Glue on both faces of an area in square metres, joined no sooner and no later than it may be; the step that
+        joins.
+        """
         glue = GLUES[self.school.glue]
         spread = Doing(f"glue {what}", f"glue {what}", pieces, minutes, f"{why}; {glue.said}", "glue",
-                       caution=glue.caution, places=places)  # fmt: skip
+                       caution=glue.caution, places=places, uses=f"glue {finishing.used(area, GLUE)}")  # fmt: skip
         join = Doing(f"join {what}", f"join {what}", pieces, JOIN, "one chance to place it", look="edges flush",
                      places=places)  # fmt: skip
         self.steps.add(spread)
         for key in dict.fromkeys(after):
-            self.steps.wait(key, spread.key, self._why_before_glue(key), 0)
+            rest = dries(self.school) if key in self.folds else 0
+            self.steps.wait(key, spread.key, self._why_before_glue(key), rest)
         self.steps.add(join)
         self._after_dye(spread.key)
         self.steps.wait(spread.key, join.key, "tacky, and not yet dry", glue.tack, glue.latest)
@@ -191,6 +205,7 @@ class _Deriving:
             (self.flat, "it is sewn flat, and shut in then"),
             (self.dry, "a blank is joined dry, and trimmed to its line"),
             (self.lined, "what lines it is shut in then"),
+            (self.folds, "what is glued shut cannot be folded"),
         ):
             if key in keys:
                 return why
@@ -199,12 +214,37 @@ class _Deriving:
     def _edge_first(self, n: int) -> str:
         """An edge that is out of reach later is finished now, once what it is the edge of is whole."""
         edge = self.made.edges_first[n]
-        piece = next(p for p in self.made.pieces if p.name == edge.piece)
-        metres = sum(_length(rule.points) for rule in piece.rules if rule.kind == "finish") * piece.count / METRE
-        trimmed = [key for key in self.dry if self.steps[key].pieces == (piece.name,)]
-        doing = Doing(f"edge {n}", f"finish the edge of {edge}", (edge.piece,), self.rates.edge * metres,
-                      f"{metres:.2f} m", "edges", places=("finish",))  # fmt: skip
+        plan = finishing.edge_first(self.made, edge)
+        trimmed = [key for key in self.dry if self.steps[key].pieces == (edge.piece,)]
+        doing = Doing(f"edge {n}", f"finish the edge of {edge}", (edge.piece,), self.rates.edge * plan.length / METRE,
+                      f"{plan.length / METRE:.2f} m", "edges", places=("finish",), tools=plan.said(self.school),
+                      uses=finishing.edge_used([plan], self.school))  # fmt: skip
         return self.steps.add(doing, (*self.ready, *trimmed, *self.lined), "finished while it can be reached")
+
+    # Folds
+
+    def _folded_to_close(self) -> list[str]:
+        """The pieces that are folded to be closed: what is sewn shut lies on either side of a fold; where nothing is
+        sewn, what is riveted.
+        """
+        if not self.closing:
+            return [piece.name for piece in self.cut if folded(piece) and piece.fittings]
+        flange = FLANGE * self._margin
+        names = {piece for seam in self.closing for piece in self._joined(seam)}
+        return [piece.name for piece in self.cut if piece.name in names and folded(piece) and any(
+            shuts(piece, seam.name, flange) for seam in self.closing)]  # fmt: skip
+
+    def _folded(self, name: str) -> str:
+        """A piece folded, after all that is done to it flat; the last step of it."""
+        flat = [key for key in (*self.flat, *self.metal) if name in self.steps[key].pieces]
+        edges = [key for key in self.edges if name in self.steps[key].pieces]
+        last = [*self.ready, *self.dry, *self.lined, *edges, *flat]
+        for doing, why, rest in fold(self.made, self.made.piece(name), self.school):
+            self.steps.add(doing, last if not rest else (), why)
+            for key in last if rest else ():
+                self.steps.wait(key, doing.key, why, rest)
+            last = [doing.key]
+        return last[0]
 
     # Seams
 
@@ -222,8 +262,12 @@ class _Deriving:
         corners = shapely.get_coordinates(shapely.Polygon(self.made.piece(name).cut).minimum_rotated_rectangle)
         return bool(np.hypot(*np.diff(corners[:3], axis=0).T).min() < NARROW)
 
+    @property
+    def _margin(self) -> float:
+        return self.made.value("seam.margin") if "seam.margin" in self.made.reasons else MARGIN
+
     def _at_edges(self, seam: Seam) -> bool:
-        margin = self.made.value("seam.margin") if "seam.margin" in self.made.reasons else 5.0
+        margin = self._margin
         for piece in self.made.pieces:
             rim = shapely.LinearRing(piece.cut)
             for edge in seam.edges:
@@ -235,28 +279,18 @@ class _Deriving:
     def _sew(self, what: str, seams: Sequence[Seam], after: Iterable[str], because: str) -> str:
         """Pierced and sewn; the step that sews."""
         pieces = tuple(dict.fromkeys(name for seam in seams for name in self._joined(seam)))
-        holes, stitches = sum(s.count * len(s.edges) for s in seams), sum(s.count for s in seams)
-        minutes = sum(seam.seconds for seam in seams) / 60 * self.rates.sewn
-        look = "holes lie on each other on both faces"
-        places = tuple(seam.name for seam in seams)
-        pierce = Doing(f"pierce {what}", f"mark and pierce {what}", pieces, holes * self.rates.hole, f"{holes} holes",
-                       look=look, places=places, tools=self._dividers(seams))  # fmt: skip
-        machine, why = "machine" if self.made.bed else "", f"{stitches} stitches, {seams[0].method}"
-        sew = Doing(f"sew {what}", f"sew {what}", pieces, minutes, why, "thread", machine, "level on both faces", HOT,
-                    places, self._thread(seams))  # fmt: skip
-        self.steps.add(pierce, after, because)
-        return self.steps.add(sew, [pierce.key], "it is pierced")
+        pierced = self._pierced(what, seams, pieces, after, because)
+        sew = seamwork.sew(self.made, what, seams, pieces, self.rates, self.school)
+        return self.steps.add(sew, [pierced], "it is pierced")
 
-    def _dividers(self, seams: Sequence[Seam]) -> str:
-        """What holes are marked and pierced with."""
-        chords = dict.fromkeys(f"{seam.chord:.2f}" for seam in seams)
-        awl = f"; holes {self.made.value('seam.hole'):g} mm" if "seam.hole" in self.made.reasons else ""
-        return f"dividers {' and '.join(chords)} mm{awl}; through {max(seam.stack for seam in seams):.1f} mm"
-
-    def _thread(self, seams: Sequence[Seam]) -> str:
-        """The thread, and how much of it is cut off for each seam."""
-        size = f" {self.made.value('stitch.thread'):g} mm" if "stitch.thread" in self.made.reasons else ""
-        return f"thread{size}, " + ", ".join(f"{seam.thread / METRE:.2f} m" for seam in seams)
+    def _pierced(
+        self, what: str, seams: Sequence[Seam], pieces: tuple[str, ...], after: Iterable[str], because: str
+    ) -> str:
+        """Grooved, marked and pierced; the last of these steps."""
+        pierce = seamwork.pierce(self.made, what, seams, pieces, self.rates)
+        if (groove := seamwork.groove(self.made, what, seams, pieces, self.school)) is not None:
+            after, because = [self.steps.add(groove, after, because)], "holes lie in the groove"
+        return self.steps.add(pierce, after, because)
 
     def _joined(self, seam: Seam) -> tuple[str, ...]:
         """The pieces that a seam joins, as they lie on the bench: blanks, and not what they are trimmed by."""
@@ -279,7 +313,8 @@ class _Deriving:
             edges = [key for key, edge in pairs if edge.piece == name]
             what = f"{name} on" if any(len(seam.pieces) > 1 for seam in seams) else f"the {_common(seams) or name}"
             key = self._sew(what, seams, (*self.ready, *self.dry, *self.lined, *edges), "sewn while it lies flat")
-            self._after_dye(f"pierce {what}")
+            first = f"groove {what}" if f"groove {what}" in self.steps else f"pierce {what}"
+            self._after_dye(first)
             sewn.append(key)
         return sewn
 
@@ -293,7 +328,9 @@ class _Deriving:
         pieces = tuple(p.name for p in self.cut if any(fitting.name in names for fitting in p.fittings))
         doing = Doing("hardware", "set the hardware", pieces, self._minutes("hardware"), f"{many} pieces",
                       look="posts hold, and do not bend", places=(*places, *names), tools=self._posts())  # fmt: skip
-        after = (*self.ready, *self.dry, *self.lined, *self.edges, *self.flat)
+        if not self.closing:
+            self.folds = [self._folded(name) for name in self._folded_to_close()]
+        after = (*self.ready, *self.dry, *self.lined, *self.edges, *self.flat, *self.folds)
         return [self.steps.add(doing, after, "set while its back can be reached, with the edges round it done")]
 
     def _posts(self) -> str:
@@ -307,23 +344,44 @@ class _Deriving:
 
     def _closed(self) -> list[str]:
         """The seams that close it, one after another: glued, trued, pierced, sewn."""
-        before = [*self.ready, *self.dry, *self.lined, *self.edges, *self.flat, *self.metal]
+        flat = [*self.ready, *self.dry, *self.lined, *self.edges, *self.flat, *self.metal]
+        last = [*flat, *self.folds]
         whole = sum(p.area * p.count for p in self.cut if p.leather in ("lining", "foam", "board"))
         area = max(glued(self.made) - whole, 0.0) / SQUARE
         length, press = sum(seam.length for seam in self.made.seams), GLUES[self.school.glue].press
-        last = before
         for seam in self.closing:
             faces, what = len(seam.edges) - 1, seam.name if "seam" in seam.name else f"the {seam.name} seam"
-            minutes = self.rates.glue_up * faces + self.rates.glue * area * seam.length / length
-            pieces = self._joined(seam)
-            joined = self._glued(what, pieces, minutes, f"{faces} face{'s' * (faces > 1)}", last, seam.name)
-            true = Doing(f"true {what}", f"true up {what}", pieces, TRUE, "all layers together",
-                         look="one edge, all layers flush", caution=SANDER, places=(seam.name,))  # fmt: skip
-            self.steps.add(true)
-            place = "clamps" if press else ""
-            self.steps.wait(joined, true.key, "held until the glue has taken", press, place=place)
-            last = [self._sew(what, [seam], [true.key], "only a true edge gives a line that lands on both faces")]
+            mine, pieces = area * seam.length / length, self._joined(seam)
+            apart = seamwork.pierced_apart([seam])
+            if apart:
+                holed = self._pierced(what, [seam], pieces, flat, "each piece is holed by itself while it lies flat")
+                last = [*last, holed]
+            minutes = self.rates.glue_up * faces + self.rates.glue * mine
+            joined = self._glued(what, pieces, minutes, f"{faces} face{'s' * (faces > 1)}", mine, last, seam.name)
+            true = self._trued(what, seam, pieces, joined, press)
+            if apart:
+                sew = seamwork.sew(self.made, what, [seam], pieces, self.rates, self.school)
+                last = [self.steps.add(sew, [true], "layers lie hole on hole, and are glued")]
+            else:
+                last = [self._sew(what, [seam], [true], "only a true edge gives a line that lands on both faces")]
         return last
+
+    def _trued(self, what: str, seam: Seam, pieces: tuple[str, ...], joined: str, press: int) -> str:
+        """Trimmed and trued once the glue has taken; the last of these steps."""
+        first, *more = seamwork.trued(self.made, what, seam, pieces)
+        last = self.steps.add(first)
+        self.steps.wait(joined, last, "held until the glue has taken", press, place="clamps" if press else "")
+        for doing in more:
+            last = self.steps.add(doing, [last], "what stands proud is gone")
+        return last
+
+    def _never_again(self) -> None:
+        """What can never be mended, whatever lies between: light thread that is dyed, leather moulded over wax."""
+        for doing in self.steps.doings:
+            if doing.key.startswith("sew ") and self.school.dyed == "before" and self.school.thread == "light":
+                self.steps.wait("dye", doing.key, "light thread takes dye, and never gives it back", 0)
+            if doing.key.split()[0] == "mould":
+                self.steps.wait(doing.key, "wax", "wax keeps water out, and what is moulded is moulded wet", 0)
 
     # The whole
 
@@ -340,21 +398,32 @@ class _Deriving:
             minutes = self._minutes("mould")
             wet = Doing("mould", "wet and mould it, with the object in", whole, minutes, "one", look=look, caution=WET)
             last = [add(wet, last, "moulded before wax, which keeps water out")]
-        minutes = max(self._minutes("edges") - sum(self.steps[key].minutes for key in self.edges), 0.0)
-        edges = Doing("edges", "bevel, sand and burnish the edges", whole, minutes,
-                      f"{minutes / self.rates.edge:.2f} m", "edges", look="flush and glassy")  # fmt: skip
+        first = sum(self.steps[key].minutes for key in self.edges)
+        plan = finishing.of_the_whole(self.made, self.closing, METRE * first / self.rates.edge)
+        minutes = max(self._minutes("edges") - first, 0.0)
+        edges = finishing.edge_work(plan, minutes, whole, self.rates, self.school)
         last = [add(edges, last, "layers are trued and sewn")]
         if moulded:
             self.steps.wait("mould", "edges", "it dries slowly, and hardens", DRY, place="forms")
-        if self.school.dye == "after":
+        if self.school.dyed == "after":
             last = [self._dyed(last)]
-        add(Doing("wax", "seal and wax", whole, WAX, "one coat"), last, "wax keeps dye and water out")
-        if self.school.dye == "after":
-            self.steps.wait("dye", "wax", "until the dye is dry", DYED, place="line")
+        self._sealed(finishing.coats(self.made, edges, self.rates, self.school), last)
         look = "goes in without a fight, holds upside down, comes out"
         add(Doing("try", "try it with the object, and write down how it came out", whole, TRY, "once", look=look,
                   caution=self._caution))  # fmt: skip
         self.steps.wait("wax", "try", "until the coat is dry", COAT, place="line")
+
+    def _sealed(self, coats: Sequence[Doing], last: list[str]) -> None:
+        """Coats one after another, each once what is on it is dry."""
+        on = {"dye": DYED, "coat": COAT, "edges": COAT if self.school.finish == "paint" else 0}
+        for coat in coats:
+            self.steps.add(coat)
+            for key in last:
+                dries = on.get(key, 0)
+                keeps = "finish" if self.school.finish == "resin" else "wax"
+                why = "until what is on it is dry" if dries else f"{keeps} keeps dye and water out"
+                self.steps.wait(key, coat.key, why, dries, place="line" if dries else "")
+            last = [coat.key]
 
     @property
     def _caution(self) -> str:
@@ -370,7 +439,3 @@ def _common(seams: Sequence[Seam]) -> str:
     while words and (words[-1].isdigit() or words[-1] in ("row", "end")):
         words.pop()
     return " ".join(words)
-
-
-def _length(line: Array) -> float:
-    return float(np.hypot(*np.diff(line, axis=0).T).sum())

@@ -10,10 +10,12 @@ from tailor.core.bench.rates import Rates
 from tailor.core.bench.tooling import works
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.piece import Piece, Role
+from tailor.core.draft.piece import Piece, Role, Seam
 
 LEATHER = ("body", "lining", "welt")
 CORNER = 30.0  # degrees that an outline turns by within a point, where the knife is set anew
+LINE = 2.0  # minutes to mark a metre of stitch line
+GLUE = 250.0  # ml to a square metre that is glued, on both faces: two thin coats
 METRE, SQUARE = 1000.0, 1e6  # mm, and mm² in a square metre
 
 
@@ -45,12 +47,17 @@ def labour(made: Draft, rates: Rates | None = None) -> tuple[Deed, ...]:
         Deed("tool", sum(put.metres for put in made.tooled), "m", sum(work.minutes for work in works(made, at))),
         Deed("mould", int(made.wet), "", int(made.wet) * at.mould),
         Deed("glue", ups, "times", ups * at.glue_up + area * at.glue),
-        Deed("pierce", holes, "holes", holes * at.hole),
+        Deed("pierce", holes, "holes", sum(holing(seam, at) for seam in made.seams)),
         Deed("sew", sum(seam.length for seam in made.seams) / METRE, "m", sewing * at.sewn),
         Deed("hardware", metal, "pieces", metal * at.hardware),
         Deed("edges", edge, "m", edge * at.edge),
     )
     return tuple(deed for deed in deeds if deed.amount > 0 or deed.minutes > 0)
+
+
+def holing(seam: Seam, at: Rates) -> float:
+    """Minutes to mark a seam and to make its holes on every edge; of one that its needle makes, to mark it."""
+    return LINE * seam.length / METRE if seam.holed == "needle" else seam.count * len(seam.edges) * at.hole
 
 
 def minutes(deeds: tuple[Deed, ...]) -> float:
@@ -83,6 +90,11 @@ def _glue_ups(made: Draft) -> int:
 def _sheets(made: Draft) -> list[Piece]:
     """What is glued on whole: linings, foam and board."""
     return [piece for piece in made.pieces if piece.leather in ("lining", "foam", "board")]
+
+
+def length(line: Array) -> float:
+    """The way along a line (n, 2), mm."""
+    return float(np.hypot(*np.diff(line, axis=0).T).sum())
 
 
 def _round(ring: Array) -> float:

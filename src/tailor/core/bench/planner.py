@@ -12,13 +12,18 @@ import numpy as np
 
 from tailor.core.bench.hours import NoRoomError
 from tailor.core.bench.serial import Serial
-from tailor.core.bench.work import Plan, Work
+from tailor.core.bench.work import FAR, Plan, Work
 from tailor.core.carried.loft import Array
 from tailor.core.errors import InputError
 
 SECONDS = 5.0
 WARMTH, STRAY = 0.002, 0.05  # of its cost, that a plan may be worse than the last, and than the best, on the way
 PATIENCE = (0, 1500, 3000, 6000)  # minutes that a step waits for hours in which its family is set up
+SHARES = (  # of the tails that count, and of how late and how early an order came, that its date is moved by
+    (1.0, 0.5, 0.1), (0.25, 0.5, 0.5), (0.25, 0.5, 0.1),
+)  # fmt: skip
+ROW = 12  # plans in a row that are made by dates so moved
+LIKE = (0.1, 0.4)  # of all priorities, by which a step may come before others with its like
 EVENING = 0.15  # of calendar time that is worked, about: what a minute of hands counts against one of waiting
 
 
@@ -31,8 +36,8 @@ class Planner:
         self.best: Plan | None = None
         self.lying: Plan | None = None  # the plan that is changed next
         self.cost = self.now = np.inf
-        self.priority, self.patience = np.zeros(len(work.steps)), 0
-        self._climbed = self.priority, self.patience  # what made the best
+        self.priority, self.patience, self.like = np.zeros(len(work.steps)), 0, 0.0
+        self._climbed = self.priority, self.patience, self.like  # what made the best
         self._why: NoRoomError | None = None
 
     def run(self) -> Iterator[None]:
@@ -44,26 +49,56 @@ class Planner:
         if self.best is None:
             assert self._why is not None
             raise self._told(self._why)
+        for like in LIKE:
+            for rule in self._rules():
+                self._try(rule, 0, like)
+                yield
+        yield from self._by_moved_dates()
         while True:
             patience = self.patience if self.random.random() < 0.8 else int(self.random.choice(PATIENCE))
-            self._try(self._moved(), patience)
+            like = self.like if self.random.random() < 0.8 else float(self.random.choice((0.0, *LIKE)))
+            self._try(self._moved(), patience, like)
             yield
 
-    def _try(self, priority: Array, patience: int) -> None:
+    def _by_moved_dates(self) -> Iterator[None]:
+        """Plans by latest start, each by the dates of the one before: what came late there is wanted sooner, and what
+        came early later. So orders find the row in which the fewest of them are late.
+        """
+        work, tails = self.work, self._tails()
+        number = {order.id: n for n, order in enumerate(work.orders)}
+        of = np.array([number[step.order] for step in work.steps], dtype=int)
+        dues = np.array([float(min(order.due, FAR)) for order in work.orders])
+        if not (dues < FAR).any():
+            return
+        for ahead, late, early in SHARES:
+            wanted = dues
+            for _ in range(ROW):
+                if (plan := self._try(wanted[of] - ahead * tails, 0)) is None:
+                    break
+                ends = np.zeros(len(dues))
+                np.maximum.at(ends, of, [plan.steps[step.id][-1].end for step in work.steps])
+                by = np.where(dues < FAR, ends - dues, 0.0)
+                wanted = wanted - late * np.maximum(by, 0.0) + early * np.maximum(-by, 0.0)
+                yield
+
+    def _try(self, priority: Array, patience: int, like: float = 0.0) -> Plan | None:
+        """A plan by priorities, and whether it is better; None where there is no room."""
         self.tried += 1
         try:
-            plan = self.serial.plan(priority.tolist(), patience)
+            plan = self.serial.plan(priority.tolist(), patience, like)
         except NoRoomError as error:
             self._why = error
-            return
+            return None
         cost = plan.cost(self.work)
         if cost <= self.now * (1 + WARMTH * self.random.exponential()):
-            self.now, self.priority, self.patience, self.lying = cost, priority, patience, plan
+            self.now, self.lying = cost, plan
+            self.priority, self.patience, self.like = priority, patience, like
         if cost < self.cost:
-            self.best, self.cost, self._climbed = plan, cost, (priority, patience)
+            self.best, self.cost, self._climbed = plan, cost, (priority, patience, like)
         elif self.now > self.cost * (1 + STRAY):  # too far off: back to the best
             self.now, self.lying = self.cost, self.best
-            self.priority, self.patience = self._climbed
+            self.priority, self.patience, self.like = self._climbed
+        return plan
 
     def _told(self, error: NoRoomError) -> InputError:
         step = self.work.steps[error.args[0]]

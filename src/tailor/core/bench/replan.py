@@ -14,7 +14,7 @@ def in_order(work: Work, before: Plan) -> Plan | None:
     hours do not do.
     """
     try:
-        return Serial(work).plan(ranks(work, before), before.patience)
+        return Serial(work).plan(ranks(work, before), before.patience, before.like)
     except NoRoomError:
         return None
 

@@ -42,6 +42,7 @@ class Serial:
         for k in self.order:
             self.members[group[k]].append(k)
             self.waiting[group[k]] |= {group[a] for a, *_ in self.before[k]} - {group[k]}
+        self.families = [next((f for k in ks if (f := work.steps[k].family)), "") for ks in self.members]
         self.freeing: list[list[int]] = [[] for _ in number]
         for other, those in enumerate(self.waiting):
             for g in those:
@@ -129,35 +130,52 @@ class Serial:
             seen |= ahead[k]
         return False
 
-    def plan(self, priority: Sequence[float], patience: int = 0) -> Plan:
+    def plan(self, priority: Sequence[float], patience: int = 0, like: float = 0.0) -> Plan:
         """The plan by priorities: what has the least is put in first. Raises NoRoomError.
 
-        patience: minutes that a step rather waits for hours in which its family is set up already.
+        patience: minutes that a step rather waits for hours in which its family is set up already. like: by how much of
+        all priorities a step may come before others where it is of the family that was put in last.
         """
         hours, pressing = Hours(self.work, self.ties, patience), self.pressing_first(priority)
-        for g in self.groups(pressing):
+        band = like * (max(priority) - min(priority)) if like and priority else 0.0
+        for g in self.groups(pressing, band):
             self.put(hours, g, pressing)
         ranks = {step.id: at for step, at in zip(self.work.steps, priority, strict=True)}
-        return replace(hours.plan, ranks=ranks, patience=patience)
+        return replace(hours.plan, ranks=ranks, patience=patience, like=like)
 
     def pressing_first(self, priority: Sequence[float]) -> list[float]:
         """Priorities with those of what is under way, or cannot wait, before all else."""
         both = zip(self.work.steps, priority, strict=True)
         return [step.by - 2 * FAR if step.first else at for step, at in both]
 
-    def groups(self, priority: Sequence[float]) -> Iterator[int]:
-        """Groups one after another so that each comes after those it waits for, the least priority first."""
+    def groups(self, priority: Sequence[float], band: float = 0.0) -> Iterator[int]:
+        """Groups one after another so that each comes after those it waits for, the least priority first; of the family
+        that came last, also what is no more than a band above that.
+        """
         least = [min(priority[k] for k in ks) for ks in self.members]
         left = [len(each) for each in self.waiting]
-        heap = [(least[g], g) for g, n in enumerate(left) if not n]
-        heapq.heapify(heap)
-        while heap:
-            _, g = heapq.heappop(heap)
+        heaps: dict[str, list[tuple[float, int]]] = {}
+
+        def ready(g: int) -> None:
+            heapq.heappush(heaps.setdefault(self.families[g] if band else "", []), (least[g], g))
+
+        for g, n in enumerate(left):
+            if not n:
+                ready(g)
+        last = ""
+        while heaps:
+            family = min(heaps, key=lambda f: heaps[f][0])
+            if last in heaps and heaps[last][0][0] <= heaps[family][0][0] + band:
+                family = last
+            _, g = heapq.heappop(heaps[family])
+            if not heaps[family]:
+                del heaps[family]
+            last = self.families[g] or last
             yield g
             for other in self.freeing[g]:
                 left[other] -= 1
                 if not left[other]:
-                    heapq.heappush(heap, (least[other], other))
+                    ready(other)
 
     def put(self, hours: Hours, group: int, priority: Sequence[float], bound: dict[int, int] | None = None) -> None:
         """Put a group in; where one comes too late for another, that is put off and all tried again.

@@ -5,9 +5,13 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
 
+from tailor.core.bench.schools import Taken
+
 LEAST = 20  # minutes of long work that is done at one go
 LONG = 40  # minutes from which work may be cut up
 PLACES = {"clamps": 2, "forms": 2, "line": 4}  # where things wait, as a bench usually has them
+DAMP, CASED = 2.0, 20  # minutes to damp leather once over, and until it has its colour again
+KNIFE = "Cut away from the hand that holds: the blade turns."
 SET_UPS = {"glue": 3, "thread": 4, "dye": 6, "edges": 3}  # minutes before the first of its like
 
 
@@ -15,7 +19,7 @@ SET_UPS = {"glue": 3, "thread": 4, "dye": 6, "edges": 3}  # minutes before the f
 class Doing:
     """Work of hands. pieces: that it touches, and places on them: seams, fastenings by where they sit, and kinds of
     line. minutes: of hands, and why so many. family: with its like it shares a set-up. tools: what is set how, with its
-    measures. look: what to see to before going on. caution: where it can hurt.
+    measures. uses: what is used up. look: what to see to before going on. caution: where it can hurt.
     """
 
     key: str
@@ -29,6 +33,7 @@ class Doing:
     caution: str = ""
     places: tuple[str, ...] = ()
     tools: str = ""
+    uses: str = ""
 
     @property
     def whole_minutes(self) -> int:
@@ -54,10 +59,14 @@ class Follows:
 
 @dataclass
 class Steps:
-    """The steps of one thing, and what follows what."""
+    """The steps of one thing, and what follows what. schools: that it is made by. together: the pieces that are closed
+    to a whole once a step is done, by its key; none while all lies flat.
+    """
 
     doings: list[Doing] = field(default_factory=list)
     follows: list[Follows] = field(default_factory=list)
+    schools: tuple[Taken, ...] = ()
+    together: dict[str, tuple[str, ...]] = field(default_factory=dict)
 
     def __getitem__(self, key: str) -> Doing:
         return next(doing for doing in self.doings if doing.key == key)

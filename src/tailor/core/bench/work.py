@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import pairwise
 
@@ -91,18 +91,22 @@ class Spell:
     start: int
     end: int
 
+    def later(self, by: int) -> Spell:
+        return Spell(self.person, self.start + by, self.end + by)
+
 
 @dataclass(frozen=True)
 class Plan:
     """When every step is done, in one spell or more, and the set-ups: each with its family.
 
-    ranks, patience: what went before what, by which it was made.
+    ranks, patience, like: what went before what, by which it was made.
     """
 
     steps: Mapping[str, tuple[Spell, ...]]
     setups: tuple[tuple[str, Spell], ...] = ()
     ranks: Mapping[str, float] = field(default_factory=dict)
     patience: int = 0
+    like: float = 0.0
 
     @property
     def end(self) -> int:
@@ -115,6 +119,13 @@ class Plan:
             if step.id in self.steps:
                 last[step.order] = max(last[step.order], self.steps[step.id][-1].end)
         return {order.id: max(0, last[order.id] - order.due) for order in work.orders}
+
+    def later(self, by: int) -> Plan:
+        """The same plan with all of it so many minutes later, as where its minutes are counted from another day."""
+        if not by:
+            return self
+        steps = {id_: tuple(spell.later(by) for spell in spells) for id_, spells in self.steps.items()}
+        return replace(self, steps=steps, setups=tuple((family, spell.later(by)) for family, spell in self.setups))
 
     def cost(self, work: Work) -> float:
         """Lateness by weight, tenfold, and the end of all: what is to be least."""

@@ -23,7 +23,6 @@ from tailor.core.errors import InputError
 from tailor.core.fairing import flowed
 
 WHERE = "outline"
-ASKED = f"check its unit; objects are 1 mm to {REACH / 1000:g} m long"
 STEP = 0.5  # mm between points of an outline once it is evened out
 TRUE_TO = 0.04  # mm within which stations follow the outline
 WAVES = 30.0  # times the bound: bumps shorter than this are faired out, what is longer is the object's
@@ -31,14 +30,18 @@ CORNER = 40.0  # degrees of turning within a short stretch that make a corner
 ARM = 4  # points to either side that a corner's turning is measured over
 
 
-def sound(points: Array) -> Array:
-    """A closed outline made counter-clockwise and even, (n, 2). Raises InputError for one that encloses nothing."""
+def sound(points: Array, reach: float = REACH) -> Array:
+    """A closed outline made counter-clockwise and even, (n, 2). reach: mm that it may be long.
+
+    Raises InputError for one that encloses nothing.
+    """
     points = np.asarray(points, dtype=float)
     if points.ndim != 2 or len(points) < 3 or not np.isfinite(points).all():
         raise InputError("it has no three points, or one that is not a number", WHERE, "draw it again as a closed line")
     size = float(np.ptp(points, axis=0).max())
-    if not 1.0 <= size <= REACH:
-        raise InputError(f"it is {size:g} mm long", WHERE, ASKED)
+    if not 1.0 <= size <= reach:
+        asked = f"check its unit; it may be 1 mm to {reach / 1000:g} m long"
+        raise InputError(f"it is {size:g} mm long", WHERE, asked)
     whole = shapely.make_valid(Polygon(points))
     parts = [p for p in shapely.get_parts(whole) if p.geom_type == "Polygon"]
     if not parts or max(p.area for p in parts) < 1.0:

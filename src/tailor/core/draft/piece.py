@@ -229,7 +229,8 @@ class Seam:
 
     edges: the edges that meet, each with `count` holes. length: along the stitch line. chord: the divider
     setting of each edge. stack: thickness sewn through. thread: needed length; thread_rule: the bench rule's
-    least and most. mm. method: the stitch. seconds: what sewing it takes a practised hand.
+    least and most. mm. method: the stitch, and holed: what it is holed with. seconds: what sewing it takes a practised
+    hand.
     """
 
     name: str
@@ -242,4 +243,5 @@ class Seam:
     thread: float
     thread_rule: tuple[float, float]
     method: str
+    holed: str
     seconds: float

@@ -39,7 +39,7 @@ NOTES = (
          "round eats length, and the two sides stand apart by it. Thinned or gouged it turns tighter, and needs "
          "less.",
          (sheet(_INNER, 8), stroke("measure", (40.0, 40.0), (40.0, 20.0), said="two radii")),
-         ("leather.fold_radius", "fold.", "roll.")),
+         ("leather.fold_radius", "fold.", "roll."), (), ("fold",)),
     Note("Why thickness sets everything",
          "Fold, welt, margin, post, hole and stamp all follow from how thick the leather is; and temper says whether"
          " it holds a shape that is pressed into it, or drapes. Measure it, and do not trust the tag of the hide.",
@@ -93,7 +93,7 @@ NOTES = (
          (stroke("cut", (8.0, 44.0), (92.0, 44.0)), row(12, 38, 88, 38, 11), stroke("cut", *arc(50, -20, 58, 44, 140,
           40)),
           row(16, 12, 84, 12, 11)),
-         ("seam.pitch", "stitch.count", "stitch.marks"), (), ("pierce",)),
+         ("seam.pitch", "stitch.count", "stitch.marks"), (), ("pierce", "groove")),
     Note("Why the ends of a seam are special",
          "The first hole stands a margin in from the end, or it tears out. An end that takes strain is wrapped over "
          "its edge and sewn back two stitches: thread holds by what lies beside it, not by its knot.",
@@ -191,7 +191,7 @@ NOTES = (
          "are bevelled, damped, sanded and burnished; what is open afterwards is done last, all layers as one.",
          (stroke("leather", (10.0, 12.0), (90.0, 12.0), (90.0, 40.0), (84.0, 46.0), (16.0, 46.0), (10.0, 40.0)),
           stroke("cut", (10.0, 40.0), (16.0, 46.0), (84.0, 46.0), (90.0, 40.0), said="")),
-         (), (), ("edge", "edges", "wax", "dye")),
+         (), (), ("edge", "edges", "wax", "coat", "dye")),
     Note("Why one length is measured on paper",
          "Printers scale without saying so. If one printed length is right, all are; if it is not, the whole pattern"
          " is off by as much. Mark grain side, flesh side, top and side on every piece: traced wrong side up it is "

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import date, datetime
 from enum import StrEnum
 
 from tailor.core.bench.work import Plan
@@ -24,17 +24,22 @@ class Way(StrEnum):
 
 @dataclass(frozen=True)
 class Wanted:
-    """The orders of a shop in the hours from now on, for so many seconds of work. before: how it was planned.
+    """The orders of a shop in the hours from now on, for so many seconds of work. before: how it was planned,
+    and counted: the Monday that its minutes are counted from.
 
     sooner: the id of an order, where it is only asked what would make that ready sooner.
+    closing: a line, where only pictures of it are asked for, as it closes; dyes: of them.
     """
 
     shop: Shop
     maker: Maker
     now: datetime
     before: Plan | None = None
+    counted: date | None = None
     seconds: float = 3.0
     sooner: str = ""
+    closing: str = ""
+    dyes: Mapping[str, tuple[int, int, int]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -91,10 +96,19 @@ class Sooner:
 
 
 @dataclass(frozen=True)
+class Closed:
+    """Pictures of a line's thing as it closes, by which pieces are together: packed RGBA, and its width and height."""
+
+    line: str
+    pictures: Mapping[tuple[str, ...], bytes]
+    size: tuple[int, int]
+
+
+@dataclass(frozen=True)
 class NoPlan:
     """Why there is no plan."""
 
     said: str
 
 
-Answer = Drafting | Agenda | Planned | Sure | Sooner | NoPlan
+Answer = Drafting | Agenda | Planned | Sure | Sooner | Closed | NoPlan

@@ -88,6 +88,20 @@ def cutting(things: Sequence[Made], sorts: Sequence[Sort], skins: Sequence[Skin]
     return Cutting(Laying(row, tuple(pieces)), dict(zip((hide.id for hide in row), there, strict=True)), known)
 
 
+def each_alone(things: Sequence[Made], sorts: Sequence[Sort], skins: Sequence[Skin]) -> tuple[tuple[Skin, Laying], ...]:
+    """Every skin at hand of the leathers that things ask for, offcuts first, with what is asked of that leather to be
+    laid on it alone.
+    """
+    found = list[tuple[Skin, Laying]]()
+    for each in leathers(things, sorts):
+        for skin in at_hand(skins, each.sort) if each.sort is not None else ():
+            laying = cutting(things, sorts, [skin]).laying
+            asked = tuple(template for template in laying.templates if template.sort == each.said)
+            if asked and laying.hides:
+                found.append((skin, replace(laying, templates=asked)))
+    return tuple(found)
+
+
 def _said(skin: Skin, known: dict[str, Sort]) -> str:
     return next(said for said, sort in known.items() if sort.id == skin.sort)
 

@@ -28,5 +28,7 @@ def _seen(piece: Piece, by: Array) -> Seen:
         holes.setdefault(fitting.place or fitting.name, []).append((fitting.x, fitting.y))
     kinds = dict.fromkeys(rule.kind for rule in piece.rules)
     lines = {kind: tuple(rule.points + by for rule in piece.rules if rule.kind == kind) for kind in kinds}
+    if piece.folds:
+        lines["fold"] = tuple(line + by for line in piece.folds)
     dots = {place: np.array(points) + by for place, points in holes.items()}
     return Seen(piece.name, piece.cut + by, tuple(ring + by for ring in piece.openings), dots, lines)

@@ -29,8 +29,10 @@ from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.shop.agenda import Agenda, Answer, Drafting, NoPlan, Planned, Seen, Sure, Wanted, Way
+from tailor.core.shop.closing import pictures
 from tailor.core.shop.drafts import Drafts
 from tailor.core.shop.drawn import drawn
+from tailor.core.shop.hands import DAY
 from tailor.core.shop.orders import Line, Order
 from tailor.core.shop.paces import spread_of
 from tailor.core.shop.progress import Progress
@@ -78,7 +80,8 @@ def planned(wanted: Wanted, drafts: Drafts) -> Iterator[Answer | None]:
     for order in waiting:
         lines = list[Line]()
         for line in order.lines:
-            yield Drafting(f"drafting {line.job.name} ({len(seen) + len(refused) + 1} of {many})")
+            said = f"drafting {line.job.name} ({len(seen) + len(refused) + 1} of {many})"
+            yield None if wanted.closing else Drafting(said)
             try:
                 made = drafts.made(line, wanted.maker).draft
             except InputError as error:
@@ -101,6 +104,12 @@ def planned(wanted: Wanted, drafts: Drafts) -> Iterator[Answer | None]:
         yield from sooner(shop, wanted.sooner, loads)
         return
     load = loads(shop)
+    if wanted.closing:
+        at = next((at for at in load.things if at.startswith(f"{wanted.closing}/")), "")
+        jobs = [line.job for order in orders for line in order.lines if f"{order.id}/{line.mark}" == wanted.closing]
+        if at and jobs:
+            yield from pictures(wanted.closing, mades[id(jobs[0])], load.things[at], wanted.dyes)
+        return
     yield Agenda(load, seen, tuple(refused))
     if load.work.steps:
         yield from _ways(wanted, load)
@@ -110,6 +119,7 @@ def _ways(wanted: Wanted, load: Workload) -> Iterator[Answer | None]:
     """Every way of planning, and how sure its dates are; where nothing was planned before, there is but one."""
     work, before, plans = load.work, wanted.before, dict[Way, Plan]()
     if before is not None:
+        before = before.later(DAY * ((wanted.counted or load.monday) - load.monday).days)
         for way, again in ((Way.ORDER, in_order), (Way.FEW, few_moves)):
             if (plan := again(work, before)) is not None:
                 plans[way] = plan

@@ -11,6 +11,7 @@ import shapely
 from tailor.core import incoming
 from tailor.core.carried.loft import Array
 from tailor.core.cut.laying import Hide
+from tailor.core.cut.marked import within
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import APPROACH
 
@@ -109,5 +110,4 @@ def _part(hide: Hide, ring: Array, cut: Sequence[Array]) -> Hide:
     """A part of a hide, with what lies in it."""
     whole = shapely.Polygon(ring)
     marks = tuple(mark for mark in (*hide.forbidden, *cut) if whole.intersects(shapely.Polygon(mark)))
-    zones = tuple(zone for zone in hide.zones if whole.intersects(shapely.Polygon(zone.ring)))
-    return Hide(hide.id, ring, marks, zones)
+    return Hide(hide.id, ring, marks, within(hide.zones, whole))

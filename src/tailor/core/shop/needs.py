@@ -4,15 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
-from tailor.core.bench.labour import glued
+from tailor.core.bench.labour import GLUE, SQUARE, glued
 from tailor.core.draft.draft import Draft
 from tailor.core.shop.made import Made
 from tailor.core.shop.stock import Kind, Need, together
 
 SHEETS = {"foam": Kind.FOAM, "board": Kind.BOARD, "webbing": Kind.WEBBING, "card": Kind.CARD}
-GLUE = 250.0  # ml to a square metre that is glued, on both faces: two thin coats
 SPARE = 1.1  # of sheets, for what falls between pieces
-SQUARE = 1e6  # mm² in a square metre
 
 
 def needs(things: Iterable[Made]) -> tuple[Need, ...]:

@@ -128,6 +128,19 @@ class Order:
             more = (*self.lines, Line(job, count))
         return replace(self, lines=more)
 
+    def with_newer(self, nth: int, job: Job) -> Order:
+        """With a job as it is now in place of how it was ordered in one line; what was done of that line stays done.
+
+        Raises InputError where the order has it so already, or it is another thing.
+        """
+        was = self.lines[nth].job
+        if job.name != was.name:
+            raise InputError(f"that is {job.name}", was.name, "lay the newer one on the bench first")
+        if any(line.job == job for line in self.lines):
+            raise InputError("it is ordered just so already", was.name, "change it on the bench first")
+        lines = tuple(replace(line, job=job) if k == nth else line for k, line in enumerate(self.lines))
+        return replace(self, lines=lines)
+
 
 def begun(id_: str, job: Job, there: Iterable[Order]) -> Order:
     """A new order for one of a job, called after it, and unlike those there are."""

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from tailor.core.bench.labour import labour, minutes
+from tailor.core.bench.labour import SQUARE, labour, minutes
 from tailor.core.bench.rates import Rates
 from tailor.core.errors import InputError
 from tailor.core.shop.leathers import Sort
 from tailor.core.shop.made import Leathered, Made, leathers
-from tailor.core.shop.needs import SQUARE, needs
+from tailor.core.shop.needs import needs
 from tailor.core.shop.stock import UNITS, Article, Kind, Need, against
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -144,6 +144,14 @@ class Closing:
             held = self._held(np.array([0.0, drawn_out, 0.0]), n + 2)
             parts += [replace(p, stays=np.full(len(p.corners), drawn_out > 0)) for p in held]
         return Solids.of(*parts)
+
+    def only(self, names: Collection[str]) -> Solids:
+        """Some of its pieces, each in its place, with what holds them together; nothing of the others."""
+        there = [name for name in self._pieces if name in names]
+        parts = [self._pieces[name].solid(1.0, k) for k, name in enumerate(there)]
+        n = len(there)
+        return Solids.of(*parts, *self._threads(set(there), n), *self._metal(set(there), n + 1),
+            *self._tooled(there, n + 3))  # fmt: skip
 
     def _threads(self, together: set[str], whose: int) -> list[Solids]:
         """Stitches between holes of seams whose pieces are together."""

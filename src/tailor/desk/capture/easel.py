@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from enum import StrEnum
+from typing import TYPE_CHECKING
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
@@ -23,13 +24,15 @@ from PyQt6.QtWidgets import QWidget
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.loft import outline as loft_outline
-from tailor.core.carried.photo.view import Image
 from tailor.core.carried.stations import Table
 from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.card import draw_rule
 from tailor.desk.drawing import path
 from tailor.files.dyes import GALL, INK, LOGWOOD, WALNUT, WOAD
+
+if TYPE_CHECKING:
+    from tailor.core.carried.photo.view import Image
 
 MARGIN = 42  # px kept clear all round
 APART = 16.0  # mm between front and side view

@@ -179,14 +179,14 @@ def find(image: Image, lens: Lens, rule: float = 100.0) -> View:
     noise = max(float(np.sqrt((off**2).sum() / max(off.size - 7, 1))) / CORNER, 1.0)
     slopes = scipy.optimize.approx_fprime(best.x, misses, 1e-6)
     slopes[: off.size] /= noise
-    spread = _inverse(slopes.T @ slopes)
+    spread = covariance(slopes.T @ slopes)
     view = View(mat, best.x, spread, size, distortion, 0.0, tuple(numbers), scale)
     residual = float(np.sqrt(((view.on_mat(pixels) - flat) ** 2).sum(axis=1).mean()))
     _check(view, image, residual, pixels)
     return replace(view, residual=residual, notes=_notes(residual))
 
 
-def _inverse(information: Array) -> Array:
+def covariance(information: Array) -> Array:
     """The covariance from an information matrix whose states have very unlike sizes."""
     size = np.sqrt(np.diag(information))
     return np.asarray(np.linalg.inv(information / np.outer(size, size)) / np.outer(size, size))

@@ -77,7 +77,7 @@ def sewn(
     seconds = how.method.seconds * (count - 1 + how.back + wrapped)
     return Seam(
         name, pieces, edges, length, count, holes.chord, float(depth.max()), thread, thread_rule(length),
-        how.method.name, seconds,
+        how.method.name, how.making.name, seconds,
     )  # fmt: skip
 
 
