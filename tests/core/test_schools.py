@@ -30,7 +30,6 @@ from tailor.core.shop.needs import needs
 from tailor.core.shop.stock import Kind
 from tailor.core.together.closing import CUT, EDGE, FLESH, GRAIN, METAL, THING, THREAD, TOOLED
 
-
 DYES = dict.fromkeys(
     (GRAIN, FLESH, EDGE, CUT, THREAD, METAL, THING, TOOLED, "lining", "foam", "board", "card", "zip"), (180, 120, 60)
 )

@@ -407,7 +407,7 @@ LAZY = """
 import sys
 from tailor.desk.rooms import SLOW
 from tailor.desk.start import application, window
-application()
+app = application()
 shown = window(demo_name="whetstone")
 shown.show()
 print([name for name in SLOW if name in sys.modules], "cv2" in sys.modules, len(shown.rooms.used))
