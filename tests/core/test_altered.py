@@ -70,6 +70,34 @@ def test_at_two_goes_it_takes_as_long_and_what_followed_follows_the_second() -> 
     assert second.key in follows(split, sew)
 
 
+def test_a_maker_says_why_and_whoever_works_by_it_reads_it() -> None:
+    sew = named(STEPS, "sew the main")
+    own = of(f"{OWN} 1", name="line it with felt", after="cut", why="the blade rattled")
+    changed = altered(STEPS, [of(sew, why="in the daylight"), of("try", after="mark", why="as grandfather did"), own])
+    assert changed[sew].why == f"{STEPS[sew].why}; in the daylight"
+    assert changed[own.key].why == "the blade rattled"
+    reasons = {(f.before, f.after): f.why for f in changed.follows if f not in STEPS.follows}
+    assert (reasons["mark", "try"], reasons["cut", own.key]) == ("as grandfather did", "the blade rattled")
+    assert not of(sew, why="in the daylight").plain
+    with pytest.raises(InputError, match="cannot be printed"):
+        of(sew, why="bell\a")
+
+
+@pytest.mark.parametrize("demo_name", ["eaves-blade", "site-book", "kit-bag"])
+def test_what_cannot_be_made_up_for_is_known_with_its_last_chance(demo_name: str) -> None:
+    steps = steps_of(demo.job(demo_name), Rates(), School("water", "before", thread="light"))
+    glued = {doing.key for doing in steps.doings if doing.family == "glue"}
+    for key in (doing.key for doing in steps.doings if doing.key.startswith("edge ") or doing.key == "hardware"):
+        last = steps.last_chance(key)
+        assert last is None or last.after in glued
+        assert last is not None or not glued & {k for k in glued if key in steps.earlier(k)}
+    assert steps.last_chance("try") is None
+    dyed = steps.last_chance("dye")
+    assert dyed is not None
+    names = [doing.key for doing in steps.doings]
+    assert names.index(dyed.after) <= min(n for n, key in enumerate(names) if key.startswith("sew "))
+
+
 def test_a_step_of_ones_own_comes_where_it_is_put_and_before_the_last() -> None:
     own = of(f"{OWN} 1", name="line it with felt", minutes=15.0, after="cut")
     with_own = altered(STEPS, [own])

@@ -445,13 +445,18 @@ def test_steps_are_changed_by_hand_and_the_plan_follows(
     typed(changes.minutes, "long")
     assert len(refused) == 2
     assert work.card.clock.text() == "25 min"
+    typed(changes.why, "black leather shows no scratch")
     QTest.mouseClick(changes.own, Qt.MouseButton.LeftButton)
     settle()
     mine = next(turn for turn in work.turns if turn.task.doing.name == "a step of your own")
     assert mine.begins >= work.turns[0].begins + timedelta(minutes=25)
+    assert "black leather shows no scratch" in work.card.why.text()
+    assert len(shop(shown).altered) == 2  # what was clicked before the words were in the book came after them
     second = "cut out"
     work.choose(next(turn.id for turn in work.turns if turn.task.doing.name == second))
-    QTest.mouseClick(changes.drop, Qt.MouseButton.LeftButton)
+    with qtbot.waitSignal(work.called) as called:
+        QTest.mouseClick(changes.drop, Qt.MouseButton.LeftButton)
+    assert called.args[0].startswith("Left out for good once")
     settle()
     assert second not in [turn.task.doing.name for turn in work.turns]
     assert changes.back.count() == 2

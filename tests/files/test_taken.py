@@ -182,7 +182,7 @@ def test_steps_that_were_changed_are_planned_from_the_command_line_too(tmp_path:
     path = tmp_path / "shop.tailorshop"
     book = Book.open(path)
     book.lay_in("the demo", of_the_demo(date(2026, 5, 4)))
-    change = Altered("fair/0/cut", name="cut with the press knife", minutes=3.0)
+    change = Altered("fair/0/cut", name="cut with the press knife", minutes=3.0, why="it is new")
     book.put("another way", (None, change))
     assert book.shop().altered == (change,)
     out = tmp_path / "plan.json"
@@ -207,4 +207,4 @@ def test_steps_that_were_changed_are_planned_from_the_command_line_too(tmp_path:
     assert main(words) == 0
     assert "press knife" not in out.read_text()
     assert main(["shop", "--book", str(path), "export", str(tmp_path / "out")]) == 0
-    assert (tmp_path / "out" / "altered.csv").read_text().startswith("id,name,minutes,dropped,parts,after")
+    assert (tmp_path / "out" / "altered.csv").read_text().startswith("id,name,minutes,dropped,parts,after,why")

@@ -1,10 +1,11 @@
 """What a hand changes of the step in hand: its name, its minutes, whether it is done at all, at two goes, after what
-it comes; and steps of its own.
+it comes, and why; and steps of its own.
 """
 
 from __future__ import annotations
 
 import uuid
+from collections.abc import Callable
 from dataclasses import replace
 
 from PyQt6.QtCore import pyqtSignal
@@ -22,13 +23,17 @@ WHENEVER = "whenever it can be done"
 
 
 class StepChanges(QFrame):
-    """changed: what was changed before (or None), what is now, and that in words. refused: why it cannot be."""
+    """changed: what was changed before (or None), what is now, and that in words. refused: why it cannot be. warned:
+    of what is lost by it. when_noted: does something once what was changed before is in the book.
+    """
 
     changed = pyqtSignal(object, object, str)
     refused = pyqtSignal(str)
+    warned = pyqtSignal(str)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, when_noted: Callable[[Callable[[], object]], object], parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self._when_noted = when_noted
         self.setObjectName("sheet")
         self.setAccessibleName("What is changed of the step in hand")
         self.turn: Turn | None = None
@@ -40,15 +45,19 @@ class StepChanges(QFrame):
         self.minutes.setFixedWidth(64)
         self.name.editingFinished.connect(self._named)
         self.minutes.editingFinished.connect(self._timed)
+        self.why = QLineEdit()
+        self.why.setAccessibleName("Why you do it so")
+        self.why.setPlaceholderText("why you do it so, for whoever works by it")
+        self.why.editingFinished.connect(self._reasoned)
         self.after, self.back = QComboBox(), QComboBox()
         self.after.setAccessibleName("Comes after")
         self.after.setMinimumContentsLength(12)
         self.after.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self.after.activated.connect(lambda n: self._moved(self.after.itemData(n)))
+        self.after.activated.connect(lambda n: self._chosen(self._moved, self.after.itemData(n)))
         self.back.setAccessibleName("What was dropped")
         self.back.setMinimumContentsLength(10)
         self.back.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self.back.activated.connect(lambda n: self._bring(self.back.itemData(n)))
+        self.back.activated.connect(lambda n: self._chosen(self._bring, self.back.itemData(n)))
         self.drop = self._button("Leave out", self.leave_out)
         self.split = self._button("Two goes", self.at_two_goes)
         self.own = self._button("Add one", self.another)
@@ -67,15 +76,19 @@ class StepChanges(QFrame):
         grid.addWidget(self.minutes, 0, 3)
         grid.addWidget(Words("comes after"), 1, 0)
         grid.addWidget(self.after, 1, 1, 1, 3)
+        grid.addWidget(self.why, 2, 0, 1, 4)
         for n, button in enumerate((self.drop, self.split, self.own, self.plain)):
-            grid.addWidget(button, 2, n)
-        grid.addWidget(self.back, 3, 0, 1, 4)
+            grid.addWidget(button, 3, n)
+        grid.addWidget(self.back, 4, 0, 1, 4)
 
-    def _button(self, said: str, deed: object) -> QPushButton:
+    def _chosen(self, deed: Callable[[str], object], what: str) -> None:
+        self._when_noted(lambda: deed(what))
+
+    def _button(self, said: str, deed: Callable[[], object]) -> QPushButton:
         button = QPushButton(said)
         button.setProperty("plain", "false")
         button.setFont(theme.text(9.5))
-        button.clicked.connect(deed)
+        button.clicked.connect(lambda: self._when_noted(deed))
         return button
 
     def show_turn(self, turn: Turn | None, steps: Steps, there: tuple[Altered, ...], writes: bool) -> None:
@@ -87,7 +100,8 @@ class StepChanges(QFrame):
         if turn is None or not self.isVisible():
             return
         doing, change = turn.task.doing, self.change
-        for field, said in ((self.name, doing.name), (self.minutes, f"{doing.minutes:.3g}")):
+        said_of = (self.name, doing.name), (self.minutes, f"{doing.minutes:.3g}"), (self.why, change.why)
+        for field, said in said_of:
             if not (field.hasFocus() and field.isModified()):
                 field.setText(said)
                 field.setCursorPosition(0)
@@ -108,7 +122,8 @@ class StepChanges(QFrame):
         self.back.clear()
         self.back.addItem("What was left out …", "")
         for each in gone:
-            self.back.addItem(f"Do it all the same: {each.name or each.key}", each.id)
+            why = f" ({each.why})" if each.why else ""
+            self.back.addItem(f"Do it all the same: {each.name or each.key}{why}", each.id)
         self.back.setVisible(bool(gone))
 
     @property
@@ -146,15 +161,22 @@ class StepChanges(QFrame):
 
         self._try(timed, f"{name}, {text.strip()} minutes")
 
-    def _try(self, change: object, said: str) -> None:
-        try:
-            now = change()  # type: ignore[operator]
-        except InputError as error:
-            self.refused.emit(str(error))
-            self.name.setModified(False)
-            self.minutes.setModified(False)
-            return
-        self._put(now, said)
+    def _reasoned(self) -> None:
+        if self.turn is not None and self.why.isModified():
+            self.why.setModified(False)
+            text, name = self.why.text().strip(), self.turn.task.doing.name
+            self._try(lambda: replace(self.change, why=text), f"why {name} is done so")
+
+    def _try(self, change: Callable[[], Altered], said: str) -> None:
+        def tried() -> None:
+            try:
+                now = change()
+            except InputError as error:
+                self.refused.emit(str(error))
+                return
+            self._put(now, said)
+
+        self._when_noted(tried)
 
     def _moved(self, after: str) -> None:
         if self.turn is not None and after != self.change.after:
@@ -165,6 +187,9 @@ class StepChanges(QFrame):
     def leave_out(self) -> None:
         if self.turn is not None:
             doing, change = self.turn.task.doing, self.change
+            if (last := self.steps.last_chance(doing.key)) is not None:
+                once = f"Left out for good once “{self.steps[last.after].name}” is done: {last.why}."
+                self.warned.emit(f"{once} Ctrl+Z takes it back.")
             if change.own:  # a step of his own is no more
                 self.changed.emit(change, None, f"{doing.name} taken out")
             else:

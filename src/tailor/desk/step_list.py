@@ -24,7 +24,7 @@ class StepList(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setMinimumHeight(int(3 * ROW))
+        self.setMinimumHeight(int(ROW))
         self.setAccessibleName("Steps as they come")
         self.turns: Sequence[Turn] = ()
         self.in_hand = ""
@@ -42,7 +42,7 @@ class StepList(QWidget):
         """The steps that are seen, and where: the one in hand is among them."""
         room = max(int(self.height() // ROW), 1)
         at = next((n for n, turn in enumerate(self.turns) if turn.id == self.in_hand), 0)
-        first = max(min(at - 1, len(self.turns) - room), 0)
+        first = max(min(at - (room > 1), len(self.turns) - room), 0)
         return [
             (QRectF(0, ROW * n, self.width(), ROW), turn) for n, turn in enumerate(self.turns[first : first + room])
         ]

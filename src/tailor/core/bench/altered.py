@@ -23,7 +23,8 @@ class Altered:
 
     id: order, mark of the line, and the step's key, parted by /. name, minutes: in place of its own; empty and None
     where they stay. dropped: it is not done. parts: 2 where it is done at two goes. after: the key of a step that must
-    be done before; of one of the maker's own (whose key begins with OWN) it is where it comes.
+    be done before; of one of the maker's own (whose key begins with OWN) it is where it comes. why: in the maker's
+    words.
     """
 
     id: str
@@ -32,10 +33,13 @@ class Altered:
     dropped: bool = False
     parts: int = 1
     after: str = ""
+    why: str = ""
 
     def __post_init__(self) -> None:
         if self.name:
             incoming.named(self.name, "name of a step")
+        if self.why:
+            incoming.named(self.why, "why a step is changed")
         if self.minutes is not None and not 1 <= self.minutes <= MOST:
             raise InputError(f"{self.minutes:g} minutes cannot be", self.name or self.key, f"give 1 to {MOST:.0f}")
         if self.parts not in (1, 2):
@@ -54,6 +58,11 @@ class Altered:
     def own(self) -> bool:
         """Whether it is a step of the maker's own."""
         return self.key.startswith(f"{OWN} ")
+
+    @property
+    def because(self) -> str:
+        """Why a step comes after another that it need not wait for."""
+        return self.why or YOURS
 
     @property
     def plain(self) -> bool:
@@ -78,12 +87,13 @@ def altered(steps: Steps, changes: Iterable[Altered]) -> Steps:
         k = next(n for n, doing in enumerate(made.doings) if doing.key == change.key)
         doing = made.doings[k]
         minutes = doing.minutes if change.minutes is None else change.minutes
-        made.doings[k] = replace(doing, name=change.name or doing.name, minutes=minutes)
+        why = f"{doing.why}; {change.why}" if change.why else doing.why
+        made.doings[k] = replace(doing, name=change.name or doing.name, minutes=minutes, why=why)
         if change.parts == 2:
             _split(made, k)
     for change in changes:
         if not change.own and change.after and not circular(made, change.key, change.after):
-            made.follows.append(Follows(change.after, change.key, YOURS))
+            made.follows.append(Follows(change.after, change.key, change.because))
     return made
 
 
@@ -96,9 +106,9 @@ def _added(made: Steps, change: Altered) -> None:
     """A step of the maker's own: after the one that it was put after, and before what comes last."""
     last = made.doings[-1].key if made.doings else ""
     minutes = 10.0 if change.minutes is None else change.minutes
-    made.add(Doing(change.key, change.name or "a step of your own", (), minutes, "your own"))
+    made.add(Doing(change.key, change.name or "a step of your own", (), minutes, change.why or "your own"))
     if change.after in made and change.after != change.key:
-        made.follows.append(Follows(change.after, change.key, YOURS))
+        made.follows.append(Follows(change.after, change.key, change.because))
     if last and last != change.after:
         made.follows.append(Follows(change.key, last, "all else is done"))
 
@@ -112,7 +122,8 @@ def _dropped(made: Steps, key: str) -> None:
     for first in before:
         for then in after:
             least, place = max(first.least, then.least), first.place or then.place
-            made.follows.append(Follows(first.before, then.after, then.why, least, place=place))
+            shuts = first.shuts and then.shuts
+            made.follows.append(Follows(first.before, then.after, then.why, least, place=place, shuts=shuts))
 
 
 def _split(made: Steps, k: int) -> None:

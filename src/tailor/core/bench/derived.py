@@ -191,7 +191,7 @@ class _Deriving:
         self.steps.add(spread)
         for key in dict.fromkeys(after):
             rest = dries(self.school) if key in self.folds else 0
-            self.steps.wait(key, spread.key, self._why_before_glue(key), rest)
+            self.steps.wait(key, spread.key, self._why_before_glue(key), rest, shuts=True)
         self.steps.add(join)
         self._after_dye(spread.key)
         self.steps.wait(spread.key, join.key, "tacky, and not yet dry", glue.tack, glue.latest)
@@ -379,9 +379,10 @@ class _Deriving:
         """What can never be mended, whatever lies between: light thread that is dyed, leather moulded over wax."""
         for doing in self.steps.doings:
             if doing.key.startswith("sew ") and self.school.dyed == "before" and self.school.thread == "light":
-                self.steps.wait("dye", doing.key, "light thread takes dye, and never gives it back", 0)
+                self.steps.wait("dye", doing.key, "light thread takes dye, and never gives it back", 0, shuts=True)
             if doing.key.split()[0] == "mould":
-                self.steps.wait(doing.key, "wax", "wax keeps water out, and what is moulded is moulded wet", 0)
+                why = "wax keeps water out, and what is moulded is moulded wet"
+                self.steps.wait(doing.key, "wax", why, 0, shuts=True)
 
     # The whole
 

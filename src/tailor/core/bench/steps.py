@@ -47,7 +47,9 @@ class Doing:
 
 @dataclass(frozen=True)
 class Follows:
-    """One step after another, and why: end + least <= start <= end + most. place: where it waits meanwhile."""
+    """One step after another, and why: end + least <= start <= end + most. place: where it waits meanwhile. shuts: once
+    the later is done, the earlier can no longer be made up for.
+    """
 
     before: str
     after: str
@@ -55,6 +57,7 @@ class Follows:
     least: int = 0
     most: int | None = None
     place: str = ""
+    shuts: bool = False
 
 
 @dataclass
@@ -80,13 +83,22 @@ class Steps:
         self.follows += [Follows(key, doing.key, why) for key in dict.fromkeys(after)]
         return doing.key
 
-    def wait(self, before: str, after: str, why: str, least: int, most: int | None = None, place: str = "") -> None:
+    def wait(
+        self, before: str, after: str, why: str, least: int, most: int | None = None, place: str = "",
+        shuts: bool = False,
+    ) -> None:  # fmt: skip
         """Have one step wait for another."""
-        self.follows.append(Follows(before, after, why, least, most, place))
+        self.follows.append(Follows(before, after, why, least, most, place, shuts))
 
     def missing(self, key: str, done: Collection[str]) -> list[Follows]:
         """What must be done before a step, and is not: doing it all the same loses something, and why."""
         return [f for f in self.follows if f.after == key and f.before not in done]
+
+    def last_chance(self, key: str) -> Follows | None:
+        """What comes first of that after which a step can no longer be made up for; None where it always can."""
+        where = {doing.key: n for n, doing in enumerate(self.doings)}
+        shut = (f for f in self.follows if f.before == key and f.shuts)
+        return min(shut, key=lambda f: where[f.after], default=None)
 
     def earlier(self, key: str) -> set[str]:
         """Every step that must be done before one."""

@@ -134,6 +134,7 @@ class AlteredRow(_Row):
     dropped: bool
     parts: int
     after: Short
+    why: Short = ""  # which older books do not say
 
 
 class EntryRow(_Row):

@@ -81,6 +81,7 @@ ALTERED = Table(
     Column("dropped", Boolean, nullable=False),
     Column("parts", Integer, nullable=False),
     Column("after", String, nullable=False),
+    Column("why", String, nullable=False, server_default=""),
 )  # fmt: skip
 ENTRIES = Table(
     "entries", METADATA,
