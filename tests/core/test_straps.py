@@ -49,7 +49,7 @@ def test_a_taut_line_goes_round_what_stands_in_its_way_and_nothing_else(
     assert line[-1] == pytest.approx(end)
     assert LineString(line).length == pytest.approx(hull.length - 70.0, abs=1e-6)
     turned = np.unwrap(np.arctan2(*np.diff(line, axis=0).T[::-1]))
-    way = OverTop(0.0, line, float(turned[0] - turned[-1]), offset)
+    way = OverTop(0.0, line, float(turned[0] - turned[-1]), Leather(2 * offset))
     grown = hull.buffer(offset, quad_segs=FINE).exterior
     # Where the line sets out and ends, square to it:
     first, last = (line[k + 1] - line[k] for k in (0, -2))

@@ -120,7 +120,8 @@ def _slots(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
         "A slot longer than that lets the case ride up and down the belt.", "slots", mouth, let_go("slots.length"),
         Theme.BELT, ceiling=True,
     )  # fmt: skip
-    least = max(6.0, 2.5 * draft.shell.leather.thickness)
+    plate = draft.reasons.get("loop.thickness")  # none of an ear, which is the case's own leather
+    least = max(6.0, 2.5 * (plate.value if plate else draft.shell.leather.thickness))
     yield Verdict(
         "Leather round the slots", at_least(web, least, least / 2), web, least, "mm",
         "The pull of the belt tears a narrow web. Punch both ends before you cut between them.", "slots", mouth,

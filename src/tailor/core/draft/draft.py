@@ -20,6 +20,7 @@ from tailor.core.draft.piece import Finish, Piece, Seam
 from tailor.core.draft.tooled.came import Tooled
 from tailor.core.draft.worn.carry import Loop
 from tailor.core.fairing import Line
+from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Profile, Stack
 from tailor.core.measure import Theme
 from tailor.core.placed.held import Carried, Room, Round, Shut, Thing
@@ -120,13 +121,18 @@ class Hang:
 class OverTop:
     """A strap over the top at x, in the upright plane there. inner: (n, 2) the places it touches, out from the middle
     plane and height, from its root on the back to its end on the front. turns: the angle it turns through, radians.
-    offset: its flesh face to its neutral line. mm.
+    leather: that it is of. mm.
     """
 
     x: float
     inner: Array
     turns: float
-    offset: float
+    leather: Leather
+
+    @property
+    def offset(self) -> float:
+        """Its flesh face to its neutral line, mm."""
+        return self.leather.offset
 
     @property
     def length(self) -> float:

@@ -41,6 +41,12 @@ MEASURES = (
         first=True),
     measure.length("board.thickness", Theme.LINING, "board", "stiff board inside", 0.5, 12, usual=2.0),
     measure.told("panel.room", Theme.INSIDE, "room it leaves"),
+    *(
+        measure.length(f"{part}.thickness", Theme.LEATHER, f"{part} leather", f"thickness of the leather of {what}",
+            0.3, 10)
+        for part, what in (("gusset", "a gusset"), ("pocket", "pockets"), ("strap", "straps, keepers and handles"),
+                           ("loop", "a loop, plate or dangler of its own"))
+    ),
 )  # fmt: skip
 
 
@@ -81,6 +87,14 @@ def leather_of(settings: Settings) -> Leather:
         number("leather.thickness"), number("leather.neutral"), number("leather.fold_radius"),
         settings.word("leather.temper"),
     )  # fmt: skip
+
+
+def leather_for(settings: Settings, part: str) -> tuple[Leather, Reason]:
+    """The leather that a part of its own is cut from, and why: "gusset", "pocket", "strap" or "loop"."""
+    body = leather_of(settings)
+    rule = "cut from the leather of the body"
+    thick = settings.settled(stated(f"{part}.thickness", body.thickness, "mm", rule, body=body.thickness))
+    return replace(body, thickness=thick.value), thick
 
 
 def bears(settings: Settings) -> Bears:

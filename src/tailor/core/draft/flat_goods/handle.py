@@ -10,7 +10,7 @@ from tailor.core.draft.piece import Rule
 from tailor.core.draft.worn.straps import folded, wrapped_round
 from tailor.core.draft.worn.strips import Strip
 from tailor.core.measure import Theme
-from tailor.core.placed.lies import Bent, Lie, upon
+from tailor.core.placed.lies import Bent, Frame, upon
 from tailor.core.placed.path import Path, arched, doubled
 
 MEASURES = (
@@ -34,22 +34,25 @@ def handle(work: Work, on: str, at: tuple[float, float], span: float, name: str 
     if kind == "none":
         return
     reach = work.say("handle.reach", max(HAND, 1.2 * span), "a hand goes through", span=span)
-    length, thick = reach + 2 * END, work.leather.thickness
+    length, leather = reach + 2 * END, work.leather_for("strap")
+    thick = leather.thickness
     if kind == "strap":
-        strap = folded(work.leather, WIDE, 2)
+        strap = folded(leather, WIDE, 2)
         half = strap.width / 2
         work.pieces[name] = Strip(half, 0.0, length).piece(name, thick, at=length / 2)
         gullies = [np.array([(x - half, 0.0), (x - half, length)]) for x in strap.gullies.ravel()]
         work.mark(name, *(Rule("skive", line) for line in gullies))
         across: tuple[float, ...] = half / 2, -half / 2  # through both its layers, which lie on one another there
     else:
-        half = wrapped_round(work.leather, CORE) / 2
+        half = wrapped_round(leather, CORE) / 2
         said = " · wrap on cord, ends flat"
         work.pieces[name] = Strip(half, 0.0, length).piece(name, thick, at=length / 2, said=said)
         across = (0.0,)
     under = work.lies.get(on)
     if under is not None:
-        work.lie(name, _arched(work, under, at, span, half, reach, len(across) > 1))
+        lift = (thick + work.pieces[on].thickness) / 2
+        base = upon(under, at, lift, turned=True)
+        work.lie(name, _arched(base, span, half, reach, thick if len(across) > 1 else None))
     spots = ((SECOND, -span / 2), (FIRST, -span / 2 - SECOND + FIRST))
     for k, (v, out) in enumerate((*spots, *((length - v, -out) for v, out in spots)), 1):
         layers = [(name, (x, v)) for x in across]
@@ -60,17 +63,15 @@ def handle(work: Work, on: str, at: tuple[float, float], span: float, name: str 
     )  # fmt: skip
 
 
-def _arched(
-    work: Work, under: Lie, at: tuple[float, float], span: float, half: float, reach: float, double: bool
-) -> Bent:  # fmt: skip
-    """A handle: its ends flat on what it is riveted to, an arch between; folded lengthwise, its legs one on another."""
-    thick = work.leather.thickness
-    base = upon(under, at, thick, turned=True)
+def _arched(base: Frame, span: float, half: float, reach: float, doubled_: float | None) -> Bent:
+    """A handle: its ends flat on what it is riveted to, an arch between. doubled_: how thick its legs are that lie one
+    on another; None where it is not folded lengthwise.
+    """
     flat = SECOND + CLAMPED
     arch, up = arched(span - 2 * CLAMPED, reach + 2 * (END - flat))
     ends = span / 2 + SECOND
     kinks = (0.0, up, *(0.0,) * (len(arch) - 1), up)
     along = Path(((flat, 0.0), *arch, (flat, 0.0)), (-ends, 0.0), kinks=kinks)
-    if not double:
+    if doubled_ is None:
         return Bent(base, up=along)
-    return Bent(base, across=doubled(half, half / 2, thick), up=along)
+    return Bent(base, across=doubled(half, half / 2, doubled_), up=along)

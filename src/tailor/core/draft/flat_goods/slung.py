@@ -28,24 +28,25 @@ def slung(work: Work, on: str, *places: tuple[float, float]) -> None:
         work.given(f"strap.{key}", rule)
     buckle = work.settings.trimming("strap.buckle")
     ring = ring_for(work.settings.maker, buckle)
-    pieces, seams, why = strap_of(work.settings, work.leather, buckle, ring, work.how)
+    leather = work.leather_for("strap")
+    pieces, seams, why = strap_of(work.settings, leather, buckle, ring, work.how)
     for piece in pieces:
         work.pieces[piece.name] = piece
     work.sewn += seams
     work.reasons |= {reason.name: reason for reason in why}
-    turned, _ = half_round(work.leather, ring.wire, ring.wire)
+    turned, _ = half_round(leather, ring.wire, ring.wire)
     for side, (x, y) in zip(("right", "left"), places, strict=True):
         name = f"{side} ring tab"
-        tab = ring_tab(name, (f"{name} row 1", f"{name} row 2"), work.leather, np.empty(0), ring.inside - 1.0,
+        tab = ring_tab(name, (f"{name} row 1", f"{name} row 2"), leather, np.empty(0), ring.inside - 1.0,
                        (turned, OVER), work.how.hole.value)  # fmt: skip
         work.pieces[name] = tab
         reach = turned + OVER + 2.0
         under = work.lies.get(on)
         if under is not None:  # one leg on the piece, the ring in its fold, the other leg back over the first
-            base = upon(under, (x, y), work.leather.thickness)
+            base = upon(under, (x, y), (leather.thickness + work.pieces[on].thickness) / 2)
             if y < work.pieces[on].cut[:, 1].mean():  # its ring is towards the nearer end
                 base = Frame(base.origin, -base.across, -base.up)
-            work.lie(name, Bent(base, up=looped(2 * reach, reach, work.leather.thickness)))
+            work.lie(name, Bent(base, up=looped(2 * reach, reach, leather.thickness)))
         spots = (name, (0.0, reach)), (name, (0.0, -reach)), (on, (x, y))
         work.fit(RIVET, f"{name}, on the {on}", "strap.buckle", *spots)
         work.finish_first(name, "all round, before it is riveted on")

@@ -61,21 +61,23 @@ def straps_under(work: Work, body: Trough, places: Sequence[tuple[str, float]], 
     if word == NONE:
         return
     ring, margin = work.settings.trimming("under.ring"), work.reasons["seam.margin"].value
-    wide, thick = ring.inside - 1.0, work.leather.thickness
-    turned, _ = half_round(work.leather, ring.wire, ring.wire)
+    wide, leather = ring.inside - 1.0, work.leather_for("strap")
+    thick = leather.thickness
+    beyond = (thick + work.pieces[body.name].thickness) / 2  # that its middle lies outside the body's
+    turned, _ = half_round(leather, ring.wire, ring.wire)
     first = below + margin + (CLEAR if below else 0.0)
     end = 3 * margin + 2 * turned - first  # of the leg that is turned, beyond the rim
     wanted = (first, body.turns[0] - BEFORE, body.turns[3] + BEFORE, body.length - first)
     rows = [s for s in wanted if body.free(s)]
-    length = body.outside(body.length, thick)
+    length = body.outside(body.length, beyond)
     work.say("under.length", length + 2 * end, "under the body, a thickness outside it, and round a ring at either end",
-        body=body.length, further=thick, turned=turned)  # fmt: skip
+        body=body.length, further=beyond, turned=turned)  # fmt: skip
     for side, x in places:
         name = f"{side} under strap"
         strip = Strip(wide / 2, -length - end, end)
         work.pieces[name] = strip.piece(name, thick, at=-0.25 * length)
         for k, s in enumerate(rows, 1):
-            out = body.outside(s, thick)
+            out = body.outside(s, beyond)
             sides = [(name, f"row {k}", _row(0.0, -out, wide, margin)),
                      (body.name, f"{side} strap {k}", _row(x, -s, wide, margin))]  # fmt: skip
             if s in (first, body.length - first):  # at a rim the end comes back to its row
@@ -84,7 +86,7 @@ def straps_under(work: Work, body: Trough, places: Sequence[tuple[str, float]], 
             work.join(f"{name} row {k}", *sides, margin=margin)
         # A thickness outside the body, its ends turned out and down again, so that a ring hangs in each.
         back = margin + turned
-        line = body.lies.line.beside(-thick).longer(back - first).hemmed(back, thick, end + first - back, left=True)
+        line = body.lies.line.beside(-beyond).longer(back - first).hemmed(back, thick, end + first - back, left=True)
         work.lie(name, Swept(body.lies.frame.moved((-x * body.lies.frame.out).tolist()), line))
         work.finish_first(name, "all round, before it is sewn on")
     work.trim(ring.name, "ends of the straps under it", "under.ring", 2 * len(places))

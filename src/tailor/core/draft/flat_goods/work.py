@@ -17,7 +17,7 @@ from tailor.core.draft.flat_goods.built import Built, Claim, Cross, Joint, Slab
 from tailor.core.draft.piece import Finish, Fitting, Mark, Piece, Rule, Seam, panel, punched
 from tailor.core.draft.stitch.holes import Edge, joined, turning
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
-from tailor.core.draft.stuff import leather_of
+from tailor.core.draft.stuff import leather_for, leather_of
 from tailor.core.draft.style import Order
 from tailor.core.errors import InputError
 from tailor.core.keys import KEYS
@@ -88,6 +88,12 @@ class Work:
         if key not in self.words:
             self.words.append(key)
         return self.settings.word(key)
+
+    def leather_for(self, part: str) -> Leather:
+        """The leather of a part that may have one of its own, its reason kept."""
+        leather, why = leather_for(self.settings, part)
+        self.reasons[why.name] = why
+        return leather
 
     def margin(self, layers: float) -> float:
         """Stitch line to cut edge for a stack so high."""

@@ -15,7 +15,7 @@ from tailor.core.draft.parts.additions import MAKES, NONE, SEAT, Addition, Sewin
 from tailor.core.draft.piece import Finish, Piece, Seam, punched
 from tailor.core.draft.stitch.holes import Edge, HoleLine, joined, straight_row
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
-from tailor.core.draft.stuff import leather_of
+from tailor.core.draft.stuff import leather_for, leather_of
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 from tailor.core.leather.leather import Leather
@@ -85,6 +85,10 @@ def _patched(slot: str) -> tuple[Measure, ...]:
 
 MEASURES = tuple(each for slot in PATCHES for each in _patched(slot))
 
+PARTS = {  # of whose leather each kind is cut; else of the body's
+    **dict.fromkeys((*POCKETS, "moulded pocket"), "pocket"),
+    **dict.fromkeys(("loop", "strap", "ring tab"), "strap"),
+}
 BESIDE = 3.0  # mm of leather from an attached piece to whatever is near
 CELLS = 40  # to the longer side of a piece, where room is looked for
 LEAST = 8.0  # mm between the stitches on either side
@@ -98,13 +102,17 @@ def attached(settings: Settings, draft: Made) -> Made:
     """The draft with all that is sewn on its pieces. Raises InputError where there is no such piece, or no room."""
     for slot in PATCHES:
         if settings.word(f"{slot}.on") != NONE:
-            draft = _Slot(slot, settings, leather_of(settings)).sewn_on(draft)
+            part = PARTS.get(settings.word(f"{slot}.kind"))
+            leather, cut_of = (leather_of(settings), None) if part is None else leather_for(settings, part)
+            draft = _Slot(slot, settings, leather).sewn_on(draft)
+            if cut_of is not None:
+                draft = replace(draft, reasons={**draft.reasons, cut_of.name: cut_of})
     return draft
 
 
 @dataclass(frozen=True)
 class _Slot:
-    """One thing to be sewn on, as its settings ask."""
+    """One thing to be sewn on, as its settings ask. leather: that it is cut from."""
 
     slot: str
     settings: Settings
@@ -119,9 +127,10 @@ class _Slot:
                 f"there is no piece called '{asked}' to sew it on", f"{self.slot}.on",
                 f"give {' or '.join(p.name for p in able)}",
             )  # fmt: skip
-        how = stitching_of(self.settings, self.leather, ends=2)
+        how = stitching_of(self.settings, leather_of(self.settings), ends=2)
         room = _room(on)
-        wanted, why = self._wanted(_unused(kind, draft), kind, how, room)
+        margin = Stack((Layer("its own", self.leather.thickness), Layer("under it", on.thickness))).margin()
+        wanted, why = self._wanted(_unused(kind, draft), kind, how, room, margin)
         if kind not in USUAL and min(wanted.wide, wanted.tall) < 2 * wanted.margin + LEAST:
             raise InputError(
                 f"{wanted.wide:.0f} by {wanted.tall:.0f} mm on the {on.name} is too little for a {kind}",
@@ -153,11 +162,10 @@ class _Slot:
         return self.settings.number(f"{self.slot}.{last}")
 
     def _wanted(
-        self, name: str, kind: str, how: Stitching, room: tuple[float, float, float, float]
+        self, name: str, kind: str, how: Stitching, room: tuple[float, float, float, float], margin: float
     ) -> tuple[Wanted, tuple[Reason, ...]]:  # fmt: skip
         """What is asked for, and why it is so large."""
         left, low, right, high = room
-        margin = Stack((Layer("all", 2 * self.leather.thickness),)).margin()
         usual, rule = USUAL.get(kind, (0.0, 0.0)), "usual for one"
         wide = stated(f"{self.slot}.width", usual[0], "mm", rule)
         tall = stated(f"{self.slot}.height", usual[1], "mm", rule)

@@ -16,6 +16,7 @@ from tailor.core.draft.parts.keeper import keeper_round
 from tailor.core.draft.piece import Fitting, Piece, Rule
 from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
+from tailor.core.draft.stuff import leather_for
 from tailor.core.draft.worn.carry import ROW_GAP, row_places
 from tailor.core.draft.worn.over import across, brim_at, middle_of, neutral, over
 from tailor.core.draft.worn.strips import Strip, buttoned, crosswise
@@ -100,11 +101,16 @@ def _sewn_over(
     goes on beyond that, mm.
     """
     x, end, beyond = where
-    leather, margin, mouth = draft.shell.leather, draft.value("seam.margin"), draft.value("mouth.y")
-    how, back = stitching_of(settings, leather, ends=0), face(draft, "back")
+    under, margin, mouth = draft.shell.leather.thickness, draft.value("seam.margin"), draft.value("mouth.y")
+    how, back = stitching_of(settings, draft.shell.leather, ends=0), face(draft, "back")
+    leather = draft.shell.leather
+    if name == KEEPER:  # a flap is cut as the body is
+        leather, cut_of = leather_for(settings, "strap")
+        why = (cut_of, *why)
+    lift = (leather.thickness + under) / 2
     root = mouth - margin
     low = -(ROW_GAP + margin)
-    way = over(draft, x, root, end)
+    way = over(draft, leather, x, root, end)
     left, right = across(draft, root - ROW_GAP)
     room = min(x - left, right - x) - margin
     if room < how.pitch.value:
@@ -121,9 +127,9 @@ def _sewn_over(
     pieces = [back.rowed(p, names, own, how.hole.value) for p in draft.pieces]
     hardware = list(draft.hardware)
     if button is not None:
-        pieces, more = _closed(pieces, draft, name, button, (x, end))
+        pieces, more = _closed(pieces, draft, name, leather.thickness, button, (x, end))
         hardware += more
-    two = even_stack(two_layers((name, "back"), leather.thickness), straight_row(places))
+    two = even_stack(two_layers((name, "back"), leather.thickness, under), straight_row(places))
     seams = tuple(sewn(n, (back.piece, name), ("tab", "back"), straight_row(places), two, how, margin) for n in names)
     top = float(way.inner[:, 1].max()) + leather.thickness
     seen = Lying(name, _seen(strip, x, end - beyond, top), False)
@@ -140,10 +146,10 @@ def _sewn_over(
     on = draft.lies.get(back.piece)
     if on is not None:  # it goes with the back from side to side
         placed = [on(row) for row in back.strips(own)]
-        bend = along(places, placed[0], leather.thickness)
+        bend = along(places, placed[0], lift)
         middle = np.asarray(bend.start) - bend.at(np.zeros(1))[0]
         bent = replace(plain, across=replace(bend, start=(float(middle[0]), float(middle[1]))))
-        over_top = twisted(bent, list(rows), placed, leather.thickness)
+        over_top = twisted(bent, list(rows), placed, lift)
     return replace(
         draft, pieces=(*pieces, made), seams=(*draft.seams, *seams), hardware=tuple(hardware),
         lies={**draft.lies, name: over_top} if draft.lies else {}, ways=(*draft.ways, way), lying=(*draft.lying, seen),
@@ -163,9 +169,11 @@ def _seen(strip: Strip, x: float, low: float, high: float) -> Array:
 
 
 def _closed(
-    pieces: list[Piece], draft: Fitted, name: str, button: Fastening, at: tuple[float, float]
+    pieces: list[Piece], draft: Fitted, name: str, own: float, button: Fastening, at: tuple[float, float]
 ) -> tuple[list[Piece], list[Hardware]]:
-    """The other half of a button on the front, if there is room for it, and what is to be had of both."""
+    """The other half of a button on the front, if there is room for it, and what is to be had of both. own: how thick
+    the strap is, mm.
+    """
     front, thick = face(draft, "front"), draft.shell.leather.thickness
     clear = draft.plan.between.buffer(-button.edge / 2).contains(Point(at))
     found = bool(clear and at[1] + button.edge <= brim_at(draft, at[0]) + 1e-6)
@@ -176,7 +184,7 @@ def _closed(
     key = "flap.closing" if name == FLAP else "keeper.button"
     halves = [Hardware(button.name, f"{name}, on the front", at[1], thick, button.post(thick), found, 0.0, key)]
     if button.kind == "snap":
-        halves.append(Hardware(button.name, f"{name}, on its strap", at[1], thick, button.post(thick), True, 0.0, key))
+        halves.append(Hardware(button.name, f"{name}, on its strap", at[1], own, button.post(own), True, 0.0, key))
     return pieces, halves
 
 

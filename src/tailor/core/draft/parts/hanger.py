@@ -16,6 +16,7 @@ from tailor.core.draft.part import Part
 from tailor.core.draft.piece import Fitting, Piece
 from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
+from tailor.core.draft.stuff import leather_for
 from tailor.core.draft.worn.carry import ROW_GAP, SLACK, cant_of, row_places
 from tailor.core.draft.worn.hang import made_up, thing
 from tailor.core.draft.worn.lying import StitchedDown
@@ -122,9 +123,9 @@ def slot_sizes(
 
 def _slotted(settings: Settings, draft: Fitted) -> Fitted:
     """A plate sewn to the back between two slots: the belt goes in at one, behind the case, and out at the other."""
-    leather = draft.shell.leather
+    leather, cut_of = leather_for(settings, "loop")
     wide, long, web, ends = slot_sizes(settings, leather)
-    margin, how = draft.value("seam.margin"), stitching_of(settings, leather, ends=0)
+    margin, how = draft.value("seam.margin"), stitching_of(settings, draft.shell.leather, ends=0)
     half = long.value / 2 + web.value
     y = top_of(draft) - margin - half
     cant = cant_of(settings)
@@ -150,14 +151,14 @@ def _slotted(settings: Settings, draft: Fitted) -> Fitted:
         (x, y), 2 * (out + wide.value), float(long.value - ends), cant.value, seen,
         np.asarray(strip.outline() @ way + [x, y]), slots=tuple(np.asarray(slot @ way + [x, y]) for slot in slots),
     )  # fmt: skip
-    stack = Stack((Layer("plate", leather.thickness), Layer("back", leather.thickness)))
-    return _hung_by(draft, piece, names, carriage, stack, how, places, (long, wide, web, cant))
+    stack = Stack((Layer("plate", leather.thickness), Layer("back", draft.shell.leather.thickness)))
+    return _hung_by(draft, piece, names, carriage, stack, how, places, (cut_of, long, wide, web, cant))
 
 
 def _dangled(settings: Settings, draft: Fitted) -> Fitted:
     """A ring in a tab on the back, and a strap that goes from the ring round the belt."""
-    number, leather = settings.number, draft.shell.leather
-    ring, how = settings.trimming("loop.ring"), stitching_of(settings, leather, ends=0)
+    number, (leather, cut_of) = settings.number, leather_for(settings, "loop")
+    ring, how = settings.trimming("loop.ring"), stitching_of(settings, draft.shell.leather, ends=0)
     margin = draft.value("seam.margin")
     opening = number("belt.width") + number("loop.play")
     round_belt, _ = half_round(leather, number("belt.thickness") + SLACK, opening)
@@ -185,8 +186,10 @@ def _dangled(settings: Settings, draft: Fitted) -> Fitted:
     half = wide / 2
     outline = np.array([(x - half, y - waist), (x + half, y - waist), (x + half, pivot), (x - half, pivot)])
     carriage = Carriage((x, pivot), 0.0, opening, 0.0, seen, outline, free=True)
-    three = Stack(tuple(Layer(n, leather.thickness) for n in ("leg", "turned leg", "back")))
+    legs = (Layer(n, leather.thickness) for n in ("leg", "turned leg"))
+    three = Stack((*legs, Layer("back", draft.shell.leather.thickness)))
     why = (
+        cut_of,
         stated("loop.length", length, "mm", "three times through its waist, round the ring and round the belt",
                waist=waist, ring=2 * round_ring, belt=2 * round_belt),
         stated("loop.tab", 2 * (round_ring + waist), "mm", "two legs and once round the ring",
@@ -266,7 +269,7 @@ def _hung_by(
     back, row = face(draft, "back"), straight_row(places)
     profile, margin = even_stack(stack, row), draft.value("seam.margin")
     seams = tuple(sewn(n, (back.piece, piece.name), edges, row, profile, how, margin) for n in names)
-    held = StitchedDown(piece, names, back, draft.lies, shape)
+    held = StitchedDown(piece, names, back, draft.lies, draft.shell.leather.thickness, shape)
     facing = held.settled([line[::-1] for line in carriage.rows])  # in the order that they have seen from behind
     own = tuple(back.rowed(p, names, facing, how.hole.value) for p in draft.pieces)
     lie = held.lie(back.strips(facing))

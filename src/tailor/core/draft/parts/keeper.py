@@ -12,6 +12,7 @@ from tailor.core.draft.fitted.faces import Face, face
 from tailor.core.draft.piece import Fitting
 from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
+from tailor.core.draft.stuff import leather_for
 from tailor.core.draft.worn.carry import row_places
 from tailor.core.draft.worn.over import middle_of
 from tailor.core.draft.worn.strips import Strip, buttoned, crosswise
@@ -49,7 +50,8 @@ def keeper_width(settings: Settings, button: Fastening) -> Reason:
 
 def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with its keeper, at the narrowest place in reach. Raises InputError where nothing holds one there."""
-    tab, loft, leather = draft.tab, draft.shell.loft, draft.shell.leather
+    tab, loft, under = draft.tab, draft.shell.loft, draft.shell.leather
+    leather, cut_of = leather_for(settings, "strap")
     button, mouth = settings.fastening("keeper.button"), draft.value("mouth.y")
     middle, top = _standing(draft)
     wide = keeper_width(settings, button)
@@ -73,20 +75,20 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     clear, offset = draft.shell.clearance, leather.offset
     girth = own + 2 * np.pi * (clear + offset)
     lap, tab_ = settings.number("keeper.overlap"), settings.number("keeper.tab")
-    how = stitching_of(settings, leather, ends=0)
+    how = stitching_of(settings, under, ends=0)
     places = row_places(wide.value, draft.value("seam.margin") / 2, how.pitch.value)
     names = ("keeper row 1", "keeper row 2")
     behind = girth / 2  # the closing lies on the front; half way round is the middle of the back
     strip = Strip(half, -lap / 2, girth + lap / 2 + tab_, tongue=half)
     sides = (-UPRIGHT / 2, UPRIGHT / 2)
     rows, holes = crosswise(names, "tab", places, [behind + s for s in sides], how.hole.value)
-    (socket, slits), under = buttoned(button, 0.0, girth), Fitting(button.name, 0.0, 0.0, button.hole, button.cap)
-    made = strip.piece("keeper", leather.thickness, rows, holes, (socket, under), slits, at=behind * 0.5)
+    (socket, slits), stud = buttoned(button, 0.0, girth), Fitting(button.name, 0.0, 0.0, button.hole, button.cap)
+    made = strip.piece("keeper", leather.thickness, rows, holes, (socket, stud), slits, at=behind * 0.5)
     seen = [np.column_stack([np.full(len(places), middle + s), at.value + places]) for s in sides]
     flat = tab is not None and draft.plan.fold is not None  # where it stands is told on the flat body
     back = Face("body", np.asarray, lambda points: np.zeros(len(points)), 0.0) if flat else face(draft, "back")
     pieces = tuple(back.rowed(p, names, seen, how.hole.value) for p in draft.pieces)
-    two = even_stack(two_layers(("keeper", "back"), leather.thickness), straight_row(places))
+    two = even_stack(two_layers(("keeper", "back"), leather.thickness, under.thickness), straight_row(places))
     seams = tuple(sewn(n, (back.piece, "keeper"), ("tab", "back"), straight_row(places), two, how, half) for n in names)
     thick = leather.thickness
     post, room = button.post(thick), lap / 2 >= button.edge
@@ -99,7 +101,7 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     low, high = at.value - half, at.value + half
     band = np.array([(left, low), (right, low), (right, high), (left, high)])
     said = (
-        wide, at,
+        wide, at, cut_of,
         stated("keeper.girth", girth, "mm", "round the object and its clearance, at the leather's neutral line",
                object=own, clearance=clear, neutral=offset),
         stated("keeper.length", girth + lap + tab_, "mm", "its girth, the overlap and a finger's tab",

@@ -24,6 +24,7 @@ from tailor.core.draft.part import Part
 from tailor.core.draft.piece import FLIP, Fitting, Mark, Piece, punched, title
 from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
+from tailor.core.draft.stuff import leather_for
 from tailor.core.draft.worn.carry import FOOT_SHARE, ROW_GAP, SLACK, Loop, cant_of, loop_width, row_places
 from tailor.core.draft.worn.hang import made_up, thing
 from tailor.core.draft.worn.lying import StitchedDown
@@ -237,8 +238,9 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with a loop of its own sewn on its back, where its settings ask for one."""
     if settings.word("loop.landing") != "sewn":
         return draft
-    case, leather, margin = draft.shell, draft.shell.leather, draft.value("seam.margin")
-    how, back = stitching_of(settings, leather, ends=0), face(draft, "back")
+    case, under, margin = draft.shell, draft.shell.leather.thickness, draft.value("seam.margin")
+    how, back = stitching_of(settings, draft.shell.leather, ends=0), face(draft, "back")
+    leather, cut_of = leather_for(settings, "loop")
     whole = together((thing(settings, case.loft)[0], made_up(settings, draft)))
     loop = sewn_loop(settings, leather, draft.plan, draft.value("mouth.y"), margin, how.pitch.value, whole.x,
         draft.value("mouth.y") - top_of(draft))  # fmt: skip
@@ -247,22 +249,29 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
     whole_strap = strap(loop, leather, hole, settings.number("loop.corner"))
     snapped = len(loop.snaps) > 0
     held = StitchedDown(
-        whole_strap, names, back, draft.lies, _bent(loop, leather, settings), loop.snaps if snapped else None, True
+        whole_strap,
+        names,
+        back,
+        draft.lies,
+        under,
+        _bent(loop, leather, settings),
+        loop.snaps if snapped else None,
+        True,
     )
     seen = [*loop.carriage.rows, *([loop.on_back] if snapped else [])]
     facing = held.settled([row[::-1] for row in seen])  # in the order that they have seen from behind
     own = tuple(on_back(p, loop, back, facing, hole) if p.name == back.piece else p for p in draft.pieces)
     row = straight_row(loop.across)
-    two = even_stack(two_layers(("loop", "back"), leather.thickness), row)
+    two = even_stack(two_layers(("loop", "back"), leather.thickness, under), row)
     seams = tuple(sewn(name, (back.piece, "loop"), ("tab", "back"), row, two, how, margin) for name in names)
     lie = held.lie(back.strips(facing))
-    hardware = () if loop.snap is None else _snapped(loop, loop.snap, draft.plan, 2 * leather.thickness)
+    hardware = () if loop.snap is None else _snapped(loop, loop.snap, draft.plan, leather.thickness + under)
     return replace(
         draft, pieces=(*own, whole_strap), seams=(*draft.seams, *seams),
         carriage=replace(loop.carriage, rows=tuple(row[::-1] for row in facing[: len(loop.carriage.rows)])),
         lies=draft.lies if lie is None else {**draft.lies, whole_strap.name: lie},
         hardware=(*draft.hardware, *hardware),
-        reasons={**draft.reasons, **{r.name: r for r in loop.reasons}},
+        reasons={**draft.reasons, **{r.name: r for r in (cut_of, *loop.reasons)}},
     )  # fmt: skip
 
 

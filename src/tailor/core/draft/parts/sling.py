@@ -15,6 +15,7 @@ from tailor.core.draft.parts.hanger import ring_tab
 from tailor.core.draft.piece import Fitting, Hole, Piece, Rule, Seam, punched
 from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
+from tailor.core.draft.stuff import leather_for
 from tailor.core.draft.worn.carry import ROW_GAP, row_places
 from tailor.core.draft.worn.over import across
 from tailor.core.draft.worn.straps import FoldedStrap, folded, hole_row
@@ -55,7 +56,8 @@ def sling(settings: Settings, draft: Fitted) -> Fitted:
         return draft
     buckle = settings.trimming("strap.buckle")
     ring = ring_for(settings.maker, buckle)
-    leather, how = draft.shell.leather, stitching_of(settings, draft.shell.leather, ends=0)
+    how = stitching_of(settings, draft.shell.leather, ends=0)
+    leather, cut_of = leather_for(settings, "strap")
     draft = _tabs(draft, ring, leather, how)
     pieces, seams, why = strap_of(settings, leather, buckle, ring, how)
     hardware = (
@@ -65,7 +67,7 @@ def sling(settings: Settings, draft: Fitted) -> Fitted:
     )  # fmt: skip
     return replace(
         draft, pieces=(*draft.pieces, *pieces), seams=(*draft.seams, *seams), hardware=(*draft.hardware, *hardware),
-        reasons={**draft.reasons, **{r.name: r for r in why}},
+        reasons={**draft.reasons, **{r.name: r for r in (cut_of, *why)}},
     )  # fmt: skip
 
 
@@ -180,7 +182,8 @@ def _tabs(draft: Fitted, ring: Trimming, leather: Leather, how: Stitching) -> Fi
             "strap.buckle", "take a smaller buckle, or hang it by a dangler",
         )  # fmt: skip
     places = row_places(wide - margin, 0.0, how.pitch.value)
-    stack = Stack(tuple(Layer(n, leather.thickness) for n in ("leg", "turned leg", "back")))
+    legs = (Layer(n, leather.thickness) for n in ("leg", "turned leg"))
+    stack = Stack((*legs, Layer("back", draft.shell.leather.thickness)))
     line, pieces, seams = straight_row(places), list(draft.pieces), list(draft.seams)
     for side, x in (("right", right - margin - wide / 2), ("left", left + margin + wide / 2)):
         names = (f"{side} tab row 1", f"{side} tab row 2")

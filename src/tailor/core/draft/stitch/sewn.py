@@ -95,9 +95,9 @@ def even_stack(stack: Stack, holes: HoleLine) -> Profile:
     return Profile(holes.at - holes.at[0], tuple(layer.name for layer in stack.layers), heights)
 
 
-def two_layers(names: tuple[str, str], thickness: float) -> Stack:
-    """Two layers of the body leather."""
-    return Stack(tuple(Layer(name, thickness) for name in names))
+def two_layers(names: tuple[str, str], thickness: float, under: float | None = None) -> Stack:
+    """Two layers, of the same leather where it is not said how thick the one under it is."""
+    return Stack((Layer(names[0], thickness), Layer(names[1], thickness if under is None else under)))
 
 
 def seam_said(

@@ -26,9 +26,9 @@ HOLDS = 45.0  # mm of board that a pocket must take hold of
 def draft(order: Order) -> Draft:
     """A cover for the closed book. Raises InputError where the measures cannot make one."""
     work = Work(order)
-    thick = work.leather.thickness
+    thick, pocket = work.leather.thickness, work.leather_for("pocket").thickness
     book = work.size
-    margin = work.margin(2 * thick)
+    margin = work.margin(thick + pocket)
     beyond = work.say(
         "cover.edge", max(BEYOND, margin), "the cover stands out beyond the book by its seam", margin=margin
     )
@@ -66,7 +66,7 @@ def draft(order: Order) -> Draft:
         s * deep / 2 + max(0, s) * thick))) for s in (-1, 1)]  # fmt: skip
     ring.append(Slab("leather", np.array(paths.box(at[0] - thick, -deep / 2, at[0], deep / 2))))
     inside = [Slab("leather", np.array(paths.box(wide / 2 - deepest, y, wide / 2 + beyond,
-        y + thick))) for y in (-deep / 2 + BOARD, deep / 2 - BOARD - thick)]  # fmt: skip
+        y + pocket))) for y in (-deep / 2 + BOARD, deep / 2 - BOARD - pocket)]  # fmt: skip
     thing = Slab("thing", np.array(paths.box(-book[0] / 2, -book[2] / 2, book[0] / 2, book[2] / 2)))
     body = paths.closed(
         paths.box(-wide / 2 - thick, low - beyond, wide / 2 + beyond, low + tall + beyond), (2.0, CORNER, CORNER, 2.0)
@@ -81,7 +81,8 @@ def _strap(work: Work, sheet: Cover, deep: float, wide: float, thick: float) -> 
     button = work.settings.fastening_if("flap.closing")
     if button is None:
         return
-    bend, beyond = np.pi * work.leather.offset, sheet.beyond
+    leather = work.leather_for("strap")
+    bend, beyond = np.pi * leather.offset, sheet.beyond
     hold, lap = 2 * button.edge + 16.0, 0.28 * wide
     free = 2 * beyond + deep + 2 * thick + bend + lap
     length = hold + free + button.edge + 8.0
@@ -89,13 +90,13 @@ def _strap(work: Work, sheet: Cover, deep: float, wide: float, thick: float) -> 
     work.say("keeper.length", length, "from the back round the fore edge to its button, and a finger's tab",
         over=free, hold=hold)  # fmt: skip
     _, slits = buttoned(button, 0.0, hold + free)
-    work.pieces["keeper"] = Strip(half, 0.0, length, tongue=half).piece("keeper", thick, at=length / 2)
+    work.pieces["keeper"] = Strip(half, 0.0, length, tongue=half).piece("keeper", leather.thickness, at=length / 2)
     work.mark("keeper", *slits)
     edge = sheet.across  # from the middle of the spine
     over = deep + 2 * thick  # from the back's outside to the front's
-    turn = work.leather.offset * HALF_PI
+    turn = leather.offset * HALF_PI
     runs = [(hold + beyond, 0.0), (turn, -HALF_PI), (over, 0.0), (turn, -HALF_PI), (wide, 0.0)]
-    behind = np.array([wide - hold, 0.0, -over / 2 - work.leather.offset])
+    behind = np.array([wide - hold, 0.0, -over / 2 - leather.offset])
     work.lie("keeper", Bent(Frame(behind, UP, ACROSS), up=Path(tuple(runs))))
     for which, v in (("outer", 7.0), ("inner", hold - 7.0)):
         on = ("keeper", (0.0, v)), ("cover", (hold - edge - v, 0.0))

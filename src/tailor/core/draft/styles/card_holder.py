@@ -34,10 +34,10 @@ def draft(order: Order) -> Draft:
     step for every pocket but one.
     """
     work = Work(order)
-    thick = work.leather.thickness
+    thick, pocket = work.leather.thickness, work.leather_for("pocket").thickness
     card = work.size
     count = int(work.say("pocket.count", 3.0, "as many as are reached for", "count"))
-    margin = work.margin(3 * thick)
+    margin = work.margin(thick + 2 * pocket)
     # A pocket over so many cards stands off by their thickness, half on either side.
     wide = work.say("inside.across", card[0] + EASE + card[2], "the card, ease, and what its thickness takes up",
         card=card[0], ease=EASE, thickness=card[2])  # fmt: skip
@@ -63,7 +63,7 @@ def draft(order: Order) -> Draft:
         _stepped(work, k + 1, half, out, (feet[k], brims[k], step), margin)
     if count:
         high = brims[-1]
-        work.cut("front", paths.closed(paths.box(-out, -margin, out, high), (corner, corner, 2.0, 2.0)))
+        work.cut("front", paths.closed(paths.box(-out, -margin, out, high), (corner, corner, 2.0, 2.0)), thick=pocket)
         line, bends = paths.bent([(half, high), (half, 0.0), (-half, 0.0), (-half, high)], corner)
         edge = paths.edge(line, 0.7 * margin, corners=bends)
         work.join("main", ("front", "front", edge), ("back", "back", edge), margin=margin)
@@ -80,9 +80,9 @@ def draft(order: Order) -> Draft:
             keys=("pocket.step",))  # fmt: skip
         work.claim("Front card stands on its seam", feet[-1], -0.1, -2.0, "It goes all the way down.",
             "It hangs above the seam: it would stand out higher than it is drawn.", keys=("inside.up",))  # fmt: skip
-    work.claim("Edges are not bulky", 3.0 * thick, 5.0, 7.0,
+    work.claim("Edges are not bulky", thick + 2 * pocket, 5.0, 7.0,
         "At the sides lie the back and one pocket or the front: no more.", "Take thinner leather.",
-        keys=("leather.thickness",), ceiling=True, theme=Theme.STITCH)  # fmt: skip
+        keys=("leather.thickness", "pocket.thickness"), ceiling=True, theme=Theme.STITCH)  # fmt: skip
     work.tie("back", inside__across=(0.0, 0.2 * tall), inside__up=(0.5 * half, 0.5 * tall), pocket__step=(half, tall),
         pocket__count=(-half, 0.8 * tall), seam__margin=(out, 0.4 * tall))  # fmt: skip
     return _made(work, base, feet, brims, (wide, tall, out))
@@ -91,9 +91,10 @@ def draft(order: Order) -> Draft:
 def _made(work: Work, base: Array, feet: list[float], brims: list[float], size: tuple[float, float, float]) -> Draft:
     """What is shown of it: the cards in their pockets, the hindmost first; and a slice through one."""
     thick, card, low, (wide, tall, out) = work.leather.thickness, work.size, work.loft.tip, size
+    front = work.reasons["pocket.thickness"].value
     layers = [Slab("leather", np.array(paths.box(-out, -thick, out, 0.0))), Slab("thing",
         np.array(paths.box(-card[0] / 2, 0.0, card[0] / 2, card[2]))), Slab("leather", np.array(paths.box(-out,
-        card[2], out, card[2] + thick)))]  # fmt: skip
+        card[2], out, card[2] + front)))]  # fmt: skip
     shown = [Slab("leather", base + np.array([0.0, low]))]
     for foot, brim in zip(feet or [0.0], brims or [0.0], strict=True):
         shown.append(Slab("thing", np.array(paths.box(-card[0] / 2, low + foot, card[0] / 2, low + foot + card[1]))))
@@ -105,12 +106,13 @@ def _made(work: Work, base: Array, feet: list[float], brims: list[float], size: 
 
 def _lies(work: Work, feet: list[float], card: tuple[float, float, float]) -> None:
     """All of it plane, a card between every two."""
-    thick = work.leather.thickness
+    back, thick = work.leather.thickness, work.reasons["pocket.thickness"].value
     names = [name for name in work.pieces if name != "back"]
     work.lie("back", flat_at(0.0, behind=True))
     for k, (name, foot) in enumerate(zip(names, feet, strict=True), 1):
-        work.lie(name, flat_at(k * (thick + card[2])))
-        out = (k - 0.5) * (thick + card[2])
+        at = (back - thick) / 2 + k * (thick + card[2])
+        work.lie(name, flat_at(at))
+        out = at - (thick + card[2]) / 2
         work.held.append(Thing(f"card {k}", (0.0, foot + card[1] / 2, out), card))
 
 
@@ -124,7 +126,7 @@ def _stepped(work: Work, k: int, half: float, out: float, at: tuple[float, float
     ring = [(-half + 1.5, foot - tuck), (half - 1.5, foot - tuck), (half - 1.5, high - arm), (out, high - arm), (out,
         high), (-out, high), (-out, high - arm), (-half + 1.5, high - arm)]  # fmt: skip
     name = f"pocket {k}"
-    work.cut(name, np.array(ring))
+    work.cut(name, np.array(ring), thick=work.reasons["pocket.thickness"].value)
     run = paths.straight((half - 4.0, foot), (-half + 4.0, foot))
     edge = paths.edge(run, 2.0)
     work.join(f"foot of pocket {k}", (name, "foot", edge), ("back", f"foot {k}", edge), margin=margin)

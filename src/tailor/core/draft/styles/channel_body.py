@@ -205,8 +205,9 @@ def _pockets(
     high = low + depth
     half = wide / 2 - margin - 4.0
     strip = paths.closed(paths.box(-half - margin, low, half + margin, high + margin), 2.0)
-    work.cut("pocket row", strip)
-    work.lie("pocket row", Laid(work.lies["body"], -work.leather.thickness))
+    thick = work.leather_for("pocket").thickness
+    work.cut("pocket row", strip, thick=thick)
+    work.lie("pocket row", Laid(work.lies["body"], -(thick + work.leather.thickness) / 2))
     foot = paths.edge(paths.straight((-half, high), (half, high)), 2.0)
     work.join("pocket foot", ("pocket row", "foot", foot), ("body", "pocket foot", foot), margin=margin)
     for k, x in enumerate(np.linspace(-half, half, rows + 1), 1):

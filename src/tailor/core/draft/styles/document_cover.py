@@ -20,9 +20,9 @@ THICK, SMALL = 12.0, 60.0  # mm: papers are no thicker, nor smaller
 def draft(order: Order) -> Draft:
     """A cover for papers. Raises InputError where the measures cannot make one."""
     work = Work(order)
-    thick, papers = work.leather.thickness, work.size
+    thick, papers, pocket = work.leather.thickness, work.size, work.leather_for("pocket").thickness
     lined = work.word("panel.lining") == "lined"
-    stack = 2 * thick + (work.settings.number("lining.thickness") if lined else 0.0)
+    stack = thick + pocket + (work.settings.number("lining.thickness") if lined else 0.0)
     margin = work.margin(stack)
     up = taken_up(work.leather, papers[2])
     wide, tall = (
@@ -31,7 +31,7 @@ def draft(order: Order) -> Draft:
         for side, size, ends in (("across", papers[0], 1), ("up", papers[1], 2))
     )  # fmt: skip
     deep = work.say("inside.through", papers[2], "the papers", papers=papers[2])
-    shut = 2 * (deep + thick)  # the two pockets and all that is in them, on one another
+    shut = 2 * (deep + pocket)  # the two pockets and all that is in them, on one another
     space = work.say("fold.space", max(LEAST, 2 * stack), "so that the pockets keep out of its bends", layers=stack)
     sheet = cover(work, (wide + space / 2, tall, shut), margin)
     depth = work.say("pocket.depth", wide, "as deep as the papers, clear of the fold", papers=papers[0])
@@ -51,19 +51,19 @@ def draft(order: Order) -> Draft:
     work.tie("cover", inside__across=(0.5 * x, -0.5 * y), inside__up=(0.3 * x, 0.3 * y), fold__space=(0.0, 0.6 * y),
         inside__through=(0.0, -0.6 * y), seam__margin=(0.8 * x, -y))  # fmt: skip
     work.tie("front pocket", pocket__depth=(sheet.across - depth / 2, 0.0))
-    return _made(work, (wide, tall, deep), margin, depth)
+    return _made(work, (wide, tall, deep), margin, depth, pocket)
 
 
-def _made(work: Work, inside: tuple[float, float, float], margin: float, depth: float) -> Draft:
-    """Shut, its spine on the left, papers in both pockets."""
+def _made(work: Work, inside: tuple[float, float, float], margin: float, depth: float, pocket: float) -> Draft:
+    """Shut, its spine on the left, papers in both pockets. pocket: how thick those are, mm."""
     (wide, tall, deep), thick, papers = inside, work.leather.thickness, work.size
-    left, right, half = -wide / 2, wide / 2, thick + deep
+    left, right, half = -wide / 2, wide / 2, pocket + deep
     layers = []
     for side in (-1.0, 1.0):
-        for z, from_x in ((half + thick, left - thick), (half - deep, right - depth)):  # the cover, and its pocket
-            low, high = sorted((side * (z - thick), side * z))
+        for z, sheet, from_x in ((half + thick, thick, left - thick), (half - deep, pocket, right - depth)):
+            low, high = sorted((side * (z - sheet), side * z))
             layers.append(Slab("leather", np.array(paths.box(from_x, low, right + margin, high))))
-        low, high = sorted((side * thick, side * half))
+        low, high = sorted((side * pocket, side * half))
         layers.append(Slab("thing", np.array(paths.box(left, low, left + papers[0], high))))
     spine = paths.box(left - thick, -half - thick, left, half + thick)
     layers.append(Slab("leather", np.array(spine)))

@@ -30,21 +30,21 @@ MEASURES = (measure.told("corner.sunk", Theme.INSIDE, "bottom lower by"),)
 def draft(order: Order) -> Draft:
     """A box with a gusset for the object. Raises InputError where the measures cannot make one."""
     work = Work(order)
-    leather, thick = work.leather, work.leather.thickness
+    thick, own = work.leather.thickness, work.leather_for("gusset")
     clear = work.given("fit.clearance", "room all round")
     foam = work.say("foam.thickness", 0.0, "none unless asked for: a thickness pads it all round")
     wide, tall, deep = (work.say(f"inside.{side}", size + 2 * clear, "the object and room on both sides", object=size,
         room=clear) for side, size in zip(("across", "up", "through"), work.size, strict=True))  # fmt: skip
     way = work.word("gusset.flange")
-    edge = turned(leather, way)
+    edge = turned(own, way)
     rivet = work.word("corner.rivet")
-    first = margin = work.margin(2 * thick)
+    first = margin = work.margin(thick + own.thickness)
     if rivet != NONE:  # in place of the first stitches, on their line
         margin = max(margin, work.settings.fastening("corner.rivet").edge)
         first = 2 * work.settings.fastening("corner.rivet").edge
     stitch = wide / 2 + foam - edge.wall  # from the middle out to the stitch line, so that the wall leaves the room
     bears = work.settings.number("leather.stretch_across"), work.settings.number("leather.gather")
-    corner = work.say("panel.corner", corner_for(leather, way, bears[way == IN], stitch),
+    corner = work.say("panel.corner", corner_for(own, way, bears[way == IN], stitch),
         "round enough for its gusset to turn", wall=abs(edge.wall), bears=bears[way == IN])  # fmt: skip
     sunk = work.say("corner.sunk", _sunk(corner + edge.wall, clear + foam), "the bottom lies so much lower that what "
         "stands in it clears the rounded corners", corner=corner)  # fmt: skip
@@ -52,15 +52,15 @@ def draft(order: Order) -> Draft:
     line, corners = paths.bent([(stitch, top), (stitch, bottom), (-stitch, bottom), (-stitch, top)], corner)
     sewn = from_the_middle(paths.edge(line, first, corners=corners))
     through = deep + 2 * foam
-    strip = gusset(leather, sewn, through, way, margin)
-    beyond = margin if way != IN else abs(edge.wall) + thick
+    strip = gusset(own, sewn, through, way, margin)
+    beyond = margin if way != IN else abs(edge.wall) + own.thickness
     out, low = stitch + beyond, bottom - beyond
     front = paths.closed(paths.box(-out, low, out, top), (corner + beyond, corner + beyond, 2.0, 2.0))
     work.cut("front", front)
     flap = flapped(work, front, out, top, through)
     work.cut("back", front if flap is None else flap.outline, folds=() if flap is None else flap.folds,
         words=(0.0, 0.45 * top))  # fmt: skip
-    work.cut("gusset", strip.outline, folds=strip.folds)
+    work.cut("gusset", strip.outline, folds=strip.folds, thick=own.thickness)
     _lies(work, strip, rounded([(stitch, top), (stitch, bottom), (-stitch, bottom), (-stitch, top)], corner), through,
         flap)  # fmt: skip
     work.say("gusset.length", strip.length, "round the panel; longer by the angle turned times how far out it lies",
@@ -86,7 +86,7 @@ def draft(order: Order) -> Draft:
         handle(work, "back", (0.0, top + flap.over / 2), 2 * stitch - 52.0)
         closed_by(work, flap, "front", "back", top)
     work.held.append(Thing("what it is for", (0.0, clear + work.size[1] / 2, 0.0), work.size))
-    work.claim("Corner turns with its gusset", corner + edge.neutral, 2.0 * thick, 0.0,
+    work.claim("Corner turns with its gusset", corner + edge.neutral, 2.0 * own.thickness, 0.0,
         "The gusset's wall goes round without a crease.", "So tight a corner creases: round it more.",
         keys=("panel.corner",), theme=Theme.SHAPE)  # fmt: skip
     work.tie("front", inside__across=(0.0, 0.15 * top), inside__up=(0.5 * stitch, 0.5 * top), panel__corner=(stitch,
@@ -156,7 +156,8 @@ def _made(
     panels = [Slab("leather", np.array(paths.box(-stitch - beyond, y, stitch + beyond, y + thick))) for y in (half,
         -half - thick)]  # fmt: skip
     at = stitch + wall
-    walls = [Slab("leather", np.array(paths.box(x, -half, x + thick, half))) for x in (at, -at - thick)]
+    side = work.reasons["gusset.thickness"].value
+    walls = [Slab("leather", np.array(paths.box(x, -half, x + side, half))) for x in (at, -at - side)]
     padding = list[Slab]()
     if foam > 0:
         ring = [(-wide / 2 - foam, -half), (wide / 2 + foam, -half), (wide / 2 + foam, half), (-wide / 2 - foam, half)]

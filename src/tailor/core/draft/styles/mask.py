@@ -119,7 +119,7 @@ def _tied(settings: Settings, made: Fitted, neck: float, sharp: bool) -> Fitted:
     loop = _strip("tuck loop", width.value, tuck + 2 * (APART + foot), (foot, foot + tuck + 2 * APART), names[1:],
         short, hole, thick)  # fmt: skip
     rows = [row[::-1] for row in rows]  # in the order that they have seen from behind, as the strips do
-    held = StitchedDown(loop, names[1:], back, made.lies)
+    held = StitchedDown(loop, names[1:], back, made.lies, thick)
     rows[1:] = held.settled(rows[1:])  # a head that narrows there is longer than it looks
     lie = held.lie(back.strips(rows[1:]))
     pieces = [*(back.rowed(piece, names, rows, hole) for piece in made.pieces), tie, loop]

@@ -37,8 +37,9 @@ def draft(order: Order) -> Draft:
     tools = np.array([float(size) for size in work.word("tools.sizes").split(";")])
     tall = work.say("inside.up", work.size[1], "the longest tool", tool=work.size[1])
     apart = work.given("tools.apart", "flat leather between two rows of stitches")
-    margin = work.margin(2 * work.leather.thickness)
-    flat, over = (np.array(side) for side in zip(*(bowed_over(work.leather, s + EASE) for s in tools), strict=True))
+    bows = work.leather_for("pocket")
+    margin = work.margin(work.leather.thickness + bows.thickness)
+    flat, over = (np.array(side) for side in zip(*(bowed_over(bows, s + EASE) for s in tools), strict=True))
     rows, runs = (np.concatenate([[0.0], np.cumsum(part + apart)]) for part in (flat, over))
     depth = work.say("pocket.depth", SHARE * tall, "more than half of a tool, so that it cannot tip out", tool=tall)
     flap = work.say("flap.reach", FLAP * tall, "folds over the ends, so that nothing slides out", tool=tall)
@@ -46,7 +47,8 @@ def draft(order: Order) -> Draft:
     fold = np.array([(-margin, tall + 4.0), (right, tall + 4.0)])
     base = paths.closed(paths.box(-margin, -margin, right, tall + flap), 8.0)
     work.cut("base", base, folds=[fold], words=(0.5 * right, 0.82 * tall))
-    work.cut("channels", paths.closed(paths.box(-margin, -margin, end, depth), 3.0), words=(0.5 * end, 0.8 * depth))
+    channels = paths.closed(paths.box(-margin, -margin, end, depth), 3.0)
+    work.cut("channels", channels, words=(0.5 * end, 0.8 * depth), thick=bows.thickness)
     for k, (x, u) in enumerate(zip(rows, runs, strict=True), 1):
         above, below = (paths.edge(paths.straight((v, depth), (v, 0.0)), margin, margin) for v in (u, x))
         work.join(f"row {k}", ("channels", f"row {k}", above), ("base", f"under row {k}", below), margin=margin)
@@ -66,12 +68,12 @@ def draft(order: Order) -> Draft:
 
 def _lies(work: Work, tools: Array, flat: Array, over: Array, apart: float) -> None:
     """The base plane, the sheet over it bowed from row to row, and a tool to each channel."""
-    thick, runs, kinks = work.leather.thickness, list[tuple[float, float]](), list[float]()
+    thick, runs, kinks = work.pieces["channels"].thickness, list[tuple[float, float]](), list[float]()
     for chord, length in zip(flat, over, strict=True):
         arc, up = bowed(float(chord) - 2 * LANDS, float(length) - 2 * LANDS)
         runs += [(LANDS, 0.0), arc, (apart + LANDS, 0.0)]
         kinks += [0.0, up, up]
-    work.lie("base", flat_at(-thick / 2, behind=True))
+    work.lie("base", flat_at(-work.leather.thickness / 2, behind=True))
     work.lie("channels", Bent(FRONT.moved((0.0, 0.0, thick / 2)), across=Path(tuple(runs), kinks=tuple(kinks))))
     for k, size in enumerate(tools, 1):
         above, below = (
@@ -83,8 +85,9 @@ def _lies(work: Work, tools: Array, flat: Array, over: Array, apart: float) -> N
 
 def _tie(work: Work, tools: Array, right: float, tall: float) -> None:
     """A tie drawn through two holes at the side, twice round the roll."""
-    thick = work.leather.thickness
-    rolled = np.sqrt(4 / np.pi * right * (float(tools.mean()) + 2 * thick))  # across, of so much rolled up
+    thick = work.leather_for("strap").thickness
+    layers = work.leather.thickness + work.pieces["channels"].thickness
+    rolled = np.sqrt(4 / np.pi * right * (float(tools.mean()) + layers))  # across, of so much rolled up
     length = work.say("tie.length", 2 * np.pi * rolled + 220.0, "twice round the roll, and a bow", roll=rolled)
     width = work.given("tie.width", "wide enough not to cut in")
     work.pieces["tie"] = Strip(width / 2, 0.0, length, tongue=width).piece("tie", thick, at=min(length / 2, 150.0))
@@ -98,7 +101,7 @@ def _made(work: Work, tools: Array, middles: Array, base: Array, depth: float) -
     layers = [Slab("leather", np.array(paths.box(left, -thick, right, 0.0)))]
     held = [Slab("leather", base + np.array([0.0, low]))]
     for x, size in zip(middles, tools, strict=True):
-        layers.append(Slab("leather", arch(work.leather, size + EASE) + np.array([x, 0.0])))
+        layers.append(Slab("leather", arch(work.leather_for("pocket"), size + EASE) + np.array([x, 0.0])))
         layers.append(Slab("thing", paths.circle(float(x), (size + EASE) / 2, size / 2)))
         held.append(Slab("thing", np.array(paths.box(x - size / 2, low + 2, x + size / 2, low + tall))))
     held.append(Slab("leather", np.array(paths.box(left, low + left, right, low + depth))))

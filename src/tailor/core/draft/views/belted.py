@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -44,10 +44,10 @@ def belted(settings: Settings, draft: Fitted) -> Belted | None:
         neutral = draft.loop.neutral(sheet) * [1.0, -1.0] + [0.0, top]
         low, high = min(top - draft.loop.rows[1] - draft.loop.margin, rows[0]), top - draft.loop.begins
     else:
-        top, sheet = on.pivot[1] + on.opening / 2, leather
+        top, sheet = on.pivot[1] + on.opening / 2, replace(leather, thickness=draft.value("loop.thickness"))
         sewn = 2 * draft.value("seam.margin") + ROW_GAP
         snap = next((settings.maker.fastening(h.name, h.key) for h in draft.hardware if h.place.startswith(FOOT)), None)
-        line = over_belt(leather, on.opening, thick + SLACK, sewn, sewn if snap is None else 2 * snap.edge)
+        line = over_belt(sheet, on.opening, thick + SLACK, sewn, sewn if snap is None else 2 * snap.edge)
         neutral = np.column_stack([line[:, 1], on.pivot[1] - line[:, 0]])
         low, high = float(neutral[:, 1].min()), float(neutral[:, 1].max()) + BELOW
     low -= BELOW

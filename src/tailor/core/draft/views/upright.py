@@ -59,34 +59,35 @@ def upright(settings: Settings, draft: Fitted) -> Upright | None:
         leather.append(np.vstack([np.column_stack([out, down]), np.column_stack([out - turn * thick, down])[::-1]]))
     behind = float(face(draft, "back").out(np.array([[x, mouth]]))[0])
     stitches = [
-        _through(behind - thick, behind + thick, way.inner[0, 1] - down) for way in draft.ways for down in (0, 8)
-    ]
+        _through(behind - thick, behind + way.leather.thickness, way.inner[0, 1] - down)
+        for way in draft.ways for down in (0, 8)
+    ]  # fmt: skip
     posts, dashed = [], []
     for way in draft.ways:
         line = neutral(way) * [-1.0, 1.0]
         foot = line[0] - [0.0, ROW_GAP + draft.value("seam.margin")]
         line = np.vstack([foot, line])
         dashed.append(line)
-        leather.append(band(line[::-1], case.leather))
+        leather.append(band(line[::-1], way.leather))
         end = way.inner[-1]
         if any(h.post is not None and h.key in ("keeper.button", "flap.closing") for h in draft.hardware):
-            posts.append(_through(-end[0] - thick, -end[0] + thick, end[1]))
+            posts.append(_through(-end[0] - thick, -end[0] + way.leather.thickness, end[1]))
     belt = None
     cut = belted(settings, draft) if plate is None else None
     if on is not None and plate is not None:
-        half = float(np.ptp(plate.cut[:, 1])) / 2
-        leather.append(_box(behind, behind + thick, on.pivot[1] - half, on.pivot[1] + half))
+        half, outside = float(np.ptp(plate.cut[:, 1])) / 2, behind + plate.thickness
+        leather.append(_box(behind, outside, on.pivot[1] - half, on.pivot[1] + half))
         wide = settings.number("belt.width") / 2
-        belt = _box(behind + thick, behind + thick + settings.number("belt.thickness"), on.pivot[1] - wide,
-                    on.pivot[1] + wide)  # fmt: skip
-        stitches += [_through(behind - thick, behind + thick, float(row[:, 1].mean())) for row in on.rows]
+        belt = _box(outside, outside + settings.number("belt.thickness"), on.pivot[1] - wide, on.pivot[1] + wide)
+        stitches += [_through(behind - thick, outside, float(row[:, 1].mean())) for row in on.rows]
     elif cut is not None:
         aside = np.array([behind, 0.0])
         leather.append(cut.loop + aside)
         belt = cut.belt + aside
         dashed.append(cut.neutral + aside)
-        stitches += [_through(behind - thick, behind + thick, y) for y in cut.rows]
-        posts += [_through(behind - thick, behind + thick, y) for y in cut.posts]
+        over = behind + (draft.value("loop.thickness") if "loop.thickness" in draft.reasons else thick)
+        stitches += [_through(behind - thick, over, y) for y in cut.rows]
+        posts += [_through(behind - thick, over, y) for y in cut.posts]
     return Upright(thing, tuple(leather), belt, tuple(dashed), tuple(stitches), tuple(posts))
 
 

@@ -19,15 +19,16 @@ FAR = 1e4  # mm
 
 @dataclass(frozen=True)
 class StitchedDown:
-    """A part held to the back by rows of stitches. lies: of the pieces there are. shape: as it is bent, besides going
-    with the back from side to side. snaps: places of its fittings, (k, 2), that meet a last row there. feet: it lies on
-    the back beyond its first row and its last.
+    """A part held to the back by rows of stitches. lies: of the pieces there are. under: how thick the back is, mm.
+    shape: as it is bent, besides going with the back from side to side. snaps: places of its fittings, (k, 2), that
+    meet a last row there. feet: it lies on the back beyond its first row and its last.
     """
 
     part: Piece
     seams: Sequence[str]
     back: Face
     lies: Mapping[str, Lie]
+    under: float
     shape: Bent = field(default_factory=Bent)
     snaps: Array | None = None
     feet: bool = False
@@ -43,7 +44,7 @@ class StitchedDown:
         if under is None:
             return None
         placed = [under(row) for row in rows]
-        own, lift = self._own, self.part.thickness
+        own, lift = self._own, (self.part.thickness + self.under) / 2
         whole = Placed(*(np.vstack(side) for side in zip(*placed, strict=True)))
         bent = replace(self.shape, across=along(own[0][:, 0], placed[0], lift))
         bridge = twisted(sewn_on(bent, np.vstack(own), whole, lift), own, placed, lift)

@@ -13,6 +13,7 @@ import shapely
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted, OverTop
 from tailor.core.draft.fitted.faces import Face, face
+from tailor.core.leather.leather import Leather
 
 STEP = 1.0  # mm between the places that are looked at
 TILT = 1.0  # mm over which the lean of a face is measured
@@ -38,8 +39,8 @@ def taut(points: Array, start: Array, end: Array) -> Array:
     return ring[: (last - first) % len(ring) + 1]
 
 
-def over(draft: Fitted, x: float, root: float, end: float) -> OverTop:
-    """The way at x from height `root` on the back to height `end` on the front, flesh side inward."""
+def over(draft: Fitted, leather: Leather, x: float, root: float, end: float) -> OverTop:
+    """The way of a leather at x from height `root` on the back to height `end` on the front, flesh side inward."""
     loft, mouth, clear = draft.shell.loft, draft.value("mouth.y"), draft.shell.clearance
     back, front = face(draft, "back"), face(draft, "front")
 
@@ -63,7 +64,7 @@ def over(draft: Fitted, x: float, root: float, end: float) -> OverTop:
         np.column_stack([before, down]),
     ])  # fmt: skip
     inner = taut(points, np.array([behind[0], root]), np.array([before[0], end]))
-    return OverTop(x, inner, float(np.pi + lean_back + lean_front), draft.shell.leather.offset)
+    return OverTop(x, inner, float(np.pi + lean_back + lean_front), leather)
 
 
 def _steps(low: float, high: float) -> Array:

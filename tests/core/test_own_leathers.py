@@ -1,0 +1,82 @@
+"""Parts cut from leathers of their own: put together from their flat pieces they still meet, layer on layer."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from tailor import demo
+from tailor.core.job import Job, draft, judge
+from tailor.core.shop.made import leathers, made
+from tailor.core.together.assembled import Assembled
+from tailor.demo.shop import SORTS
+
+
+def pinned(name: str, **pins: str) -> Job:
+    job = demo.job(name)
+    for key, typed in pins.items():
+        job = job.typed(key.replace("__", "."), typed)
+    return job
+
+
+@pytest.mark.parametrize(
+    ("part", "name", "pieces", "pins"),
+    [
+        ("gusset", "laser-level", {"gusset"}, {}),
+        ("gusset", "laser-level", {"gusset"}, {"gusset__flange": "in"}),
+        ("strap", "laser-level", {"shoulder strap", "buckle strap", "right ring tab", "left ring tab", "handle"}, {}),
+        ("strap", "kit-bag", {"right under strap", "left under strap"}, {}),
+        ("strap", "radio", {"keeper"}, {"keeper__way": "over", "loop__landing": "none"}),
+        ("strap", "marking-gauge", {"tie"}, {}),
+        ("loop", "radio", {"ring tab", "dangler"}, {"loop__landing": "dangler"}),
+        ("loop", "radio", {"loop"}, {"loop__landing": "sewn", "loop__foot": "snap 10"}),
+        ("loop", "stapler", {"belt plate"}, {}),
+        ("pocket", "crew-cards", {"pocket 1", "pocket 2", "front"}, {}),
+        ("pocket", "site-book", {"front pocket", "back pocket"}, {}),
+        ("pocket", "delivery-notes", {"front pocket", "back pocket"}, {}),
+        ("pocket", "marking-gauge", {"channels"}, {}),
+        ("pocket", "kit-bag", {"pocket row"}, {"pocket__count": "3"}),
+        ("pocket", "whetstone", {"pocket"}, {"patch__on": "front", "patch__kind": "pocket"}),
+    ],
+)
+@pytest.mark.parametrize("thick", [0.6, 1.4])
+def test_a_part_of_another_leather_still_meets_what_it_is_joined_to(
+    part: str, name: str, pieces: set[str], pins: dict[str, str], thick: float
+) -> None:
+    plain = pinned(name, **pins)
+    body = plain.settings.number("leather.thickness")
+    case = draft(plain.typed(f"{part}.thickness", f"{thick * body:.3f} mm")).unmarked()
+    assert {p.name for p in case.pieces if p.thickness == pytest.approx(thick * body, abs=2e-3)} == pieces
+    whole = Assembled(case)
+    assert max((met.distance for met in whole.seams), default=0.0) <= 0.3
+    assert max((met.distance for met in whole.fastened), default=0.0) <= 0.5
+    assert max((met.distance for met in whole.shut), default=0.0) <= 0.5
+    for each in whole.layered:  # what a post goes through, by the pieces that lie there
+        assert each.thickness == pytest.approx(each.told, abs=0.01)
+    sheets = {p.name: p.thickness for p in case.pieces}
+    for seam in case.seams:  # of two pieces, each once
+        if len(seam.pieces) == 2 == len(seam.edges) and pieces & set(seam.pieces):
+            assert seam.stack == pytest.approx(sum(sheets[n] for n in seam.pieces), abs=0.01)
+
+
+def test_a_strap_round_a_thing_is_longer_by_the_turn_of_what_it_is_thicker() -> None:
+    pins = {"keeper__way": "round", "loop__landing": "none", "back__above": "40 mm"}
+    thin, thick = (draft(pinned("shears", strap__thickness=f"{t} mm", **pins)) for t in (1.5, 3.5))
+    assert thick.value("keeper.length") - thin.value("keeper.length") == pytest.approx(2 * np.pi * 1.0, abs=1e-6)
+    assert "body" in thick.reasons["strap.thickness"].inputs
+
+
+def test_a_thick_plate_wants_more_leather_round_its_slots() -> None:
+    jobs = {t: pinned("stapler", loop__thickness=f"{t} mm", slots__web="11 mm") for t in (2, 6)}
+    web = {t: next(v for v in judge(job, draft(job)) if v.name == "Leather round the slots") for t, job in jobs.items()}
+    assert (web[2].limit, web[6].limit) == (6.0, 15.0)
+
+
+def test_each_leather_is_cut_from_a_hide_of_its_own() -> None:
+    book = made(demo.job("site-book"))
+    found = {each.said: each for each in leathers([book], SORTS) if each.use == "body"}
+    assert set(found) == {"shoulder, 2 mm", "thin side, 1.2 mm"}
+    (own,) = found["thin side, 1.2 mm"].parts
+    assert {piece.name for piece in own[1]} == {"front pocket", "back pocket"}
+    area = sum(p.area * p.count for p in book.draft.pieces if p.thickness == pytest.approx(1.2))
+    assert found["thin side, 1.2 mm"].area == pytest.approx(area)
