@@ -19,6 +19,7 @@ from tailor.core.shop.agenda import Way
 from tailor.core.shop.orders import Order
 from tailor.core.shop.progress import Stands, Worked
 from tailor.core.shop.shop import Shop
+from tailor.desk import foresight
 from tailor.desk.at_work import AtWork
 from tailor.desk.start import window
 from tailor.desk.window import Window
@@ -50,6 +51,7 @@ def shown(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Window]:
     whole = of_the_demo.shop(EVENING.date())
     few = replace(whole, orders=(CARDS,), hands=whole.hands[:1], worked=())
     monkeypatch.setattr(of_the_demo, "shop", lambda today: few)
+    monkeypatch.setattr(foresight, "SECONDS", 0.2)  # of so few steps a plan is as good as it gets in that
     made = window(demo_name="whetstone")
     qtbot.addWidget(made)
     made.resize(1280, 800)

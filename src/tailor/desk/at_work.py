@@ -16,23 +16,24 @@ from tailor.core.bench.altered import Altered
 from tailor.core.bench.changed import changed
 from tailor.core.bench.steps import Steps
 from tailor.core.errors import InputError
-from tailor.core.log.opening import LAST
 from tailor.core.shop.agenda import Agenda, Way
 from tailor.core.shop.orders import begun
-from tailor.core.shop.progress import Progress, Stands, Worked
-from tailor.core.shop.sitting import Turn, Waiting, ahead, calls, held, holds, turns, waiting, when
+from tailor.core.shop.progress import Progress, Stands
+from tailor.core.shop.sitting import Turn, Waiting, ahead, calls, holds, turns, waiting, when
 from tailor.desk import theme
 from tailor.desk.capture.labour import Labour
 from tailor.desk.counter import Counter
 from tailor.desk.days import Days
 from tailor.desk.foresight import Foresight
 from tailor.desk.in_hand import InHand
+from tailor.desk.noting import Noting
 from tailor.desk.schools import Schools
 from tailor.desk.stages import bench as bench_stage
 from tailor.desk.step_card import StepCard
 from tailor.desk.step_changes import StepChanges
 from tailor.desk.step_list import StepList
 from tailor.desk.stock_list import typed_number
+from tailor.desk.what_holds import TRYING, WhatHolds
 from tailor.desk.whose_hands import WhoseHands
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
@@ -40,7 +41,6 @@ from tailor.desk.workbench import Workbench
 TICK = 1000  # ms
 BEHIND = timedelta(minutes=10)  # that a plan may be behind before it is made anew
 SHOWN = 3  # waits
-LINKS = 6  # of what holds an order
 OPENING = "Opening the shop book …"
 ALL_DONE = "Everything that was ordered is done. In Orders (F3), S makes an order ready."
 KEYS = (
@@ -78,13 +78,13 @@ class AtWork(QWidget):
         self.writing.done.connect(lambda path: self.told.emit(f"Written: {path.name} in {path.parent.name}."))
         self.turns: list[Turn] = []
         self.chosen = ""  # the id of a step that was taken hold of; empty for what is next
-        self._soon: list[Callable[[], object]] = []  # what hands did while something was being noted
         self._heard: datetime | None = None  # until when it was listened for calls
         self._were: Mapping[str, Steps] = {}  # the steps of things, before they were derived anew
         self._planned_for: object = None  # what of the shop the plan is of
+        self.noting = Noting(counter, lambda: self.clock(), self)
+        self.noting.made.connect(self.made)
         self._put_together()
         counter.came.connect(self._came)
-        counter.refused.connect(lambda _: self._soon.clear())  # it was meant for what is not as it was
         self._timer = QTimer(self)
         self._timer.timeout.connect(self._tick)
 
@@ -93,11 +93,12 @@ class AtWork(QWidget):
         self.days = Days()
         self.days.chosen.connect(self.choose)
         self.card = StepCard()
-        self.card.on.connect(lambda: self._when_noted(self.go_on))
-        self.card.paused.connect(lambda: self._when_noted(self.pause))
-        self.card.already.connect(lambda: self._when_noted(self.done_already))
-        self.card.took.connect(lambda said: self._when_noted(lambda: self.took(said)))
-        self.changes = StepChanges(self._when_noted)
+        when_noted = self.noting.when_noted
+        self.card.on.connect(lambda: when_noted(self.go_on))
+        self.card.paused.connect(lambda: when_noted(self.pause))
+        self.card.already.connect(lambda: when_noted(self.done_already))
+        self.card.took.connect(lambda said: when_noted(lambda: self.took(said)))
+        self.changes = StepChanges(when_noted)
         self.changes.hide()
         self.changes.changed.connect(self._altered)
         self.changes.refused.connect(self.refused)
@@ -112,11 +113,7 @@ class AtWork(QWidget):
         self._waits = Words()
         self._waits.setAccessibleName("What waits")
         self._waits.setWordWrap(True)
-        self.chain = Words()
-        self.chain.setAccessibleName("What holds the order in hand")
-        self.chain.setWordWrap(True)
-        self.chain.setFont(theme.text(9.5))
-        self.chain.hide()
+        self.chain = WhatHolds()
         self._said = Words(OPENING)
         self._said.setWordWrap(True)
         self.ways = {way: QPushButton() for way in Way}
@@ -176,7 +173,7 @@ class AtWork(QWidget):
 
     @property
     def progress(self) -> Progress:
-        return Progress(self.counter.shop.worked if self.counter.shop else ())
+        return self.noting.progress
 
     @property
     def hand(self) -> str:
@@ -210,15 +207,7 @@ class AtWork(QWidget):
             self._planned_for = wanted
             self.foresight.ask()
         self.refresh()
-        if self._soon:
-            self._when_noted(self._soon.pop(0))
-
-    def _when_noted(self, deed: Callable[[], object]) -> None:
-        """Do something once what was noted before is in the book: what hands do twice at once is done twice."""
-        if self.counter.busy:
-            self._soon.append(deed)
-        else:
-            deed()
+        self.noting.go_on()
 
     def refresh(self) -> None:
         """Show what is planned, as far as it was done."""
@@ -281,7 +270,8 @@ class AtWork(QWidget):
         shop = self.counter.shop
         steps = agenda.load.things.get(turn.id.rpartition("/")[0] + "/", Steps()) if turn and agenda else Steps()
         self.changes.show_turn(turn, steps, shop.altered if shop else (), writes)
-        self._show_chain(turn, now)
+        plan = self.foresight.plan
+        self.chain.show_order(turn.task.order if turn else None, agenda, plan, self.foresight.tried, now)
         self._show_schools(turn)
         in_hand = turn.id if turn else ""
         self.list.show_turns(self.turns, in_hand, now.date())
@@ -290,7 +280,7 @@ class AtWork(QWidget):
         self._waits.setVisible(bool(rests))
         self._show_ways()
         self.write.setEnabled(bool(self.turns))
-        if agenda is not None and (plan := self.foresight.plan) is not None:
+        if agenda is not None and plan is not None:
             self.days.show_days(now, *ahead(agenda.load, plan, progress, self.turns), in_hand)
 
     def _closed(self, turn: Turn | None) -> QImage | None:
@@ -356,18 +346,21 @@ class AtWork(QWidget):
         if (turn := self.turn) is None:
             return
         if turn.stands is Stands.RUNNING:
-            self._note(turn, "done", lambda worked, now: worked.finished(now))
+            self.noting.done(turn, self.hand)
+            self._show(self.clock())
             self.chosen = ""
             return
         if (held := self._holds(turn, self.clock())) and not turn.again:
             self.called.emit(f"Begun all the same: {turn.task.doing.name} comes {held}.", False)
         self.whose.named = True
-        self._note(turn, "begun", lambda worked, now: worked.begun(now, self.hand))
+        self.noting.begin(turn, self.hand)
+        self._show(self.clock())
         self.chosen = turn.id
 
     def pause(self) -> None:
         if (turn := self.turn) is not None and turn.stands is Stands.RUNNING:
-            self._note(turn, "paused", lambda worked, now: worked.paused(now))
+            self.noting.pause(turn, self.hand)
+            self._show(self.clock())
 
     def done_already(self) -> None:
         """The step in hand was done before, in whatever order."""
@@ -377,7 +370,8 @@ class AtWork(QWidget):
             self.called.emit(
                 f"Noted; {turn.task.doing.name} comes {held}. Look whether that can still be reached.", False
             )
-        self._note(turn, "done", lambda worked, now: worked.finished(now))
+        self.noting.done(turn, self.hand)
+        self._show(self.clock())
         self.chosen = ""
 
     def took(self, text: str) -> None:
@@ -386,30 +380,12 @@ class AtWork(QWidget):
             return
         try:
             minutes = typed_number(text.removesuffix("min"), "minutes")
-            self._note(turn, "done", lambda worked, now: worked.finished(now, minutes))
+            self.noting.done(turn, self.hand, minutes)
         except InputError as error:
             self.refused.emit(str(error))
             return
         self.chosen = ""
         self.setFocus()
-
-    def _note(self, turn: Turn, what: str, change: Callable[[Worked, datetime], Worked]) -> None:
-        """Note in the shop book what was done of a step; another that runs under the same hands rests meanwhile."""
-        if self.counter.read_only:
-            return
-        task, now, progress = turn.task, self.clock(), self.progress
-        was = progress.of(turn.id)
-        new = Worked(
-            turn.id, task.order.id, task.thing, task.doing.name, task.doing.family, task.doing.minutes, self.hand
-        )
-        changes = [(was, change(was or new, now))]
-        if what == "begun":
-            others = (one for one in progress if one.id != turn.id and one.hand == self.hand)
-            changes += [(one, one.paused(now)) for one in others if one.stands is Stands.RUNNING]
-        self.counter.put(f"{task.doing.name}, {what}", *changes)
-        if what == "done" and task.doing.key == LAST:
-            self.made.emit(turn.id.rpartition("/")[0])
-        self._show(now)
 
     def what_holds(self) -> None:
         """What holds the order in hand to its end; again, to be done with it."""
@@ -420,23 +396,8 @@ class AtWork(QWidget):
         """Try what would make the order in hand ready sooner."""
         if self.turn is not None and not self.foresight.busy:
             self.chain.show()
-            self.chain.setText("Trying what would make it sooner …")
+            self.chain.setText(TRYING)
             self.foresight.ask_sooner(self.turn.task.order.id)
-
-    def _show_chain(self, turn: Turn | None, now: datetime) -> None:
-        agenda, plan = self.agenda, self.foresight.plan
-        if not self.chain.isVisible() or turn is None or agenda is None or plan is None:
-            self.chain.setText("")
-            return
-        lines = held(agenda.load, plan, turn.task.order.id, now)
-        if tried := [one for one in self.foresight.tried if one.order == turn.task.order.id]:
-            found = [f"{one.said}: {_ready_by(one.ready)}" for one in tried]
-            self.chain.setText("\n".join([f"{turn.task.order.name} would be ready", *found]))
-            return
-        more = [f"and {len(lines) - LINKS} before that"] if len(lines) > LINKS else []
-        self.chain.setText(
-            "\n".join([f"What holds {turn.task.order.name}:", *lines[:LINKS], *more, "Q: what would make it sooner?"])
-        )
 
     def show_schools(self) -> None:
         """By which schools the thing in hand is made; again, to be done with it."""
@@ -566,10 +527,6 @@ class AtWork(QWidget):
         self._timer.stop()
         self.writing.finish()
         self.foresight.finish()
-
-
-def _ready_by(at: datetime | None) -> str:
-    return "it cannot be done" if at is None else f"{at:%A} {at.day} {at:%B}, {at:%H:%M}"
 
 
 def _told(one: Waiting, now: datetime) -> str:
