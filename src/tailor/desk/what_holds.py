@@ -41,9 +41,7 @@ class WhatHolds(Words):
             return
         lines = held(agenda.load, plan, order.id, now)
         more = [f"and {len(lines) - LINKS} before that"] if len(lines) > LINKS else []
-        self.setText(
-            "\n".join([f"What holds {order.name}:", *lines[:LINKS], *more, "Q: what would make it sooner?"])
-        )
+        self.setText("\n".join([f"What holds {order.name}:", *lines[:LINKS], *more, "Q: what would make it sooner?"]))
 
 
 def _ready_by(at: datetime | None) -> str:
