@@ -54,6 +54,7 @@ mutants: setup
 	$(BIN)/python -m tests.mutants $(COUNT) $(SEED) $(CHANGED)
 
 bench: setup
+	$(BIN)/pip install -q --disable-pip-version-check -c requirements.lock -e '.[bench]'
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m bench
 
 screenshots: setup

@@ -11,13 +11,15 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from bench import flat, log, photo, shop, turned
+from bench import flat, log, photo, shop, strip, turned
 from tailor import demo
 from tailor.core.carried.stations import Station
+from tailor.core.cut.laying import Turns
 from tailor.core.draft.draft import Draft
 from tailor.core.job import Job, draft, judge
 from tailor.desk.start import application
 
+STRIP = 5.0  # s
 ARC = 16  # segments to a quarter turn, as the buffers of a drawing need them
 
 
@@ -165,6 +167,12 @@ def main() -> None:
         print(f"  a first layout, {share:.0%} of a side asked   {1e3 * first:7.1f} ms   {first / look:5.2f} × floor")
         print(f"  after five seconds there lie            {laid:7.1%}")
         print(f"  one dragged and the rest laid again     {1e3 * dragged:7.1f} ms   {dragged / look:5.2f} × floor")
+    for turns, said, aim in ((strip.ALONG, "two ways round", 1.0), (Turns(), "any way round", 0.96)):
+        for count in (20, 50, 100):
+            dense, ours_ = strip.compared(count, turns, STRIP)
+            print(f"an open strip engine, {count:3} pieces, {said:<14}{dense:7.3f} dense in {STRIP:.0f} s   floor")
+            ratio = ours_ / dense
+            print(f"  ours in as many seconds                 {ours_:7.3f}   {ratio:5.2f} × floor   (aim {aim})")
     plan = shop.planned(12)
     print(f"a look at a plan of {plan.steps} steps             {1e3 * plan.look:7.1f} ms   floor")
     for said, seconds, aim in (

@@ -158,6 +158,9 @@ def test_what_was_saved_is_found_again_as_one_types(begun: Window, qtbot: QtBot,
     assert seek("olive") == ["Olive radio", "Olive tray"]  # the newest first
     assert seek("2.6 mm tray") == ["Olive tray"]
     assert seek("50%") == []
+    begun.read_guide()  # there and back, with nothing found
+    begun.read_guide()
+    assert begun.shelf.sought.hasFocus()
     (tmp_path / "Olive tray.tailor").unlink()
     assert seek("oliv tra") == ["Olive tray"]
     QTest.keyClick(begun.shelf.sought, Key.Key_Down)

@@ -139,9 +139,12 @@ class Shelf(QWidget):
         return Thing(found.job.name, said, drawn(found.job), take)
 
     @property
-    def first(self) -> Card:
-        """What a hand is on first: the work in hand, else the first way of measuring."""
-        return self._rows[1 if len(self._rows) > 2 else 0][1][0]
+    def first(self) -> QWidget:
+        """What a hand is on first: the work in hand, else the first way of measuring; what is looked for, where nothing
+        was found.
+        """
+        cards = self._rows[1 if len(self._rows) > 2 else 0][1]
+        return cards[0] if cards else self.sought
 
     @property
     def cards(self) -> list[Card]:
