@@ -40,7 +40,7 @@ def flattened(rows: int, columns: int) -> tuple[int, float, float, int]:
         laid = Sheet(places, triangles).laid()
         ours = min(ours, time.perf_counter() - begun)
     sheet = Sheet(places, triangles)
-    z = sheet.placed(sheet.unfolded())
+    z = sheet.placing()(sheet.unfolded())
     start, held = np.column_stack([z.real, z.imag]), np.zeros(1, dtype=np.int32)
     for steps in (10, 15, 20, 30, 40, 60, 80, 120, 160, 240, 400):
         made = igl.ARAPData()

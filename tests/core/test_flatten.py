@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import os
+from pathlib import Path
+from threading import Thread
+
 import igl
 import numpy as np
 import pytest
@@ -134,6 +138,29 @@ def test_it_settles_where_an_independent_program_does(seed):
     assert laid.converged
     assert np.sqrt(laid.energy) == pytest.approx(np.sqrt(theirs), rel=1e-3)
     assert laid.energy == pytest.approx((ours.area * ((1 / laid.stretch - 1) ** 2).sum(axis=1)).sum(), rel=1e-6)
+
+
+def resident() -> float:
+    """Memory of this process, MB."""
+    return int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE") / 1e6
+
+
+def test_what_is_laid_in_one_thread_and_let_go_of_in_another_is_freed():
+    flat, triangles = sheet(np.linspace(-40, 40, 45), np.linspace(0, 150, 81))
+    vertices = np.column_stack([flat, 0.004 * flat[:, 0] ** 2])
+    held, grown = list[Sheet](), list[float]()
+
+    def lay() -> None:
+        held.append(Sheet(vertices, triangles))
+        held[0].laid(most=1)
+
+    for _ in range(70):
+        thread = Thread(target=lay)
+        thread.start()
+        thread.join()
+        held.clear()
+        grown.append(resident())
+    assert grown[-1] - grown[9] < 12  # 60 of them, of 1 MB or more each
 
 
 def test_a_fold_is_held_straight_and_an_earlier_answer_is_a_head_start():

@@ -10,6 +10,7 @@ Source: local/global parameterisation with cotangent weights.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -27,7 +28,7 @@ MEMORY = 6  # earlier steps that the next one is mixed from
 MOST_STEPS = 400
 SETTLED = 1e-6  # share of its energy that a sheet may still have to lose in a step, twice running
 NOTHING = 1e-11  # energy per area that counts as none: strains of some millionths
-WORKED = {"gather", "scatter", "laplacian", "_free", "_factors"}  # what a sheet makes when it is wanted
+WORKED = {"gather", "scatter", "laplacian", "_free"}  # what a sheet makes when it is wanted
 THIN = 1e-10  # area over longest side squared, below which a triangle is none
 
 
@@ -139,30 +140,33 @@ class Sheet:
         along_v = np.setdiff1d(np.arange(self.count), pinned)
         return (np.flatnonzero(~self.held) if len(held) else along_v), along_v
 
-    @cached_property
-    def _factors(self) -> tuple[scipy.sparse.linalg.SuperLU, scipy.sparse.linalg.SuperLU]:
-        """One factor, or two where a line is held: it may not move along u, but may along v."""
-        u, v = self._free
-        last = self._factor(v)
-        return (self._factor(u) if self.held.any() else last), last
-
     def _factor(self, free: Indices) -> scipy.sparse.linalg.SuperLU:
         part = self.laplacian[free][:, free].tocsc()
         alike = {"SymmetricMode": True}
         return scipy.sparse.linalg.splu(part, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options=alike)
 
-    def placed(self, turn: Complex) -> Complex:
-        """The best places (n,) for given turns (m,) of the triangles."""
-        load = np.asarray(self.scatter @ turn)
-        z = np.zeros(self.count, dtype=complex)
-        (u, v), (of_u, of_v) = self._free, self._factors
-        if of_u is of_v:
-            both = of_v.solve(np.column_stack([load.real[v], load.imag[v]]))
-            z[v] = both[:, 0] + 1j * both[:, 1]
-        else:
-            z.real[u] = of_u.solve(load.real[u])
-            z.imag[v] = of_v.solve(load.imag[v])
-        return z
+    def placing(self) -> Callable[[Complex], Complex]:
+        """What tells the best places (n,) for given turns (m,) of the triangles.
+
+        It holds one factor, or two where a line is held, which may not move along u, but may along v. They are not kept
+        with the sheet: a factor that is let go of in another thread than it was made in is never freed.
+        """
+        u, v = self._free
+        of_v = self._factor(v)
+        of_u = self._factor(u) if self.held.any() else of_v
+
+        def placed(turn: Complex) -> Complex:
+            load = np.asarray(self.scatter @ turn)
+            z = np.zeros(self.count, dtype=complex)
+            if of_u is of_v:
+                both = of_v.solve(np.column_stack([load.real[v], load.imag[v]]))
+                z[v] = both[:, 0] + 1j * both[:, 1]
+            else:
+                z.real[u] = of_u.solve(load.real[u])
+                z.imag[v] = of_v.solve(load.imag[v])
+            return z
+
+        return placed
 
     def turned(self, z: Complex) -> tuple[Complex, float]:
         """The best turns (m,) for given places, and the energy left with them."""
@@ -174,14 +178,15 @@ class Sheet:
 
     def laid(self, start: Array | None = None, most: int = MOST_STEPS) -> Flattening:
         """Laid flat, from an earlier laying or from the sheet unfolded triangle by triangle."""
-        z = self.placed(self.unfolded()) if start is None else np.asarray(start @ [1.0, 1.0j], dtype=complex)
+        placed = self.placing()
+        z = placed(self.unfolded()) if start is None else np.asarray(start @ [1.0, 1.0j], dtype=complex)
         turn, energy = self.turned(z)
         nothing = NOTHING * float(self.minds.sum())
         step = _Mixed()
         quiet, taken = 0, 0
         while energy > nothing and quiet < 2 and taken < most:
             taken += 1
-            plain = self.placed(turn)
+            plain = placed(turn)
             z_next = step.mixed(z, plain)
             turn_next, lower = self.turned(z_next)
             if lower > energy and z_next is not plain:
