@@ -8,6 +8,7 @@ from functools import cache
 from itertools import pairwise
 
 import pytest
+import vobject
 
 from tailor import demo
 from tailor.core.bench.derived import BLADE, LIVE, derived
@@ -300,6 +301,10 @@ def test_the_calendar_tells_every_hour_of_hands() -> None:
     assert any("A tray\\; and\\, more" in e["DESCRIPTION"] for e in events)
     assert all(a <= b for a, b in pairwise(sorted(e["DTSTART"] for e in events)))
     assert NOON + timedelta(0) <= min(load.when(s.start) for s in spells)
+    read = vobject.readOne(calendar.to_bytes(load, plan).decode()).vevent_list  # as another library reads it
+    told = sorted((e.dtstart.value.replace(tzinfo=None), e.dtend.value.replace(tzinfo=None)) for e in read)
+    assert told == sorted((load.when(s.start), load.when(s.end)) for s in spells)
+    assert all("A tray; and, more" in e.description.value for e in read)
 
 
 @pytest.mark.parametrize(

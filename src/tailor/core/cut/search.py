@@ -19,7 +19,8 @@ from tailor.core.cut.laying import Id, Laid, Laying, Wanted
 from tailor.core.cut.moves import State
 from tailor.core.cut.shapes import Shapes, shapes
 
-PATIENCE = 30  # rounds without gain before a piece is given up
+PATIENCE = 30  # rounds without gain before what lay there before is taken up
+PERSISTENCE = 80  # and before a piece that is put in is given up
 TRIES, OUSTING = 200, 1000  # places that are tried for one that is put in, and for one that drives others out
 GREED = 0.3  # by how much more than it is worth itself a piece may drive out, since the others may find room again
 GIVE = 0.01  # of all that is to be laid, that may be given up on the way
@@ -219,7 +220,7 @@ class Search:
             before = self._kept()
             if not self.long[k]:
                 self._try_put(k)
-                if (yield from self._parted(PATIENCE)) == 0.0:
+                if (yield from self._parted(PERSISTENCE)) == 0.0:
                     self._keep()
                     continue
                 self._back(before)
@@ -243,7 +244,7 @@ class Search:
         for j in np.nonzero(out & ~self.state.on & ~self.long)[0].tolist():
             now = self._kept()
             self._try_put(j)
-            if (yield from self._parted(PATIENCE)) > 0.0:
+            if (yield from self._parted(PERSISTENCE)) > 0.0:
                 self._back(now)
 
     def _driven_out(self, k: int, most: float, pose: Array, out: Flags) -> float:
