@@ -28,6 +28,7 @@ def pinned(name: str, **pins: str) -> Job:
         ("strap", "kit-bag", {"right under strap", "left under strap"}, {}),
         ("strap", "radio", {"keeper"}, {"keeper__way": "over", "loop__landing": "none"}),
         ("strap", "marking-gauge", {"tie"}, {}),
+        ("strap", "leggett", {"tie", "tuck loop"}, {}),
         ("loop", "radio", {"ring tab", "dangler"}, {"loop__landing": "dangler"}),
         ("loop", "radio", {"loop"}, {"loop__landing": "sewn", "loop__foot": "snap 10"}),
         ("loop", "stapler", {"belt plate"}, {}),

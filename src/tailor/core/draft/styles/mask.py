@@ -19,6 +19,7 @@ from tailor.core.draft.fitted.faces import face
 from tailor.core.draft.piece import Piece, punched
 from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
+from tailor.core.draft.stuff import leather_for
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.lying import StitchedDown
 from tailor.core.draft.worn.over import across
@@ -79,10 +80,9 @@ def tuck_of(width: float, thick: float) -> float:
     return width + 2 * thick + 2.0
 
 
-def way_of_tie(made: Fitted, width: float) -> Run:
-    """The tie from one side of the back round the front of the handle to the other side of the back."""
-    loft, leather, mouth = made.shell.loft, made.shell.leather, made.value("mouth.y")
-    thick, margin = leather.thickness, made.value("seam.margin")
+def way_of_tie(made: Fitted, width: float, leather: Leather) -> Run:
+    """The tie from one side of the back round the front of the handle to the other side of the back. leather: its."""
+    loft, mouth, thick, margin = made.shell.loft, made.value("mouth.y"), leather.thickness, made.value("seam.margin")
     high = mouth - max(ROOT, tuck_of(width, thick) / 2 + 2 * APART + margin / 2)  # its loop's rows lie on the back
     left, right = across(made, high)
     aside = min(width / 2 + margin + 2.0, 0.4 * (right - left))
@@ -98,14 +98,15 @@ def way_of_tie(made: Fitted, width: float) -> Run:
 
 def _tied(settings: Settings, made: Fitted, neck: float, sharp: bool) -> Fitted:
     """The mask with its tie and its tuck loop sewn on its back."""
-    leather, thick = made.shell.leather, made.shell.leather.thickness
+    body, (leather, cut_of) = made.shell.leather, leather_for(settings, "strap")
+    thick = leather.thickness
     width = settings.settled(stated("tie.width", settings.number("tie.width"), "mm", "narrow enough to tuck"))
-    run = way_of_tie(made, width.value)
+    run = way_of_tie(made, width.value, leather)
     length = settings.settled(
         stated("tie.length", run.length + TAIL, "mm", "from its root round the handle to its loop, and an end to tuck",
                path=run.length, tail=TAIL)
     )  # fmt: skip
-    how, back = stitching_of(settings, leather, ends=0), face(made, "back")
+    how, back = stitching_of(settings, body, ends=0), face(made, "back")
     hole, tuck = how.hole.value, tuck_of(width.value, thick)
     short = APART * np.array([-1.0, 0.0, 1.0])
     start, arrive = run.sides[0] - run.root, run.sides[1] - run.end
@@ -119,22 +120,27 @@ def _tied(settings: Settings, made: Fitted, neck: float, sharp: bool) -> Fitted:
     loop = _strip("tuck loop", width.value, tuck + 2 * (APART + foot), (foot, foot + tuck + 2 * APART), names[1:],
         short, hole, thick)  # fmt: skip
     rows = [row[::-1] for row in rows]  # in the order that they have seen from behind, as the strips do
-    held = StitchedDown(loop, names[1:], back, made.lies, thick)
+    held = StitchedDown(loop, names[1:], back, made.lies, body.thickness)
     rows[1:] = held.settled(rows[1:])  # a head that narrows there is longer than it looks
     lie = held.lie(back.strips(rows[1:]))
     pieces = [*(back.rowed(piece, names, rows, hole) for piece in made.pieces), tie, loop]
     row = straight_row(short)
-    two = even_stack(two_layers(("tie", "back"), thick), row)
+    two = even_stack(two_layers(("tie", "back"), thick, body.thickness), row)
     seams = tuple(
         sewn(name, (piece, back.piece), ("tab", "back"), row, two, how, made.value("seam.margin") / 2)
         for name, piece in zip(names, ("tie", "tuck loop", "tuck loop"), strict=True)
     )
-    said = (width, length, stated("tie.arrives", run.arrives, "°", "as the tie runs from the handle to its loop"))
+    said = (
+        cut_of,
+        width,
+        length,
+        stated("tie.arrives", run.arrives, "°", "as the tie runs from the handle to its loop"),
+    )
     return replace(
         made, pieces=tuple(pieces), lies=made.lies if lie is None else {**made.lies, loop.name: lie},
         seams=(*made.seams, *seams), lying=(*made.lying, *_seen(run, width.value)),
         reasons={**made.reasons, **{r.name: r for r in said}},
-        claims=_claims(made, leather, neck, tuck - width.value - thick, sharp),
+        claims=_claims(made, body, neck, tuck - width.value - thick, sharp),
     )  # fmt: skip
 
 
