@@ -40,7 +40,7 @@ def settles_like_another(panel: Formed) -> None:
     ours = panel.sheet
     z = panel.laid.uv @ [1.0, 1.0j]
     _, mine = ours.turned(z)
-    start = ours.placed(ours.unfolded())
+    start = ours.placing()(ours.unfolded())
     free = Sheet(panel.places.reshape(-1, 3), panel.triangles)  # the other program holds no line
     laid = free.laid()
     their = rival(panel.places.reshape(-1, 3), panel.triangles, np.column_stack([start.real, start.imag]), 400)
