@@ -8,8 +8,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtGui import QColor, QImage
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QColor, QImage, QPainterPath, QPolygonF
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
@@ -17,6 +17,7 @@ from pytestqt.qtbot import QtBot
 from tailor import demo
 from tailor.core.carried.traced import runs
 from tailor.core.draft.views.seen import Eye
+from tailor.desk.looks import _joined
 from tailor.desk.stages import STAGES
 from tailor.desk.window import Window
 from tailor.desk.words import Words
@@ -508,3 +509,16 @@ def test_what_cannot_be_put_together_is_said(lay: Callable[[str], Window], qtbot
     shown.turn_round()
     qtbot.waitUntil(lambda: not shown.turning.labour.busy, timeout=60_000)
     assert "cannot be put together" in shown.turning.findChildren(Words)[0].text()
+
+
+def test_cells_become_one_path_as_if_each_were_drawn() -> None:
+    corner = np.random.default_rng(4).uniform(-200, 200, (500, 1, 2))
+    quads = corner + np.array([[0.0, 0.0], [7.0, 1.0], [8.0, 6.0], [-1.0, 5.0]])
+    drawn = QPainterPath()
+    drawn.setFillRule(Qt.FillRule.WindingFill)
+    for cell in quads:
+        drawn.addPolygon(QPolygonF([QPointF(*at) for at in (*cell, cell[0])]))
+    found = _joined(quads)
+    assert found == drawn
+    assert found.fillRule() is Qt.FillRule.WindingFill
+    assert _joined(quads[:0]).isEmpty()
