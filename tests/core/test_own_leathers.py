@@ -4,12 +4,19 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from shapely import LineString, Polygon
 
 from tailor import demo
+from tailor.core.draft.draft import Fitted
+from tailor.core.draft.parts.own_loop import FOOT
+from tailor.core.draft.views.belted import belted
+from tailor.core.draft.views.upright import upright
 from tailor.core.job import Job, draft, judge
 from tailor.core.shop.made import leathers, made
 from tailor.core.together.assembled import Assembled
 from tailor.demo.shop import SORTS
+
+CARD = 2.4  # mm that lies in each pocket of the crew's cards
 
 
 def pinned(name: str, **pins: str) -> Job:
@@ -55,6 +62,30 @@ def test_a_part_of_another_leather_still_meets_what_it_is_joined_to(
     for each in whole.layered:  # what a post goes through, by the pieces that lie there
         assert each.thickness == pytest.approx(each.told, abs=0.01)
     sheets = {p.name: p.thickness for p in case.pieces}
+    known = {p.name: p for p in case.pieces}
+    for seam in case.seams:  # middle to middle they lie half of either apart
+        if len(seam.pieces) == 2 == len(seam.edges) and pieces & set(seam.pieces) & set(case.lies):
+            ways = [(name, edge) for name in seam.pieces for edge in seam.edges]
+            rows = [(n, known[n].holes_of(seam.name, e)) for n, e in ways if len(known[n].holes_of(seam.name, e))]
+            if len(rows) == 2 and all(n in case.lies for n, _ in rows):
+                one, other = (case.lies[n](holes) for n, holes in rows)
+                apart = np.median(np.abs(((other.at - one.at) * one.out).sum(axis=1)))
+                between = 0.0
+                if name == "crew-cards":  # a card lies in every pocket, and the pockets on one another
+                    nth = [n for n in known if n != "back"].index(next(n for n, _ in rows if n != "back"))
+                    between = (nth + 1) * CARD + nth * thick * body
+                assert apart == pytest.approx(between + sum(sheets[n] for n, _ in rows) / 2, abs=0.12)
+    fitted = [(n, f) for n in case.lies for f in known[n].fittings if f.place]
+    spots = {(n, f.place): case.lies[n](np.array([[f.x, f.y]])) for n, f in fitted}
+    for n, place in spots:
+        others = [o for o, at in spots if at == place and o != n]
+        if n in pieces and len(others) == 1 and sum(f.place == place for f in known[n].fittings) == 1:
+            one, other = spots[n, place], spots[others[0], place]
+            assert abs(float(((other.at - one.at) * one.out).sum())) == pytest.approx(
+                (sheets[n] + sheets[others[0]]) / 2, abs=0.12)  # fmt: skip
+    for item in case.hardware:
+        if item.place.startswith(FOOT):
+            assert item.stack == pytest.approx(sheets["loop"] + body)
     for seam in case.seams:  # of two pieces, each once
         if len(seam.pieces) == 2 == len(seam.edges) and pieces & set(seam.pieces):
             assert seam.stack == pytest.approx(sum(sheets[n] for n in seam.pieces), abs=0.01)
@@ -65,6 +96,22 @@ def test_a_strap_round_a_thing_is_longer_by_the_turn_of_what_it_is_thicker() -> 
     thin, thick = (draft(pinned("shears", strap__thickness=f"{t} mm", **pins)) for t in (1.5, 3.5))
     assert thick.value("keeper.length") - thin.value("keeper.length") == pytest.approx(2 * np.pi * 1.0, abs=1e-6)
     assert "body" in thick.reasons["strap.thickness"].inputs
+
+
+def test_a_slice_shows_each_leather_as_thick_as_it_is() -> None:
+    job = pinned("radio", loop__landing="sewn", loop__thickness="3.1 mm")
+    made = draft(job)
+    assert isinstance(made, Fitted)
+    cut = belted(job.settings, made)
+    assert cut is not None
+    along = LineString(cut.neutral).length
+    assert Polygon(cut.loop).area / along == pytest.approx(3.1, rel=0.03)
+    job = pinned("radio", keeper__way="over", loop__landing="none", strap__thickness="3.1 mm")
+    made = draft(job)
+    assert isinstance(made, Fitted)
+    seen = upright(job.settings, made)
+    assert seen is not None
+    assert Polygon(seen.leather[2]).area / LineString(seen.dashed[0]).length == pytest.approx(3.1, rel=0.05)
 
 
 def test_a_thick_plate_wants_more_leather_round_its_slots() -> None:
