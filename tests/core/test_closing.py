@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from scipy.spatial.distance import pdist
 
 from tailor import demo
 from tailor.core.job import draft
+from tailor.core.together import drawn as compiler
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.closing import CUT, EDGE, FLESH, GRAIN, METAL, THING, THREAD, TOOLED, Closing
 from tailor.core.together.drawn import drawn
@@ -46,6 +49,13 @@ def test_what_is_nearest_is_drawn_as_large_as_it_is() -> None:
     assert np.flatnonzero((above == 0).any(axis=1))[[0, -1]].tolist() == [200 + 4 * 20, 200 + 4 * 40 - 1]
     turned = hue(drawn(near, Sight(45.0, 0.0, np.array([0, 0, 30.0]), 4.0), (300, 200)))
     assert (turned == 0).sum() == pytest.approx(80 * 80 * np.sqrt(2), rel=0.02)
+
+
+def test_nothing_is_compiled_once_one_looks() -> None:
+    compiler.ready()
+    known, near = len(compiler._filled.signatures), cube((0, 0, 30), 20, RED, 0)
+    drawn(replace(near, triangles=np.asfortranarray(near.triangles)), Sight(), (300, 200))
+    assert len(compiler._filled.signatures) == known
 
 
 def test_from_the_right_the_right_side_is_seen_and_what_ends_is_outlined() -> None:

@@ -106,6 +106,33 @@ def test_only_what_hangs_on_the_late_step_gives_way() -> None:
     assert not list(broken(late, few))
 
 
+@pytest.mark.parametrize("seed", range(6))
+def test_who_has_time_to_spare_gives_way_to_whom_many_follow(seed: int) -> None:
+    """Evenings full to the brim: pushed on, the late step would take all that follows it to the end; nothing waits for
+    what lies beside it.
+    """
+    rng = np.random.default_rng(seed)
+    pace = int(rng.choice([30, 36, 45]))
+    each = 180 // pace
+    row = [("a", n) for n in range(8)]
+    steps, at, names = list[Step](), dict[str, tuple[Spell, ...]](), iter("bcdefghijklmnopqrstuvwxyz" * 4)
+    for day in range(8):
+        for slot in range(each):
+            order, n = row[day] if slot == 0 else (next(names) + str(day), 0)
+            steps.append(Step(f"{order}.{n}", order, "", pace))
+            at[steps[-1].id] = (Spell("A", day * 1440 + 1080 + slot * pace, day * 1440 + 1080 + (slot + 1) * pace),)
+    waits = tuple(Wait(f"a.{n}", f"a.{n + 1}") for n in range(7))
+    asked = Work(
+        (Person("A", EVENINGS[:20]),), tuple(Order(o) for o in {s.order: 0 for s in steps}), tuple(steps), waits
+    )
+    plan, slot = Plan(at), int(rng.integers(0, 5))
+    late = replace(asked, steps=tuple(replace(s, minutes=2 * pace) if s.id == f"a.{slot}" else s for s in steps))
+    few = few_moves(late, plan)
+    assert few is not None
+    minute_by_minute(late, few)
+    assert len(moved(few, plan)) == 1
+
+
 def walked(asked: Work, plan: Plan, pace: dict[str, float]) -> int:
     """When hands are done that take each minute as it comes: of what can be done, what the plan has first; what dries
     before the rest. Not by the planner's own rooms.

@@ -104,8 +104,9 @@ class Board(QWidget):
         self.tools.strip.chosen.connect(self.refresh)
         self.jaws: Place | None = None
         bench.staled.connect(self.tagged.grow_stale)
-        bench.drafted.connect(self.refresh)
-        self.centre_bar()
+        self.anew = False  # the next draft is of another object
+        bench.drafted.connect(self._drafted)
+        self._centre_bar()
         self.show_stage(self.stage)
 
     @property
@@ -115,7 +116,7 @@ class Board(QWidget):
 
     # What is shown
 
-    def centre_bar(self) -> None:
+    def _centre_bar(self) -> None:
         if self.bench.made is not None:
             self.bar = round(0.5 * (self.bench.made.low + self.bench.made.top), 1)
 
@@ -155,6 +156,14 @@ class Board(QWidget):
         if place is not None:
             self.move_bar(place.y)
         self.update()
+
+    def _drafted(self) -> None:
+        """Draw what was just drafted; all of it where it is another object."""
+        if self.anew:
+            self.anew = False
+            self._centre_bar()
+            self._zoom, self._pan = 1.0, QPointF(0, 0)
+        self.refresh()
 
     def refresh(self) -> None:
         """Draw the present draft."""

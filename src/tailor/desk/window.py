@@ -444,11 +444,10 @@ class Window(QMainWindow):
 
     def _settle_soon(self) -> None:
         """Put another object in view once it is drafted."""
-        self.bench.drafted.connect(self._settle_bar, Qt.ConnectionType.SingleShotConnection)
+        self.board.anew = True
+        self.bench.drafted.connect(self._slice_at_bar, Qt.ConnectionType.SingleShotConnection)
 
-    def _settle_bar(self) -> None:
-        self.board.centre_bar()
-        self.board.fit()
+    def _slice_at_bar(self) -> None:
         self.slice.cut_at(self.board.bar)
 
     # Paper

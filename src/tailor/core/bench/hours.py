@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 from bisect import bisect_right
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
@@ -43,6 +44,15 @@ class Hours:
         self.done: dict[int, list[Spell]] = {}
         self.setups: list[tuple[str, Spell]] = []
         self.undo: list[Callable[[], object]] = []
+
+    def copy(self) -> Hours:
+        """The same hours, to be filled by themselves; nothing that was put in can be taken back there."""
+        other = copy.copy(self)
+        other.free = [[list(spans) for spans in windows] for windows in self.free]
+        other.machine = {name: list(spans) for name, spans in self.machine.items()}
+        other.place = {name: list(spans) for name, spans in self.place.items()}
+        other.done, other.ready, other.setups, other.undo = dict(self.done), dict(self.ready), list(self.setups), []
+        return other
 
     def put(self, k: int, low: int) -> None:
         """Put one step in as soon after `low` as it has room, by whoever is done first. Raises NoRoomError."""
@@ -141,6 +151,11 @@ class Hours:
             if held and (span := (self.done[a][-1].end, spells[0].start)) in self.place[place]:
                 self.place[place].remove(span)
         self.undo.clear()
+
+    def let_all_go(self, members: Sequence[int]) -> None:
+        """Take a group out, the last first, since they follow one another."""
+        for k in reversed(members):
+            self.let_go(k)
 
     def _free(self, p: int, w: int, spell: Spell) -> bool:
         return any(a <= spell.start and spell.end <= b for a, b in self.free[p][w])

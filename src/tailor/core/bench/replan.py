@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections import deque
+from collections.abc import Iterator, Sequence
 
+import numpy as np
+
+from tailor.core.bench.giving_way import GivingWay
 from tailor.core.bench.hours import Hours, NoRoomError
 from tailor.core.bench.serial import Serial
 from tailor.core.bench.work import FAR, Plan, Spell, Work
+
+STIRRED = (0.6, 1.2, 2.0)  # by how much the logarithm of what moving each takes is stirred, one after another
 
 
 def in_order(work: Work, before: Plan) -> Plan | None:
@@ -30,34 +36,87 @@ def ranks(work: Work, before: Plan) -> list[float]:
 
 
 def few_moves(work: Work, before: Plan) -> Plan | None:
-    """A plan of what is left in which as few steps as can be begin at another time than in a plan before; None where
-    the hours do not do.
+    """The last of `fewer_moves`."""
+    return deque(fewer_moves(work, before), maxlen=1).pop()
 
-    All that can stays where it was. What cannot, with what is tied to it, is put where there is room next; what waits
-    for it and begins too soon then gives way in its turn, and nothing else does.
+
+def fewer_moves(work: Work, before: Plan) -> Iterator[Plan | None]:
+    """Plans of what is left in which as few steps as can be begin at another time than in a plan before, each with no
+    more of them moved than the last; None where the hours do not do.
+
+    All that can stays where it was. What cannot, with what is tied to it, goes where there is room next, or others give
+    way to it, reckoned in several ways; what waits for it and begins too soon then goes in its turn, and nothing else
+    does.
     """
-    serial = Serial(work)
-    began = {k: before.steps[step.id] for k, step in enumerate(work.steps) if step.id in before.steps}
-    rank = ranks(work, before)
-    priority = [float(began[k][0].start) if k in began else at for k, at in enumerate(rank)]
-    priority = serial.pressing_first(priority)
-    hours = Hours(work, serial.ties, before.patience)
-    for family, spell in _set_ups(hours, before, began):
-        hours.set_up(family, spell)
-    kept = {g for g, members in enumerate(serial.members) if _kept(hours, members, began)}
-    for g in serial.groups(priority):
-        members = serial.members[g]
-        if g in kept:
-            if all(_follows(hours, k) for k in members):
-                continue
-            for k in reversed(members):  # they follow one another
-                hours.let_go(k)
-        try:
-            stays = {k: began[k][0].start for k in members if k in began and not work.steps[k].first}
-            serial.put(hours, g, priority, stays)
-        except NoRoomError:
-            return None
-    return hours.plan
+    mending = Mending(work, before)
+    best = mending.plan()
+    fewest = FAR if best is None else len(moved(best, before))
+    yield best
+    for way in mending.ways():
+        again = mending.plan(way, fewest)
+        if again is not None and len(moved(again, before)) < fewest:
+            best, fewest = again, len(moved(again, before))
+        yield best
+
+
+class Mending:
+    """A plan before, as much of it as still stands."""
+
+    def __init__(self, work: Work, before: Plan) -> None:
+        self.work, self.serial = work, Serial(work)
+        self.began = {k: before.steps[step.id] for k, step in enumerate(work.steps) if step.id in before.steps}
+        rank = ranks(work, before)
+        priority = [float(self.began[k][0].start) if k in self.began else at for k, at in enumerate(rank)]
+        self.priority = self.serial.pressing_first(priority)
+        self.hours = Hours(work, self.serial.ties, before.patience)
+        for family, spell in _set_ups(self.hours, before, self.began):
+            self.hours.set_up(family, spell)
+        self.kept = {g for g, members in enumerate(self.serial.members) if self._kept(members)}
+
+    def ways(self) -> Iterator[GivingWay]:
+        """Ways to reckon who gives way: with every cost as it is estimated, then with all of them stirred."""
+        random = np.random.default_rng(0)
+        way = GivingWay(self.serial, self.hours)
+        for stirred in (0.0, *STIRRED):
+            for together in (False, True):
+                yield way.stirred(together, stirred, random)
+
+    def plan(self, way: GivingWay | None = None, fewest: int = FAR) -> Plan | None:
+        """All put in, those moved that cannot stay. way: who gives way to them. None where the hours do not do, or
+        where no fewer would move than so many.
+        """
+        hours, serial, kept, gone = self.hours.copy(), self.serial, set(self.kept), 0
+        for g in serial.groups(self.priority):
+            members = serial.members[g]
+            if g in kept:
+                kept.discard(g)
+                if all(_follows(hours, k) for k in members):
+                    continue
+                hours.let_all_go(members)
+            gone += len(members)
+            if gone > fewest:
+                return None
+            stays = {k: self.began[k][0].start for k in members if k in self.began and not self.work.steps[k].first}
+            if way is not None:
+                low = max(hours.low(members[0]), stays.get(members[0], -FAR))
+                way.look(hours, kept, low)
+                _, places = way.places(g, low)
+                kept -= way.clear(places)
+                stays |= places
+            try:
+                serial.put(hours, g, self.priority, stays)
+            except NoRoomError:
+                return None
+        return hours.plan
+
+    def _kept(self, members: Sequence[int]) -> bool:
+        """Whether all of a group stay where they were; else none of them lies there."""
+        mark = len(self.hours.undo)
+        for k in members:
+            if k not in self.began or self.work.steps[k].first or not self.hours.keep(k, self.began[k]):
+                self.hours.back(mark)
+                return False
+        return True
 
 
 def _set_ups(hours: Hours, before: Plan, began: dict[int, tuple[Spell, ...]]) -> list[tuple[str, Spell]]:
@@ -65,16 +124,6 @@ def _set_ups(hours: Hours, before: Plan, began: dict[int, tuple[Spell, ...]]) ->
     steps = hours.work.steps
     used = {(steps[k].family, hours.window(spell)) for k, spells in began.items() for spell in spells}
     return [(family, spell) for family, spell in before.setups if (family, hours.window(spell)) in used]
-
-
-def _kept(hours: Hours, members: Sequence[int], began: dict[int, tuple[Spell, ...]]) -> bool:
-    """Whether all of a group stay where they were; else none of them lies there."""
-    mark = len(hours.undo)
-    for k in members:
-        if k not in began or hours.work.steps[k].first or not hours.keep(k, began[k]):
-            hours.back(mark)
-            return False
-    return True
 
 
 def _follows(hours: Hours, k: int) -> bool:

@@ -20,7 +20,7 @@ from tailor.core.bench.chance import TIMES, Spread, in_time, ready
 from tailor.core.bench.derived import derived
 from tailor.core.bench.planner import Planner
 from tailor.core.bench.rates import Rates
-from tailor.core.bench.replan import few_moves, in_order, moved
+from tailor.core.bench.replan import fewer_moves, in_order, moved
 from tailor.core.bench.schools import School
 from tailor.core.bench.steps import Steps
 from tailor.core.bench.work import Plan
@@ -120,8 +120,11 @@ def _ways(wanted: Wanted, load: Workload) -> Iterator[Answer | None]:
     work, before, plans = load.work, wanted.before, dict[Way, Plan]()
     if before is not None:
         before = before.later(DAY * ((wanted.counted or load.monday) - load.monday).days)
-        for way, again in ((Way.ORDER, in_order), (Way.FEW, few_moves)):
-            if (plan := again(work, before)) is not None:
+        for way, tried in ((Way.ORDER, [in_order(work, before)]), (Way.FEW, fewer_moves(work, before))):
+            for plan in tried:
+                if plan is None or plan is plans.get(way):
+                    yield None
+                    continue
                 plans[way] = plan
                 yield Planned(way, plan, len(moved(plan, before)))
     planner = Planner(work)

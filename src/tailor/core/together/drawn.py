@@ -37,9 +37,8 @@ def drawn(solids: Solids, sight: Sight, size: tuple[int, int], plane: tuple[Arra
     depth = np.full((high, wide), FAR, dtype=np.float64)
     whose = np.full((high, wide), -1, dtype=np.int32)
     opened = plane is not None
-    _filled(
-        opened, flat, bright, beyond, solids.triangles, solids.colour, solids.cut, solids.whose, colour, depth, whose
-    )
+    triangles = np.ascontiguousarray(solids.triangles)  # else it would be compiled once more
+    _filled(opened, flat, bright, beyond, triangles, solids.colour, solids.cut, solids.whose, colour, depth, whose)
     _outlined(colour, depth, whose, STEP, OUTLINE)
     return colour
 
