@@ -12,6 +12,7 @@ from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.flat_goods.roll import rolled
 from tailor.core.errors import InputError
 from tailor.core.job import draft, judge
+from tailor.core.together.assembled import Assembled
 
 FINE = 256
 
@@ -68,6 +69,21 @@ def test_a_strap_goes_without_the_rows_that_would_cut_a_pocket() -> None:
     broad = draft(demo.job("kit-bag").typed("seam.margin", "10mm").typed("rim.bar", "4mm"))
     ends = [s.edges for s in broad.seams if "right under strap" in s.name]
     assert [len(edges) for edges in (ends[0], ends[-1])] == [3, 3]  # both rims hold, and their rings
+
+
+@pytest.mark.parametrize(("wide", "names"), [(75, {"right", "left"}), (40, {"middle"}), (20, set())])
+def test_a_narrow_body_has_the_straps_for_which_there_is_room(wide: float, names: set[str]) -> None:
+    job = demo.job("kit-bag").typed("inside.across", f"{wide}mm").typed("pocket.count", "0")
+    bag = draft(job)
+    whole = Assembled(bag.unmarked())
+    assert {p.name.split()[0] for p in bag.pieces if p.name.endswith("under strap")} == names
+    assert max(met.distance for met in whole.seams) < 0.3
+    assert bool(bag.value("under.length")) is bool(names)
+    for skin in (skin for name, skin in whole.skins.items() if name.endswith("under strap")):
+        assert np.abs(skin.placed.at[:, 0]).max() < wide / 2  # between the caps
+    if not names:
+        with pytest.raises(InputError, match="wider than the body"):
+            draft(job.typed("under.ring", "d-ring 25"))
 
 
 # Rims

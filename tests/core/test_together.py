@@ -303,6 +303,7 @@ SOUND = [
     ("crew-cards", {"pocket__count": "6"}), ("site-book", {"leather__thickness": "3"}),
     ("marking-gauge", {"tools__sizes": "30;4;22"}), ("ridge-bag", {"gusset__ease": "0.03"}),
     ("stapler", {"keeper__way": "over", "loop__landing": "sewn"}), ("leggett", {"loop__landing": "dangler"}),
+    ("spar-hook", {"loop__landing": "dangler"}),
     ("shears", {"loop__landing": "back", "belt__width": "25"}), ("eaves-blade", {"loop__landing": "slots"}),
     ("eaves-blade", {"loop__landing": "handle"}), ("spar-hook", {"loop__landing": "sewn", "carry__cant": "15"}),
     ("radio", {"loop__landing": "sewn", "belt__width": "25", "flap__closing": "snap 10"}),

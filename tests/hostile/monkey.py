@@ -11,6 +11,7 @@ import time
 import traceback
 from collections.abc import Callable
 from pathlib import Path
+from typing import TypeVar
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -35,6 +36,9 @@ KEYS = (
     Qt.Key.Key_Right, Qt.Key.Key_Space, Qt.Key.Key_P, Qt.Key.Key_E, Qt.Key.Key_Question, Qt.Key.Key_Delete,
 )  # fmt: skip
 LEFT_BE = ("close",)  # acts that would end it
+
+
+Seen = TypeVar("Seen", bound=QWidget)
 
 
 class Monkey:
@@ -66,24 +70,29 @@ class Monkey:
             self.type, self.stage, self.job)  # fmt: skip
         deed = self.rng.choices(deeds, (4, 4, 4, 4, 4, 2, 4, 2, 1))[0]
         self._timed(lambda: self.did.append(deed()))
-        self._timed(self.app.processEvents)
+        self._timed(self.app.processEvents, "then ")
         QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)  # as the window's own loop does
 
-    def _timed(self, deed: Callable[[], object]) -> None:
-        """Do one thing, and note how long the window's thread was at it, but for the events within."""
+    def _timed(self, deed: Callable[[], object], after: str = "") -> None:
+        """Do one thing, and note how long the window's thread was at it, but for the events within, and for looking
+        about.
+        """
         begun, within = time.thread_time(), self._within
         deed()
         took = time.thread_time() - begun - (self._within - within)
         self._within += took
         if took > self.slowest[0]:
-            self.slowest = took, self.did[-1] if self.did else "begin"
+            self.slowest = took, after + (self.did[-1] if self.did else "begin")
 
     def _close_menus(self) -> None:
         while (menu := QApplication.activePopupWidget()) is not None:
             menu.close()
 
-    def _seen(self) -> list[QWidget]:
-        return [w for w in self.window.findChildren(QWidget) if w.isVisible() and w.width() > 2 and w.height() > 2]
+    def _seen(self, kind: type[Seen]) -> list[Seen]:
+        begun = time.thread_time()
+        found = [w for w in self.window.findChildren(kind) if w.isVisible() and w.width() > 2 and w.height() > 2]
+        self._within += time.thread_time() - begun
+        return found
 
     def _at(self, widget: QWidget) -> QPoint:
         return QPoint(self.rng.randrange(widget.width()), self.rng.randrange(widget.height()))
@@ -99,7 +108,7 @@ class Monkey:
         return f"key {key.name}"
 
     def click(self) -> str:
-        widget = self.rng.choice([self.window.board, *self._seen()])
+        widget = self.rng.choice([self.window.board, *self._seen(QWidget)])
         QTest.mouseClick(widget, Qt.MouseButton.LeftButton, pos=self._at(widget))
         return f"click {type(widget).__name__} {widget.objectName()}"
 
@@ -114,12 +123,12 @@ class Monkey:
 
     def type(self) -> str:
         text = self.rng.choice(TYPED)
-        fields = [f for f in self.window.findChildren(QLineEdit) if f.isVisible()]
+        fields = self._seen(QLineEdit)
         if not fields or self.rng.random() < 0.6:
             tags = [t for t in self.window.board.tags.values() if t.isVisible()]
             if tags:
                 self.rng.choice(tags).begin()
-            fields = [f for f in self.window.findChildren(QLineEdit) if f.isVisible()] or fields
+            fields = self._seen(QLineEdit) or fields
         if fields:
             field = self.rng.choice(fields)
             field.setText(text)

@@ -73,7 +73,7 @@ class Bent:
     across, up: what it looks like from its lower edge, and from its side: how far along the frame, and how far out.
     behind: it lies as its fellow in front would in a mirror, and is drawn as that is, though its grain looks back.
     mitred: where it comes down both ways it lies as the lower of the two does. eased: share by which it is cut narrower
-    than it will lie.
+    than it will lie. follows: folded over on itself, it is bent across as what it lies on is.
     """
 
     frame: Frame = FRONT
@@ -82,6 +82,7 @@ class Bent:
     behind: bool = False
     mitred: bool = False
     eased: float = 0.0
+    follows: bool = False
 
     def __call__(self, flat: Array) -> Placed:
         flat = flat / np.array([1 - self.eased, 1.0])
@@ -94,8 +95,13 @@ class Bent:
         f = self.frame
         away = -f.out if self.behind else f.out
         over = np.cos(b)[:, None] * away - np.sin(b)[:, None] * f.up  # out from the line that it goes up by
-        at = f.origin + x[:, :1] * f.across + y[:, :1] * f.up + y[:, 1:] * away + x[:, 1:] * over
-        return Placed(np.asarray(at), _unit(np.cos(a)[:, None] * over - np.sin(a)[:, None] * f.across))
+        at = f.origin + x[:, :1] * f.across + y[:, :1] * f.up + y[:, 1:] * away
+        lean = np.sin(a)[:, None] * f.across
+        if self.follows:
+            return Placed(
+                np.asarray(at + x[:, 1:] * away), _unit(np.cos(a)[:, None] * over - np.cos(b)[:, None] * lean)
+            )
+        return Placed(np.asarray(at + x[:, 1:] * over), _unit(np.cos(a)[:, None] * over - lean))
 
     def creases(self) -> Creases:
         return Creases(self.across.turns * (1 - self.eased), self.up.turns)

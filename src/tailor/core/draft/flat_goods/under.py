@@ -6,7 +6,6 @@ thickness outside the body, so it is longer by the angle turned times that. Sour
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,6 +16,7 @@ from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.stitch.holes import Edge
 from tailor.core.draft.worn.strips import Strip
 from tailor.core.draft.worn.turned import half_round
+from tailor.core.errors import InputError
 from tailor.core.measure import Theme
 from tailor.core.placed.lies import Swept
 from tailor.core.shell.wrap import HALF_PI
@@ -30,6 +30,7 @@ MEASURES = (
 NONE = "none"
 BEFORE = 7.0  # mm from a row beside the bottom to where the body begins to turn
 CLEAR = 8.0  # mm from a row to stitches that are there already
+BESIDE = 2.0  # mm between two straps
 
 
 @dataclass(frozen=True)
@@ -55,20 +56,30 @@ class Trough:
         return self.taken is None or not self.taken[0] - CLEAR < along < self.taken[1] + CLEAR
 
 
-def straps_under(work: Work, body: Trough, places: Sequence[tuple[str, float]], below: float) -> None:
-    """Straps under a body at places across it, if rings are asked for. below: so far below the rim to begin, mm."""
+def straps_under(work: Work, body: Trough, aside: float, half: float, below: float) -> None:
+    """Straps under a body, if rings are asked for: two, or one where there is no room for two. aside: where they had
+    best go, from its middle; half: from there to where it turns on either side; below: so far below the rim to begin,
+    mm. Raises InputError where a strap that is asked for is wider than the body.
+    """
     word = work.word("under.ring")
     if word == NONE:
         return
     ring, margin = work.settings.trimming("under.ring"), work.reasons["seam.margin"].value
     wide, leather = ring.inside - 1.0, work.leather_for("strap")
+    places = _places(wide, aside, half)
+    if not places and "under.ring" in work.settings.pinned:
+        raise InputError(f"a strap of {wide:.0f} mm is wider than the body under which it goes, {2 * half:.0f} mm",
+                         "under.ring", "take a narrower ring, or none")  # fmt: skip
+    if not places:
+        work.say("under.length", 0.0, "no strap under it: the body is narrower than one", body=2 * half, strap=wide)
+        return
     thick = leather.thickness
     beyond = (thick + work.pieces[body.name].thickness) / 2  # that its middle lies outside the body's
     turned, _ = half_round(leather, ring.wire, ring.wire)
     first = below + margin + (CLEAR if below else 0.0)
     end = 3 * margin + 2 * turned - first  # of the leg that is turned, beyond the rim
     wanted = (first, body.turns[0] - BEFORE, body.turns[3] + BEFORE, body.length - first)
-    rows = [s for s in wanted if body.free(s)]
+    rows = [s for s in wanted if body.free(s) and (s in wanted[::3] or first + CLEAR < s < wanted[3] - CLEAR)]
     length = body.outside(body.length, beyond)
     work.say("under.length", length + 2 * end, "under the body, a thickness outside it, and round a ring at either end",
         body=body.length, further=beyond, turned=turned)  # fmt: skip
@@ -90,6 +101,14 @@ def straps_under(work: Work, body: Trough, places: Sequence[tuple[str, float]], 
         work.lie(name, Swept(body.lies.frame.moved((-x * body.lies.frame.out).tolist()), line))
         work.finish_first(name, "all round, before it is sewn on")
     work.trim(ring.name, "ends of the straps under it", "under.ring", 2 * len(places))
+
+
+def _places(wide: float, aside: float, half: float) -> list[tuple[str, float]]:
+    """The sides and places across a body where straps so wide go under it."""
+    if half >= wide + BESIDE:
+        x = float(np.clip(aside, wide / 2 + BESIDE / 2, half - wide / 2))
+        return [("right", x), ("left", -x)]
+    return [("middle", 0.0)] if half >= wide / 2 else []
 
 
 def _row(x: float, y: float, wide: float, margin: float) -> Edge:

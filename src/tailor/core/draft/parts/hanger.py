@@ -13,7 +13,7 @@ from tailor.core.carried.weight import together
 from tailor.core.draft.draft import Carriage, Fitted, Hardware
 from tailor.core.draft.fitted.faces import face, top_of
 from tailor.core.draft.part import Part
-from tailor.core.draft.piece import Fitting, Piece
+from tailor.core.draft.piece import Fitting, Piece, punched
 from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.stuff import leather_for
@@ -27,7 +27,7 @@ from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
 from tailor.core.measure import Along, Theme
-from tailor.core.placed.lies import Bent
+from tailor.core.placed.lies import Bent, Lie
 from tailor.core.placed.path import looped
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
@@ -196,7 +196,7 @@ def _dangled(settings: Settings, draft: Fitted) -> Fitted:
                leg=waist, ring=2 * round_ring),
     )  # fmt: skip
     reach = round_ring + margin  # from the fold to where its legs meet
-    folded_ = Bent(up=looped(reach + waist - margin, reach, leather.thickness))
+    folded_ = Bent(up=looped(reach + waist - margin, reach, leather.thickness), follows=True)
     made = _hung_by(draft, tab, tab_names, carriage, three, how, places, why, ("tab", "turned", "back"), folded_)
     folded = Stack(tuple(Layer(n, leather.thickness) for n in ("inner", "middle", "outer")))
     row = straight_row(places)
@@ -273,12 +273,36 @@ def _hung_by(
     facing = held.settled([line[::-1] for line in carriage.rows])  # in the order that they have seen from behind
     own = tuple(back.rowed(p, names, facing, how.hole.value) for p in draft.pieces)
     lie = held.lie(back.strips(facing))
+    if lie is not None and "turned" in edges:
+        piece = _outer_leg(piece, names, lie)
     return replace(
         draft, pieces=(*own, piece), seams=(*draft.seams, *seams),
         carriage=replace(carriage, rows=tuple(row[::-1] for row in facing)),
         lies=draft.lies if lie is None else {**draft.lies, piece.name: lie},
         reasons={**draft.reasons, **{r.name: r for r in why}},
     )  # fmt: skip
+
+
+def _outer_leg(piece: Piece, names: tuple[str, ...], lie: Lie) -> Piece:
+    """A folded tab whose outer leg has its stitches as far apart as it lies: on a back that bulges further, by the
+    angle it turns through times a thickness.
+    """
+    for name in names:
+        inner, outer = (piece.holes_of(name, edge) for edge in ("tab", "turned"))
+        if len(inner) < 3:  # it bends only as far as they tell
+            continue
+        placed = lie(inner)
+        along = placed.at[-1] - placed.at[0]
+        out = placed.out.mean(axis=0) / np.linalg.norm(placed.out.mean(axis=0))
+        way = np.gradient(placed.at, axis=0, edge_order=2)
+        lean = np.arctan2(way @ -out, way @ along / np.linalg.norm(along))
+        aside = piece.thickness * (lean - lean[[0, -1]].mean())
+        wider = outer + np.column_stack([aside, np.zeros(len(outer))])
+        stitch = tuple(wider if np.array_equal(line, outer) else line for line in piece.stitch)
+        others = tuple(h for h in piece.holes if (h.seam, h.edge) != (name, "turned"))
+        holes = punched(name, "turned", wider, piece.holes[0].diameter)
+        piece = replace(piece, stitch=stitch, holes=(*others, *holes))
+    return piece
 
 
 PART = Part(60, hanger)

@@ -75,7 +75,7 @@ def draft(order: Order) -> Draft:
     taken = _pockets(work, rows, wide, tall, body.length, margin, tunnel) if rows else None
     *_, first, second, _, third, fourth, _ = body.left.anchors
     flat = Trough("body", body.length, (first, second, third, fourth), lies, taken)
-    straps_under(work, flat, (("right", wide / 4), ("left", -wide / 4)), tunnel)
+    straps_under(work, flat, wide / 4, body.folds[1][0, 0] - GAP, tunnel)
     fore_and_aft = Wall("body", "front", -tunnel, -first), Wall("body", "back", tunnel - body.length, -fourth)
     parted = divided(work, fore_and_aft, deep, wide, "a row of pockets is sewn" if rows else "")
     for name, label, on in (("left cap", "left", body.left), ("right cap", "right", body.right)):
