@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import gc
+import sys
 from collections.abc import Callable
+from types import ModuleType
 
 import numpy as np
 import pytest
@@ -143,6 +146,17 @@ def test_another_process_drafts_the_same_and_a_rough_draft_is_close(name: str, s
             assert len(piece.holes) == len(own.holes)
         threads = [sum(seam.thread for seam in made.seams) for made in (sent.made, here)]
         assert np.isclose(*threads, rtol=0.01)
+
+
+def test_what_was_loaded_meanwhile_is_no_longer_looked_through(shown: Window, monkeypatch: pytest.MonkeyPatch) -> None:
+    shown.thrift._give_back()
+    kept = [[] for _ in range(1000)]
+    shown.thrift._give_back()
+    assert len(gc.get_objects()) > len(kept)  # nothing was loaded, so all that is new is still looked through
+    monkeypatch.setitem(sys.modules, "a library", ModuleType("a library"))
+    shown.thrift._give_back()
+    assert len(gc.get_objects()) < len(kept)
+    gc.unfreeze()
 
 
 def test_memory_that_lies_about_in_gaps_goes_back_to_the_machine(shown: Window, qtbot: QtBot) -> None:

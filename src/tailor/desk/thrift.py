@@ -1,8 +1,12 @@
-"""Thrift: memory that drafts no longer need goes back to the machine, instead of lying about in small gaps."""
+"""Thrift: memory that drafts no longer need goes back to the machine, instead of lying about in small gaps; what was
+loaded to stay is not looked through again for what can be thrown away.
+"""
 
 from __future__ import annotations
 
 import ctypes
+import gc
+import sys
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
@@ -22,10 +26,15 @@ def few_arenas() -> None:
 
 
 class Thrift(QObject):
-    """Gives back what is free once a draft is in its place."""
+    """Gives back what is free once a draft is in its place.
+
+    Libraries that are loaded as they are needed are most of what there is to look through, and looking holds the
+    window up; so they are set aside.
+    """
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__(bench)
+        self._loaded = 0  # modules, when they were last set aside
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(REST)
@@ -37,6 +46,9 @@ class Thrift(QObject):
             self._timer.start()
 
     def _give_back(self) -> None:
+        if len(sys.modules) > self._loaded:
+            gc.freeze()
+            self._loaded = len(sys.modules)
         pool = QThreadPool.globalInstance()
         assert pool is not None
         pool.start(lambda: _call("malloc_trim", 0))
