@@ -27,6 +27,7 @@ from tailor.core.job import draft, judge
 from tailor.core.leather.leather import Leather
 from tailor.core.picking import guessed
 from tailor.core.settings import Settings
+from tailor.core.together.assembled import Assembled
 
 LEATHER = Leather(2.0, neutral=0.45)
 U = [(30.0, 80.0), (30.0, 0.0), (-30.0, 0.0), (-30.0, 80.0)]
@@ -194,6 +195,17 @@ def test_a_handle_is_long_enough_for_a_hand_and_riveted_at_both_ends(kind: str) 
         assert on == pytest.approx([-x for x in reversed(on)])
     wide = np.ptp(made.piece("front handle").cut[:, 0])
     assert wide == pytest.approx(np.pi * (10 + 2 * 0.8) - 0.5 if kind == "wrapped" else wide)
+
+
+@pytest.mark.parametrize("kind", ["strap", "wrapped"])
+def test_a_handle_keeps_to_a_narrow_front_or_says_that_there_is_no_room(kind: str) -> None:
+    bag = demo.job("spar-bag").typed("handle.kind", kind)
+    for wide in (150, 90, 76):
+        met = Assembled(draft(bag.typed("inside.across", f"{wide}mm")).unmarked())
+        assert max(each.distance for each in met.fastened) < 0.1
+        assert all(abs(each.thickness - each.told) < 0.1 for each in met.layered)
+    with pytest.raises(InputError, match="no room for both ends of a handle"):
+        draft(bag.typed("inside.across", "70mm"))
 
 
 BUILT = [name for name in demo.names() if isinstance(draft(demo.job(name)), Built)]

@@ -295,7 +295,8 @@ def spoken(name: str, **typed: str) -> tuple[Settings, Draft]:
 
 SOUND = [
     ("peg-tray", {"corner__made": "slit"}), ("peg-tray", {"corner__rivet": "snap 10", "leather__thickness": "3.2"}),
-    ("laser-level", {"gusset__flange": "in"}), ("laser-level", {"foam__thickness": "0", "divider__count": "2"}),
+    ("laser-level", {"gusset__flange": "in"}), ("laser-level", {"gusset__flange": "in", "foam__thickness": "0"}),
+    ("laser-level", {"foam__thickness": "0", "divider__count": "2"}),
     ("laser-level", {"handle__kind": "wrapped", "handle__reach": "300"}), ("spar-bag", {"divider__count": "2"}),
     ("kit-bag", {"pocket__count": "0", "divider__count": "3"}), ("kit-bag", {"rim__bar": "6", "pocket__count": "0"}),
     ("kit-bag", {"under__ring": "none", "bottom__made": "laminated"}), ("spar-bag", {"handle__kind": "strap"}),

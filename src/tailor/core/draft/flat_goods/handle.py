@@ -9,6 +9,7 @@ from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Rule
 from tailor.core.draft.worn.straps import folded, wrapped_round
 from tailor.core.draft.worn.strips import Strip
+from tailor.core.errors import InputError
 from tailor.core.measure import Theme
 from tailor.core.placed.lies import Bent, Frame, upon
 from tailor.core.placed.path import Path, arched, doubled
@@ -25,14 +26,25 @@ END = 34.0  # mm at either end, flat, for two rivets
 FIRST, SECOND = 9.0, 25.0  # mm from an end to its rivets
 CLAMPED = 5.0  # mm beyond a rivet, that its cap holds down
 RIVET = "rapid rivet 9"
+BESIDE = 2.0  # mm from an end to the edge of what it is riveted to
+LEAST = 20.0  # mm between the inner rivets, over which it stands up
 HAND = 130.0  # mm: less than this no hand goes through
 
 
-def handle(work: Work, on: str, at: tuple[float, float], span: float, name: str = "handle") -> None:
-    """A handle across a piece about a place on it, if one is asked for. span: between its inner rivets there, mm."""
+def handle(work: Work, on: str, at: tuple[float, float], span: float, room: float, name: str = "handle") -> None:
+    """A handle across a piece about a place on it, if one is asked for. span: between its inner rivets there, or less
+    where the piece is narrower; room: from there to where that ends on either side, mm. Raises InputError where there
+    is no room for both its ends.
+    """
     kind = work.word("handle.kind")
     if kind == "none":
         return
+    span = min(span, 2 * (room - SECOND - BESIDE))
+    if span < LEAST:
+        raise InputError(
+            f"the {on} has no room for both ends of a handle, which take {2 * (SECOND + BESIDE) + LEAST:.0f} mm there",
+            "handle.kind", "set it to none, or carry it by a strap",
+        )  # fmt: skip
     reach = work.say("handle.reach", max(HAND, 1.2 * span), "a hand goes through", span=span)
     length, leather = reach + 2 * END, work.leather_for("strap")
     thick = leather.thickness

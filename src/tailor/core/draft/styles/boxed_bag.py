@@ -85,7 +85,7 @@ def draft(order: Order) -> Draft:
     work.cut("bottom board", floor, stuff="board", thick=board, said=" · after sewing")
     work.lie("bottom board", Bent(Frame(np.array([0.0, board / 2 - stands, 0.0]), ACROSS, OUT)))
     for name in ("front", "back"):
-        handle(work, name, (0.0, -18.0), min(0.5 * wide, 140.0), f"{name} handle")
+        handle(work, name, (0.0, -18.0), min(0.5 * wide, 140.0), wide / 2, f"{name} handle")
     work.tie("front", inside__across=(0.0, -0.7 * down), inside__up=(0.5 * stitch, -0.3 * down),
         rim__wire=(-0.7 * stitch, 0.0))  # fmt: skip
     work.tie("front", inside__through=step[1], corner__dart=step[0], gusset__width=(corner[0], corner[1]))

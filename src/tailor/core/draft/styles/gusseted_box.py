@@ -24,6 +24,7 @@ from tailor.core.placed.path import Path, rounded
 
 PLAY = 2.0  # mm of room over the top, for the flap
 NONE = "none"
+ROOM = "the object and room on both sides"
 MEASURES = (measure.told("corner.sunk", Theme.INSIDE, "bottom lower by"),)
 
 
@@ -33,9 +34,13 @@ def draft(order: Order) -> Draft:
     thick, own = work.leather.thickness, work.leather_for("gusset")
     clear = work.given("fit.clearance", "room all round")
     foam = work.say("foam.thickness", 0.0, "none unless asked for: a thickness pads it all round")
-    wide, tall, deep = (work.say(f"inside.{side}", size + 2 * clear, "the object and room on both sides", object=size,
-        room=clear) for side, size in zip(("across", "up", "through"), work.size, strict=True))  # fmt: skip
     way = work.word("gusset.flange")
+    wide, tall = (work.say(f"inside.{side}", size + 2 * clear, ROOM, object=size, room=clear)
+                  for side, size in zip(("across", "up"), work.size[:2], strict=True))  # fmt: skip
+    edges = {"edges": max(own.thickness - foam, 0.0)} if way == IN else {}
+    deep = work.say("inside.through", work.size[2] + 2 * (clear + sum(edges.values())),
+        ROOM + (", and the edges that lie inside before and behind it" if edges else ""), object=work.size[2],
+        room=clear, **edges)  # fmt: skip
     edge = turned(own, way)
     rivet = work.word("corner.rivet")
     first = margin = work.margin(thick + own.thickness)
@@ -83,7 +88,7 @@ def draft(order: Order) -> Draft:
     if rivet != NONE:
         _riveted(work, rivet, stitch, top, strip)
     if flap is not None:
-        handle(work, "back", (0.0, top + flap.over / 2), 2 * stitch - 52.0)
+        handle(work, "back", (0.0, top + flap.over / 2), 2 * stitch - 52.0, stitch + margin)
         closed_by(work, flap, "front", "back", top)
     work.held.append(Thing("what it is for", (0.0, clear + work.size[1] / 2, 0.0), work.size))
     work.claim("Corner turns with its gusset", corner + edge.neutral, 2.0 * own.thickness, 0.0,
