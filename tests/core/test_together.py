@@ -304,7 +304,9 @@ SOUND = [
     ("crew-cards", {"pocket__count": "6"}), ("site-book", {"leather__thickness": "3"}),
     ("marking-gauge", {"tools__sizes": "30;4;22"}), ("ridge-bag", {"gusset__ease": "0.03"}),
     ("stapler", {"keeper__way": "over", "loop__landing": "sewn"}), ("leggett", {"loop__landing": "dangler"}),
-    ("spar-hook", {"loop__landing": "dangler"}),
+    ("spar-hook", {"loop__landing": "dangler"}), ("eaves-blade", {"loop__landing": "dangler"}),
+    ("kit-bag", {"gusset__flange": "in"}),
+
     ("shears", {"loop__landing": "back", "belt__width": "25"}), ("eaves-blade", {"loop__landing": "slots"}),
     ("eaves-blade", {"loop__landing": "handle"}), ("spar-hook", {"loop__landing": "sewn", "carry__cant": "15"}),
     ("radio", {"loop__landing": "sewn", "belt__width": "25", "flap__closing": "snap 10"}),
@@ -318,6 +320,15 @@ def test_what_is_sound_is_not_called_amiss(name: str, typed: dict[str, str]) -> 
     found = list(together.verdicts(*spoken(name, **typed)))
     assert not [v for v in found if v.ruling != "ok"]
     assert found
+
+
+@pytest.mark.parametrize("landing", ["dangler", "slots"])
+def test_what_hangs_below_a_flap_is_sewn_where_the_back_goes_on_evenly(landing: str) -> None:
+    """Just below this flap the handle ends, and the back comes down by its thickness."""
+    _, made = spoken("eaves-blade", flap__closing="plain", loop__landing=landing)
+    rows = [met for met in Assembled(made).seams if met.name.startswith(("ring row", "plate row"))]
+    assert rows
+    assert max(met.distance for met in rows) < 0.1
 
 
 def test_it_is_told_and_written_by_the_command_line(tmp_path: File, capsys: pytest.CaptureFixture[str]) -> None:

@@ -43,7 +43,7 @@ class Held(QWidget):
             row.addWidget(button)
         bench.drafted.connect(self.refresh)
         bench.staled.connect(self.update)
-        bench.laid.connect(lambda: self.hold(None))
+        bench.laid.connect(self._forget)
         self.hide()
 
     def sizeHint(self) -> QSize:
@@ -56,6 +56,10 @@ class Held(QWidget):
         self.setFixedHeight(76)
         self.held_changed.emit()
         self.refresh()
+
+    def _forget(self) -> None:
+        if self.outcome is not None:
+            self.hold(None)
 
     def toggle(self) -> None:
         """Hold the present draft, or let go of the one that is held."""

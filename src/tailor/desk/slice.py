@@ -35,6 +35,7 @@ class Slice(QWidget):
         self.y = 0.0
         self.stage = STAGES["Draft"]
         self.section: Section | None = None
+        self._cut: tuple[Draft, float, Section] | None = None  # the last one, of what, and where
         self.belted: Belted | None = None
         self.cross: Cross | None = None
         self.upright: Upright | None = None
@@ -59,7 +60,9 @@ class Slice(QWidget):
             settings, carry = self.bench.outcome.job.settings, self.stage.hung
             self.upright = upright(settings, made) if carry else None
             self.belted = belted(settings, made) if carry and self.upright is None else None
-            self.section = section(made, y, made.shell.clearance)
+            if self._cut is None or self._cut[0] is not made or self._cut[1] != y:
+                self._cut = made, y, section(made, y, made.shell.clearance)
+            self.section = self._cut[2]
             if isinstance(self.held, Fitted):
                 self.ghost = section(self.held, y, self.held.shell.clearance)
         self.update()

@@ -50,9 +50,9 @@ def fewer_moves(work: Work, before: Plan) -> Iterator[Plan | None]:
     """
     mending = Mending(work, before)
     best = mending.plan()
-    fewest = FAR if best is None else len(moved(best, before))
     yield best
-    for way in mending.ways():
+    fewest = 0 if best is None else len(moved(best, before))
+    for way in mending.ways() if fewest else ():
         again = mending.plan(way, fewest)
         if again is not None and len(moved(again, before)) < fewest:
             best, fewest = again, len(moved(again, before))

@@ -6,12 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy.interpolate import CubicSpline
 
 from tailor.core.carried.loft import Array
 from tailor.core.placed.lies import Bent, Creases, Frame, Placed
 from tailor.core.placed.path import Path, through
 
 CLOSE, ROUNDS, STEP = 0.02, 8, 0.8  # mm, steps in which a row is brought to where it lies, and how far each goes
+FINE = 6  # places from one hole to the next, between which leather bends evenly
 LEVER = 10.0  # mm: how much a part minds lying askew, beside lying aside
 
 
@@ -59,7 +61,8 @@ def along(own: Array, under: Placed, lift: float) -> Path:
     out -= (out @ level) * level
     over = np.column_stack([at @ level, at @ (out / np.linalg.norm(out))])
     way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(over, axis=0).T))])
-    return through(over - over.mean(axis=0), float(own.mean() - way[-1] / 2))
+    smooth = CubicSpline(way, over - over.mean(axis=0))(np.linspace(0.0, way[-1], FINE * (len(way) - 1) + 1))
+    return through(smooth, float(own.mean() - way[-1] / 2))
 
 
 @dataclass(frozen=True)

@@ -47,6 +47,10 @@ ROOM = 1.0  # mm that a slot is wider than the belt is thick
 WEB = 10.0  # mm of leather beside a slot, on thin leather; on thick, so many times its thickness
 WEBS = 4.0
 FAR = 1000.0  # mm: further than any back is wide
+DOWN, STEP = 50.0, 2.0  # mm below its mouth that a case may hang by at the most, and that it is tried down
+BESIDE = 3.0  # mm on either side of a row, over which the back's slope is taken
+EVEN = 0.2  # mm that a needle may miss by in the outer leg of a folded tab
+SLOPES = 0.4  # to which a plate still lies down
 PLANE = Bent()
 PLATE, STRAP, TAB = "belt plate", "dangler", "ring tab"
 RIVET = "rapid rivet 7"
@@ -94,6 +98,25 @@ def _middle(draft: Fitted, x: float, y: float, wide: float) -> float:
     return float(np.clip(x, (left + right) / 2 - spare, (left + right) / 2 + spare))
 
 
+def _level(draft: Fitted, x: float, top: float, apart: float, wide: float, even: float) -> tuple[float, float]:
+    """The middle of the upper of two rows so far apart, for something so wide: near to x, and as high as the back goes
+    on evenly from the one to the other. even: by how much its slope may differ there.
+    """
+    back, found, least = face(draft, "back"), (0.0, top), np.inf
+    rows = np.array([[BESIDE, 0.0, -BESIDE], [BESIDE, 0.0, -BESIDE]]) - [[0.0], [apart]]
+    for y in np.arange(top, top - DOWN, -STEP):
+        at = _middle(draft, x, y - apart, wide)
+        places = np.array(np.meshgrid(at + wide / 3 * np.array([-1.0, 0.0, 1.0]), y + rows.ravel())).reshape(2, -1).T
+        out = back.out(places).reshape(2, 3, 3)
+        along = (out[0, 1] - out[1, 1]) / apart
+        off = float(np.abs(-np.diff(out, axis=1) / BESIDE - along).max())
+        if off < least:
+            found, least = (at, float(y)), off
+        if off <= even or y - STEP - apart - ROW_GAP < draft.shell.loft.tip:
+            break
+    return found
+
+
 def slot_sizes(
     settings: Settings, leather: Leather, least: float = 0.0
 ) -> tuple[Reason, Reason, Reason, float]:  # fmt: skip
@@ -127,7 +150,9 @@ def _slotted(settings: Settings, draft: Fitted) -> Fitted:
     wide, long, web, ends = slot_sizes(settings, leather)
     margin, how = draft.value("seam.margin"), stitching_of(settings, draft.shell.leather, ends=0)
     half = long.value / 2 + web.value
-    y = top_of(draft) - margin - half
+    apart = 2 * (half - margin)
+    middle = sum(across(draft, top_of(draft) - margin - half)) / 2
+    y = _level(draft, middle, top_of(draft) - 2 * margin, apart, apart / 2, SLOPES)[1] - apart / 2
     cant = cant_of(settings)
     turn = np.radians(-cant.value)
     way = np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
@@ -166,8 +191,7 @@ def _dangled(settings: Settings, draft: Fitted) -> Fitted:
     tab_names = ("ring row 1", "ring row 2")
     waist = ROW_GAP + 2 * margin
     wide = ring.inside - 1.0
-    y = top_of(draft) - margin
-    x = _middle(draft, _weight_at(settings, draft), y - ROW_GAP, wide)
+    x, y = _level(draft, _weight_at(settings, draft), top_of(draft) - margin, ROW_GAP, wide, EVEN / leather.thickness)
     places = _row(draft, (x, y - ROW_GAP), 0.0, wide - margin, how.pitch.value)
     tab = ring_tab(TAB, tab_names, leather, places, wide, (round_ring, margin), how.hole.value)
     seen = tuple(np.column_stack([x + places, np.full(len(places), y - v)]) for v in (0.0, ROW_GAP))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import shapely
@@ -19,6 +20,7 @@ from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.stitch.holes import from_the_middle
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.turned import half_round
+from tailor.core.errors import InputError
 from tailor.core.measure import Theme
 from tailor.core.placed.held import Room
 from tailor.core.placed.lies import ACROSS, OUT, UP, Bent, Frame, Laid, Patched, Swept
@@ -29,6 +31,7 @@ MEASURES = (
         "board", ("board", "laminated")),
 )  # fmt: skip
 
+MEASURED = "the room that was measured"
 RISES = 0.25  # of the height, that a laminated bottom goes up either side
 GAP = 2.0  # mm between the bottom board and the turns
 
@@ -37,22 +40,31 @@ def draft(order: Order) -> Draft:
     """A body with end caps to an inside size. Raises InputError where the measures cannot make one."""
     work = Work(order)
     leather, thick = work.leather, work.leather.thickness
-    wide, tall, deep = (work.say(f"inside.{side}", size, "the room that was measured", room=size) for side,
-        size in zip(("across", "up", "through"), work.size, strict=True))  # fmt: skip
+    way = work.word("gusset.flange")
+    edges: dict[str, Any] = {"edges": thick} if way == IN else {}
+    wide = work.say("inside.across", work.size[0] + 2 * sum(edges.values()), MEASURED + (", and the edges that lie "
+        "inside on either side of it" if edges else ""), room=work.size[0], **edges)  # fmt: skip
+    tall, deep = (work.say(f"inside.{side}", size, MEASURED, room=size)
+                  for side, size in zip(("up", "through"), work.size[1:], strict=True))  # fmt: skip
     doubled = work.word("bottom.made") == "laminated"
     floor = 2 * thick if doubled else work.given("board.thickness", "stiff enough to stand")
     stands = tall + floor  # the room is above what lies in the bottom
-    edge = turned(leather, work.word("gusset.flange"))
+    edge = turned(leather, way)
     margin = work.margin(2 * thick)
     stitch, bottom = deep / 2 - edge.wall, edge.wall
-    way = work.word("gusset.flange")
     bears = work.settings.number("leather.stretch_across"), work.settings.number("leather.gather")
     round_ = max(14.0, 0.2 * deep, corner_for(leather, way, bears[way == IN], stitch))
-    corner = work.say("panel.corner", min(round_, 0.9 * stitch), "a bottom that stands, round enough to turn",
+    wall = stands - bottom - 2 * margin  # that must be left straight above the corners is a margin, and as much again
+    corner = work.say("panel.corner", min(round_, 0.9 * stitch, wall), "a bottom that stands, round enough to turn",
         depth=deep, bears=bears[way == IN])  # fmt: skip
+    if not paths.SHARP < corner <= wall:
+        raise InputError(
+            f"caps {deep:.1f} mm deep and {tall:.1f} mm high cannot have corners of {max(corner, 0.0):.1f} mm",
+            "panel.corner", "let it go to auto, or make it deeper, higher, or a slip case",
+        )  # fmt: skip
     line, corners = paths.bent([(stitch, stands), (stitch, bottom), (-stitch, bottom), (-stitch, stands)], corner)
     sewn = from_the_middle(paths.edge(line, margin, corners=corners))
-    body = gusset(leather, sewn, wide, work.word("gusset.flange"), margin)
+    body = gusset(leather, sewn, wide, way, margin)
     beyond = margin if edge.wall < 0 else edge.wall + thick
     out = stitch + beyond
     for name in ("left cap", "right cap"):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
 from tailor.core import measure
@@ -37,10 +39,9 @@ def draft(order: Order) -> Draft:
     way = work.word("gusset.flange")
     wide, tall = (work.say(f"inside.{side}", size + 2 * clear, ROOM, object=size, room=clear)
                   for side, size in zip(("across", "up"), work.size[:2], strict=True))  # fmt: skip
-    edges = {"edges": max(own.thickness - foam, 0.0)} if way == IN else {}
-    deep = work.say("inside.through", work.size[2] + 2 * (clear + sum(edges.values())),
-        ROOM + (", and the edges that lie inside before and behind it" if edges else ""), object=work.size[2],
-        room=clear, **edges)  # fmt: skip
+    edges: dict[str, Any] = {"edges": max(own.thickness - foam, 0.0)} if way == IN else {}
+    deep = work.say("inside.through", work.size[2] + 2 * (clear + sum(edges.values())), ROOM + (", and the edges that "
+        "lie inside before and behind it" if edges else ""), object=work.size[2], room=clear, **edges)  # fmt: skip
     edge = turned(own, way)
     rivet = work.word("corner.rivet")
     first = margin = work.margin(thick + own.thickness)
