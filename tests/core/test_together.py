@@ -322,13 +322,23 @@ def test_what_is_sound_is_not_called_amiss(name: str, typed: dict[str, str]) -> 
     assert found
 
 
+@pytest.mark.parametrize("over", [{"flap__closing": "plain"}, {"flap__closing": "snap 10"}, {"keeper__way": "over"}])
+@pytest.mark.parametrize("name", ["shearing-blade", "leggett"])
+def test_what_goes_over_the_top_is_sewn_where_it_comes_down(name: str, over: dict[str, str]) -> None:
+    rows = [met for met in Assembled(spoken(name, **over)[1]).seams if met.name.startswith(("flap", "keeper"))]
+    assert rows
+    assert max(met.distance for met in rows) < 0.05
+
+
 @pytest.mark.parametrize("landing", ["dangler", "slots"])
 def test_what_hangs_below_a_flap_is_sewn_where_the_back_goes_on_evenly(landing: str) -> None:
     """Just below this flap the handle ends, and the back comes down by its thickness."""
     _, made = spoken("eaves-blade", flap__closing="plain", loop__landing=landing)
-    rows = [met for met in Assembled(made).seams if met.name.startswith(("ring row", "plate row"))]
-    assert rows
-    assert max(met.distance for met in rows) < 0.1
+    assert {met.name.split()[0] for met in Assembled(made).seams} >= {
+        "flap",
+        "ring" if landing == "dangler" else "plate",
+    }
+    assert max(met.distance for met in Assembled(made).seams) < 0.1
 
 
 def test_it_is_told_and_written_by_the_command_line(tmp_path: File, capsys: pytest.CaptureFixture[str]) -> None:

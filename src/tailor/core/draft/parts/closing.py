@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -10,7 +11,7 @@ from shapely.geometry import Point
 from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted, Hardware, Lying
-from tailor.core.draft.fitted.faces import face
+from tailor.core.draft.fitted.faces import Face, face
 from tailor.core.draft.part import Part
 from tailor.core.draft.parts.keeper import keeper_round
 from tailor.core.draft.piece import Fitting, Piece, Rule
@@ -25,7 +26,7 @@ from tailor.core.leather.fastenings import Fastening
 from tailor.core.measure import Theme
 from tailor.core.placed.lies import ACROSS, UP, Bent, Frame, Lie
 from tailor.core.placed.path import through
-from tailor.core.placed.sewn import along, twisted
+from tailor.core.placed.sewn import CLOSE, ROUNDS, STEP, adrift, along, twisted
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 
@@ -123,7 +124,10 @@ def _sewn_over(
     fittings, slits = ((), ()) if button is None else _button(button, way.length)
     whole = replace(strip, low=low, high=way.length + beyond)
     made = whole.piece(name, leather.thickness, rows, holes, fittings, slits, at=way.length / 2)
+    run = neutral(way) * [-1.0, 1.0]  # how far out behind, and the height
+    plain = Bent(Frame(np.array([x, 0.0, 0.0]), -ACROSS, UP), up=through(run[:, ::-1]))
     own = [np.column_stack([x - places, np.full(len(places), root + v)]) for v in heights]
+    own, lie = _come_down(plain, rows, draft.lies.get(back.piece), back, own, lift)
     pieces = [back.rowed(p, names, own, how.hole.value) for p in draft.pieces]
     hardware = list(draft.hardware)
     if button is not None:
@@ -140,21 +144,32 @@ def _sewn_over(
                over=way.length, bend=way.offset * way.turns, foot=-low, beyond=beyond),
         stated(f"{name}.foot", margin - low, "mm", "its rows below the mouth, and a margin", rows=ROW_GAP),
     )  # fmt: skip
-    run = neutral(way) * [-1.0, 1.0]  # how far out behind, and the height
-    plain = Bent(Frame(np.array([x, 0.0, 0.0]), -ACROSS, UP), up=through(run[:, ::-1]))
-    over_top: Lie = plain
-    on = draft.lies.get(back.piece)
-    if on is not None:  # it goes with the back from side to side
-        placed = [on(row) for row in back.strips(own)]
-        bend = along(places, placed[0], lift)
-        middle = np.asarray(bend.start) - bend.at(np.zeros(1))[0]
-        bent = replace(plain, across=replace(bend, start=(float(middle[0]), float(middle[1]))))
-        over_top = twisted(bent, list(rows), placed, lift)
     return replace(
         draft, pieces=(*pieces, made), seams=(*draft.seams, *seams), hardware=tuple(hardware),
-        lies={**draft.lies, name: over_top} if draft.lies else {}, ways=(*draft.ways, way), lying=(*draft.lying, seen),
+        lies={**draft.lies, name: lie} if draft.lies else {}, ways=(*draft.ways, way), lying=(*draft.lying, seen),
         reasons={**draft.reasons, **{r.name: r for r in said}},
     )  # fmt: skip
+
+
+def _come_down(
+    plain: Bent, rows: Sequence[Array], on: Lie | None, back: Face, seen: list[Array], lift: float
+) -> tuple[list[Array], Lie]:  # fmt: skip
+    """The rows on the back, as seen from the front, where those of a strip come down; and how that lies then, going with
+    the back from side to side. plain: as it lies behind a flat one; rows: its own; on: how the back lies.
+    """
+    if on is None:
+        return seen, plain
+    for _ in range(ROUNDS):
+        placed = [on(row) for row in back.strips(seen)]
+        bend = along(rows[0][:, 0], placed[0], lift)
+        middle = np.asarray(bend.start) - bend.at(np.zeros(1))[0]
+        bent = replace(plain, across=replace(bend, start=(float(middle[0]), float(middle[1]))))
+        lie = twisted(bent, list(rows), placed, lift)
+        missed = [adrift(lie(own), there)[:2] for own, there in zip(rows, placed, strict=True)]
+        if np.abs(missed).max() < CLOSE:
+            break
+        seen = [row + STEP * miss for row, miss in zip(seen, missed, strict=True)]
+    return seen, lie
 
 
 def _button(button: Fastening, at: float) -> tuple[tuple[Fitting, ...], tuple[Rule, ...]]:
