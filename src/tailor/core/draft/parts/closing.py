@@ -154,8 +154,8 @@ def _sewn_over(
 def _come_down(
     plain: Bent, rows: Sequence[Array], on: Lie | None, back: Face, seen: list[Array], lift: float
 ) -> tuple[list[Array], Lie]:  # fmt: skip
-    """The rows on the back, as seen from the front, where those of a strip come down; and how that lies then, going with
-    the back from side to side. plain: as it lies behind a flat one; rows: its own; on: how the back lies.
+    """The rows on the back, as seen from the front, where those of a strip come down; and how that lies then, going
+    with the back from side to side. plain: as it lies behind a flat one; rows: its own; on: how the back lies.
     """
     if on is None:
         return seen, plain
