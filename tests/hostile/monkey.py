@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-import faulthandler
 import gc
 import os
 import random
-import re
 import sys
 import tempfile
-import threading
 import time
 import traceback
 from collections.abc import Callable
@@ -30,7 +27,6 @@ from tailor.desk.window import Window
 FREEZE = 0.3  # s of its own that the window's thread may take over one thing
 SETTLED = 300.0  # s after which memory no longer grows
 GROWTH = 1.1
-LOOKED = 0.2  # s after which it is looked at what the window's thread is at
 TYPED = (
     "3", "0", "-1", "9.5mm", "1/0", "3/8", "7-8 oz", "nan", "1e9", "9" * 400, "<b>x</b>", "auto", "", "45°", "50%",
     "snap 10", "a\u2028b", "\u200b",
@@ -53,8 +49,7 @@ class Monkey:
         self.app = application()
         load()  # as it is soon after a start
         self._within = 0.0
-        self.faults, self.slowest, self.did = list[str](), (0.0, "", ""), list[str]()
-        self._seen_at = (folder / "seen at").open("w+")
+        self.faults, self.slowest, self.did = list[str](), (0.0, ""), list[str]()
         sys.excepthook = lambda *fault: self.faults.append("".join(traceback.format_exception(*fault)))
         paths = [str(p) for p in demo.write(folder)]
         QFileDialog.getOpenFileName = lambda *_, **__: (self.rng.choice([*paths, ""]), "")
@@ -83,21 +78,11 @@ class Monkey:
         about.
         """
         begun, within = time.thread_time(), self._within
-        faulthandler.dump_traceback_later(LOOKED, file=self._seen_at)
         deed()
-        faulthandler.cancel_dump_traceback_later()
         took = time.thread_time() - begun - (self._within - within)
         self._within += took
         if took > self.slowest[0]:
-            self.slowest = took, after + (self.did[-1] if self.did else "begin"), self._busy_at()
-
-    def _busy_at(self) -> str:
-        """What the window's thread was last seen at, the innermost first, if it was long at one thing."""
-        self._seen_at.seek(0)
-        _, _, ours = self._seen_at.read().rpartition(f"{threading.get_ident():x} ")
-        self._seen_at.seek(0)
-        self._seen_at.truncate()
-        return " < ".join(re.findall(r'tailor/(\S+", line \d+)', ours.partition("Thread")[0])[:6])
+            self.slowest = took, after + (self.did[-1] if self.did else "begin")
 
     def _close_menus(self) -> None:
         while (menu := QApplication.activePopupWidget()) is not None:
@@ -181,8 +166,8 @@ def main(seconds: str, seed: str) -> int:
                 settled = resident()
         monkey.end()
     grown = resident() / settled if settled else 1.0
-    slowest, after, at = monkey.slowest
-    print(f"{len(monkey.did)} turns, slowest {slowest:.2f} s ({after}) {at}, memory × {grown:.2f}")
+    slowest, after = monkey.slowest
+    print(f"{len(monkey.did)} turns, slowest {slowest:.2f} s ({after}), memory × {grown:.2f}")
     for fault in monkey.faults:
         print(fault, "after", monkey.did[-12:])
     return int(bool(monkey.faults) or slowest > FREEZE or grown > GROWTH)
