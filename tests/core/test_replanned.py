@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import date, datetime, timedelta
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -131,6 +132,26 @@ def test_who_has_time_to_spare_gives_way_to_whom_many_follow(seed: int) -> None:
     assert few is not None
     minute_by_minute(late, few)
     assert len(moved(few, plan)) == 1
+
+
+def test_what_is_wanted_soon_does_not_give_way_to_what_can_wait() -> None:
+    """Beside the late step lies what is wanted that evening, and then what is not; nothing waits for either."""
+    chain, beside = [f"a{n}" for n in range(6)], [f"b{n}" for n in range(6)] + [f"c{n}" for n in range(6)]
+    steps = tuple(Step(id_, id_[0] if id_[0] == "a" else id_, "", 60) for id_ in chain + beside)
+    orders = (
+        Order("a"),
+        *(Order(id_, due=n % 6 * 1440 + 1260 if id_[0] == "b" else FAR) for n, id_ in enumerate(beside)),
+    )
+    waits = tuple(Wait(one, then) for one, then in pairwise(chain))
+    asked = Work((Person("A", EVENINGS[:12]),), orders, steps, waits)
+    plan = Plan({f"{order}{day}": (Spell("A", day * 1440 + 1080 + 60 * n, day * 1440 + 1140 + 60 * n),)
+                 for n, order in enumerate("abc") for day in range(6)})  # fmt: skip
+    late = replace(asked, steps=tuple(replace(step, minutes=120) if step.id == "a1" else step for step in steps))
+    few = few_moves(late, plan)
+    assert few is not None
+    minute_by_minute(late, few)
+    assert not any(few.late(late).values())
+    assert set(moved(few, plan)) == {"b1", "c1"}
 
 
 def walked(asked: Work, plan: Plan, pace: dict[str, float]) -> int:

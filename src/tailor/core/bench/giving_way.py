@@ -25,6 +25,7 @@ Counts = NDArray[np.intp]
 
 NEVER = 1e6  # moves: what cannot give way
 NEAR = 4  # blocks: so soon after what it waits for, a group moves with that anyway
+LATE = 8.0  # moves that one rather makes than have an order late that was not
 LINE = 10**8  # minutes from the days of one person to those of the next, on one line of time
 
 
@@ -75,13 +76,25 @@ class GivingWay:
             self.group[members] = g
         self.after = _waiting(serial)
         size = np.array([len(members) for members in serial.members], dtype=float)
-        self.whole = size + np.array([size[after].sum() for after in self.after])  # with all that waits for it
+        self.whole = size + np.array(
+            [size[after].sum() for after in self.after]
+        )  # with all that waits for it, to the end
+        self.whole += LATE * self._late_at_the_end(hours)
         self.began = np.array([min((hours.done[k][0].start for k in members if k in hours.done), default=0)
                                for members in serial.members], dtype=float)  # fmt: skip
         self.cost, self.led = self.whole.copy(), np.zeros(serial.size + 1, dtype=bool)
         self.look(hours, set(self.group[list(hours.done)].tolist()))
         self.led = self._led()
         self._estimate()
+
+    def _late_at_the_end(self, hours: Hours) -> NDArray[np.bool_]:
+        """(g,) whether an order is in time that would not be with a group of it at the end of all."""
+        work, ends = self.serial.work, dict[str, int]()
+        for k, spells in hours.done.items():
+            ends[work.steps[k].order] = max(ends.get(work.steps[k].order, -FAR), spells[-1].end)
+        last = max(ends.values(), default=-FAR)
+        spoilt = {order.id for order in work.orders if ends.get(order.id, -FAR) <= order.due < last}
+        return np.array([work.steps[members[0]].order in spoilt for members in self.serial.members], dtype=bool)
 
     def stirred(self, together: bool, by: float, random: np.random.Generator) -> GivingWay:
         """The same with every cost stirred. together: whether what is led is not counted again; by: the deviation of

@@ -54,7 +54,7 @@ def draft(order: Order) -> Draft:
     stitch, bottom = deep / 2 - edge.wall, edge.wall
     bears = work.settings.number("leather.stretch_across"), work.settings.number("leather.gather")
     round_ = max(14.0, 0.2 * deep, corner_for(leather, way, bears[way == IN], stitch))
-    wall = stands - bottom - 2 * margin  # that must be left straight above the corners is a margin, and as much again
+    wall = stands - bottom - 2 * margin  # above the corners as much stays straight
     corner = work.say("panel.corner", min(round_, 0.9 * stitch, wall), "a bottom that stands, round enough to turn",
         depth=deep, bears=bears[way == IN])  # fmt: skip
     if not paths.SHARP < corner <= wall:
