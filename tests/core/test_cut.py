@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from tailor import demo
 from tailor.core.cut import asked, exact, knife, layer, meeting, shapes
 from tailor.core.cut.ground import ground
-from tailor.core.cut.laying import Grade, Hide, Laid, Laying, Template, Turns, Wanted, Zone, in_row
+from tailor.core.cut.laying import Asked, Grade, Hide, Laid, Laying, Template, Turns, Wanted, Zone, in_row
 from tailor.core.cut.left import rests
 from tailor.core.cut.search import Search
 from tailor.core.job import draft
@@ -164,7 +164,7 @@ def test_pieces_are_in_each_others_way_just_where_they_meet(seed, far, turn, ove
 @settings(max_examples=60, deadline=None)
 @given(st.integers(0, 10**6), st.floats(-50, WIDE), st.floats(0, HIGH), st.floats(0, 2 * np.pi))
 def test_a_piece_is_off_the_leather_just_where_it_leaves_it(seed, x, y, turn):
-    leather = side(seed % 5).leather(Wanted.NOT_LOOSE)
+    leather = side(seed % 5).leather(Asked(Wanted.NOT_LOOSE))
     known = shapes.shapes((Template("a", "a", star(np.random.default_rng(seed), 70), gap=0),), [0], 0.0)
     corners, discs, edge = np.zeros((40, 2)), np.zeros((shapes.CIRCLES, 3)), np.zeros(4)
     meeting.laid(known, 0, np.array([0.0, turn, x, y]), corners, discs, edge)
@@ -344,11 +344,11 @@ def test_straps_lie_along_the_back_and_the_back_is_left_where_there_is_room():
 )
 def test_each_kind_of_leather_is_where_it_is_said_to_be(wanted, there, not_there):
     hide = Hide("h", box(WIDE, HIGH), (box(60, 60, (370, 270)),), side(0).zones)
-    leather = hide.leather(wanted)
+    leather = hide.leather(Asked(wanted))
     assert all(leather.contains(shapely.Point(spot)) for spot in there)
     assert not any(leather.contains(shapely.Point(spot)) for spot in not_there)
     bare = replace(hide, zones=hide.zones[:1])
-    assert bare.leather(Wanted.PRIME).equals(bare.leather(Wanted.NOT_LOOSE))
+    assert bare.leather(Asked(Wanted.PRIME)).equals(bare.leather(Asked(Wanted.NOT_LOOSE)))
 
 
 @pytest.mark.parametrize(

@@ -15,7 +15,7 @@ from tailor import demo
 from tailor.core.bench.labour import Rates, labour
 from tailor.core.carried.traced import Traced
 from tailor.core.checks.verdict import Ruling
-from tailor.core.cut.laying import Laid, Wanted
+from tailor.core.cut.laying import Asked, Laid, Wanted
 from tailor.core.cut.usual import SHAPES, usual
 from tailor.core.errors import InputError
 from tailor.core.job import draft, judge
@@ -175,7 +175,7 @@ def test_what_is_cut_leaves_offcuts_that_are_used_first() -> None:
     for each in leathers(things, SHOP.sorts):
         mine = [t for t in whole.laying.templates if t.sort == each.said]
         assert sum(t.shape.area for t in mine) == pytest.approx(each.area)
-        assert {hide.id for hide in whole.laying.hides if hide.leather(Wanted.ANY, sort=each.said).area} == {
+        assert {hide.id for hide in whole.laying.hides if hide.leather(Asked(Wanted.ANY, each.said)).area} == {
             skin.hide.id for skin in SHOP.skins if skin.sort == each.sort.id
         }
     strip = whole.laying.hides[1]  # moved aside, in the row

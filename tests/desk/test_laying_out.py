@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -13,6 +14,7 @@ from pytestqt.qtbot import QtBot
 
 from tailor.core.cut import exact
 from tailor.core.cut.laying import Laying
+from tailor.core.cut.marked import gauged
 from tailor.desk.start import window
 from tailor.desk.window import Window
 
@@ -280,6 +282,13 @@ def test_on_the_shops_leather_each_piece_lies_on_its_own_and_what_is_cut_is_note
     shown.counter.undo()
     qtbot.waitUntil(lambda: not shown.counter.busy, timeout=20_000)
     assert {skin.id: skin.area for skin in shown.counter.shop.skins} == pytest.approx(before)
+    half = next(skin for skin in shown.counter.shop.skins if skin.id == "half")
+    too_thick = replace(half, hide=gauged(half.hide, tuple(half.hide.ring.mean(axis=0)), 3.0))
+    shown.counter.put("read", (half, too_thick))
+    qtbot.waitUntil(lambda: len(out.lying.laid) == 2 and all("lining" in str(id_) for id_ in out.lying.laid))
+    front = next(t for t in out.laying.templates if t.name == "front")
+    assert "no leather that is not loose" in out.laying.why_never(front)
+    assert "mm thick" in out.laying.why_never(front)
     shown.bench.clean = shown.bench.job
     shown.close()
 

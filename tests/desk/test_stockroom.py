@@ -19,7 +19,7 @@ from tailor.core.shop.stock import Article
 from tailor.desk.cards import Card
 from tailor.desk.start import window
 from tailor.desk.window import Window
-from tailor.standins.hide_camera import Over, about, photograph
+from tailor.standins.hide_camera import Over, about, photograph, seen_at
 
 Key = Qt.Key
 
@@ -172,8 +172,34 @@ def test_a_hide_is_marked_up_by_mouse_and_by_keys(shown: Window, qtbot: QtBot) -
     settle(shown, qtbot)
     assert len(board.leather.forbidden) == len(now().hide.forbidden) == 1  # type: ignore[union-attr]
     board.chosen = -1
+    QTest.keyClick(board, Key.Key_4)
+    QTest.keyClick(board, Key.Key_Space)
+    assert board.field.hasFocus()
+    QTest.keyClicks(board.field, "3.1")
+    QTest.keyClick(board.field, Key.Key_Return)
+    assert board.hasFocus()
+    QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=board.view.map(QPointF(100, 100)).toPoint())  # loose or not
+    QTest.keyClicks(board.field, "2,2 mm")
+    QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=px[1])  # typed, not confirmed, and not lost
+    QTest.keyClicks(board.field, "45")
+    QTest.keyClick(board.field, Key.Key_Return)
+    assert "45 mm is no leather" in shown.notice.said.text()
+    assert board.field.text() == "45"
+    QTest.keyClick(board.field, Key.Key_Escape)
+    assert board.hasFocus()
+    settle(shown, qtbot)
+    assert [each.thick for each in now().hide.gauged] == [3.1, 2.2]
+    assert now().hide.gauged[1][:2] == pytest.approx((100, 100), abs=2)
+    board.grab()
+    QTest.keyClick(board, Key.Key_B)
+    assert "2.2 mm in hand" in room.marking.in_hand.text()
+    QTest.keyClick(board, Key.Key_Delete)
+    settle(shown, qtbot)
+    assert [each.thick for each in now().hide.gauged] == [3.1]
+    board.chosen = -1
     QTest.keyClick(board, Key.Key_Escape)
     assert room.rows.isVisible()
+    assert "3.1 mm" in next(c for c in room.rows.findChildren(Card) if c.property("skin") == skin.id).thing.said
     assert room.focusWidget().property("skin") == skin.id
 
 
@@ -182,10 +208,6 @@ def test_a_hide_is_taken_in_from_a_photo_and_looked_at(shown: Window, qtbot: QtB
     hide = usual("shoulder", 0.9, "shoulder").ring
     shot = Over((1600, 1200), floor="stone", leather="brown", seed=4)
     (tmp_path / "new one.jpg").write_bytes(photograph(hide, about(hide, np.random.default_rng(4)), shot))
-    (tmp_path / "floor.jpg").write_bytes(photograph(hide, [], shot))
-    room.photographed(tmp_path / "floor.jpg")
-    qtbot.waitUntil(lambda: "no marker sheet" in shown.notice.said.text(), timeout=30_000)
-    assert "Reading" not in room._said.text()
     room.photographed(tmp_path / "new one.jpg")
     qtbot.waitUntil(lambda: room.marking.board.isVisible(), timeout=60_000)
     settle(shown, qtbot)
@@ -212,4 +234,46 @@ def test_a_hide_is_taken_in_from_a_photo_and_looked_at(shown: Window, qtbot: QtB
         colour = image.pixelColor(px)
         assert (colour.red() > colour.blue() + 30) == (at[0] > 0)
     QTest.keyClick(room.marking.board, Key.Key_Escape)
+    assert room.rows.isVisible()
+
+
+def test_a_photo_without_sheets_is_read_by_tape(shown: Window, qtbot: QtBot, tmp_path: Path) -> None:
+    room = shown.rooms.stockroom
+    hide = usual("shoulder", 0.9, "shoulder").ring
+    low, high = hide.min(axis=0) - 90, hide.max(axis=0) + 90
+    corners = np.array([low, [high[0], low[1]], high, [low[0], high[1]]])
+    shot = Over((1600, 1200), floor="stone", leather="brown", seed=4)
+    (tmp_path / "floor.jpg").write_bytes(photograph(hide, [], shot))
+    px = seen_at(corners, hide, [], shot)
+    room.photographed(tmp_path / "floor.jpg")
+    tape = room.taping
+    qtbot.waitUntil(tape.isVisible, timeout=30_000)
+    assert "no marker sheet" in tape._said.text()
+    assert not room.rows.isVisible()
+    tape.read()
+    assert "0 points are pressed" in shown.notice.said.text()
+    photo = tape.photo
+    for at in px[:3]:
+        QTest.mouseClick(photo, Qt.MouseButton.LeftButton, pos=photo.view.map(QPointF(*at.tolist())).toPoint())
+    photo.cross = QPointF(*px[3].tolist()) + QPointF(3, 0)
+    QTest.keyClick(photo, Key.Key_Left, Qt.KeyboardModifier.ShiftModifier, 0)
+    for _ in range(2):
+        QTest.keyClick(photo, Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+    QTest.keyClick(photo, Key.Key_Space)
+    assert photo.spots[3] == pytest.approx(tuple(px[3]), abs=0.01)
+    typed(tape.fields[0], "1")
+    assert "2 to 3: it is blank" in shown.notice.said.text()
+    pairs = ((0, 1), (1, 2), (2, 3), (3, 0), (0, 2), (1, 3))
+    for field, (a, b) in zip(tape.fields, pairs, strict=True):
+        field.setText(f"{np.hypot(*(corners[a] - corners[b])) / 10:.1f} cm")
+    QTest.mouseClick(tape.reads, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: room.marking.board.isVisible(), timeout=60_000)
+    settle(shown, qtbot)
+    skin = next(skin for skin in shown.counter.shop.skins if skin.hide.id == "floor")
+    assert skin.area == pytest.approx(0.9e6, rel=0.025)
+    assert not tape.isVisible()
+    room.photographed(tmp_path / "floor.jpg")
+    qtbot.waitUntil(tape.isVisible, timeout=30_000)
+    assert not photo.spots
+    QTest.keyClick(photo, Key.Key_Escape)
     assert room.rows.isVisible()

@@ -46,5 +46,9 @@ class InputError(ValueError):
         return type(self)(self.what, f"{place}, {self.where}", self.remedy)
 
 
+class UnseenError(InputError):
+    """What a photo is measured by is not to be seen in it."""
+
+
 class DiskError(InputError):
     """A file or a folder cannot be read or written at all, whatever is in it."""

@@ -1,4 +1,4 @@
-"""A hide, large, to be marked up by hand: scars that nothing is laid on, and what is prime or loose of it."""
+"""A hide, large, to be marked up by hand: its scars, what is prime or loose of it, and how thick it is where."""
 
 from __future__ import annotations
 
@@ -6,27 +6,34 @@ from collections.abc import Callable
 
 import numpy as np
 import shapely
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QTransform
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from tailor.core.carried.loft import Array
 from tailor.core.cut.laying import Hide
-from tailor.core.cut.marked import Marked, marked, marks, turned, without
+from tailor.core.cut.marked import Mark, Marked, gauged, marked, marks, on_leather, turned, without
+from tailor.core.cut.thickness import thickness
 from tailor.core.errors import InputError
+from tailor.core.units import System, format_length, parse_length
 from tailor.desk import theme
 from tailor.desk.drawing import fitting, path
-from tailor.files.dyes import GALL, INK, LICHEN, MADDER, WALNUT
+from tailor.files.dyes import GALL, INK, LICHEN, MADDER, WALNUT, WOAD
 
 EDGE = 24.0  # px about it
 STEP, FINE = 10.0, 1.0  # mm that the cross is moved by a key, and with Shift
 DRAGGED = 5.0  # px from which a line is drawn freehand
 CROSS = 11  # px of either arm
-DYES = {Marked.SCAR: MADDER, Marked.PRIME: LICHEN, Marked.LOOSE: WALNUT}
-KINDS = {Qt.Key.Key_1: Marked.SCAR, Qt.Key.Key_2: Marked.PRIME, Qt.Key.Key_3: Marked.LOOSE}
+TOUCH = 9.0  # px about a reading that are it
+WIDE = 90  # px, where a thickness is typed
+TINTED = 120  # places across that are tinted by how thick they are
+PALE, DEEP = 20, 150  # of 255, where it is thinnest and thickest
+DYES = {Marked.SCAR: MADDER, Marked.PRIME: LICHEN, Marked.LOOSE: WALNUT, Marked.THICKNESS: WOAD}
+KINDS = dict(zip((Qt.Key.Key_1, Qt.Key.Key_2, Qt.Key.Key_3, Qt.Key.Key_4), Marked, strict=True))
 SAID = {
     Marked.SCAR: "scar, hole or brand: nothing is laid on it", Marked.PRIME: "prime: what asks for the best lies there",
     Marked.LOOSE: "loose, as at the belly: only what may be is laid there",
+    Marked.THICKNESS: "how thick it is: press a place, or Space, and type it",
 }  # fmt: skip
 Hand = tuple[float, float]
 
@@ -34,7 +41,8 @@ Hand = tuple[float, float]
 class HideBoard(QWidget):
     """One hide. changed: as it was marked, and in words. refused: why it cannot be. left: back to all of them.
 
-    A mark is drawn round with the hand held down, or corner by corner; it is of the kind in hand.
+    A mark is drawn round with the hand held down, or corner by corner; it is of the kind in hand. How thick it is is
+    typed at the place where it was read.
     """
 
     changed = pyqtSignal(object, str)
@@ -51,6 +59,7 @@ class HideBoard(QWidget):
         self.setCursor(Qt.CursorShape.CrossCursor)
         self.leather: Hide | None = None
         self.kind = Marked.SCAR
+        self.units = System.MM
         self.writes = True
         self.chosen = -1  # the number of the mark in hand
         self.corners: list[Hand] = []
@@ -58,6 +67,13 @@ class HideBoard(QWidget):
         self.picture: tuple[QImage, QTransform, Array] | None = None  # its photo, from that's px to mm, its ring then
         self._pressed: QPointF | None = None
         self._drawn: list[Hand] = []  # freehand
+        self._tint: tuple[tuple[object, ...], QImage] | None = None  # of what it was made, and how thick that is
+        self.field = QLineEdit(self)
+        self.field.setAccessibleName("How thick the hide is at the cross")
+        self.field.setPlaceholderText("thickness")
+        self.field.editingFinished.connect(self._read)
+        self.field.installEventFilter(self)
+        self.field.hide()
 
     def show_hide(self, hide: Hide, writes: bool) -> None:
         """Show a hide; another one anew."""
@@ -80,12 +96,21 @@ class HideBoard(QWidget):
         at = back.map(px)
         return at.x(), at.y()
 
+    @property
+    def in_hand(self) -> Mark | None:
+        """The mark in hand."""
+        found = marks(self.leather) if self.leather is not None else ()
+        return found[self.chosen] if 0 <= self.chosen < len(found) else None
+
     def said(self) -> str:
         """What is in hand, in words."""
-        if 0 <= self.chosen < len(found := marks(self.leather) if self.leather is not None else ()):
-            kind, ring = found[self.chosen]
-            area = shapely.Polygon(ring).area / 100
-            return f"{kind} in hand, {area:.0f} cm²: Delete takes it away"
+        if (mark := self.in_hand) is not None:
+            area = "" if mark.thick else f", {shapely.Polygon(mark.ring).area / 100:.0f} cm²"
+            told = format_length(mark.thick, self.units) if mark.thick else mark.kind
+            return f"{told} in hand{area}: Delete takes it away"
+        if self.kind is Marked.THICKNESS and self.leather is not None and self.leather.gauged:
+            here = float(thickness(self.leather.gauged, np.array(self.cross)))
+            return f"{format_length(here, self.units)} at the cross; {SAID[self.kind]}"
         begun = f"; {len(self.corners)} corner{'s' * (len(self.corners) > 1)} set" if self.corners else ""
         return f"{SAID[self.kind]}{begun}"
 
@@ -99,6 +124,9 @@ class HideBoard(QWidget):
 
     def close_ring(self) -> None:
         """What was begun is done: it is a mark, if there is enough of it."""
+        if self.kind is Marked.THICKNESS:
+            self._ask_thickness(self.cross)
+            return
         ring, self.corners = np.array(self.corners).reshape(-1, 2), []
         self._mark(ring)
 
@@ -115,11 +143,58 @@ class HideBoard(QWidget):
         self.turned.emit()
         self.update()
 
+    def _ask_thickness(self, at: Hand) -> None:
+        """How thick it is at a place is typed there."""
+        if self.leather is None or not self.writes:
+            return
+        self._read()  # what was typed elsewhere
+        if not self.field.isHidden():  # and cannot be
+            self.field.setFocus()
+            return
+        try:
+            on_leather(self.leather, at)
+        except InputError as error:
+            self.refused.emit(str(error))
+            return
+        self.cross, self.chosen = at, -1
+        px = self.view.map(QPointF(*at))
+        high = self.field.sizeHint().height()
+        self.field.setGeometry(
+            round(min(max(px.x() + CROSS, 0), self.width() - WIDE)), round(min(max(px.y(), 0), self.height() - high)),
+            WIDE, high,
+        )  # fmt: skip
+        self.field.show()
+        self.field.setFocus()
+        self.update()
+
+    def _read(self) -> None:
+        """What was typed is how thick it is at the cross; what cannot be is put right in its place."""
+        text, hide = self.field.text().strip(), self.leather
+        if self.field.isHidden() or hide is None:
+            return
+        if text:
+            try:
+                found = gauged(hide, self.cross, parse_length(text, self.units.bare, "thickness"))
+            except InputError as error:
+                self.refused.emit(str(error))
+                return
+            self.changed.emit(found, f"{text} on {hide.id}")
+        self._put_away()
+
+    def _put_away(self) -> None:
+        """Nothing is typed any more."""
+        held = self.field.hasFocus()
+        self.field.clear()
+        self.field.hide()
+        if held:
+            self.setFocus()
+        self.turned.emit()
+        self.update()
+
     def take_away(self) -> None:
         """The mark in hand is none."""
-        if self.leather is not None and self.writes and self.chosen >= 0:
-            kind, _ = marks(self.leather)[self.chosen]
-            self.changed.emit(without(self.leather, self.chosen), f"{kind} taken off {self.leather.id}")
+        if self.leather is not None and self.writes and (mark := self.in_hand) is not None:
+            self.changed.emit(without(self.leather, self.chosen), f"{mark.kind} taken off {self.leather.id}")
 
     def _next(self, by: int) -> None:
         many = len(marks(self.leather)) if self.leather is not None else 0
@@ -128,6 +203,9 @@ class HideBoard(QWidget):
         self.update()
 
     def _set_corner(self, at: Hand) -> None:
+        if self.kind is Marked.THICKNESS:
+            self._ask_thickness(at)
+            return
         self.corners.append(at)
         self.chosen = -1
         self.turned.emit()
@@ -136,6 +214,8 @@ class HideBoard(QWidget):
     def _move(self, across: float, down: float, fine: bool) -> None:
         step = FINE if fine else STEP
         self.cross = self.cross[0] + across * step, self.cross[1] - down * step
+        if self.kind is Marked.THICKNESS:
+            self.turned.emit()
         self.update()
 
     def _back(self) -> None:
@@ -164,6 +244,17 @@ class HideBoard(QWidget):
         back = QTransform.fromTranslate(*(-was[0]).tolist())
         return image, to_mm * back * QTransform().rotate(float(angle)) * QTransform.fromTranslate(
             *self.leather.ring[0].tolist())  # fmt: skip
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Enter and Esc in the field are its own."""
+        if watched is self.field and isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            deeds: dict[int, Callable[[], object]] = {
+                Qt.Key.Key_Return: self._read, Qt.Key.Key_Enter: self._read, Qt.Key.Key_Escape: self._put_away,
+            }  # fmt: skip
+            if event.key() in deeds:
+                deeds[event.key()]()
+                return True
+        return super().eventFilter(watched, event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
@@ -198,13 +289,11 @@ class HideBoard(QWidget):
         away = np.hypot(*np.ptp([[self.view.map(QPointF(*at)).x(), self.view.map(QPointF(*at)).y()]
                                  for at in self._drawn], axis=0))  # fmt: skip
         drawn, self._pressed, self._drawn = self._drawn, None, []
-        if away >= DRAGGED:
+        if away >= DRAGGED and self.kind is not Marked.THICKNESS:
             self._mark(np.array(drawn))
             return
         at = self._at(event.position())
-        under = [
-            n for n, (_, ring) in enumerate(marks(self.leather)) if shapely.Polygon(ring).contains(shapely.Point(at))
-        ]
+        under = [n for n, mark in enumerate(marks(self.leather)) if self._under(mark, event.position())]
         if under and not self.corners:
             self.chosen = under[-1]
         else:
@@ -212,6 +301,14 @@ class HideBoard(QWidget):
             self._set_corner(at)
         self.turned.emit()
         self.update()
+
+    def _under(self, mark: Mark, px: QPointF) -> bool:
+        """Whether a place is on a mark; of those of another kind none is when it is read how thick the hide is."""
+        if mark.kind is Marked.THICKNESS:
+            off = self.view.map(QPointF(*mark.ring[0])) - px
+            return bool(np.hypot(off.x(), off.y()) <= TOUCH)
+        inside = shapely.Polygon(mark.ring).contains(shapely.Point(self._at(px)))
+        return bool(inside) and self.kind is not Marked.THICKNESS
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         if len(self.corners) > 2:
@@ -234,10 +331,15 @@ class HideBoard(QWidget):
         painter.setPen(QPen(QColor(theme.STRAP), 1.4))
         painter.setBrush(Qt.BrushStyle.NoBrush if lies is not None else QColor(theme.LEATHER))
         painter.drawPath(path(self.leather.ring, view, closed=True))
-        for n, (kind, ring) in reversed(list(enumerate(marks(self.leather)))):  # zones below scars
-            painter.setPen(QPen(QColor(DYES[kind]), 3.0 if n == self.chosen else 1.4))
-            painter.setBrush(theme.colour(DYES[kind], 130 if kind is Marked.SCAR else 40))
-            painter.drawPath(path(ring, view, closed=True))
+        if self.kind is Marked.THICKNESS and self.leather.gauged:
+            self._draw_thickness(painter, view)
+        for n, mark in reversed(list(enumerate(marks(self.leather)))):  # zones below scars
+            painter.setPen(QPen(QColor(DYES[mark.kind]), 3.0 if n == self.chosen else 1.4))
+            if mark.kind is Marked.THICKNESS:
+                self._draw_reading(painter, view.map(QPointF(*mark.ring[0])), mark.thick)
+                continue
+            painter.setBrush(theme.colour(DYES[mark.kind], 130 if mark.kind is Marked.SCAR else 40))
+            painter.drawPath(path(mark.ring, view, closed=True))
         begun = self._drawn or self.corners
         if begun:
             painter.setPen(QPen(QColor(DYES[self.kind]), 1.8, Qt.PenStyle.DashLine))
@@ -257,3 +359,37 @@ class HideBoard(QWidget):
         painter.fillRect(said, QColor(theme.CARD))
         painter.setPen(QColor(GALL))
         painter.drawText(said, Qt.AlignmentFlag.AlignCenter, "back edge")
+
+    def _draw_reading(self, painter: QPainter, at: QPointF, thick: float) -> None:
+        """A reading: its place, and how thick it is there."""
+        said = format_length(thick, self.units)
+        painter.setBrush(QColor(theme.CARD))
+        painter.drawEllipse(at, 4, 4)
+        painter.setFont(theme.text(9.5))
+        wide = painter.fontMetrics().horizontalAdvance(said) + 6
+        painter.fillRect(box := QRectF(at.x() + 7, at.y() - 8, wide, 16), theme.colour(theme.CARD, 210))
+        painter.setPen(QColor(GALL))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, said)
+
+    def _draw_thickness(self, painter: QPainter, view: QTransform) -> None:
+        """How thick it is everywhere, the thicker the deeper."""
+        assert self.leather is not None
+        ring, read = self.leather.ring, self.leather.gauged
+        low, size = ring.min(axis=0), np.ptp(ring, axis=0)
+        key = (read, *low.tolist(), *size.tolist())
+        if self._tint is None or self._tint[0] != key:
+            across, up = (max(int(n), 2) for n in np.ceil(TINTED * size / size.max()))
+            x, y = low[0] + size[0] * (np.arange(across) + 0.5) / across, low[1] + size[1] * (np.arange(up) + 0.5) / up
+            thick = thickness(read, np.stack(np.meshgrid(x, y[::-1]), axis=-1))
+            thin, most = min(one.thick for one in read), max(one.thick for one in read)
+            dye = QColor(DYES[Marked.THICKNESS])
+            seen = np.empty((up, across, 4), dtype=np.uint8)
+            seen[..., :3] = dye.blue(), dye.green(), dye.red()
+            seen[..., 3] = PALE + (DEEP - PALE) * (thick - thin) / max(most - thin, 1e-9)
+            image = QImage(seen.tobytes(), across, up, 4 * across, QImage.Format.Format_ARGB32).copy()
+            self._tint = key, image
+        painter.save()
+        painter.setClipPath(path(ring, view, closed=True))
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.drawImage(view.mapRect(QRectF(*low, *size)), self._tint[1])
+        painter.restore()

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QPushButton, QS
 
 from tailor.core.cut import asked
 from tailor.core.cut.laying import Hide, Laying, Template
+from tailor.core.cut.marked import marks
 from tailor.core.errors import DiskError
 from tailor.desk.capture.labour import Labour
 from tailor.desk.counter import Counter
@@ -199,9 +200,11 @@ class LaidOn(QWidget):
 
 
 def alike(one: Hide, other: Hide) -> bool:
-    """Whether two hides are the same leather with the same holes and scars, wherever they stand."""
-    if (one.id, one.sort, len(one.forbidden)) != (other.id, other.sort, len(other.forbidden)):
+    """Whether two hides are the same leather with the same marks, wherever they stand."""
+    ours, theirs = marks(one), marks(other)
+    said = [[(mark.kind, mark.thick) for mark in each] for each in (ours, theirs)]
+    if (one.id, one.sort, said[0]) != (other.id, other.sort, said[1]):
         return False
-    pairs = zip((one.ring, *one.forbidden), (other.ring, *other.forbidden), strict=True)
+    pairs = ((one.ring, other.ring), *((a.ring, b.ring) for a, b in zip(ours, theirs, strict=True)))
     here, there = one.ring.min(axis=0), other.ring.min(axis=0)
     return all(a.shape == b.shape and np.allclose(a - here, b - there) for a, b in pairs)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -11,6 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from tailor.core.carried.loft import Array
 from tailor.core.cut.marked import Marked
+from tailor.core.units import System
 from tailor.desk.counter import Counter
 from tailor.desk.hide_board import SAID, HideBoard
 from tailor.desk.words import Words
@@ -32,9 +34,9 @@ class MarkingUp(QWidget):
     refused = pyqtSignal(str)
     left = pyqtSignal(str)
 
-    def __init__(self, counter: Counter, parent: QWidget | None = None) -> None:
+    def __init__(self, counter: Counter, units: Callable[[], System], parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.counter = counter
+        self.counter, self._units = counter, units
         self.id = ""
         self._skin: Skin | None = None  # the hide in hand as it was marked last, in the book or on its way there
         self._pictures: dict[str, tuple[QImage, QTransform, Array]] = {}  # of hides taken in from photos just now
@@ -55,13 +57,14 @@ class MarkingUp(QWidget):
         every = QPushButton("All hides")
         every.setProperty("plain", "false")
         every.clicked.connect(self.be_done)
-        row.addWidget(self.in_hand, 1)
+        row.addStretch()
         row.addWidget(every)
         hint = Words(HINT)
         hint.setWordWrap(True)
         inside = QVBoxLayout(self)
         inside.setContentsMargins(0, 0, 0, 0)
         inside.addLayout(row)
+        inside.addWidget(self.in_hand)
         inside.addWidget(self.board, 1)
         inside.addWidget(hint)
 
@@ -95,7 +98,7 @@ class MarkingUp(QWidget):
         if self._skin is None:  # it was used up meanwhile
             self.be_done()
             return
-        self.board.picture = self._pictures.get(self.id)
+        self.board.picture, self.board.units = self._pictures.get(self.id), self._units()
         self.board.show_hide(self._skin.hide, not self.counter.read_only)
 
     def _tell(self) -> None:

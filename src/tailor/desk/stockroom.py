@@ -27,18 +27,19 @@ from PyQt6.QtWidgets import (
 
 from tailor.core import incoming
 from tailor.core.carried.loft import Array
-from tailor.core.errors import InputError
+from tailor.core.errors import InputError, UnseenError
 from tailor.core.leather.leather import APPROACH
 from tailor.core.shop.leathers import Skin, Sort, Use
 from tailor.core.shop.stock import Article, Kind
-from tailor.core.units import format_length, parse_length
+from tailor.core.units import System, format_length, parse_length
 from tailor.desk import theme
-from tailor.desk.capture.labour import Labour
+from tailor.desk.capture.labour import Labour, Tell
 from tailor.desk.cards import ARROWS, Card, Thing
 from tailor.desk.counter import Counter
 from tailor.desk.marking_up import MarkingUp
 from tailor.desk.rows import Row, Rows
 from tailor.desk.stock_list import StockList, typed_number
+from tailor.desk.taping import Taping, Untold
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 from tailor.files import hides
@@ -117,15 +118,21 @@ class Stockroom(QWidget):
         every.addWidget(self.rows, 1)
         every.addLayout(taking)
         every.addWidget(hint)
-        self.marking = MarkingUp(self.counter)
+        self.marking = MarkingUp(self.counter, lambda: self.bench.job.units)
         self.marking.refused.connect(self.refused)
         self.marking.left.connect(self._back_to)
         self.marking.hide()
+        self.taping = Taping()
+        self.taping.refused.connect(self.refused)
+        self.taping.left.connect(self._leave_tape)
+        self.taping.told.connect(self._read_taped)
+        self.taping.hide()
         lying = QVBoxLayout()
         for part in (title, self._said):
             lying.addWidget(part)
         lying.addWidget(self._all, 1)
         lying.addWidget(self.marking, 1)
+        lying.addWidget(self.taping, 1)
         self._sheet = self._made_sheet()
         both = QHBoxLayout(self)
         both.setContentsMargins(26, 16, 20, 14)
@@ -209,7 +216,8 @@ class Stockroom(QWidget):
 
     def _card(self, row: Row, skin: Skin) -> Card:
         marks = f" · {len(skin.hide.forbidden)} marks" if skin.hide.forbidden else ""
-        said = f"{'offcut, ' if skin.off else ''}{skin.area / 1e6:.2g} m²{marks}"
+        thick = _between(skin.hide, self.bench.job.units)
+        said = f"{'offcut, ' if skin.off else ''}{skin.area / 1e6:.2g} m²{marks}{thick}"
         card = Card(Thing(str(skin.hide.id), said, _drawn(skin.hide), lambda: self.mark_up(skin.id)), row)
         card.setProperty("skin", skin.id)
         card.reached.connect(lambda: self._choose(skin.sort))
@@ -319,8 +327,16 @@ class Stockroom(QWidget):
         if text and sort is not None:
             self.reading.start(lambda tell: (sort, hides.named(text, lambda: tell("reading the outline", 0.5))))
 
-    def _take_in(self, found: tuple[Sort, Hide | Photographed]) -> None:
+    def _take_in(self, found: tuple[Sort, Hide | Photographed | Untold]) -> None:
         sort, hide = found
+        if isinstance(hide, Untold):
+            if self.marking.id:
+                self.marking.be_done()
+            self._all.hide()
+            self._tell("")
+            self.taping.open(hide, self.bench.job.units)
+            return
+        self._leave_tape()
         self.coming.clear()
         id_, said = uuid.uuid4().hex[:12], ""
         if isinstance(hide, Photographed):
@@ -347,7 +363,29 @@ class Stockroom(QWidget):
         """Take in the hide of the leather in hand that is in a photo, off the window's thread; then it is looked at."""
         if (sort := self.sort) is not None:
             self._tell(f"Reading {path.name} …")
-            self.reading.start(lambda tell: (sort, hides.photographed(path, still=lambda: tell("the photo", 0.5))))
+
+            def read(tell: Tell) -> tuple[Sort, Photographed | Untold]:
+                try:
+                    return sort, hides.photographed(path, still=lambda: tell("the photo", 0.5))
+                except UnseenError as error:
+                    return sort, Untold.of(path, str(error))
+
+            self.reading.start(read)
+
+    def _read_taped(self, taped: tuple[tuple[tuple[float, float], ...], tuple[float, ...]]) -> None:
+        """Read the photo in hand by four taped points, off the window's thread."""
+        path = self.taping.path
+        if (sort := self.sort) is not None and path is not None:
+            self._tell(f"Reading {path.name} …")
+            self.reading.start(
+                lambda tell: (sort, hides.photographed(path, taped=taped, still=lambda: tell("the photo", 0.5)))
+            )
+
+    def _leave_tape(self) -> None:
+        """Back to all hides, from a photo that was taped."""
+        self.taping.hide()
+        self._all.setVisible(not self.marking.id)
+        self.setFocus()
 
     def _use_up(self, id_: str) -> None:
         shop = self.counter.shop
@@ -359,7 +397,10 @@ class Stockroom(QWidget):
         assert event is not None
         hand = self.focusWidget()
         if event.key() == Qt.Key.Key_Escape:
-            (self.marking.be_done if self.marking.id else self.left.emit)()
+            if not self.taping.isHidden():
+                self._leave_tape()
+            else:
+                (self.marking.be_done if self.marking.id else self.left.emit)()
         elif event.key() in ARROWS:
             self.rows.go(hand, *ARROWS[Qt.Key(event.key())])
         elif event.key() == Qt.Key.Key_Delete and isinstance(hand, Card):
@@ -379,6 +420,14 @@ def _button(text: str, deed: Callable[[], object]) -> QPushButton:
     button.setProperty("plain", "false")
     button.clicked.connect(lambda _: deed())
     return button
+
+
+def _between(hide: Hide, units: System) -> str:
+    """How thin and how thick a hide was found."""
+    if not (read := [one.thick for one in hide.gauged]):
+        return ""
+    thin, thick = (format_length(each, units) for each in (min(read), max(read)))
+    return f" · {thin}" + (f" to {thick}" if thick != thin else "")
 
 
 def _drawn(hide: Hide) -> Callable[[QPainter, QRectF], None]:

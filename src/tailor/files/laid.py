@@ -16,7 +16,10 @@ from tailor.core.carried.loft import Array
 from tailor.core.cut.found import Found
 from tailor.core.cut.laying import BAND, Grade, Hide, Id, Laid, Laying, Template, Turns, Wanted, Zone
 from tailor.core.cut.left import rests
+from tailor.core.cut.marked import MOST
+from tailor.core.cut.thickness import Gauged
 from tailor.core.errors import InputError
+from tailor.core.leather.leather import THICKEST, THINNEST
 from tailor.files import problems
 
 PROBLEM, ANSWER = "tailor-layout-problem/1", "tailor-layout/1"
@@ -42,6 +45,13 @@ class ZoneEntry(_Entry):
     polygon: Ring
 
 
+class GaugedEntry(_Entry):
+    """How thick a hide was found at a place."""
+
+    at: tuple[Number, Number]
+    mm: Annotated[float, Field(ge=THINNEST, le=THICKEST)]
+
+
 class SheetEntry(_Entry):
     """A hide or an offcut."""
 
@@ -51,6 +61,7 @@ class SheetEntry(_Entry):
     zones: Annotated[list[ZoneEntry], Field(max_length=100)] = []
     priority: int = 1
     leather: Annotated[str, Field(max_length=incoming.NAME)] = ""
+    thickness: Annotated[list[GaugedEntry], Field(max_length=MOST)] = []
 
 
 class RotationEntry(_Entry):
@@ -88,6 +99,7 @@ class PieceEntry(_Entry):
     may_flip: bool = False
     wanted: Wanted = Wanted.ANY
     leather: Annotated[str, Field(max_length=incoming.NAME)] = ""
+    thickness: Annotated[float, Field(ge=0, le=THICKEST)] = 0.0
     pinned: PinEntry | None = None
 
 
@@ -112,7 +124,8 @@ def hide_of(entry: SheetEntry) -> Hide:
     """The hide that an entry tells of."""
     zones = tuple(Zone(z.name, z.grade, _ring(z.polygon)) for z in entry.zones)
     rings = tuple(map(_ring, entry.forbidden))
-    return Hide(entry.id, _ring(entry.outline), rings, zones, entry.priority, entry.leather)
+    read = tuple(Gauged(*each.at, each.mm) for each in entry.thickness)
+    return Hide(entry.id, _ring(entry.outline), rings, zones, entry.priority, entry.leather, read)
 
 
 def entry_of(hide: Hide) -> SheetEntry:
@@ -121,6 +134,7 @@ def entry_of(hide: Hide) -> SheetEntry:
     return SheetEntry(
         id=hide.id, outline=hide.ring.tolist(), forbidden=[ring.tolist() for ring in hide.forbidden], zones=zones,
         priority=hide.priority, leather=hide.sort,
+        thickness=[GaugedEntry(at=(x, y), mm=thick) for x, y, thick in hide.gauged],
     )  # fmt: skip
 
 
@@ -130,7 +144,7 @@ def _template(entry: PieceEntry) -> Template:
     pinned = None if pin is None else Laid(entry.id, pin.sheet, pin.mirror, pin.rotate_deg, pin.move)
     return Template(
         entry.id, entry.name or str(entry.id), _ring(entry.polygon), entry.spacing, entry.edge_margin, turns,
-        entry.may_flip, entry.wanted, pinned, entry.leather,
+        entry.may_flip, entry.wanted, pinned, entry.leather, entry.thickness,
     )  # fmt: skip
 
 

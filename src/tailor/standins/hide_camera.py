@@ -59,14 +59,12 @@ def photograph(
 ) -> bytes:
     """A JPEG of a hide (n, 2) mm on the floor with marker sheets at places."""
     rng = np.random.default_rng(shot.seed)
-    every = np.vstack([ring, *([[x, y]] for x, y, _ in sheets)])
+    every = _every(ring, sheets)
     low, high = every.min(axis=0) - BEYOND, every.max(axis=0) + BEYOND
     page, fine = _floor(ring, sheets, shot, scars, low, high, rng)
-    focal = Lens.equivalent(shot.focal, *shot.size)
-    matrix = np.array([[focal, 0, (shot.size[0] - 1) / 2], [0, focal, (shot.size[1] - 1) / 2], [0, 0, 1.0]])
-    turn, move = _stood(every, matrix, shot)
+    matrix, to_photo = _eye(every, shot)
     to_floor = np.array([[1 / fine, 0, low[0] + 0.5 / fine], [0, -1 / fine, high[1] - 0.5 / fine], [0, 0, 1]])
-    plane = matrix @ np.column_stack([turn[:, 0], turn[:, 1], move]) @ to_floor
+    plane = to_photo @ to_floor
     seen = cv2.warpPerspective(page, plane, shot.size, flags=cv2.INTER_AREA, borderMode=cv2.BORDER_REPLICATE)
     if shot.bending:
         h, w = seen.shape[:2]
@@ -83,6 +81,26 @@ def photograph(
     file = io.BytesIO()
     Photo.fromarray(cv2.cvtColor(seen, cv2.COLOR_BGR2RGB)).save(file, "JPEG", quality=92, exif=notes)
     return file.getvalue()
+
+
+def seen_at(points: Array, ring: Array, sheets: Sequence[tuple[float, float, float]], shot: Over) -> Array:
+    """Where places on the floor (n, 2), mm, are in such a photograph, px (n, 2), through a lens that bends nothing."""
+    _, to_photo = _eye(_every(ring, sheets), shot)
+    seen = np.column_stack([points, np.ones(len(points))]) @ to_photo.T
+    return np.asarray(seen[:, :2] / seen[:, 2:])
+
+
+def _every(ring: Array, sheets: Sequence[tuple[float, float, float]]) -> Array:
+    """All that must be in the picture, (n, 2) mm."""
+    return np.vstack([ring, *([[x, y]] for x, y, _ in sheets)])
+
+
+def _eye(every: Array, shot: Over) -> tuple[Array, Array]:
+    """The camera's matrix, and the way from mm on the floor to px (3, 3) from where it stands."""
+    focal = Lens.equivalent(shot.focal, *shot.size)
+    matrix = np.array([[focal, 0, (shot.size[0] - 1) / 2], [0, focal, (shot.size[1] - 1) / 2], [0, 0, 1.0]])
+    turn, move = _stood(every, matrix, shot)
+    return matrix, matrix @ np.column_stack([turn[:, 0], turn[:, 1], move])
 
 
 def _floor(

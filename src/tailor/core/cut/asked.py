@@ -32,7 +32,7 @@ def _template(piece: Piece, id_: str, sort: str) -> Template:
     turns = Turns() if piece.grain is None else Turns((-90.0 - piece.grain, 90.0 - piece.grain), PLAY)
     return Template(
         id_, piece.name, np.asarray(piece.cut, dtype=float), KNIFE, KNIFE / 2, turns,
-        may_flip=piece.leather == "welt", wanted=_wanted(piece), sort=sort,
+        may_flip=piece.leather == "welt", wanted=_wanted(piece), sort=sort, thick=piece.thickness,
     )  # fmt: skip
 
 

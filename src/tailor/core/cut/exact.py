@@ -14,16 +14,17 @@ def faults(laying: Laying, laid: Sequence[Laid]) -> Iterator[tuple[Id, str]]:
     """Which piece breaks a rule of the laying, and which rule."""
     hides = {hide.id: hide for hide in laying.hides}
     templates = {template.id: template for template in laying.templates}
-    asked = {(template.wanted, template.sort) for template in templates.values()}
-    kinds = {(wanted, sort, h.id): h.leather(wanted, laying.band, sort) for wanted, sort in asked for h in laying.hides}
+    every = {laying.asked(template) for template in templates.values()}
+    kinds = {(asked, hide.id): hide.leather(asked, laying.band) for asked in every for hide in laying.hides}
     for leather in kinds.values():
         shapely.prepare(leather)
     shapes = [shapely.Polygon(one.of(templates[one.id].ring)) for one in laid]
     for one, shape in zip(laid, shapes, strict=True):
         template = templates[one.id]
-        leather = kinds[template.wanted, template.sort, one.hide]
+        asked = laying.asked(template)
+        leather = kinds[asked, one.hide]
         if not shapely.covers(leather, shape) and shapely.difference(shape, leather).area > TINY:
-            yield one.id, f"not on the leather it asks for of {hides[one.hide].id}"
+            yield one.id, f"not on the {asked.said(sort=False)} of {hides[one.hide].id}"
         if not template.turns.allow(one.degrees):
             yield one.id, "turned further than its stretch allows"
         if one.mirrored and not template.may_flip:

@@ -6,12 +6,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from tailor.core.carried.loft import Array
+from tailor.core.cut.thickness import Gauged, as_thick
+from tailor.core.leather.leather import OFF
 
 Id = str | int  # what a file calls a hide or a piece by
 
@@ -37,6 +40,20 @@ LEATHER = {
 TINY = 1e-6  # mm
 
 
+class Asked(NamedTuple):
+    """The leather that a piece may lie on: which, of which sort if that matters, and how thick, mm, if that does."""
+
+    wanted: Wanted
+    sort: str = ""
+    thick: float = 0.0
+
+    def said(self, sort: bool = True) -> str:
+        """In words; with its sort, or without."""
+        of = f" of {self.sort}" if sort and self.sort else ""
+        thick = f" {self.thick - OFF:.2g} to {self.thick + OFF:.2g} mm thick" if self.thick else ""
+        return LEATHER[self.wanted] + of + thick
+
+
 class Grade(StrEnum):
     """What the leather of a zone is like."""
 
@@ -58,7 +75,8 @@ class Hide:
     """A hide or an offcut, in its place beside the others.
 
     ring: (n, 2), open. forbidden: scars, holes, brands. priority: what is used first has the lowest. sort: the leather
-    it is; empty where it may serve for any.
+    it is; empty where it may serve for any. gauged: how thick it was found here and there; unless it was, it is as
+    thick as is asked.
     """
 
     id: Id
@@ -67,6 +85,7 @@ class Hide:
     zones: tuple[Zone, ...] = ()
     priority: int = 1
     sort: str = ""
+    gauged: tuple[Gauged, ...] = ()
 
     @cached_property
     def whole(self) -> BaseGeometry:
@@ -74,19 +93,22 @@ class Hide:
         marks = shapely.union_all([shapely.make_valid(shapely.Polygon(ring)) for ring in self.forbidden])
         return shapely.difference(shapely.make_valid(shapely.Polygon(self.ring)), marks)
 
-    def leather(self, wanted: Wanted, band: float = BAND, sort: str = "") -> BaseGeometry:
-        """The leather of it that a piece may lie on, which asks for a sort, or for any.
+    def leather(self, asked: Asked, band: float = BAND) -> BaseGeometry:
+        """The leather of it that a piece may lie on.
 
         Where no zone is said to be prime, whatever is not loose is taken for it.
         """
-        if sort and self.sort and sort != self.sort:
+        if asked.sort and self.sort and asked.sort != self.sort:
             return shapely.Polygon()
-        if (wanted, band) not in self._leathers:
-            self._leathers[wanted, band] = self._leather(wanted, band)
-        return self._leathers[wanted, band]
+        key = asked.wanted, asked.thick if self.gauged else 0.0, band
+        if key not in self._leathers:
+            found = self._leather(asked.wanted, band)
+            thick = as_thick(self.gauged, self.ring, key[1]) if key[1] else found
+            self._leathers[key] = shapely.intersection(found, thick)
+        return self._leathers[key]
 
     @cached_property
-    def _leathers(self) -> dict[tuple[Wanted, float], BaseGeometry]:
+    def _leathers(self) -> dict[tuple[Wanted, float, float], BaseGeometry]:
         return {}
 
     def _leather(self, wanted: Wanted, band: float) -> BaseGeometry:
@@ -108,7 +130,10 @@ class Hide:
     def moved(self, by: Array) -> Hide:
         """The hide moved by (2,) mm, with all that is on it."""
         zones = tuple(replace(zone, ring=zone.ring + by) for zone in self.zones)
-        return replace(self, ring=self.ring + by, forbidden=tuple(r + by for r in self.forbidden), zones=zones)
+        gauged = tuple(Gauged(x + float(by[0]), y + float(by[1]), thick) for x, y, thick in self.gauged)
+        return replace(
+            self, ring=self.ring + by, forbidden=tuple(r + by for r in self.forbidden), zones=zones, gauged=gauged
+        )
 
 
 def in_row(hides: Sequence[Hide]) -> tuple[Hide, ...]:
@@ -175,7 +200,7 @@ class Template:
     """A piece to be cut. ring: (n, 2), open. gap: mm, the least to another piece; the greater of two counts.
 
     margin: mm that it would rather keep from the edge of the leather. pinned: where it must stay. sort: the leather it
-    is of; empty where that is whatever there is.
+    is of; empty where that is whatever there is. thick: mm of it; 0 where that is as thick as it comes.
     """
 
     id: Id
@@ -188,6 +213,7 @@ class Template:
     wanted: Wanted = Wanted.ANY
     pinned: Laid | None = None
     sort: str = ""
+    thick: float = 0.0
 
     @cached_property
     def shape(self) -> shapely.Polygon:
@@ -214,21 +240,30 @@ class Laying:
     def template(self, id_: Id) -> Template:
         return next(template for template in self.templates if template.id == id_)
 
+    def asked(self, template: Template) -> Asked:
+        """The leather a piece asks for; how thick, only where it is known of some of the hides."""
+        return Asked(template.wanted, template.sort, template.thick if self._gauged else 0.0)
+
     @cached_property
-    def _sizes(self) -> dict[tuple[Wanted, str], Array]:
+    def _gauged(self) -> bool:
+        return any(hide.gauged for hide in self.hides)
+
+    @cached_property
+    def _sizes(self) -> dict[Asked, Array]:
         """How wide and how high the parts are, (n, 2), of each kind of leather that is asked for."""
         found = {}
-        for wanted, sort in {(template.wanted, template.sort) for template in self.templates}:
-            leathers = [hide.leather(wanted, self.band, sort) for hide in self.hides]
+        for asked in {self.asked(template) for template in self.templates}:
+            leathers = [hide.leather(asked, self.band) for hide in self.hides]
             bounds = shapely.bounds([part for each in leathers for part in shapely.get_parts(each) if part.area])
-            found[wanted, sort] = (bounds[:, 2:] - bounds[:, :2]) if len(bounds) else np.zeros((0, 2))
+            found[asked] = (bounds[:, 2:] - bounds[:, :2]) if len(bounds) else np.zeros((0, 2))
         return found
 
     def why_never(self, template: Template) -> str:
         """Why a piece cannot lie on any of the leather it asks for, whatever else lies there; empty where it may."""
-        sizes, kind = self._sizes[template.wanted, template.sort], LEATHER[template.wanted]
+        asked = self.asked(template)
+        sizes, kind = self._sizes[asked], asked.said(sort=False)
         if not len(sizes):
-            return f"there is no {kind}" + (f" of {template.sort}" if template.sort else "")
+            return f"there is no {asked.said()}"
         if np.linalg.norm(np.ptp(template.ring, axis=0)) <= sizes.min(axis=1).max():
             return ""  # however it is turned
         turns = template.turns

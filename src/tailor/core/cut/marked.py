@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from enum import StrEnum
+from typing import Any, NamedTuple
 
 import numpy as np
 import shapely
@@ -12,11 +13,13 @@ from shapely.geometry.base import BaseGeometry
 
 from tailor.core.carried.loft import Array
 from tailor.core.cut.laying import Grade, Hide, Zone
+from tailor.core.cut.thickness import Gauged
 from tailor.core.errors import InputError
+from tailor.core.leather.leather import THICKEST, THINNEST
 
 LEAST = 20.0  # mm² of a mark: what is less was a slip of the hand
 FINE = 0.5  # mm that a line drawn by hand is smoothed by
-MOST = 400  # marks of a hide
+MOST = 400  # marks of a hide, and readings of its thickness
 
 
 class Marked(StrEnum):
@@ -25,6 +28,15 @@ class Marked(StrEnum):
     SCAR = "scar"
     PRIME = "prime"
     LOOSE = "loose"
+    THICKNESS = "thickness"
+
+
+class Mark(NamedTuple):
+    """What is on a hide. ring: (n, 2); of a reading of its thickness, mm, the one place."""
+
+    kind: Marked
+    ring: Array
+    thick: float = 0.0
 
 
 def marked(hide: Hide, ring: Array, kind: Marked) -> Hide:
@@ -45,19 +57,43 @@ def marked(hide: Hide, ring: Array, kind: Marked) -> Hide:
     return replace(hide, zones=(*hide.zones, *new))
 
 
-def marks(hide: Hide) -> tuple[tuple[Marked, Array], ...]:
-    """All that is drawn on a hide: scars first, then zones as they came."""
-    scars = tuple((Marked.SCAR, ring) for ring in hide.forbidden)
-    return scars + tuple((Marked(zone.grade), zone.ring) for zone in hide.zones)
+def on_leather(hide: Hide, at: tuple[float, float]) -> None:
+    """See that a place is on a hide. Raises InputError where it is beside it."""
+    if not shapely.Polygon(hide.ring).covers(shapely.Point(at)):
+        raise InputError("the place is beside the hide", f"{hide.id}, thickness", "take it on the leather")
+
+
+def gauged(hide: Hide, at: tuple[float, float], thick: float) -> Hide:
+    """A hide of which is known how thick it is at one more place, mm. Raises InputError where that cannot be."""
+    where = f"{hide.id}, thickness"
+    on_leather(hide, at)
+    if not THINNEST <= thick <= THICKEST:
+        raise InputError(f"{thick:g} mm is no leather", where, f"give {THINNEST} to {THICKEST:g} mm")
+    if len(hide.gauged) >= MOST:
+        raise InputError(f"it was read at {MOST} places", where, "take one away first")
+    return replace(hide, gauged=(*hide.gauged, Gauged(float(at[0]), float(at[1]), thick)))
+
+
+def marks(hide: Hide) -> tuple[Mark, ...]:
+    """All that is drawn on a hide: scars first, then zones as they came, then how thick it was read."""
+    scars = (Mark(Marked.SCAR, ring) for ring in hide.forbidden)
+    zones = (Mark(Marked(zone.grade), zone.ring) for zone in hide.zones)
+    read = (Mark(Marked.THICKNESS, np.array([[x, y]]), thick) for x, y, thick in hide.gauged)
+    return *scars, *zones, *read
 
 
 def without(hide: Hide, n: int) -> Hide:
     """A hide without one of its marks, by its number among them."""
-    scars = len(hide.forbidden)
-    if n < scars:
-        return replace(hide, forbidden=hide.forbidden[:n] + hide.forbidden[n + 1 :])
-    k = n - scars
-    return replace(hide, zones=hide.zones[:k] + hide.zones[k + 1 :])
+    if n < len(hide.forbidden):
+        return replace(hide, forbidden=_but(hide.forbidden, n))
+    n -= len(hide.forbidden)
+    if n < len(hide.zones):
+        return replace(hide, zones=_but(hide.zones, n))
+    return replace(hide, gauged=_but(hide.gauged, n - len(hide.zones)))
+
+
+def _but(things: tuple[Any, ...], n: int) -> tuple[Any, ...]:
+    return things[:n] + things[n + 1 :]
 
 
 def within(zones: Sequence[Zone], part: BaseGeometry) -> tuple[Zone, ...]:
@@ -88,5 +124,6 @@ def turned(hide: Hide, quarters: int) -> Hide:
         return np.asarray(ring @ turn.T)
 
     zones = tuple(replace(zone, ring=by(zone.ring)) for zone in hide.zones)
-    found = replace(hide, ring=by(hide.ring), forbidden=tuple(map(by, hide.forbidden)), zones=zones)
+    read = tuple(Gauged(x, y, one.thick) for one in hide.gauged for x, y in by(np.array([one[:2]])).tolist())
+    found = replace(hide, ring=by(hide.ring), forbidden=tuple(map(by, hide.forbidden)), zones=zones, gauged=read)
     return found.moved(-found.ring.min(axis=0))

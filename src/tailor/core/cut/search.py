@@ -15,7 +15,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.cut import exact, moves, raster
 from tailor.core.cut.found import Found
 from tailor.core.cut.ground import Counts, Flags, Ground, ground
-from tailor.core.cut.laying import Id, Laid, Laying, Wanted
+from tailor.core.cut.laying import Asked, Id, Laid, Laying, Wanted
 from tailor.core.cut.moves import State
 from tailor.core.cut.shapes import Shapes, shapes
 
@@ -40,13 +40,13 @@ class Search:
     def __init__(self, laying: Laying, seed: int = 0, begin: Sequence[Laid] = ()) -> None:
         """begin: how pieces lay before, near which they are to stay."""
         self.laying, self.steps = laying, 0
-        asked = [(t.wanted, t.sort, max(0.0, t.margin - self._grown)) for t in laying.templates]
-        kinds = sorted(set(asked)) or [(Wanted.ANY, "", 0.0)]
+        asked = [(laying.asked(t), max(0.0, t.margin - self._grown)) for t in laying.templates]
+        kinds = sorted(set(asked)) or [(Asked(Wanted.ANY), 0.0)]
         which = [kinds.index(each) for each in asked]
         self.shapes: Shapes = shapes(laying.templates, which, self._grown)
         leathers = [
-            shapely.union_all([h.leather(wanted, laying.band, sort) for h in laying.hides]).buffer(-extra)
-            for wanted, sort, extra in kinds
+            shapely.union_all([hide.leather(each, laying.band) for hide in laying.hides]).buffer(-extra)
+            for each, extra in kinds
         ]
         self.areas = np.array([leather.area for leather in leathers])
         self.ground = _ground(tuple(shapely.to_wkb(leathers)))

@@ -34,6 +34,8 @@ MEASURES = (
 )  # fmt: skip
 
 NEUTRAL_OFF = 0.06  # share of the thickness that the neutral line of a hide may lie off the table, one spread
+THINNEST, THICKEST = 0.2, 10.0  # mm of a leather
+OFF = 0.45  # mm that a leather may be off the thickness that is drafted, and still be meant by it
 APPROACH = {"firm": 35.0, "soft": 50.0}  # degrees: how steeply each temper comes down to a welt without a gap
 
 

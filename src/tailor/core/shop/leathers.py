@@ -13,10 +13,8 @@ from tailor.core.carried.loft import Array
 from tailor.core.cut.laying import Hide
 from tailor.core.cut.marked import within
 from tailor.core.errors import InputError
-from tailor.core.leather.leather import APPROACH
+from tailor.core.leather.leather import APPROACH, OFF, THICKEST, THINNEST
 
-OFF = 0.45  # mm that a leather may be off the thickness that is drafted, and still be meant by it
-THINNEST, THICKEST = 0.2, 10.0  # mm
 MOSTLY = 0.5  # share of a hide that is left in one piece, and is that hide still
 DEAREST = 1e5  # for a square metre
 
@@ -87,7 +85,7 @@ def at_hand(skins: Iterable[Skin], sort: Sort) -> tuple[Skin, ...]:
 
 def left_of(skin: Skin, offcuts: Iterable[Array], cut: Sequence[Array]) -> tuple[Skin, ...]:
     """What a skin is once it is cut from: itself, smaller, where most of it is left in one piece, else used; then what
-    is left besides, as skins of their own. Zones and marks go with the part they lie in.
+    is left besides, as skins of their own. Zones and marks go with the part they lie in; a part is as thick as it was.
 
     offcuts: outlines of what is left. cut: of what was cut out, which are holes where leather is left round them.
     """
@@ -110,4 +108,4 @@ def _part(hide: Hide, ring: Array, cut: Sequence[Array]) -> Hide:
     """A part of a hide, with what lies in it."""
     whole = shapely.Polygon(ring)
     marks = tuple(mark for mark in (*hide.forbidden, *cut) if whole.intersects(shapely.Polygon(mark)))
-    return Hide(hide.id, ring, marks, within(hide.zones, whole))
+    return Hide(hide.id, ring, marks, within(hide.zones, whole), gauged=hide.gauged)

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from tailor.core.carried.loft import Array
 from tailor.core.carried.photo.view import UNKNOWN, Image, Lens, covariance
-from tailor.core.errors import InputError
+from tailor.core.errors import InputError, UnseenError
 
 WHERE = "photo"
 DICTIONARY = cv2.aruco.DICT_4X4_50
@@ -176,7 +176,7 @@ def floor(image: Image, lens: Lens, side: float = SIDE) -> Floor:
     if len(numbers) < LEAST:
         what = f"only {len(numbers)} marker sheet{'s are' if len(numbers) > 1 else ' is'}" if numbers else (
             "no marker sheet is")  # fmt: skip
-        raise InputError(
+        raise UnseenError(
             f"{what} in sight", WHERE,
             "print the sheets with 'tailor mat --sheets', lay four of them about the hide, and keep them in view",
         )  # fmt: skip
