@@ -54,17 +54,18 @@ def _asked(arguments: argparse.Namespace, shop: Shop) -> tuple[str, list[Made]]:
 
 def _needs(arguments: argparse.Namespace) -> int:
     from tailor.core.shop.made import ordered
-    from tailor.core.shop.needs import needs
+    from tailor.core.shop.needs import needs, still
     from tailor.core.shop.stock import against, shopping
     from tailor.files import atomic
     from tailor.files.shop_book.book import Book
 
     shop = Book.usual(arguments.book).shop()
     if arguments.orders and not arguments.jobs and not arguments.order:
-        things = [thing for order in shop.orders if order.open for thing in ordered(order)]
+        wanted = [need for order in shop.orders if order.open
+                  for need in still(needs(ordered(order)), shop.used(order.id), shop.stock)]  # fmt: skip
     else:
-        things = _asked(arguments, shop)[1]
-    wants = against(needs(things), shop.stock)
+        wanted = list(needs(_asked(arguments, shop)[1]))
+    wants = against(wanted, shop.stock)
     if arguments.csv:
         text = io.StringIO()
         rows = csv.writer(text, lineterminator="\n")

@@ -65,7 +65,7 @@ def _day(text: str) -> date:
 
 def _show(arguments: argparse.Namespace) -> int:
     from tailor.core.shop.made import ordered
-    from tailor.core.shop.needs import needs
+    from tailor.core.shop.needs import needs, still
     from tailor.core.shop.stock import against, shopping
     from tailor.files.shop_book import rows
     from tailor.files.shop_book.book import Book
@@ -87,8 +87,9 @@ def _show(arguments: argparse.Namespace) -> int:
     for order in sorted(shop.orders, key=lambda order: (order.due or date.max, order.name)):
         due = f", by {order.due}" if order.due else ""
         print(f"{order.name}: {order.state}, {order.many} to make{due}")
-    wanted = [thing for order in shop.orders if order.open for thing in ordered(order)]
-    for want in shopping(against(needs(wanted), shop.stock)):
+    wanted = [need for order in shop.orders if order.open
+              for need in still(needs(ordered(order)), shop.used(order.id), shop.stock)]  # fmt: skip
+    for want in shopping(against(wanted, shop.stock)):
         print(f"to buy: {want.missing.amounting} of {want.need.said} (for {want.need.why})")
     return 0
 
@@ -124,7 +125,7 @@ def _import(arguments: argparse.Namespace) -> int:
 
 def _order(arguments: argparse.Namespace) -> int:
     from tailor.core.shop.made import ordered
-    from tailor.core.shop.needs import needs
+    from tailor.core.shop.needs import needs, still
     from tailor.core.shop.orders import Order, State
     from tailor.core.shop.stock import against, used_up
     from tailor.files import job_file
@@ -146,7 +147,9 @@ def _order(arguments: argparse.Namespace) -> int:
         order = order.with_job(job, count)
     used: tuple[Any, ...] = ()
     if was is not None and was.open and order.state is State.READY:
-        used = used_up(against(needs(ordered(order)), book.shop().stock))  # what it needed is no longer there
+        shop = book.shop()
+        left = still(needs(ordered(order)), shop.used(order.id), shop.stock)
+        used = used_up(against(left, shop.stock))  # what it needed is no longer there
     book.put(f"order {order.name}", (was, order), *used)
     print(f"{order.name}: {order.state}, {order.many} to make" + (f", by {order.due}" if order.due else ""))
     return 0

@@ -20,6 +20,7 @@ from tailor.core.bench.finishing import Edge, of_the_whole
 from tailor.core.bench.rates import Rates
 from tailor.core.bench.schools import QUESTIONS, School
 from tailor.core.bench.steps import Doing, Steps
+from tailor.core.bench.supplies import Kind
 from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import draft
@@ -27,7 +28,6 @@ from tailor.core.shop.agenda import Closed
 from tailor.core.shop.closing import pictures
 from tailor.core.shop.made import Made
 from tailor.core.shop.needs import needs
-from tailor.core.shop.stock import Kind
 from tailor.core.together.closing import CUT, EDGE, FLESH, GRAIN, METAL, THING, THREAD, TOOLED
 
 DYES = dict.fromkeys(

@@ -13,6 +13,7 @@ import shapely
 
 from tailor import demo
 from tailor.core.bench.labour import Rates, labour
+from tailor.core.bench.supplies import Kind, Need, together
 from tailor.core.carried.traced import Traced
 from tailor.core.checks.verdict import Ruling
 from tailor.core.cut.laying import Asked, Laid, Wanted
@@ -24,12 +25,12 @@ from tailor.core.shop.cutting import cutting, each_alone
 from tailor.core.shop.drafts import Drafts
 from tailor.core.shop.leathers import Skin, Sort, Use, at_hand, left_of, meant
 from tailor.core.shop.made import leathers, made, ordered
-from tailor.core.shop.needs import needs
+from tailor.core.shop.needs import needs, still
 from tailor.core.shop.orders import Line, Order, State, day, from_now
 from tailor.core.shop.quote import Terms, quote
 from tailor.core.shop.reckoner import reckoned
 from tailor.core.shop.reckoning import Reckon
-from tailor.core.shop.stock import Article, Kind, Need, against, shopping, together, used_up
+from tailor.core.shop.stock import Article, Used, against, amounts, shopping, used_up
 from tailor.demo.shop import shop as of_the_demo
 from tailor.files import order_sheet
 from tailor.files.report import report
@@ -142,6 +143,11 @@ def test_needs_are_met_from_stock_or_bought() -> None:
     assert [want.need.name for want in shopping(wants)] == ["rapid rivet 9"]
     used = used_up(wants)
     assert {was.id: (was.there, now.there) for was, now in used} == {"a": (2, 0), "b": (3, 0), "d": (40, 33.5)}
+    on_the_way = [Used("a", 2), Used("d", 4.0), Used("d", 1.5), Used("c", 9)]  # of posts that do not serve: none
+    assert [(n.name, n.amount) for n in still(together([rivets, more, thread]), on_the_way, stock)] == [
+        ("rapid rivet 9", 5), ("thread", 1.0)]  # fmt: skip
+    assert still([rivets], [Used("a", 2), Used("b", 3)], stock) == ()
+    assert dict(amounts(used)) == {"a": 2, "b": 3, "d": 6.5}
     with pytest.raises(InputError, match="-3 cannot be"):
         Article("x", Kind.OTHER, "wax", there=-3)
 

@@ -17,11 +17,14 @@ from tailor.core.bench.planner import planned
 from tailor.core.bench.rates import Rates
 from tailor.core.bench.schools import GLUES, School
 from tailor.core.bench.steps import Steps
+from tailor.core.bench.supplies import together
 from tailor.core.bench.work import broken
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.errors import InputError
 from tailor.core.job import draft
 from tailor.core.shop.hands import Hand, days_off, hours, hours_said
+from tailor.core.shop.made import Made
+from tailor.core.shop.needs import needs
 from tailor.core.shop.orders import Line, Order
 from tailor.core.shop.workload import steps_of, workload
 from tailor.demo.shop import shop as of_the_demo
@@ -187,6 +190,12 @@ def test_every_demo_has_steps_that_can_be_done_and_minutes_that_are_counted(name
     edges = sum(d.minutes for d in steps.doings if d.key.split()[0] in ("edge", "edges"))
     assert edges >= work.get("edges", 0.0) - 1e-9
     assert sum(d.minutes for d in steps.doings) < 1.6 * minutes(labour(drafted)) + 40
+    whole = {(n.kind, n.name, n.size): n.amount for n in needs([Made(drafted, name)])}
+    taken = {(n.kind, n.name, n.size): n.amount for n in together(n for d in steps.doings for n in d.takes)}
+    assert set(taken) <= set(whole)
+    for what, amount in whole.items():  # all of it, by the steps; of glue what is glued in them
+        mine = taken.get(what, 0.0)
+        assert mine == pytest.approx(amount) or (what[0] == "glue" and mine < amount), what
 
 
 def test_schools_change_what_comes_before_what() -> None:

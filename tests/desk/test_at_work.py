@@ -16,6 +16,8 @@ from pytestqt.qtbot import QtBot
 
 from tailor import demo
 from tailor.core.shop.agenda import Way
+from tailor.core.shop.made import ordered
+from tailor.core.shop.needs import needs, still
 from tailor.core.shop.orders import Order
 from tailor.core.shop.progress import Stands, Worked
 from tailor.core.shop.shop import Shop
@@ -118,6 +120,10 @@ def test_an_evening_by_the_space_bar(shown: Window, clock: Clock, settle: Callab
     assert done[-1].startswith("try it")
     assert len(done) == len(set(done)) == len(shop(shown).worked)
     assert "F3" in work._said.text()  # everything is done
+    there = {article.id: article.there for article in shop(shown).stock}
+    assert there["thread06"] == pytest.approx(84 - 3.612, abs=0.01)  # cut off when it was sewn
+    left = still(needs(ordered(CARDS)), shop(shown).used("cards"), shop(shown).stock)
+    assert all(need.kind == "glue" for need in left)
     assert shown.board.stage.name == "Log"  # it is written up as soon as it is made
     assert shown.rooms.logbook.entry is not None
     assert shown.rooms.logbook.entry.line == "cards/0/0"

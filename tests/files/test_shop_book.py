@@ -20,6 +20,7 @@ from alembic.migration import MigrationContext
 
 from tailor import demo
 from tailor.cli import main
+from tailor.core.bench.supplies import Kind
 from tailor.core.errors import DiskError, InputError
 from tailor.core.log.case import Fit, When
 from tailor.core.log.entry import Entry, Feels, Look, Mark, Picture, Place, Traced, cases
@@ -27,7 +28,7 @@ from tailor.core.log.logged import found
 from tailor.core.shop.orders import Order, State
 from tailor.core.shop.progress import Stretch, Worked
 from tailor.core.shop.shop import Shop
-from tailor.core.shop.stock import Article, Kind
+from tailor.core.shop.stock import Article, Used
 from tailor.core.shop.workload import steps_of
 from tailor.demo.log import log
 from tailor.demo.shop import shop as of_the_demo
@@ -154,7 +155,8 @@ def test_with_no_room_on_the_disk_nothing_is_half_done(book: Book, tmp_path: Pat
 import resource, signal, sys
 from pathlib import Path
 from tailor.core.errors import DiskError
-from tailor.core.shop.stock import Article, Kind
+from tailor.core.bench.supplies import Kind
+from tailor.core.shop.stock import Article
 from tailor.files.shop_book.book import Book
 signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
 book = Book.open(Path(sys.argv[1]))
@@ -310,10 +312,11 @@ def test_what_was_worked_is_kept_and_of_two_benches_the_second_is_told(book: Boo
     book.put("begun", (None, running))
     other = Book.open(book.path)
     assert running in other.shop().worked
-    other.put("done", (running, running.finished(at + timedelta(minutes=9))))
+    other.put("done", (running, running.finished(at + timedelta(minutes=9), used=[Used("thread08", 2.5)])))
     with pytest.raises(InputError, match="changed by another bench"):
         book.put("paused", (running, running.paused(at + timedelta(minutes=3))))
     (kept,) = [one for one in book.shop().worked if one.id == new.id]
+    assert kept.used == book.shop().used("kit-2")[-1:] == (Used("thread08", 2.5),)
     assert (kept.done, kept.minutes(at), kept.stretches) == (True, 9.0, (Stretch(at, at + timedelta(minutes=9)),))
     assert book.undo() == "done"
     assert running in book.shop().worked

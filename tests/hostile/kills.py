@@ -20,9 +20,10 @@ from hashlib import sha256
 from pathlib import Path
 
 from tailor import demo
+from tailor.core.bench.supplies import Kind
 from tailor.core.job import Job
 from tailor.core.shop.orders import Line, Order
-from tailor.core.shop.stock import Article, Kind
+from tailor.core.shop.stock import Article
 from tailor.desk import keeping
 from tailor.files import atomic, job_file, pattern
 from tailor.files.shop_book.book import Book, backups

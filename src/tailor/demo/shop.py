@@ -7,6 +7,7 @@ from datetime import date, datetime, time, timedelta
 import numpy as np
 
 from tailor import demo
+from tailor.core.bench.supplies import Kind
 from tailor.core.carried.loft import Array
 from tailor.core.cut.laying import Hide
 from tailor.core.cut.usual import usual
@@ -16,7 +17,7 @@ from tailor.core.shop.orders import Line, Order, State
 from tailor.core.shop.progress import Stretch, Worked
 from tailor.core.shop.quote import Terms
 from tailor.core.shop.shop import Shop
-from tailor.core.shop.stock import Article, Kind
+from tailor.core.shop.stock import Article
 
 SORTS = (
     Sort("firm-3", "firm side, 3 mm", 3.0, "firm", Use.BODY, "vegetable", "natural", 62.0, "folds tighter than most"),

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from tailor.core.log.opening import LAST
 from tailor.core.shop.progress import Progress, Stands, Worked
 from tailor.core.shop.sitting import Turn
+from tailor.core.shop.stock import against, amounts, used_up
 from tailor.desk.counter import Counter
 
 
@@ -55,16 +56,21 @@ class Noting(QObject):
     def done(self, turn: Turn, hand: str, minutes: float | None = None) -> None:
         """A step is done, in so many minutes where the maker says it. Raises InputError."""
         now = self._clock()
-        self._note(turn, "done", hand, lambda worked: worked.finished(now, minutes))
+        wants = against(turn.task.doing.takes, self.counter.shop.stock if self.counter.shop else ())
+        taken = used_up(wants)
+        lacks = ", ".join(want.missing.said for want in wants if want.buy > 0)
+        said = f"{turn.task.doing.name}: the shelves had too little of {lacks}. Count them (F4)." if lacks else ""
+        self._note(turn, "done", hand, lambda worked: worked.finished(now, minutes, amounts(taken)), *taken, said=said)
         if turn.task.doing.key == LAST and not self.counter.read_only:
             self.made.emit(turn.id.rpartition("/")[0])
 
     def _note(
-        self, turn: Turn, what: str, hand: str, change: Callable[[Worked], Worked], *besides: tuple[Worked, Worked]
-    ) -> None:
+        self, turn: Turn, what: str, hand: str, change: Callable[[Worked], Worked], *besides: tuple[object, object],
+        said: str = "",
+    ) -> None:  # fmt: skip
         if self.counter.read_only:
             return
         task, was = turn.task, self.progress.of(turn.id)
         doing = task.doing
         new = Worked(turn.id, task.order.id, task.thing, doing.name, doing.family, doing.minutes, hand)
-        self.counter.put(f"{doing.name}, {what}", (was, change(was or new)), *besides)
+        self.counter.put(f"{doing.name}, {what}", (was, change(was or new)), *besides, done=said)

@@ -230,7 +230,7 @@ class Orders(QWidget):
         if was.open and now.state is State.READY:
             cost = self._cost(was)
             used = used_up(cost.wants) if cost else ()
-            done = TAKEN if used else UNTAKEN
+            done = TAKEN if cost else UNTAKEN
         self.counter.put(said or f"order {now.name}", (was, now), *used, done=done)
 
     def _typed(self, key: str, text: str) -> None:

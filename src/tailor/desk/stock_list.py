@@ -17,8 +17,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from tailor.core.bench.supplies import UNITS, Kind
 from tailor.core.errors import InputError
-from tailor.core.shop.stock import UNITS, Article, Kind, Want
+from tailor.core.shop.stock import Article, Want
 from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.words import Words

@@ -26,11 +26,12 @@ from PyQt6.QtWidgets import (
 )
 
 from tailor.core import incoming
+from tailor.core.bench.supplies import Kind
 from tailor.core.carried.loft import Array
 from tailor.core.errors import InputError, UnseenError
 from tailor.core.leather.leather import APPROACH
 from tailor.core.shop.leathers import Skin, Sort, Use
-from tailor.core.shop.stock import Article, Kind
+from tailor.core.shop.stock import Article
 from tailor.core.units import System, format_length, parse_length
 from tailor.desk import theme
 from tailor.desk.capture.labour import Labour, Tell

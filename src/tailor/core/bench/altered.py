@@ -132,6 +132,6 @@ def _split(made: Steps, k: int) -> None:
     key = f"{REST} {doing.key}"
     half = max(doing.minutes / 2, 1.0)
     made.doings[k] = replace(doing, minutes=half)
-    made.doings.insert(k + 1, replace(doing, key=key, name=f"the rest: {doing.name}", minutes=half))
+    made.doings.insert(k + 1, replace(doing, key=key, name=f"the rest: {doing.name}", minutes=half, takes=()))
     made.follows[:] = [replace(f, before=key) if f.before == doing.key else f for f in made.follows]
     made.follows.append(Follows(doing.key, key, "it goes on"))

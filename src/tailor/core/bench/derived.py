@@ -13,7 +13,7 @@ from collections.abc import Collection, Iterable, Sequence
 import numpy as np
 import shapely
 
-from tailor.core.bench import finishing, seamwork
+from tailor.core.bench import finishing, seamwork, supplies
 from tailor.core.bench.folding import dries, fold, folded, shuts
 from tailor.core.bench.labour import GLUE, METRE, SQUARE, glued, labour
 from tailor.core.bench.rates import Rates
@@ -91,7 +91,8 @@ class _Deriving:
         look = "grain side, top and hand are on every piece"
         add(Doing("mark", "mark out the pieces", names, self._minutes("mark"), f"{many} pieces", look=look))
         look = "corner holes are punched before the cuts that run into them"
-        cut = Doing("cut", "cut out", names, self._minutes("cut"), f"{metres:.2f} m and its corners", look=look)
+        cut = Doing("cut", "cut out", names, self._minutes("cut"), f"{metres:.2f} m and its corners", look=look,
+                    takes=tuple(supplies.sheets(self.made)))  # fmt: skip
         ready = [add(cut, ["mark"], "there is a line to cut")]
         for piece in self.cut:
             kinds = {rule.kind for rule in piece.rules}
@@ -185,7 +186,8 @@ class _Deriving:
         """
         glue = GLUES[self.school.glue]
         spread = Doing(f"glue {what}", f"glue {what}", pieces, minutes, f"{why}; {glue.said}", "glue",
-                       caution=glue.caution, places=places, uses=f"glue {finishing.used(area, GLUE)}")  # fmt: skip
+                       caution=glue.caution, places=places, uses=f"glue {finishing.used(area, GLUE)}",
+                       takes=tuple(supplies.glue(area * SQUARE)))  # fmt: skip
         join = Doing(f"join {what}", f"join {what}", pieces, JOIN, "one chance to place it", look="edges flush",
                      places=places)  # fmt: skip
         self.steps.add(spread)
@@ -327,7 +329,8 @@ class _Deriving:
         names = tuple(dict.fromkeys(item.name for item in self.made.hardware))
         pieces = tuple(p.name for p in self.cut if any(fitting.name in names for fitting in p.fittings))
         doing = Doing("hardware", "set the hardware", pieces, self._minutes("hardware"), f"{many} pieces",
-                      look="posts hold, and do not bend", places=(*places, *names), tools=self._posts())  # fmt: skip
+                      look="posts hold, and do not bend", places=(*places, *names), tools=self._posts(),
+                      takes=tuple(supplies.hardware(self.made)))  # fmt: skip
         if not self.closing:
             self.folds = [self._folded(name) for name in self._folded_to_close()]
         after = (*self.ready, *self.dry, *self.lined, *self.edges, *self.flat, *self.folds)

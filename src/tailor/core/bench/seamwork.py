@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
+from tailor.core.bench import supplies
 from tailor.core.bench.labour import METRE, holing
 from tailor.core.bench.rates import Rates
 from tailor.core.bench.schools import School
@@ -89,4 +90,4 @@ def sew(made: Draft, what: str, seams: Sequence[Seam], pieces: tuple[str, ...], 
     thread = f"{school.thread} thread{size}, " + ", ".join(f"{seam.thread / METRE:.2f} m" for seam in seams)
     return Doing(f"sew {what}", f"sew {what}", pieces, minutes, f"{stitches} stitches, {seams[0].method}", "thread",
                  "machine" if made.bed else "", "level on both faces", HOT, tuple(seam.name for seam in seams),
-                 uses=thread)  # fmt: skip
+                 uses=thread, takes=tuple(supplies.thread(made, seams)))  # fmt: skip

@@ -6,6 +6,7 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
 
 from tailor.core.bench.schools import Taken
+from tailor.core.bench.supplies import Need
 
 LEAST = 20  # minutes of long work that is done at one go
 LONG = 40  # minutes from which work may be cut up
@@ -19,7 +20,8 @@ SET_UPS = {"glue": 3, "thread": 4, "dye": 6, "edges": 3}  # minutes before the f
 class Doing:
     """Work of hands. pieces: that it touches, and places on them: seams, fastenings by where they sit, and kinds of
     line. minutes: of hands, and why so many. family: with its like it shares a set-up. tools: what is set how, with its
-    measures. uses: what is used up. look: what to see to before going on. caution: where it can hurt.
+    measures. uses: what is used up, in words; takes: what of it is counted on the shelves. look: what to see to before
+    going on. caution: where it can hurt.
     """
 
     key: str
@@ -34,6 +36,7 @@ class Doing:
     places: tuple[str, ...] = ()
     tools: str = ""
     uses: str = ""
+    takes: tuple[Need, ...] = ()
 
     @property
     def whole_minutes(self) -> int:

@@ -1,16 +1,18 @@
-"""What a draft needs besides leather: hardware by its post, thread by its length, glue by the area that is glued."""
+"""What is needed besides leather for what is made, and what of it is needed still once some was used."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import replace
 
-from tailor.core.bench.labour import GLUE, SQUARE, glued
+from tailor.core.bench import supplies
+from tailor.core.bench.labour import glued
+from tailor.core.bench.supplies import Need, together
 from tailor.core.draft.draft import Draft
 from tailor.core.shop.made import Made
-from tailor.core.shop.stock import Kind, Need, together
+from tailor.core.shop.stock import Article, Used
 
-SHEETS = {"foam": Kind.FOAM, "board": Kind.BOARD, "webbing": Kind.WEBBING, "card": Kind.CARD}
-SPARE = 1.1  # of sheets, for what falls between pieces
+NOTHING = 1e-9
 
 
 def needs(things: Iterable[Made]) -> tuple[Need, ...]:
@@ -21,14 +23,24 @@ def needs(things: Iterable[Made]) -> tuple[Need, ...]:
 
 
 def _of(made: Draft) -> Iterator[Need]:
-    for item in made.hardware:
-        yield Need(Kind.HARDWARE, item.name, item.post or 0.0, 1.0, item.place)
-    thread = sum(seam.thread for seam in made.seams)
-    if thread:
-        yield Need(Kind.THREAD, "thread", made.value("stitch.thread"), thread / 1000, "seams")
-    for piece in made.pieces:
-        if piece.leather in SHEETS:
-            area = SPARE * piece.area * piece.count / SQUARE
-            yield Need(SHEETS[piece.leather], piece.leather, piece.thickness, area, piece.name)
-    if (area := glued(made)) > 0:
-        yield Need(Kind.GLUE, "glue", 0.0, GLUE * area / SQUARE, "what is glued")
+    yield from supplies.hardware(made)
+    yield from supplies.thread(made, made.seams)
+    yield from supplies.sheets(made)
+    yield from supplies.glue(glued(made))
+
+
+def still(wanted: Iterable[Need], used: Iterable[Used], stock: Sequence[Article]) -> tuple[Need, ...]:
+    """What is needed still, where so much of some articles was used for it already."""
+    gone = dict[str, float]()
+    for one in used:
+        gone[one.article] = gone.get(one.article, 0.0) + one.amount
+    found = []
+    for need in wanted:
+        amount = need.amount
+        for article in stock:
+            if article.serves(need) and (taken := min(gone.get(article.id, 0.0), amount)) > 0:
+                gone[article.id] -= taken
+                amount -= taken
+        if amount > NOTHING:
+            found.append(replace(need, amount=amount))
+    return tuple(found)

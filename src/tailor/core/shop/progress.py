@@ -9,6 +9,7 @@ from enum import StrEnum
 
 from tailor.core.bench.steps import Doing, Follows, Steps
 from tailor.core.errors import InputError
+from tailor.core.shop.stock import Used
 
 MOST_MINUTES = 100 * 24 * 60  # that one step may have taken
 
@@ -39,6 +40,7 @@ class Worked:
 
     id: order, line, which of several and step, parted by /. name, family, planned: as the step was when it was begun,
     with the minutes it was thought to take. took: minutes it took as the maker says, where the clock did not see it.
+    used: what was taken off the shelves for it.
     """
 
     id: str
@@ -51,6 +53,7 @@ class Worked:
     stretches: tuple[Stretch, ...] = ()
     done: bool = False
     took: float | None = None
+    used: tuple[Used, ...] = ()
 
     def __post_init__(self) -> None:
         if self.took is not None and not 0 <= self.took <= MOST_MINUTES:
@@ -86,16 +89,16 @@ class Worked:
             return self
         return replace(self, stretches=(*self.stretches[:-1], replace(self.stretches[-1], ended=now)))
 
-    def finished(self, now: datetime, took: float | None = None) -> Worked:
+    def finished(self, now: datetime, took: float | None = None, used: Iterable[Used] = ()) -> Worked:
         """Done, or done once more; where the clock did not run, in the minutes that are said, or as many as were
-        thought.
+        thought. used: what it took off the shelves.
         """
         stopped = self.paused(now)
         took = self.took if took is None else took
         if self.done or not self.stretches:
             took = self.planned if took is None else took
             stopped = replace(stopped, stretches=(*stopped.stretches, Stretch(now, now)))
-        return replace(stopped, done=True, took=took)
+        return replace(stopped, done=True, took=took, used=(*stopped.used, *used))
 
 
 @dataclass(frozen=True)

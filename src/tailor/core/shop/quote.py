@@ -7,11 +7,12 @@ from dataclasses import dataclass
 
 from tailor.core.bench.labour import SQUARE, labour, minutes
 from tailor.core.bench.rates import Rates
+from tailor.core.bench.supplies import UNITS, Kind, Need
 from tailor.core.errors import InputError
 from tailor.core.shop.leathers import Sort
 from tailor.core.shop.made import Leathered, Made, leathers
 from tailor.core.shop.needs import needs
-from tailor.core.shop.stock import UNITS, Article, Kind, Need, against
+from tailor.core.shop.stock import Article, against
 
 
 @dataclass(frozen=True)

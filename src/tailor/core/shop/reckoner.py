@@ -11,10 +11,10 @@ from collections.abc import Iterator
 from multiprocessing.connection import Connection
 
 from tailor.core import apart
+from tailor.core.bench.supplies import Need
 from tailor.core.errors import InputError
 from tailor.core.shop.drafts import Drafts
-from tailor.core.shop.made import Made
-from tailor.core.shop.needs import needs
+from tailor.core.shop.needs import needs, still
 from tailor.core.shop.quote import quote
 from tailor.core.shop.reckoning import Reckon, Reckoned
 from tailor.core.shop.stock import against, shopping
@@ -38,19 +38,20 @@ def reckon_on(line: Connection) -> None:
 def reckoned(wanted: Reckon, drafts: Drafts) -> Iterator[Reckoned]:
     """What each order comes to, those still to be made first; at last what all of those need."""
     shop = wanted.shop
-    every = list[Made]()
+    every = list[Need]()
     for order in sorted(shop.orders, key=lambda order: not order.open):
         try:
             things = tuple(drafts.made(line, wanted.maker) for line in order.lines)
             cost = quote(things, shop.sorts, shop.stock, shop.terms, shop.rates)
-            every += things if order.open else ()
-            yield Reckoned(order.id, cost, against(needs(things), shop.stock))
+            left = still(needs(things), shop.used(order.id), shop.stock)
+            every += left if order.open else ()
+            yield Reckoned(order.id, cost, against(left, shop.stock))
         except InputError as error:
             yield Reckoned(order.id, said=str(error))
         except Exception as fault:  # a fault of ours must not leave the window waiting for ever
             traceback.print_exc()
             yield Reckoned(order.id, said=f"Tailor itself is at fault ({type(fault).__name__}).")
-    yield Reckoned("", wants=shopping(against(needs(every), shop.stock)))
+    yield Reckoned("", wants=shopping(against(every, shop.stock)))
 
 
 if __name__ == "__main__":

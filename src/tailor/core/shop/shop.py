@@ -15,7 +15,7 @@ from tailor.core.shop.leathers import Skin, Sort
 from tailor.core.shop.orders import Order
 from tailor.core.shop.progress import Worked
 from tailor.core.shop.quote import Terms
-from tailor.core.shop.stock import Article
+from tailor.core.shop.stock import Article, Used
 
 USUAL = (Hand("maker", "the maker"),)
 
@@ -43,6 +43,10 @@ class Shop:
     def at_work(self) -> tuple[Hand, ...]:
         """Who works: where nobody is named, one who does it of an evening."""
         return self.hands or USUAL
+
+    def used(self, order: str) -> tuple[Used, ...]:
+        """What was taken off the shelves already for an order, by its id."""
+        return tuple(one for worked in self.worked if worked.order == order for one in worked.used)
 
     def order(self, name: str) -> Order:
         """An order by its name or its id. Raises InputError where there is none."""

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
-from enum import StrEnum
+from typing import NamedTuple
 
 from tailor.core import incoming
+from tailor.core.bench.supplies import UNITS, Kind, Need, together
 from tailor.core.errors import InputError
 
 MOST = 1e6  # of one article, or for one
@@ -14,24 +15,6 @@ NEAR = 0.26  # mm that foam, board or a lining may be off the thickness that is 
 POST = 0.05  # mm that a post may be off
 
 
-class Kind(StrEnum):
-    """What an article is, and so what it is counted in."""
-
-    HARDWARE = "hardware"
-    THREAD = "thread"
-    GLUE = "glue"
-    FOAM = "foam"
-    BOARD = "board"
-    WEBBING = "webbing"
-    CARD = "card"
-    OTHER = "other"
-
-
-UNITS = {
-    Kind.HARDWARE: "pieces", Kind.THREAD: "m", Kind.GLUE: "ml", Kind.FOAM: "m²", Kind.BOARD: "m²",
-    Kind.WEBBING: "m²", Kind.CARD: "m²", Kind.OTHER: "pieces",
-}  # fmt: skip
-WHOLE = (Kind.HARDWARE, Kind.OTHER)  # bought in whole numbers
 BY_SIZE = (Kind.THREAD, Kind.FOAM, Kind.BOARD, Kind.WEBBING, Kind.CARD)  # found by how thick it is, whatever its name
 
 
@@ -65,43 +48,6 @@ class Article:
         if self.kind in BY_SIZE:
             return abs(self.size - need.size) <= (POST if self.kind is Kind.THREAD else NEAR)
         return self.kind is Kind.GLUE or (self.name == need.name and abs(self.size - need.size) <= POST)
-
-
-@dataclass(frozen=True)
-class Need:
-    """So much of something, in the unit of its kind. why: what for."""
-
-    kind: Kind
-    name: str
-    size: float
-    amount: float
-    why: str
-
-    @property
-    def unit(self) -> str:
-        return UNITS[self.kind]
-
-    @property
-    def said(self) -> str:
-        """What it is, in words."""
-        sizes = {Kind.HARDWARE: f", post {self.size:g}", Kind.GLUE: "", Kind.OTHER: ""}
-        return self.name + (sizes.get(self.kind, f" {self.size:g} mm") if self.size else "")
-
-    @property
-    def amounting(self) -> str:
-        """How much, in words."""
-        return f"{self.amount:.0f}" if self.kind in WHOLE else f"{self.amount:.3g} {self.unit}"
-
-
-def together(needs: Iterable[Need]) -> tuple[Need, ...]:
-    """Needs of the same thing as one, by kind, name and size."""
-    found = dict[tuple[Kind, str, float], Need]()
-    for need in needs:
-        same = need.kind, need.name, round(need.size, 2)
-        before = found.get(same)
-        why = need.why if before is None or need.why in before.why.split(", ") else f"{before.why}, {need.why}"
-        found[same] = Need(*same, need.amount + (before.amount if before else 0.0), why)
-    return tuple(found[key] for key in sorted(found))
 
 
 @dataclass(frozen=True)
@@ -140,6 +86,18 @@ def against(needs: Iterable[Need], stock: Sequence[Article]) -> tuple[Want, ...]
 def shopping(wants: Iterable[Want]) -> tuple[Want, ...]:
     """What must be bought."""
     return tuple(want for want in wants if want.buy > 1e-9)
+
+
+class Used(NamedTuple):
+    """So much of an article, by its id, that was used."""
+
+    article: str
+    amount: float
+
+
+def amounts(taken: Iterable[tuple[Article, Article]]) -> tuple[Used, ...]:
+    """How much of each article was taken, as it was and as it is."""
+    return tuple(Used(was.id, was.there - now.there) for was, now in taken)
 
 
 def used_up(wants: Iterable[Want]) -> tuple[tuple[Article, Article], ...]:

@@ -15,6 +15,7 @@ from tailor.core import incoming
 from tailor.core.bench.altered import Altered
 from tailor.core.bench.rates import Rates
 from tailor.core.bench.schools import School
+from tailor.core.bench.supplies import Kind
 from tailor.core.errors import InputError, shown
 from tailor.core.job import Job
 from tailor.core.log.entry import Entry
@@ -24,7 +25,7 @@ from tailor.core.shop.orders import Line, Order, State
 from tailor.core.shop.progress import Stretch, Worked
 from tailor.core.shop.quote import Terms
 from tailor.core.shop.shop import Shop
-from tailor.core.shop.stock import Article, Kind
+from tailor.core.shop.stock import Article, Used
 from tailor.files import job_file, laid
 from tailor.files.shop_book import entries
 
@@ -123,6 +124,7 @@ class WorkedRow(_Row):
     stretches: Json[list[tuple[NaiveDatetime, NaiveDatetime | None]]]
     done: bool
     took: Number | None
+    used: Json[list[tuple[Name, Number]]] = []  # which older books do not say
 
 
 class AlteredRow(_Row):
@@ -199,7 +201,8 @@ def rows_of(value: Value) -> dict[tuple[str, str], Row]:
             return {("hands", value.id): hand}
         case Worked():
             stretches = json.dumps([[_said(s.began), _said(s.ended)] for s in value.stretches])
-            told = vars(value) | {"stretches": stretches, "planned": float(value.planned)}
+            used = json.dumps(value.used)
+            told = vars(value) | {"stretches": stretches, "planned": float(value.planned), "used": used}
             return {("worked", value.id): told}
         case Altered():
             return {("altered", value.id): _plain(AlteredRow(**vars(value)))}
@@ -305,7 +308,8 @@ def _line(row: LineRow) -> tuple[str, int, Line]:
 
 def _worked(row: WorkedRow) -> Worked:
     stretches = tuple(Stretch(began, ended) for began, ended in row.stretches)
-    return Worked(**_fields(row) | {"stretches": stretches})
+    used = tuple(Used(*one) for one in row.used)
+    return Worked(**_fields(row) | {"stretches": stretches, "used": used})
 
 
 @lru_cache(maxsize=512)

@@ -72,6 +72,7 @@ WORKED = Table(
     Column("stretches", Text, nullable=False),
     Column("done", Boolean, nullable=False),
     Column("took", Float),
+    Column("used", Text, nullable=False, server_default="[]"),
 )  # fmt: skip
 ALTERED = Table(
     "altered", METADATA,
