@@ -105,6 +105,16 @@ def test_a_tag_keeps_its_seat_while_what_it_measures_moves_a_little() -> None:
     assert blocked == {}  # better none than one over what is there
 
 
+@pytest.mark.parametrize(
+    "clear", [(30.0, 40.0, 190.0, 360.0), (210.0, 40.0, 370.0, 360.0), (40.0, 210.0, 360.0, 370.0)]
+)
+def test_a_tag_stands_where_it_covers_no_hole(clear: tuple[float, float, float, float]) -> None:
+    grid = np.stack(np.meshgrid(np.arange(20.0, 380.0, 3.0), np.arange(20.0, 380.0, 3.0)), axis=-1).reshape(-1, 2)
+    holes = grid[~((grid > clear[:2]).all(axis=1) & (grid < clear[2:]).all(axis=1))]
+    left, top, right, bottom = seated({"one": ((200.0, 200.0), (90.0, 20.0))}, (10, 10, 390, 390), [], holes)["one"].box
+    assert not ((holes >= (left, top)) & (holes <= (right, bottom))).all(axis=1).any()
+
+
 def over(piece: Piece, words: list[shapely.Polygon]) -> list[shapely.Polygon]:
     """The words of a piece that lie over a hole, a line or an edge of it."""
     lines = [shapely.LineString(points) for points in (*piece.stitch, *piece.folds, *(r.points for r in piece.rules))]

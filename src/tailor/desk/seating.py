@@ -19,6 +19,7 @@ APART = 3.0  # px from tag to tag
 BUSY = 6.0  # px of string that a tag would rather be longer by than cover one hole
 CROSSED = 200.0  # px that it would rather be longer by than hide what another is tied to
 STRANGE = 70.0  # px that it would rather be longer by than lie on a piece that it does not belong to
+SQUARE = 2.0  # px, in which what is covered is counted
 OWN = 2.0  # px from a piece within which what is measured belongs to it
 STAYS = 40.0  # px that it would rather be longer by than stand elsewhere than it did
 
@@ -48,6 +49,7 @@ def seated(
     seats: dict[str, Seat] = {}
     boxes = np.array(taken, dtype=float).reshape(-1, 4)
     strings = np.empty((0, 4))
+    counted = _counted(dots, room)
     ends = np.array([at for at, _ in wanted.values()]).reshape(-1, 2)
     for name, (at, size) in wanted.items():
         tried, reach = _tried(np.array(at), size)
@@ -66,13 +68,13 @@ def seated(
         others = [piece for piece in pieces if piece.distance(shapely.Point(at)) > OWN]
         strange = np.zeros(len(tried))
         if others and free.any():
-            drawn, covered = shapely.linestrings(lines.reshape(-1, 2, 2)), shapely.box(*tried.T)
-            free &= ~np.array([shapely.intersects(piece, drawn) for piece in others]).any(axis=0)
-            strange = np.array([shapely.intersects(piece, covered) for piece in others]).any(axis=0) * STRANGE
+            drawn, covered = shapely.linestrings(lines[free].reshape(-1, 2, 2)), shapely.box(*tried[free].T)
+            strange[free] = np.array([shapely.intersects(piece, covered) for piece in others]).any(axis=0) * STRANGE
+            free[free] = ~np.array([shapely.intersects(piece, drawn) for piece in others]).any(axis=0)
         if not free.any():
             continue
-        near = dots[(np.abs(dots - np.array(at)) < FURTHEST + np.array(size)).all(axis=1)]
-        cost = strange + reach + BUSY * _within(near, tried).sum(axis=1) + CROSSED * _within(ends, tried).sum(axis=1)
+        hides = CROSSED * _within(ends, tried).sum(axis=1)
+        cost = strange + reach + BUSY * _within_each(counted, room, tried) + hides
         best = int(np.where(free, cost, np.inf).argmin())
         left, top, right, bottom = map(float, tried[best])
         tip = (float(tips[best, 0]), float(tips[best, 1]))
@@ -106,6 +108,23 @@ def _within(points: Array, boxes: Array) -> NDArray[np.bool_]:
     """Whether points (m, 2) lie in boxes (n, 4), (n, m)."""
     p, b = points[None], boxes[:, None]
     return np.asarray((p >= b[..., :2]).all(axis=2) & (p <= b[..., 2:]).all(axis=2))
+
+
+def _counted(points: Array, room: Box) -> NDArray[np.int64]:
+    """How many points (n, 2) lie in a room left of and above each corner of its squares, (h + 1, w + 1)."""
+    wide, high = (max(int(np.ceil((room[k + 2] - room[k]) / SQUARE)), 1) for k in (0, 1))
+    edges = [room[1] + SQUARE * np.arange(high + 1), room[0] + SQUARE * np.arange(wide + 1)]
+    many, *_ = np.histogram2d(points[:, 1], points[:, 0], bins=edges)
+    return np.pad(many.cumsum(axis=0).cumsum(axis=1), ((1, 0), (1, 0))).astype(np.int64)
+
+
+def _within_each(counted: NDArray[np.int64], room: Box, boxes: Array) -> NDArray[np.int64]:
+    """How many points lie in the squares of a room that boxes (n, 4) touch, (n,)."""
+    high, wide = np.array(counted.shape) - 1
+    at = (boxes - np.array([*room[:2], *room[:2]])) / SQUARE
+    left, top = (np.clip(np.floor(at[:, k]).astype(int), 0, most) for k, most in ((0, wide), (1, high)))
+    right, low = (np.clip(np.ceil(at[:, k]).astype(int), 0, most) for k, most in ((2, wide), (3, high)))
+    return np.asarray(counted[low, right] - counted[low, left] - counted[top, right] + counted[top, left])
 
 
 def _cut(lines: Array, boxes: Array) -> NDArray[np.bool_]:
