@@ -336,6 +336,12 @@ def test_what_hangs_below_a_flap_is_sewn_where_the_back_goes_on_evenly(landing: 
     rows = [met for met in Assembled(made).seams if met.name.startswith(("flap row", "ring row", "plate row"))]
     assert {met.name.split()[0] for met in rows} == {"flap", {"dangler": "ring", "slots": "plate"}[landing]}
     assert max(met.distance for met in rows) < 0.1
+    _, bare = spoken("eaves-blade", flap__closing="none", loop__landing=landing)
+    assert "loop.down" not in bare.reasons  # on an even back it hangs as high as it can
+    lower = made.reasons["loop.down"]
+    upper = max(row[:, 1].mean() for row in made.carriage.rows)
+    assert dict(lower.inputs)["highest"] - upper == pytest.approx(lower.value, abs=1e-6)
+    assert 0 < lower.value <= 50
 
 
 def test_it_is_told_and_written_by_the_command_line(tmp_path: File, capsys: pytest.CaptureFixture[str]) -> None:

@@ -117,6 +117,14 @@ def _level(draft: Fitted, x: float, top: float, apart: float, wide: float, even:
     return found
 
 
+def _lower(asked: float, y: float) -> tuple[Reason, ...]:
+    """By how much it hangs lower than it might, and why; nothing where it does not."""
+    if asked - y < STEP / 2:
+        return ()
+    why = f"above that the back bends too much for both its rows to lie down; {DOWN:g} mm lower at the most"
+    return (stated("loop.down", asked - y, "mm", why, highest=asked),)
+
+
 def slot_sizes(
     settings: Settings, leather: Leather, least: float = 0.0
 ) -> tuple[Reason, Reason, Reason, float]:  # fmt: skip
@@ -152,7 +160,9 @@ def _slotted(settings: Settings, draft: Fitted) -> Fitted:
     half = long.value / 2 + web.value
     apart = 2 * (half - margin)
     middle = sum(across(draft, top_of(draft) - margin - half)) / 2
-    y = _level(draft, middle, top_of(draft) - 2 * margin, apart, apart / 2, SLOPES)[1] - apart / 2
+    asked = top_of(draft) - 2 * margin
+    upper = _level(draft, middle, asked, apart, apart / 2, SLOPES)[1]
+    y = upper - apart / 2
     cant = cant_of(settings)
     turn = np.radians(-cant.value)
     way = np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
@@ -177,7 +187,7 @@ def _slotted(settings: Settings, draft: Fitted) -> Fitted:
         np.asarray(strip.outline() @ way + [x, y]), slots=tuple(np.asarray(slot @ way + [x, y]) for slot in slots),
     )  # fmt: skip
     stack = Stack((Layer("plate", leather.thickness), Layer("back", draft.shell.leather.thickness)))
-    return _hung_by(draft, piece, names, carriage, stack, how, places, (cut_of, long, wide, web, cant))
+    return _hung_by(draft, piece, names, carriage, stack, how, places, (cut_of, long, wide, web, cant, *_lower(asked, upper)))
 
 
 def _dangled(settings: Settings, draft: Fitted) -> Fitted:
@@ -191,7 +201,8 @@ def _dangled(settings: Settings, draft: Fitted) -> Fitted:
     tab_names = ("ring row 1", "ring row 2")
     waist = ROW_GAP + 2 * margin
     wide = ring.inside - 1.0
-    x, y = _level(draft, _weight_at(settings, draft), top_of(draft) - margin, ROW_GAP, wide, EVEN / leather.thickness)
+    asked = top_of(draft) - margin
+    x, y = _level(draft, _weight_at(settings, draft), asked, ROW_GAP, wide, EVEN / leather.thickness)
     places = _row(draft, (x, y - ROW_GAP), 0.0, wide - margin, how.pitch.value)
     tab = ring_tab(TAB, tab_names, leather, places, wide, (round_ring, margin), how.hole.value)
     seen = tuple(np.column_stack([x + places, np.full(len(places), y - v)]) for v in (0.0, ROW_GAP))
@@ -218,6 +229,7 @@ def _dangled(settings: Settings, draft: Fitted) -> Fitted:
                waist=waist, ring=2 * round_ring, belt=2 * round_belt),
         stated("loop.tab", 2 * (round_ring + waist), "mm", "two legs and once round the ring",
                leg=waist, ring=2 * round_ring),
+        *_lower(asked, y),
     )  # fmt: skip
     reach = round_ring + margin  # from the fold to where its legs meet
     folded_ = Bent(up=looped(reach + waist - margin, reach, leather.thickness), follows=True)

@@ -44,6 +44,7 @@ MEASURES = (
     measure.length("loop.drop", Theme.BELT, "belt below mouth", "mouth down to the middle of the belt in a sewn loop",
         0, 400, first=True),
     measure.told("loop.tab", Theme.BELT, "ring tab"),
+    measure.told("loop.down", Theme.BELT, "hangs lower by"),
     measure.told("loop.length", Theme.BELT, "loop length", first=True, at=(Along.LOOP_RIGHT, 0.75)),
 )  # fmt: skip
 
