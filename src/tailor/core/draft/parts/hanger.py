@@ -187,7 +187,8 @@ def _slotted(settings: Settings, draft: Fitted) -> Fitted:
         np.asarray(strip.outline() @ way + [x, y]), slots=tuple(np.asarray(slot @ way + [x, y]) for slot in slots),
     )  # fmt: skip
     stack = Stack((Layer("plate", leather.thickness), Layer("back", draft.shell.leather.thickness)))
-    return _hung_by(draft, piece, names, carriage, stack, how, places, (cut_of, long, wide, web, cant, *_lower(asked, upper)))
+    why = (cut_of, long, wide, web, cant, *_lower(asked, upper))
+    return _hung_by(draft, piece, names, carriage, stack, how, places, why)
 
 
 def _dangled(settings: Settings, draft: Fitted) -> Fitted:
