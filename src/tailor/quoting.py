@@ -54,7 +54,7 @@ def _asked(arguments: argparse.Namespace, shop: Shop) -> tuple[str, list[Made]]:
 
 def _needs(arguments: argparse.Namespace) -> int:
     from tailor.core.shop.made import ordered
-    from tailor.core.shop.needs import needs, still
+    from tailor.core.shop.needs import needs, needs_still
     from tailor.core.shop.stock import against, shopping
     from tailor.files import atomic
     from tailor.files.shop_book.book import Book
@@ -62,9 +62,11 @@ def _needs(arguments: argparse.Namespace) -> int:
     shop = Book.usual(arguments.book).shop()
     if arguments.orders and not arguments.jobs and not arguments.order:
         wanted = [need for order in shop.orders if order.open
-                  for need in still(needs(ordered(order)), shop.used(order.id), shop.stock)]  # fmt: skip
+                  for need in needs_still(order.id, ordered(order), shop)]  # fmt: skip
     else:
-        wanted = list(needs(_asked(arguments, shop)[1]))
+        things = _asked(arguments, shop)[1]
+        order = arguments.order and shop.order(arguments.order).id
+        wanted = list(needs_still(order, things, shop) if order else needs(things))
     wants = against(wanted, shop.stock)
     if arguments.csv:
         text = io.StringIO()

@@ -65,7 +65,7 @@ def _day(text: str) -> date:
 
 def _show(arguments: argparse.Namespace) -> int:
     from tailor.core.shop.made import ordered
-    from tailor.core.shop.needs import needs, still
+    from tailor.core.shop.needs import needs_still
     from tailor.core.shop.stock import against, shopping
     from tailor.files.shop_book import rows
     from tailor.files.shop_book.book import Book
@@ -88,7 +88,7 @@ def _show(arguments: argparse.Namespace) -> int:
         due = f", by {order.due}" if order.due else ""
         print(f"{order.name}: {order.state}, {order.many} to make{due}")
     wanted = [need for order in shop.orders if order.open
-              for need in still(needs(ordered(order)), shop.used(order.id), shop.stock)]  # fmt: skip
+              for need in needs_still(order.id, ordered(order), shop)]  # fmt: skip
     for want in shopping(against(wanted, shop.stock)):
         print(f"to buy: {want.missing.amounting} of {want.need.said} (for {want.need.why})")
     return 0
@@ -125,7 +125,7 @@ def _import(arguments: argparse.Namespace) -> int:
 
 def _order(arguments: argparse.Namespace) -> int:
     from tailor.core.shop.made import ordered
-    from tailor.core.shop.needs import needs, still
+    from tailor.core.shop.needs import needs_still
     from tailor.core.shop.orders import Order, State
     from tailor.core.shop.stock import against, used_up
     from tailor.files import job_file
@@ -148,7 +148,7 @@ def _order(arguments: argparse.Namespace) -> int:
     used: tuple[Any, ...] = ()
     if was is not None and was.open and order.state is State.READY:
         shop = book.shop()
-        left = still(needs(ordered(order)), shop.used(order.id), shop.stock)
+        left = needs_still(order.id, ordered(order), shop)
         used = used_up(against(left, shop.stock))  # what it needed is no longer there
     book.put(f"order {order.name}", (was, order), *used)
     print(f"{order.name}: {order.state}, {order.many} to make" + (f", by {order.due}" if order.due else ""))
@@ -160,7 +160,7 @@ def _sheet(arguments: argparse.Namespace) -> int:
     from tailor.files.shop_book.book import Book
 
     shop = Book.usual(arguments.book).shop()
-    order_sheet.write(shop.order(arguments.name), shop.sorts, shop.stock, arguments.out)
+    order_sheet.write(shop.order(arguments.name), shop, arguments.out)
     return 0
 
 

@@ -27,6 +27,7 @@ from tailor.core.shop.leathers import Skin, Sort, Use, at_hand, left_of, meant
 from tailor.core.shop.made import leathers, made, ordered
 from tailor.core.shop.needs import needs, still
 from tailor.core.shop.orders import Line, Order, State, day, from_now
+from tailor.core.shop.progress import Worked
 from tailor.core.shop.quote import Terms, quote
 from tailor.core.shop.reckoner import reckoned
 from tailor.core.shop.reckoning import Reckon
@@ -413,7 +414,7 @@ def test_each_hide_alone_is_asked_for_what_its_leather_is_for() -> None:
 
 def test_an_order_sheet_tells_what_to_cut_and_what_is_missing(tmp_path) -> None:
     order = replace(SHOP.order("Crew's kit, second lot"), note="the strap long")
-    order_sheet.write(order, SHOP.sorts, SHOP.stock, out := tmp_path / "sheet.pdf")
+    order_sheet.write(order, SHOP, out := tmp_path / "sheet.pdf")
     with pdfplumber.open(out) as pdf:
         text = "\n".join(page.extract_text() for page in pdf.pages)
         drawn = sum(len(page.curves) + len(page.rects) for page in pdf.pages)
@@ -430,9 +431,17 @@ def test_an_order_sheet_tells_what_to_cut_and_what_is_missing(tmp_path) -> None:
             assert f"{piece['count'] * line.count} × {piece['name']}, {wide:.1f} mm by {high:.1f} mm" in text
     assert drawn >= pieces
     assert "to buy: 3 pieces" in text
+    taken = used_up(against(needs(ordered(order)), SHOP.stock))  # by its steps: no more is lacking for that
+    left = {was.id: now for was, now in taken}
+    work = Worked("all", order.id, "", "all of it", "", 1.0, used=amounts(taken))
+    later = replace(SHOP, stock=tuple(left.get(a.id, a) for a in SHOP.stock), worked=(*SHOP.worked, work))
+    order_sheet.write(order, later, out)
+    with pdfplumber.open(out) as pdf:
+        after = "\n".join(page.extract_text() for page in pdf.pages)
+    assert after == text
     assert "rapid rivet 9" in "".join(red)
     with pytest.raises(InputError, match="is not written as"):
-        order_sheet.write(order, SHOP.sorts, SHOP.stock, tmp_path / "sheet.csv")
+        order_sheet.write(order, SHOP, tmp_path / "sheet.csv")
 
 
 def told_pieces(name: str) -> list[dict]:

@@ -240,7 +240,7 @@ def test_a_hide_is_taken_in_from_a_photo_and_looked_at(shown: Window, qtbot: QtB
 def test_a_photo_without_sheets_is_read_by_tape(shown: Window, qtbot: QtBot, tmp_path: Path) -> None:
     room = shown.rooms.stockroom
     hide = usual("shoulder", 0.9, "shoulder").ring
-    low, high = hide.min(axis=0) - 90, hide.max(axis=0) + 90
+    low, high = hide.min(axis=0) - 30, hide.max(axis=0) + 30
     corners = np.array([low, [high[0], low[1]], high, [low[0], high[1]]])
     shot = Over((1600, 1200), floor="stone", leather="brown", seed=4)
     (tmp_path / "floor.jpg").write_bytes(photograph(hide, [], shot))
@@ -261,6 +261,12 @@ def test_a_photo_without_sheets_is_read_by_tape(shown: Window, qtbot: QtBot, tmp
         QTest.keyClick(photo, Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
     QTest.keyClick(photo, Key.Key_Space)
     assert photo.spots[3] == pytest.approx(tuple(px[3]), abs=0.01)
+    first = photo.view.map(QPointF(*px[0].tolist())).toPoint()
+    QTest.mousePress(photo, Qt.MouseButton.LeftButton, pos=first + QPoint(25, -25))  # near the first, which comes there
+    QTest.mouseMove(photo, first)
+    QTest.mouseRelease(photo, Qt.MouseButton.LeftButton, pos=first)
+    assert ((px > 0) & (px < [1600, 1200])).all()
+    assert np.abs(np.array(photo.spots) - px).max() < 2 / photo.view.m11()
     typed(tape.fields[0], "1")
     assert "2 to 3: it is blank" in shown.notice.said.text()
     pairs = ((0, 1), (1, 2), (2, 3), (3, 0), (0, 2), (1, 3))
@@ -275,5 +281,6 @@ def test_a_photo_without_sheets_is_read_by_tape(shown: Window, qtbot: QtBot, tmp
     room.photographed(tmp_path / "floor.jpg")
     qtbot.waitUntil(tape.isVisible, timeout=30_000)
     assert not photo.spots
+    assert not any(field.text() for field in tape.fields)  # of another photo, for all one knows
     QTest.keyClick(photo, Key.Key_Escape)
     assert room.rows.isVisible()

@@ -80,6 +80,7 @@ class HideBoard(QWidget):
         if self.leather is None or self.leather.id != hide.id:
             middle = shapely.Polygon(hide.ring).representative_point()
             self.cross, self.corners, self.chosen = (middle.x, middle.y), [], -1
+            self._put_away()  # what was typed of another, and could not be
         self.leather, self.writes = hide, writes
         self.chosen = min(self.chosen, len(marks(hide)) - 1)
         self.turned.emit()

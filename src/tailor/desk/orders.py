@@ -314,7 +314,7 @@ class Orders(QWidget):
         path = path if path.suffix else path.with_suffix(".pdf")
 
         def write(tell: object) -> Path:
-            order_sheet.write(order, shop.sorts, shop.stock, path)
+            order_sheet.write(order, shop, path)
             return path
 
         self.writing.start(write)

@@ -93,25 +93,25 @@ class TapedPhoto(QWidget):
         at = self.view.inverted()[0].map(screen)
         return QPointF(min(max(at.x(), 0.0), self.image.width()), min(max(at.y(), 0.0), self.image.height()))
 
-    def set_point(self, at: QPointF) -> None:
-        """A further point; where there are four, the nearest comes to lie there."""
-        spot = at.x(), at.y()
-        if len(self.spots) < POINTS:
+    def set_point(self, at: QPointF) -> int:
+        """A further point; where there are four, the nearest comes to lie there. Which it is."""
+        spot, n = (at.x(), at.y()), len(self.spots)
+        if n < POINTS:
             self.spots.append(spot)
         else:
-            self.spots[int(np.argmin(np.hypot(*(np.array(self.spots) - spot).T)))] = spot
+            n = int(np.argmin(np.hypot(*(np.array(self.spots) - spot).T)))
+            self.spots[n] = spot
         self.cross = at
         self.changed.emit()
         self.update()
+        return n
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or event.button() != Qt.MouseButton.LeftButton or self.image.isNull():
             return
         off = [self.view.map(QPointF(*spot)) - event.position() for spot in self.spots]
         near = [n for n, by in enumerate(off) if np.hypot(by.x(), by.y()) <= NEAR]
-        if not near:
-            self.set_point(self._on(event.position()))
-        self._held = near[0] if near else len(self.spots) - 1
+        self._held = near[0] if near else self.set_point(self._on(event.position()))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and self._held >= 0:
@@ -233,7 +233,9 @@ class Taping(QWidget):
         inside.addWidget(hint)
 
     def open(self, untold: Untold, units: System) -> None:
-        """Take a photo in hand that did not tell its size by itself."""
+        """Take a photo in hand that did not tell its size by itself: what was taped for another is not of it."""
+        for field in self.fields:
+            field.clear()
         self.path, self.units, self._why = untold.path, units, untold.why
         self._finer = untold.finer
         self.photo.show_photo(QPixmap.fromImage(untold.image))

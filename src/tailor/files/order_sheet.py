@@ -15,9 +15,10 @@ from tailor.core.errors import InputError
 from tailor.core.packing import filling
 from tailor.core.shop.leathers import Sort
 from tailor.core.shop.made import Made, leathers, made
-from tailor.core.shop.needs import needs
+from tailor.core.shop.needs import needs, needs_still
 from tailor.core.shop.orders import Line, Order
-from tailor.core.shop.stock import Article, against
+from tailor.core.shop.shop import Shop
+from tailor.core.shop.stock import against
 from tailor.core.units import System, format_length
 from tailor.files import atomic
 from tailor.files.dyes import INK, MADDER
@@ -29,17 +30,16 @@ PICTURE = 46.0  # mm high, of all pieces of a thing beside one another
 APART = 12.0  # mm between them, as large as they are
 
 
-def write(order: Order, sorts: Sequence[Sort], stock: Sequence[Article], out: Path, paper: str = "a4") -> None:
+def write(order: Order, shop: Shop, out: Path, paper: str = "a4") -> None:
     """Write an order's sheet. Raises InputError for another suffix than PDF, and where a job cannot be drafted."""
     if out.suffix.lower() != SUFFIX:
         raise InputError(f"an order sheet is not written as '{out.suffix}'", out.name, f"end its name in {SUFFIX}")
     things = tuple((line, made(line.job, line.count)) for line in order.lines)
-    atomic.write(out, pdf(order, things, sorts, stock, paper))
+    atomic.write(out, pdf(order, things, shop, paper))
 
 
 def pdf(
-    order: Order, things: Sequence[tuple[Line, Made]], sorts: Sequence[Sort], stock: Sequence[Article],
-    paper: str = "a4",
+    order: Order, things: Sequence[tuple[Line, Made]], shop: Shop, paper: str = "a4"
 ) -> bytes:  # fmt: skip
     """The sheet: the order, then each thing of it, then what all of it takes and what of that is missing."""
     short, tall = sorted(PAPERS[paper])
@@ -58,9 +58,9 @@ def pdf(
         sheet.line(order.note, 10)
     for line, thing in things:
         sheet.down(4)
-        _thing(sheet, line, thing, sorts)
+        _thing(sheet, line, thing, shop.sorts)
     if things:
-        _takes(sheet, [thing for _, thing in things], sorts, stock)
+        _takes(sheet, order, [thing for _, thing in things], shop)
     canvas.save()
     return held.getvalue()
 
@@ -83,19 +83,20 @@ def _thing(sheet: Sheet, line: Line, thing: Made, sorts: Sequence[Sort]) -> None
         sheet.line(f"{piece.count * line.count} × {piece.name}, {wide} by {high}, {leather}", 9, after=SMALL, inset=6.5)
 
 
-def _takes(sheet: Sheet, things: Sequence[Made], sorts: Sequence[Sort], stock: Sequence[Article]) -> None:
-    """What all of it takes; red, what there is too little of."""
+def _takes(sheet: Sheet, order: Order, things: Sequence[Made], shop: Shop) -> None:
+    """What all of it takes; red, what there is too little of for what is still to be done."""
     sheet.down(4)
     sheet.need(20)
     sheet.line("It takes", 12, bold=True, after=6)
-    for each in leathers(things, sorts):
+    for each in leathers(things, shop.sorts):
         lost = "" if each.sort else ": the shop has none like it"
         sheet.line(f"{each.area / 1e6:.3f} m² of {each.said}, net{lost}", 10, ink=INK if each.sort else MADDER)
-    for want in against(needs(things), stock):
-        need = want.need
+    lacks = {want.need.said: want.buy for want in against(needs_still(order.id, things, shop), shop.stock)}
+    for need in needs(things):
+        buy = lacks.get(need.said, 0.0)
         said = f"{need.amount:.3g} {need.unit} of {need.said}, for {need.why}"
-        buys = f"; to buy: {want.buy:.3g} {need.unit}" if want.buy else ""
-        sheet.line(said + buys, 10, ink=MADDER if want.buy else INK)
+        buys = f"; to buy: {buy:.3g} {need.unit}" if buy else ""
+        sheet.line(said + buys, 10, ink=MADDER if buy else INK)
 
 
 def _cut(thing: Made) -> list[Piece]:

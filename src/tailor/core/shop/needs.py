@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from tailor.core.bench import supplies
 from tailor.core.bench.labour import glued
@@ -11,6 +12,9 @@ from tailor.core.bench.supplies import Need, together
 from tailor.core.draft.draft import Draft
 from tailor.core.shop.made import Made
 from tailor.core.shop.stock import Article, Used
+
+if TYPE_CHECKING:
+    from tailor.core.shop.shop import Shop
 
 NOTHING = 1e-9
 
@@ -27,6 +31,11 @@ def _of(made: Draft) -> Iterator[Need]:
     yield from supplies.thread(made, made.seams)
     yield from supplies.sheets(made)
     yield from supplies.glue(glued(made))
+
+
+def needs_still(order: str, things: Iterable[Made], shop: Shop) -> tuple[Need, ...]:
+    """What the things of an order, by its id, need beyond what was taken off the shelves for it already."""
+    return still(needs(things), shop.used(order), shop.stock)
 
 
 def still(wanted: Iterable[Need], used: Iterable[Used], stock: Sequence[Article]) -> tuple[Need, ...]:

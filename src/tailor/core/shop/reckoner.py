@@ -14,7 +14,7 @@ from tailor.core import apart
 from tailor.core.bench.supplies import Need
 from tailor.core.errors import InputError
 from tailor.core.shop.drafts import Drafts
-from tailor.core.shop.needs import needs, still
+from tailor.core.shop.needs import needs_still
 from tailor.core.shop.quote import quote
 from tailor.core.shop.reckoning import Reckon, Reckoned
 from tailor.core.shop.stock import against, shopping
@@ -43,7 +43,7 @@ def reckoned(wanted: Reckon, drafts: Drafts) -> Iterator[Reckoned]:
         try:
             things = tuple(drafts.made(line, wanted.maker) for line in order.lines)
             cost = quote(things, shop.sorts, shop.stock, shop.terms, shop.rates)
-            left = still(needs(things), shop.used(order.id), shop.stock)
+            left = needs_still(order.id, things, shop)
             every += left if order.open else ()
             yield Reckoned(order.id, cost, against(left, shop.stock))
         except InputError as error:
