@@ -40,7 +40,7 @@ def shown(qtbot: QtBot) -> Iterator[Window]:
 
 def settle(shown: Window, qtbot: QtBot) -> None:
     qtbot.waitUntil(lambda: shown.counter.shop is not None and not shown.counter.busy, timeout=30_000)
-    qtbot.waitUntil(lambda: not shown.rooms.stockroom.reading.busy and not shown.counter.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: not shown.rooms.stockroom.taking.reading.busy and not shown.counter.busy, timeout=30_000)
 
 
 def typed(field: QLineEdit, text: str) -> None:
@@ -72,13 +72,13 @@ def test_hides_are_taken_in_and_used_up(shown: Window, qtbot: QtBot, tmp_path: P
     svg.write_text('<svg xmlns="http://www.w3.org/2000/svg" width="300mm" height="200mm" viewBox="0 0 300 200">'
                    '<path d="M0 0 H300 V200 H0 Z"/><path d="M40 40 H60 V60 H40 Z"/></svg>')  # fmt: skip
     for text, area in (("400x250mm", 0.1), ("shoulder 9 ft²", 9 * 0.09290304), (str(svg), 0.06 - 0.0004)):
-        typed(room.coming, text)
+        typed(room.taking.coming, text)
         settle(shown, qtbot)
         was += 1
         assert len(skins(shown, shoulder)) == was
         newest = max(abs(skin.area / 1e6 - area) < 1e-6 for skin in skins(shown, shoulder))
         assert newest, text
-    typed(room.coming, "shoulder 900")
+    typed(room.taking.coming, "shoulder 900")
     qtbot.waitUntil(lambda: "no hide" in shown.notice.said.text(), timeout=10_000)
     card = next(row for row in room.rows.rows if row.id == shoulder.id).cards[0]
     card.setFocus()
@@ -112,7 +112,7 @@ def test_what_is_typed_is_kept_and_what_cannot_be_is_told(shown: Window, qtbot: 
     assert any(a.name == "beeswax block" and a.size == 20 for a in shown.counter.shop.stock)
     typed(room.fields["name"], "calf, thin")
     settle(shown, qtbot)  # the leather in hand has another name; a new one is begun from it
-    room.buttons["new"].click()
+    room.new.click()
     settle(shown, qtbot)
     assert len([each for each in shown.counter.shop.sorts if each.name == "calf, thin"]) == 2
     QTest.keyClick(room, Key.Key_Escape)
@@ -131,7 +131,7 @@ def test_what_all_orders_lack_is_marked(shown: Window, qtbot: QtBot) -> None:
 
 def test_a_hide_is_marked_up_by_mouse_and_by_keys(shown: Window, qtbot: QtBot) -> None:
     room = shown.rooms.stockroom
-    typed(room.coming, "800x400mm")
+    typed(room.taking.coming, "800x400mm")
     settle(shown, qtbot)
     skin = next(skin for skin in skins(shown, room.sort) if skin.area == pytest.approx(320_000))
 
@@ -208,7 +208,7 @@ def test_a_hide_is_taken_in_from_a_photo_and_looked_at(shown: Window, qtbot: QtB
     hide = usual("shoulder", 0.9, "shoulder").ring
     shot = Over((1600, 1200), floor="stone", leather="brown", seed=4)
     (tmp_path / "new one.jpg").write_bytes(photograph(hide, about(hide, np.random.default_rng(4)), shot))
-    room.photographed(tmp_path / "new one.jpg")
+    room.taking.photographed(tmp_path / "new one.jpg")
     qtbot.waitUntil(lambda: room.marking.board.isVisible(), timeout=60_000)
     settle(shown, qtbot)
     skin = next(skin for skin in shown.counter.shop.skins if skin.hide.id == "new one")
@@ -245,8 +245,8 @@ def test_a_photo_without_sheets_is_read_by_tape(shown: Window, qtbot: QtBot, tmp
     shot = Over((1600, 1200), floor="stone", leather="brown", seed=4)
     (tmp_path / "floor.jpg").write_bytes(photograph(hide, [], shot))
     px = seen_at(corners, hide, [], shot)
-    room.photographed(tmp_path / "floor.jpg")
-    tape = room.taping
+    room.taking.photographed(tmp_path / "floor.jpg")
+    tape = room.taking.taping
     qtbot.waitUntil(tape.isVisible, timeout=30_000)
     assert "no marker sheet" in tape._said.text()
     assert not room.rows.isVisible()
@@ -278,7 +278,7 @@ def test_a_photo_without_sheets_is_read_by_tape(shown: Window, qtbot: QtBot, tmp
     skin = next(skin for skin in shown.counter.shop.skins if skin.hide.id == "floor")
     assert skin.area == pytest.approx(0.9e6, rel=0.025)
     assert not tape.isVisible()
-    room.photographed(tmp_path / "floor.jpg")
+    room.taking.photographed(tmp_path / "floor.jpg")
     qtbot.waitUntil(tape.isVisible, timeout=30_000)
     assert not photo.spots
     assert not any(field.text() for field in tape.fields)  # of another photo, for all one knows

@@ -5,7 +5,6 @@ from __future__ import annotations
 import uuid
 from collections.abc import Callable
 from dataclasses import replace
-from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -14,7 +13,6 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
-    QFileDialog,
     QFormLayout,
     QFrame,
     QHBoxLayout,
@@ -28,22 +26,20 @@ from PyQt6.QtWidgets import (
 from tailor.core import incoming
 from tailor.core.bench.supplies import Kind
 from tailor.core.carried.loft import Array
-from tailor.core.errors import InputError, UnseenError
+from tailor.core.errors import InputError
 from tailor.core.leather.leather import APPROACH
 from tailor.core.shop.leathers import Skin, Sort, Use
 from tailor.core.shop.stock import Article
 from tailor.core.units import System, format_length, parse_length
 from tailor.desk import theme
-from tailor.desk.capture.labour import Labour, Tell
 from tailor.desk.cards import ARROWS, Card, Thing
 from tailor.desk.counter import Counter
 from tailor.desk.marking_up import MarkingUp
 from tailor.desk.rows import Row, Rows
 from tailor.desk.stock_list import StockList, typed_number
-from tailor.desk.taping import Taping, Untold
+from tailor.desk.taking_in import TakingIn
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
-from tailor.files import hides
 from tailor.files.dyes import GALL, MADDER
 from tailor.files.hides import Photographed
 
@@ -79,10 +75,6 @@ class Stockroom(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.bench, self.counter, self._wants = bench, counter, wants
-        self.reading = Labour(self)
-        self.reading.failed.connect(self.refused)
-        self.reading.failed.connect(lambda _: self._tell(""))
-        self.reading.done.connect(self._take_in)
         self.chosen = ""  # the id of the leather in hand
         self._opening = ""  # the id of a hide that is marked up as soon as it is in the book
         self._put_together()
@@ -98,42 +90,27 @@ class Stockroom(QWidget):
         hint.setWordWrap(True)
         for words in (title, self._said, hint):
             words.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
-        self.coming = QLineEdit()
-        self.coming.setAccessibleName("A hide to take in")
-        self.coming.setPlaceholderText("600x300mm, side 2.1 m², or the outline in a drawing")
-        self.coming.returnPressed.connect(self.take_in)
-        taking = QHBoxLayout()
-        taking.addWidget(Words("take in"))
-        taking.addWidget(self.coming, 1)
-        self.buttons = {}
-        for key, text, deed in (
-            ("photo", "Photo …", self._ask_photo),
-            ("outline", "Outline …", self._ask_outline),
-            ("take in", "Take in", self.take_in),
-        ):
-            self.buttons[key] = _button(text, deed)
-            taking.addWidget(self.buttons[key])
+        self.taking = TakingIn(lambda: self.sort, lambda: self.bench.job.units)
+        self.taking.refused.connect(self.refused)
+        self.taking.told.connect(self._tell)
+        self.taking.took.connect(self._take_in)
+        self.taking.taped.connect(self._turn_to_tape)
         self._all = QWidget()
         every = QVBoxLayout(self._all)
         every.setContentsMargins(0, 0, 0, 0)
         every.addWidget(self.rows, 1)
-        every.addLayout(taking)
+        every.addWidget(self.taking)
         every.addWidget(hint)
         self.marking = MarkingUp(self.counter, lambda: self.bench.job.units)
         self.marking.refused.connect(self.refused)
         self.marking.left.connect(self._back_to)
         self.marking.hide()
-        self.taping = Taping()
-        self.taping.refused.connect(self.refused)
-        self.taping.left.connect(self._leave_tape)
-        self.taping.told.connect(self._read_taped)
-        self.taping.hide()
         lying = QVBoxLayout()
         for part in (title, self._said):
             lying.addWidget(part)
         lying.addWidget(self._all, 1)
         lying.addWidget(self.marking, 1)
-        lying.addWidget(self.taping, 1)
+        lying.addWidget(self.taking.taping, 1)
         self._sheet = self._made_sheet()
         both = QHBoxLayout(self)
         both.setContentsMargins(26, 16, 20, 14)
@@ -157,14 +134,16 @@ class Stockroom(QWidget):
             box.setAccessibleName(f"Leather, {key}")
             box.activated.connect(lambda _, b=box, k=key: self._change(k, b.currentText()))
             form.addRow(Words({"temper": "temper", "use": "cut for"}[key]), box)
-        self.buttons["new"] = _button("New leather", self.begin)
+        self.new = QPushButton("New leather")
+        self.new.setProperty("plain", "false")
+        self.new.clicked.connect(lambda _: self.begin())
         self.stock = StockList()
         self.stock.counted.connect(self._counted)
         self.stock.added.connect(self._add)
         inside = QVBoxLayout(sheet)
         inside.setContentsMargins(14, 12, 14, 12)
         inside.addLayout(form)
-        inside.addWidget(self.buttons["new"])
+        inside.addWidget(self.new)
         inside.addWidget(self.stock, 1)
         return sheet
 
@@ -232,10 +211,9 @@ class Stockroom(QWidget):
     def _show_sheet(self) -> None:
         sort, writes = self.sort, not self.counter.read_only and self.counter.shop is not None
         self.rows.mark(self.chosen)
-        for widget in (*self.fields.values(), self.temper, self.use, self.coming, *self.buttons.values()):
+        for widget in (*self.fields.values(), self.temper, self.use, self.new):
             widget.setEnabled(writes)
-        for key in ("photo", "outline", "take in"):
-            self.buttons[key].setEnabled(writes and sort is not None)
+        self.taking.show_now(writes)
         if sort is None:
             return
         for key, field in self.fields.items():
@@ -322,23 +300,8 @@ class Stockroom(QWidget):
 
         self._put(incoming.name_from(f"new on the shelves: {name}"), None, make)
 
-    def take_in(self) -> None:
-        """A hide of the leather in hand, as it is named; a drawing is read off the window's thread."""
-        text, sort = self.coming.text().strip(), self.sort
-        if text and sort is not None:
-            self.reading.start(lambda tell: (sort, hides.named(text, lambda: tell("reading the outline", 0.5))))
-
-    def _take_in(self, found: tuple[Sort, Hide | Photographed | Untold]) -> None:
-        sort, hide = found
-        if isinstance(hide, Untold):
-            if self.marking.id:
-                self.marking.be_done()
-            self._all.hide()
-            self._tell("")
-            self.taping.open(hide, self.bench.job.units)
-            return
-        self._leave_tape()
-        self.coming.clear()
+    def _take_in(self, sort: Sort, hide: Hide | Photographed) -> None:
+        """Put a hide that was read into the book; one that was photographed is looked at."""
         id_, said = uuid.uuid4().hex[:12], ""
         if isinstance(hide, Photographed):
             area = hide.hide.whole.area / 1e6
@@ -348,45 +311,13 @@ class Stockroom(QWidget):
         self.counter.put(f"{hide.id} taken in", (None, Skin(id_, sort.id, hide)), done=said)
         self._opening = id_ if said else ""
 
-    def _ask_outline(self) -> None:
-        found, _ = QFileDialog.getOpenFileName(self, "The outline of a hide", "", "Drawings (*.svg *.dxf)")
-        if found:
-            self.coming.setText(found)
-            self.take_in()
-
-    def _ask_photo(self) -> None:
-        kinds = "Photos (*.jpg *.jpeg *.png *.webp)"
-        found, _ = QFileDialog.getOpenFileName(self, "A hide photographed with marker sheets about it", "", kinds)
-        if found:
-            self.photographed(Path(found))
-
-    def photographed(self, path: Path) -> None:
-        """Take in the hide of the leather in hand that is in a photo, off the window's thread; then it is looked at."""
-        if (sort := self.sort) is not None:
-            self._tell(f"Reading {path.name} …")
-
-            def read(tell: Tell) -> tuple[Sort, Photographed | Untold]:
-                try:
-                    return sort, hides.photographed(path, still=lambda: tell("the photo", 0.5))
-                except UnseenError as error:
-                    return sort, Untold.of(path, str(error))
-
-            self.reading.start(read)
-
-    def _read_taped(self, taped: tuple[tuple[tuple[float, float], ...], tuple[float, ...]]) -> None:
-        """Read the photo in hand by four taped points, off the window's thread."""
-        path = self.taping.path
-        if (sort := self.sort) is not None and path is not None:
-            self._tell(f"Reading {path.name} …")
-            self.reading.start(
-                lambda tell: (sort, hides.photographed(path, taped=taped, still=lambda: tell("the photo", 0.5)))
-            )
-
-    def _leave_tape(self) -> None:
-        """Back to all hides, from a photo that was taped."""
-        self.taping.hide()
-        self._all.setVisible(not self.marking.id)
-        self.setFocus()
+    def _turn_to_tape(self, taped: bool) -> None:
+        """A photo is there to be taped, in place of all hides; or they are back."""
+        if taped and self.marking.id:
+            self.marking.be_done()
+        self._all.setVisible(not taped and not self.marking.id)
+        if not taped:
+            self.setFocus()
 
     def _use_up(self, id_: str) -> None:
         shop = self.counter.shop
@@ -398,8 +329,8 @@ class Stockroom(QWidget):
         assert event is not None
         hand = self.focusWidget()
         if event.key() == Qt.Key.Key_Escape:
-            if not self.taping.isHidden():
-                self._leave_tape()
+            if not self.taking.taping.isHidden():
+                self.taking.leave_tape()
             else:
                 (self.marking.be_done if self.marking.id else self.left.emit)()
         elif event.key() in ARROWS:
@@ -413,14 +344,7 @@ class Stockroom(QWidget):
         self._sheet.setFixedWidth(min(max(round(0.36 * self.width()), 340), 460))
 
     def finish(self) -> None:
-        self.reading.finish()
-
-
-def _button(text: str, deed: Callable[[], object]) -> QPushButton:
-    button = QPushButton(text)
-    button.setProperty("plain", "false")
-    button.clicked.connect(lambda _: deed())
-    return button
+        self.taking.reading.finish()
 
 
 def _between(hide: Hide, units: System) -> str:
