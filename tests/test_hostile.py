@@ -17,7 +17,7 @@ from tailor.core.bench.work import broken
 from tailor.core.cut import exact, layer
 from tailor.core.errors import InputError
 from tailor.files import laid, laid_sheet, planned
-from tests.hostile import traced
+from tests.hostile import anyhow, traced
 from tests.hostile.fuzz import LAYING, PLANNING
 from tests.hostile.kills import DEEDS
 
@@ -47,6 +47,11 @@ def test_a_mutated_file_loads_or_is_refused_in_one_sentence_and_opens_nothing_el
         assert traced.strays(watched, files, Path(__file__).parent) == []
         assert loaded < count  # some are too far gone
         assert loaded > 0.05 * count
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_what_is_settled_a_little_off_comes_together(seed: int) -> None:
+    assert [said for n in range(20) if (said := anyhow.amiss(1000 * seed + n))] == []
 
 
 def test_a_monkey_at_the_window_finds_no_fault() -> None:

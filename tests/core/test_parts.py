@@ -74,10 +74,10 @@ def test_a_straight_taper_develops_to_straight_edges(width: float, thick: float)
 def test_a_computed_standoff_is_enough_and_no_more_than_some_rule_asks(job: Job) -> None:
     stand = draft(job).standoff
     most = stand.wanted.max(axis=0)
-    assert (stand.x_welt >= most - 0.005).all()
-    assert np.allclose(stand.x_welt, most + stand.let_out, atol=0.005)
+    assert (stand.x_welt >= most - 0.01).all()
+    assert np.allclose(stand.x_welt, most + stand.let_out, atol=0.01)
     told = [stand.reason_at(k) for k in range(len(stand.rows))]
-    assert np.allclose([r.value for r in told], stand.distance, atol=0.005)
+    assert np.allclose([r.value for r in told], stand.distance, atol=0.01)
     assert all(r.value >= max(r.others.values(), default=0) - 0.51 for r in told)
 
 

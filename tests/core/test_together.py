@@ -24,7 +24,7 @@ from tailor.core.draft.piece import Piece
 from tailor.core.job import Job, draft
 from tailor.core.placed.lies import FRONT, Bent, Frame, Laid, Lie, Swept, strain, upon
 from tailor.core.placed.path import Path, alike, arched, bowed, doubled, mirrored, rounded, through
-from tailor.core.placed.sewn import sewn_on, twisted
+from tailor.core.placed.sewn import sewn_on, slid, twisted
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
 
@@ -131,6 +131,11 @@ def test_what_is_sewn_on_lies_where_its_stitches_hold_it(seed: int) -> None:
     some = np.column_stack([r.uniform(-12, 12, 30), r.uniform(-47, 47, 30)])
     assert found(some).at == pytest.approx(put(some).at, abs=1e-6)
     assert found(some).out == pytest.approx(put(some).out, abs=1e-6)
+    # Put aside it is slid back, however far out it lies, where all its rows look the same way.
+    askew = replace(found, frame=found.frame.moved(tuple(turn @ [1.5, -2.0, 0.7])))
+    assert slid(askew, rows, under, 3.0)(some).at - found(some).at == pytest.approx(
+        np.broadcast_to(0.7 * turn[:, 2], (30, 3)), abs=1e-6
+    )
     # What each row is askew it follows, how far it lies along the leather as a whole it does not.
     aside, bow = r.uniform(-2, 2), r.uniform(-2, 2, 7)
     askew = [type(p)(p.at + aside * turn[:, :1].T + (bow - bow.mean())[:, None] * turn[:, 1], p.out) for p in under]
@@ -305,7 +310,8 @@ SOUND = [
     ("marking-gauge", {"tools__sizes": "30;4;22"}), ("ridge-bag", {"gusset__ease": "0.03"}),
     ("stapler", {"keeper__way": "over", "loop__landing": "sewn"}), ("leggett", {"loop__landing": "dangler"}),
     ("spar-hook", {"loop__landing": "dangler"}), ("eaves-blade", {"loop__landing": "dangler"}),
-    ("kit-bag", {"gusset__flange": "in"}),
+    ("kit-bag", {"gusset__flange": "in"}), ("spar-bag", {"handle__reach": "90"}),
+    ("shearing-blade", {"leather__temper": "soft"}), ("leggett", {"mould__method": "bone"}),
     ("shears", {"loop__landing": "back", "belt__width": "25"}), ("eaves-blade", {"loop__landing": "slots"}),
     ("eaves-blade", {"loop__landing": "handle"}), ("spar-hook", {"loop__landing": "sewn", "carry__cant": "15"}),
     ("radio", {"loop__landing": "sewn", "belt__width": "25", "flap__closing": "snap 10"}),

@@ -28,7 +28,7 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
         yield _meets(
             "Stitches come together", whole.seams, SEAM, "Every needle goes through holes that lie on one another.",
             "Holes of one thread lie apart once it is put together: pierce one piece through the other, or let go of "
-            "what is pinned there.", Theme.STITCH,
+            "what is pinned there.", Theme.STITCH, let_go("pocket.depth", "seam.fairing", "mould.method"),
         )  # fmt: skip
     if whole.fastened:
         yield _meets(
@@ -47,24 +47,35 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
     yield from _goes_in(settings, draft, whole)
 
 
-def _meets(name: str, met: tuple[Met, ...], limit: float, holds: str, fails: str, theme: Theme) -> Verdict:
+def _meets(
+    name: str,
+    met: tuple[Met, ...],
+    limit: float,
+    holds: str,
+    fails: str,
+    theme: Theme,
+    remedies: tuple[tuple[str, str], ...] = (),
+) -> Verdict:
     worst = max(met, key=lambda each: each.distance)
     ruling = at_most(worst.distance, limit, WORSE * limit)
-    return Verdict(name, ruling, worst.distance, limit, "mm", holds if ruling is Ruling.OK else fails, worst.name,
-        worst.at[1], (), theme, ceiling=True)  # fmt: skip
+    ok = ruling is Ruling.OK
+    return Verdict(name, ruling, worst.distance, limit, "mm", holds if ok else fails, worst.name, worst.at[1],
+        () if ok else remedies, theme, ceiling=True)  # fmt: skip
 
 
 def _layers(whole: Assembled) -> Iterator[Verdict]:
     for each in whole.layered:
-        off = abs(each.thickness - each.told)
-        if off <= LAYER and not each.unpierced:
-            continue
-        bare = f" No hole is punched for it in the {each.unpierced[0]}." if each.unpierced else ""
-        yield Verdict(
-            f"Leather under the {each.name}, {each.place}", Ruling.STOP, each.thickness, each.told, "mm",
-            f"It goes through {each.thickness:.1f} mm of leather where it lies, not {each.told:.1f}: take the post "
-            f"for that.{bare}", each.place, 0.0, (), Theme.SHAPE,
-        )  # fmt: skip
+        said = []
+        if abs(each.thickness - each.told) > LAYER:
+            through, told = f"{each.thickness:.1f} mm of leather where it lies", f"{each.told:.1f}"
+            said.append(f"It goes through {through}, not {told}: take the post for that.")
+        if each.unpierced:
+            said.append(f"No hole is punched for it in the {each.unpierced[0]}: let go of what is pinned there.")
+        if said:
+            yield Verdict(
+                f"Leather under the {each.name}, {each.place}", Ruling.STOP, each.thickness, each.told, "mm",
+                " ".join(said), each.place, 0.0, (), Theme.SHAPE,
+            )  # fmt: skip
 
 
 def _goes_in(settings: Settings, draft: Draft, whole: Assembled) -> Iterator[Verdict]:

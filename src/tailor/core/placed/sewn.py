@@ -35,6 +35,19 @@ def sewn_on(shape: Bent, own: Array, under: Placed, lift: float) -> Bent:
     return replace(shape, frame=Frame((f.origin - middle) @ turn + target, f.across @ turn, f.up @ turn))
 
 
+def slid(base: Bent, own: Sequence[Array], under: Sequence[Placed], lift: float) -> Bent:
+    """A part slid along to where its rows, each (n, 2), lie as little beside those under it as they can together."""
+    square, wanted = np.zeros((3, 3)), np.zeros(3)
+    for row, placed in zip(own, under, strict=True):
+        out = placed.out.mean(axis=0)
+        out /= np.linalg.norm(out)
+        level = len(row) * (np.eye(3) - np.outer(out, out))
+        square += level
+        wanted += level @ (placed.at + lift * placed.out - base(row).at).mean(axis=0)
+    by = (float(way) for way in np.linalg.lstsq(square, wanted, rcond=1e-3)[0])  # what no row minds is left alone
+    return replace(base, frame=base.frame.moved(tuple(by)))
+
+
 def adrift(over: Placed, under: Placed) -> Array:
     """How far along the leather a row of holes lies as a whole from the row it is sewn to, (3,), mm."""
     return _level((over.at - under.at).mean(axis=0), under)

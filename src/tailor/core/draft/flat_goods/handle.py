@@ -33,8 +33,8 @@ HAND = 130.0  # mm: less than this no hand goes through
 
 def handle(work: Work, on: str, at: tuple[float, float], span: float, room: float, name: str = "handle") -> None:
     """A handle across a piece about a place on it, if one is asked for. span: between its inner rivets there, or less
-    where the piece is narrower; room: from there to where that ends on either side, mm. Raises InputError where there
-    is no room for both its ends.
+    where the piece is narrower or the handle shorter; room: from there to where the piece ends on either side, mm.
+    Raises InputError where there is no room for both its ends.
     """
     kind = work.word("handle.kind")
     if kind == "none":
@@ -46,6 +46,7 @@ def handle(work: Work, on: str, at: tuple[float, float], span: float, room: floa
             "handle.kind", "set it to none, or carry it by a strap",
         )  # fmt: skip
     reach = work.say("handle.reach", max(HAND, 1.2 * span), "a hand goes through", span=span)
+    span = min(span, reach)
     length, leather = reach + 2 * END, work.leather_for("strap")
     thick = leather.thickness
     if kind == "strap":

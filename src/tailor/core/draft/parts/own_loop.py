@@ -54,7 +54,8 @@ class SewnLoop:
     """A loop of its own, on its flat strap from the middle over the belt, up towards the mouth positive, mm.
 
     rows: along the strap to each row of stitches, from the top down. low, high: to its ends. across: places of a row's
-    holes. snaps: (k, 2) across and along, on_back: (k, 2) the same seen from the front, where its lower foot opens.
+    holes. snaps: (k, 2) across and along, on_back: (k, 2) the same seen from the front, where its lower foot opens;
+    foot: places across it there, (n, 2), on_foot: the same seen from the front.
     """
 
     carriage: Carriage
@@ -65,6 +66,8 @@ class SewnLoop:
     snap: Fastening | None
     snaps: Array
     on_back: Array
+    foot: Array
+    on_foot: Array
     reasons: tuple[Reason, ...]
 
 
@@ -129,12 +132,19 @@ def sewn_loop(
                belt=belt, feet=2 * (reach - flat + margin))
     )  # fmt: skip
     y = mouth - drop.value
+    highest = reach + margin + taken
+    if drop.value < highest - 1e-6:
+        raise InputError(
+            f"a loop {reach + margin + below:.0f} mm long stands up beyond the back with its middle only "
+            f"{drop.value:.1f} mm below the mouth", "loop.drop", f"give at least {np.ceil(10 * highest) / 10:.1f} mm",
+        )  # fmt: skip
     left, right = _room(plan.between, y - below + margin, y + reach)
     room = right - left - 2 * margin
     if room < pitch:
         raise InputError(
             f"the back has {max(room, 0.0):.0f} mm of room for a loop {reach + margin + below:.0f} mm long",
-            "loop.landing", "set it to none, or use a narrower belt",
+            *(("loop.drop", "give less") if drop.value > highest + 1e-6 else
+              ("loop.landing", "set it to none, or use a narrower belt")),
         )  # fmt: skip
     aside = np.sin(np.radians(cant.value))  # canted, its lower end lies to the spine side of its middle, its upper away
     low, high = left - min(-below * aside, reach * aside), right - max(-below * aside, reach * aside)
@@ -152,11 +162,12 @@ def sewn_loop(
     rows, along = [reach, reach - ROW_GAP], [far, near]
     if snap is None:
         rows, along, low = [*rows, ROW_GAP - reach, -reach], [*along, -near, -far], far + margin
-        beside, at = np.empty(0), 0.0
+        beside, at, across = np.empty(0), 0.0, np.empty(0)
     else:
         at, low = bridge(leather, opening, thick, snap.edge, 2 * snap.edge)
         out = half - snap.edge
         beside = np.array([-out, out]) if 2 * out >= snap.apart else np.zeros(1)
+        across = places
     feet = "and two feet of two rows each" if snap is None else "a foot of two rows, and one that snaps"
     length = Reason(
         "loop.length", far + margin + low, "mm", f"over the belt and its play, {feet}",
@@ -166,9 +177,10 @@ def sewn_loop(
     outline = np.array([(-half, -below), (half, -below), (half, top), (-half, top)]) @ way + [x, y]
     carriage = Carriage((x, y), width.value, opening, cant.value, tuple(seen(places, v) for v in rows), outline)
     snaps = np.column_stack([beside, np.full(len(beside), -at)])
-    on_back = seen(beside, -(flat + snap.edge)) if snap is not None else np.empty((0, 2))
+    down = -(flat + snap.edge) if snap is not None else 0.0
     return SewnLoop(
-        carriage, tuple(along), -low, far + margin, places, snap, snaps, on_back, (width, drop, length, cant)
+        carriage, tuple(along), -low, far + margin, places, snap, snaps, seen(beside, down),
+        np.column_stack([across, np.full(len(across), -at)]), seen(across, down), (width, drop, length, cant)
     )  # fmt: skip
 
 
@@ -209,8 +221,8 @@ def _fittings(snap: Fastening | None, places: Array) -> tuple[Fitting, ...]:
 
 def on_back(piece: Piece, loop: SewnLoop, back: Face, facing: Sequence[Array], hole: float) -> Piece:
     """The back with the rows and the snaps of a loop on it. facing: its rows as seen from the front."""
-    flat = back.strips(facing)
-    rows, snaps = flat[: len(loop.carriage.rows)], np.vstack([np.empty((0, 2)), *flat[len(loop.carriage.rows) :]])
+    rows = back.strips(facing[: len(loop.carriage.rows)])
+    snaps = back.strips([loop.on_back])[0] if len(loop.on_back) else loop.on_back
     holes = tuple(h for name, row in zip(ROWS, rows, strict=False) for h in punched(name, "back", row, hole))
     return replace(
         clear_of(piece, np.vstack([*rows, snaps])), holes=(*piece.holes, *holes), stitch=(*piece.stitch, *rows),
@@ -247,19 +259,13 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
     hole = how.hole.value
     names = ROWS[: len(loop.rows)]
     whole_strap = strap(loop, leather, hole, settings.number("loop.corner"))
-    snapped = len(loop.snaps) > 0
-    held = StitchedDown(
-        whole_strap,
-        names,
-        back,
-        draft.lies,
-        under,
-        _bent(loop, leather, settings),
-        loop.snaps if snapped else None,
-        True,
-    )
-    seen = [*loop.carriage.rows, *([loop.on_back] if snapped else [])]
+    snapped = loop.snap is not None
+    held = StitchedDown(whole_strap, names, back, draft.lies, under, _bent(loop, leather, settings),
+        loop.foot if snapped else None, feet=True)  # fmt: skip
+    seen = [*loop.carriage.rows, *([loop.on_foot] if snapped else [])]
     facing = held.settled([row[::-1] for row in seen])  # in the order that they have seen from behind
+    if snapped:
+        loop = replace(loop, on_back=loop.on_back + (facing[-1] - seen[-1][::-1]).mean(axis=0))
     own = tuple(on_back(p, loop, back, facing, hole) if p.name == back.piece else p for p in draft.pieces)
     row = straight_row(loop.across)
     two = even_stack(two_layers(("loop", "back"), leather.thickness, under), row)

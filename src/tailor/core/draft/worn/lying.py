@@ -12,7 +12,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.fitted.faces import Face
 from tailor.core.draft.piece import Piece
 from tailor.core.placed.lies import Bent, Laid, Lie, Patched, Placed
-from tailor.core.placed.sewn import CLOSE, ROUNDS, STEP, adrift, along, sewn_on, twisted
+from tailor.core.placed.sewn import CLOSE, ROUNDS, STEP, adrift, along, sewn_on, slid, twisted
 
 FAR = 1e4  # mm
 
@@ -20,8 +20,9 @@ FAR = 1e4  # mm
 @dataclass(frozen=True)
 class StitchedDown:
     """A part held to the back by rows of stitches. lies: of the pieces there are. under: how thick the back is, mm.
-    shape: as it is bent, besides going with the back from side to side. snaps: places of its fittings, (k, 2), that
-    meet a last row there. feet: it lies on the back beyond its first row and its last.
+    shape: as it is bent, besides going with the back from side to side. foot: places (n, 2) across
+    it where it comes down without a seam, which meet a last row there. feet: it lies on the back beyond its first row
+    and its last.
     """
 
     part: Piece
@@ -30,13 +31,13 @@ class StitchedDown:
     lies: Mapping[str, Lie]
     under: float
     shape: Bent = field(default_factory=Bent)
-    snaps: Array | None = None
+    foot: Array | None = None
     feet: bool = False
 
     @property
     def _own(self) -> list[Array]:
         own = [self.part.holes_of(seam, "tab") for seam in self.seams]
-        return own if self.snaps is None else [*own, self.snaps]
+        return own if self.foot is None else [*own, self.foot]
 
     def lie(self, rows: Sequence[Array]) -> Lie | None:
         """Where the part lies that is sewn by rows as they are on the back, (n, 2) each; None where it is not told."""
@@ -47,7 +48,8 @@ class StitchedDown:
         own, lift = self._own, (self.part.thickness + self.under) / 2
         whole = Placed(*(np.vstack(side) for side in zip(*placed, strict=True)))
         bent = replace(self.shape, across=along(own[0][:, 0], placed[0], lift))
-        bridge = twisted(sewn_on(bent, np.vstack(own), whole, lift), own, placed, lift)
+        held = slid(sewn_on(bent, np.vstack(own), whole, lift), own, placed, lift)
+        bridge = twisted(held, own, placed, lift)
         if not self.feet:
             return bridge
         high, low, turn = float(own[0][0, 1]), float(own[-1][0, 1]), _angle(rows[0]) - _angle(own[0])
