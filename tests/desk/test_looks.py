@@ -449,7 +449,7 @@ def test_it_is_looked_at_in_the_round(lay: Callable[[str], Window], qtbot: QtBot
 
     def leather() -> np.ndarray:
         """Where something is drawn, (h, w), once it is at rest."""
-        QTest.qWait(250)
+        qtbot.waitUntil(lambda: turning.seen.rests)
         image = turning.seen.grab().toImage()
         ground = image.pixelColor(1, 1).rgb()
         return np.array([[image.pixelColor(x, y).rgb() != ground for x in range(0, image.width(), 4)]
@@ -464,7 +464,9 @@ def test_it_is_looked_at_in_the_round(lay: Callable[[str], Window], qtbot: QtBot
     assert said.text().startswith("Closed")
     assert "shoulder strap" in said.text()  # it is told what is not shown
     QTest.keyClick(turning.seen, Key.Key_Right)
+    wide = [turning.seen._picture.shape[1]]
     assert (leather() != front).mean() > 0.005
+    assert [*wide, turning.seen._picture.shape[1]] == [turning.seen.width(), 2 * turning.seen.width()]
     QTest.mousePress(turning.seen, Button.LeftButton, pos=QPoint(200, 200))
     QTest.mouseMove(turning.seen, QPoint(300, 180))
     QTest.mouseRelease(turning.seen, Button.LeftButton, pos=QPoint(300, 180))

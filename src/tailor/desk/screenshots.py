@@ -108,7 +108,8 @@ def looks(folder: Path, width: int, height: int) -> None:
         while shown.turning.labour.busy:
             QTest.qWait(50)
         shown.turning.step.setValue(round(closed * shown.turning.step.maximum()))
-        QTest.qWait(300)
+        while not shown.turning.seen.rests:
+            QTest.qWait(50)
 
     shoot("laser-level", "round-closing", lambda shown: rounded(shown, 0.45))
 

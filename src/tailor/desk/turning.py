@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
@@ -134,6 +135,7 @@ class Turning(QWidget):
     def finish(self) -> None:
         """The window closes: leave no thread running."""
         self.labour.finish()
+        self.seen.finer.finish()
 
     def _stale(self) -> None:
         self.seen.stale = True
@@ -224,7 +226,7 @@ def _closing(made: Draft, tell: Tell) -> Closing:
 
 
 class Seen(QWidget):
-    """Solids as they are seen, turned by the mouse: coarsely while they move, finely at rest."""
+    """Solids as they are seen, turned by the mouse: coarsely while they move; at rest finely, off the window's thread."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -238,7 +240,14 @@ class Seen(QWidget):
         self._plane: tuple[np.ndarray, float] | None = None
         self._picture: Bytes | None = None
         self._from: QPointF | None = None
+        self.finer = Labour(self)
+        self.finer.done.connect(self._show)
         self._rest = QTimer(self, interval=SETTLE, singleShot=True, timeout=self._finely)
+
+    @property
+    def rests(self) -> bool:
+        """Whether no finer picture is to come."""
+        return not self._rest.isActive() and not self.finer.busy
 
     def show_solids(self, solids: Solids | None, plane: tuple[np.ndarray, float] | None = None) -> None:
         self._solids, self._plane = solids, plane
@@ -260,20 +269,25 @@ class Seen(QWidget):
         self._moved()
 
     def _moved(self) -> None:
-        self._drawn()
+        self.finer.stop()
+        self._show(None if self._solids is None else self._picturing(1.0)())
         self._rest.start()
 
     def _finely(self) -> None:
-        self._drawn(fine=True)
-
-    def _drawn(self, fine: bool = False) -> None:
-        self._picture = None
         if self._solids is not None:
-            from tailor.core.together.drawn import drawn  # loaded by then
+            draw = self._picturing(max(2.0, self.devicePixelRatioF()))
+            self.finer.start(lambda tell: draw())
 
-            ratio = max(2.0, self.devicePixelRatioF()) if fine else 1.0
-            size = max(int(self.width() * ratio), 1), max(int(self.height() * ratio), 1)
-            self._picture = drawn(self._solids, self._fitted(size), size, self._plane)
+    def _picturing(self, ratio: float) -> Callable[[], Bytes]:
+        """What draws the solids as they are seen now, so many pixels to one of the widget."""
+        from tailor.core.together.drawn import drawn  # loaded by then
+
+        assert self._solids is not None
+        size = max(int(self.width() * ratio), 1), max(int(self.height() * ratio), 1)
+        return partial(drawn, self._solids, self._fitted(size), size, self._plane)
+
+    def _show(self, picture: Bytes | None) -> None:
+        self._picture = picture
         self.update()
 
     def _fitted(self, size: tuple[int, int]) -> Sight:

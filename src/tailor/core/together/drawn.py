@@ -43,7 +43,7 @@ def drawn(solids: Solids, sight: Sight, size: tuple[int, int], plane: tuple[Arra
     return colour
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _filled(
     opened: bool, corners: Any, bright: Any, beyond: Any, triangles: Any, colours: Any, cuts: Any, owners: Any,
     colour: Any, depth: Any, whose: Any,
@@ -94,7 +94,7 @@ def _filled(
                 colour[y, x, 3] = 255
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _outlined(colour: Any, depth: Any, whose: Any, step: float, left: float) -> None:  # pragma: no cover - compiled
     """Darken what ends before something further off, or beside another thing."""
     high, wide = depth.shape
