@@ -182,7 +182,7 @@ class Sheet:
         z = placed(self.unfolded()) if start is None else np.asarray(start @ [1.0, 1.0j], dtype=complex)
         turn, energy = self.turned(z)
         nothing = NOTHING * float(self.minds.sum())
-        step = _Mixed()
+        step = _Mixed(self.count)
         quiet, taken = 0, 0
         while energy > nothing and quiet < 2 and taken < most:
             taken += 1
@@ -259,33 +259,43 @@ def planar_map(z: Complex, triangles: NDArray[np.integer], flat_side: Complex, a
 
 
 class _Mixed:
-    """Anderson mixing: the next place from the last few and what a plain step would have made of them."""
+    """Anderson mixing: the next place from the last few and what a plain step would have made of them.
 
-    def __init__(self) -> None:
-        self._places: list[Complex] = []
-        self._moves: list[Complex] = []
+    Kept are the changes from one step to the next, of the places and of the moves, (MEMORY - 1, 2 n), and how the
+    latter lie against each other; of each only what is new is worked out.
+    """
+
+    def __init__(self, count: int) -> None:
+        self._placed, self._moved = np.empty((2, MEMORY - 1, 2 * count))
+        self._gram = np.empty((MEMORY - 1, MEMORY - 1))
+        self._last: tuple[Array, Array] | None = None
+        self._known = 0
 
     def forget(self) -> None:
-        self._places, self._moves = self._places[-1:], self._moves[-1:]
+        self._known = 0
 
     def mixed(self, z: Complex, plain: Complex) -> Complex:
         """The mixed step from z, (n,), where a plain one leads to `plain`; plain itself with nothing to mix."""
-        self._places.append(plain)
-        self._moves.append(plain - z)
-        self._places, self._moves = self._places[-MEMORY:], self._moves[-MEMORY:]
-        if len(self._moves) < 2:
+        place, move = plain.view(float), (plain - z).view(float)
+        if self._last is not None:
+            new = self._known % (MEMORY - 1)
+            np.subtract(place, self._last[0], out=self._placed[new])
+            np.subtract(move, self._last[1], out=self._moved[new])
+            self._known += 1
+        self._last = place, move
+        held = min(self._known, MEMORY - 1)
+        if not held:
             return plain
-        moves = np.array(self._moves)
-        change = np.diff(moves, axis=0)
-        gram = (change.conj() @ change.T).real
-        gram[np.diag_indices_from(gram)] *= 1 + 1e-10
+        moved = self._moved[:held]
+        self._gram[new, :held] = self._gram[:held, new] = moved @ moved[new]
+        gram = self._gram[:held, :held] * (1 + 1e-10 * np.eye(held))
         try:
-            share = np.linalg.solve(gram, (change.conj() @ moves[-1]).real)
+            share = np.linalg.solve(gram, moved @ move)
         except np.linalg.LinAlgError:
             return plain
         if not np.isfinite(share).all():
             return plain
-        return np.asarray(plain - share @ np.diff(np.array(self._places), axis=0))
+        return np.asarray((place - share @ self._placed[:held]).view(complex))
 
 
 def _sound(vertices: Array, triangles: NDArray[np.integer]) -> None:

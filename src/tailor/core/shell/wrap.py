@@ -50,6 +50,10 @@ class Chain:
     landed: Array
     approach: Array
 
+    def rows(self, which: NDArray[np.intp]) -> Chain:
+        """Some of the rows, or any of them more than once."""
+        return Chain(**{name: part[which] for name, part in vars(self).items()})
+
     def length_to(self, x: Array) -> Array:
         """Length of the neutral line from the fold to x, (n,), mm; beyond the landing it runs flat."""
         x = np.asarray(x, dtype=float)

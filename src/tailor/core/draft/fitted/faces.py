@@ -114,7 +114,8 @@ def _folded(draft: Fitted, case: Panel, side: str) -> Face:
         return np.column_stack([way * whole[:, 0] * np.interp(seen[:, 1], case.rows, left), whole[:, 1]])
 
     def out(seen: Array) -> Array:
-        line = case.wrap(seen[:, 1]).side(side)
+        heights, which = np.unique(seen[:, 1], return_inverse=True)
+        line = case.wrap(heights).side(side).rows(which)
         return np.asarray(line.point_at(line.length_to(seen[:, 0]))[:, 1] + skin)
 
     return Face("body", laid if case.whole and draft.formed else rowed, out, case.leather.offset)
