@@ -311,7 +311,7 @@ SOUND = [
     ("stapler", {"keeper__way": "over", "loop__landing": "sewn"}), ("leggett", {"loop__landing": "dangler"}),
     ("spar-hook", {"loop__landing": "dangler"}), ("eaves-blade", {"loop__landing": "dangler"}),
     ("kit-bag", {"gusset__flange": "in"}), ("spar-bag", {"handle__reach": "90"}),
-    ("shearing-blade", {"leather__temper": "soft"}), ("leggett", {"mould__method": "bone"}),
+    ("shearing-blade", {"leather__temper": "soft"}),
     ("shears", {"loop__landing": "back", "belt__width": "25"}), ("eaves-blade", {"loop__landing": "slots"}),
     ("eaves-blade", {"loop__landing": "handle"}), ("spar-hook", {"loop__landing": "sewn", "carry__cant": "15"}),
     ("radio", {"loop__landing": "sewn", "belt__width": "25", "flap__closing": "snap 10"}),

@@ -143,6 +143,17 @@ def test_a_zone_is_dragged_by_its_end_in_one_step(shown: Window, settle: Callabl
     settle()
     assert shown.bench.job.zones[number].high == pytest.approx(high - 20, abs=1)
     assert shown.measurements.zones.item(number, 2).text() == f"{shown.bench.job.zones[number].high:g}"
+    # A zone that goes while its end is in the hand, or is only drawn still, is not held any more.
+    settle()
+    at = board.to_screen(x, shown.bench.job.zones[number].high).toPoint()
+    QTest.mousePress(board, Qt.MouseButton.LeftButton, pos=at)
+    bare = replace(shown.bench.job, zones=shown.bench.job.zones[:number])
+    shown.bench.change("no zones", bare)
+    assert board.zoning.under(QPointF(at)) == "gutter"
+    QTest.mouseMove(board, at + QPoint(0, 30))
+    QTest.mouseRelease(board, Qt.MouseButton.LeftButton, pos=at + QPoint(0, 30))
+    assert shown.bench.job == bare
+    shown.bench.undo()
     shown.bench.undo()
     settle()
     assert shown.bench.job == demo.job()

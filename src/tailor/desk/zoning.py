@@ -30,7 +30,10 @@ class Zoning:
         board, scene = self.board, self.board.scene
         if scene is None or not scene.outlines or board.laid_flat or not board.stage.bare:
             return None
-        for i, _, x, low, high in scene.zones:
+        now = [zone.kind.value for zone in board.bench.job.zones]
+        for i, kind, x, low, high in scene.zones:
+            if kind not in now[i : i + 1]:
+                continue  # what is drawn is of a job that it is no more
             for end, y in (("low", low), ("high", high)):
                 spot = board.to_screen(x, y)
                 if abs(spot.x() - at.x()) < 10 and abs(spot.y() - at.y()) < NEAR:
@@ -42,8 +45,10 @@ class Zoning:
         level = thing[:, 1].min() - 3 < mm.y() < thing[:, 1].max() + 3
         return "gutter" if GUTTER[0] < out < GUTTER[1] and level else None
 
-    def drag(self, held: str, start: float, y: float) -> str:
-        """Take hold's zone end to a height, or draw a new zone from where it began; what is held from now on."""
+    def drag(self, held: str, start: float, y: float) -> str | None:
+        """Take hold's zone end to a height, or draw a new zone from where it began; what is held from now on: nothing,
+        where the zone is gone meanwhile.
+        """
         bench = self.board.bench
         loft = bench.job.loft
         y = round(min(max(y, loft.tip), loft.top), 1)
@@ -58,6 +63,8 @@ class Zoning:
         else:
             _, number_, end = held.split()
             number = int(number_)
+            if number >= len(zones):
+                return None
             try:
                 zones[number] = replace(zones[number], **{end: y})
             except ValueError as error:

@@ -16,6 +16,7 @@ WORSE = 2.0  # times that: there is no bringing them together
 LAYER = 0.3  # mm that leather under a fastening may differ from what its post was taken for
 GIVES = 0.25  # of a thickness, that leather gives where something is pressed into it
 OVER = 0.35  # of a thickness, that formed leather gives over an edge or a shoulder
+LETS = "pocket.depth", "seam.fairing", "mould.method", "mouth.y", "loop.rise", "loop.drop"  # what may part a seam
 TIGHT = 1.0  # of a thickness: it does not go in
 
 
@@ -28,7 +29,7 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
         yield _meets(
             "Stitches come together", whole.seams, SEAM, "Every needle goes through holes that lie on one another.",
             "Holes of one thread lie apart once it is put together: pierce one piece through the other, or let go of "
-            "what is pinned there.", Theme.STITCH, let_go("pocket.depth", "seam.fairing", "mould.method"),
+            "what is pinned there.", Theme.STITCH, let_go(*LETS),
         )  # fmt: skip
     if whole.fastened:
         yield _meets(

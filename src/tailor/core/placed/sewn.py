@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from typing import TypeVar
 
 import numpy as np
 from scipy.interpolate import CubicSpline
@@ -14,6 +15,7 @@ from tailor.core.placed.path import Path, through
 
 CLOSE, ROUNDS, STEP = 0.02, 8, 0.8  # mm, steps in which a row is brought to where it lies, and how far each goes
 FINE = 6  # places from one hole to the next, between which leather bends evenly
+Made = TypeVar("Made")
 LEVER = 10.0  # mm: how much a part minds lying askew, beside lying aside
 
 
@@ -51,6 +53,24 @@ def slid(base: Bent, own: Sequence[Array], under: Sequence[Placed], lift: float)
 def adrift(over: Placed, under: Placed) -> Array:
     """How far along the leather a row of holes lies as a whole from the row it is sewn to, (3,), mm."""
     return _level((over.at - under.at).mean(axis=0), under)
+
+
+def brought(tried: Callable[[Array], tuple[Array, Made]], at: Array) -> tuple[Array, Made]:
+    """Rows brought to where they are sewn, (k, 2), mm, and what came of them there.
+
+    tried: how far each still lies aside from where it is, (k, 2), and what comes of it. Where leather goes over a step
+    no place may be right; then the best that was tried is taken.
+    """
+    off, made = tried(at)
+    best, least = (at, made), np.abs(off).max()
+    for _ in range(ROUNDS - 1):
+        if least < CLOSE:
+            break
+        at = at + STEP * off
+        off, made = tried(at)
+        if np.abs(off).max() < least:
+            best, least = (at, made), np.abs(off).max()
+    return best
 
 
 def _level(way: Array, under: Placed) -> Array:

@@ -12,7 +12,7 @@ from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted.faces import Face, face
 from tailor.core.draft.fitted.lying import over_the_belt
 from tailor.core.draft.piece import Piece
-from tailor.core.placed.sewn import CLOSE, ROUNDS, STEP, adrift
+from tailor.core.placed.sewn import adrift, brought
 from tailor.core.shell.panel import Panel
 
 AROUND = 6.0, 3.0  # mm of loop that is seen below its last row, and above where its fold begins
@@ -35,17 +35,17 @@ def landed(draft: Fitted, seams: tuple[str, str]) -> Fitted:
     root = draft.lies["body"](np.column_stack([tab.places, np.full(len(tab.places), tab.begins)])).at
     across = float(root[:, 0].mean()) - (tab.places - tab.middle)
     old = [np.column_stack([tab.places, np.full(len(tab.places), v)]) for v in tab.back_rows]
-    at, made = np.column_stack([np.zeros(2), tab.back_rows]), draft  # how far aside each row is, and its height
-    for _ in range(ROUNDS):
+
+    def tried(at: Array) -> tuple[Array, Fitted]:
         rows = [_row(tab.places, across + x, float(v), back, draft.top) for x, v in at]
         moved = dict(zip(seams, zip(old, rows, strict=True), strict=True))
         pieces = tuple(_with(p, moved) if p.name == "body" else p for p in draft.pieces)
         made = over_the_belt(replace(draft, pieces=pieces), seams)
         body, lie = made.piece("body"), made.lies["body"]
-        missed = np.array([adrift(*(lie(body.holes_of(seam, edge)) for edge in ("tab", "back")))[:2] for seam in seams])
-        if np.abs(missed).max() < CLOSE:
-            break
-        at = at + STEP * missed
+        off = [adrift(*(lie(body.holes_of(seam, edge)) for edge in ("tab", "back")))[:2] for seam in seams]
+        return np.array(off), made
+
+    at, made = brought(tried, np.column_stack([np.zeros(2), tab.back_rows]))  # how far aside each row is, its height
     sides = draft.lies["body"](np.array([(tab.left, draft.top), (tab.right, draft.top)])).at[:, 0]
     return _seen(replace(made, tab=replace(tab, back_rows=(float(at[0, 1]), float(at[1, 1])))), sides)
 

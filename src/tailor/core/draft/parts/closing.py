@@ -26,7 +26,7 @@ from tailor.core.leather.fastenings import Fastening
 from tailor.core.measure import Theme
 from tailor.core.placed.lies import ACROSS, UP, Bent, Frame, Lie
 from tailor.core.placed.path import through
-from tailor.core.placed.sewn import CLOSE, ROUNDS, STEP, adrift, along, twisted
+from tailor.core.placed.sewn import adrift, along, brought, twisted
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 
@@ -159,17 +159,18 @@ def _come_down(
     """
     if on is None:
         return seen, plain
-    for _ in range(ROUNDS):
-        placed = [on(row) for row in back.strips(seen)]
+
+    def tried(by: Array) -> tuple[Array, tuple[list[Array], Lie]]:
+        moved = [row + each for row, each in zip(seen, by, strict=True)]
+        placed = [on(row) for row in back.strips(moved)]
         bend = along(rows[0][:, 0], placed[0], lift)
         middle = np.asarray(bend.start) - bend.at(np.zeros(1))[0]
         bent = replace(plain, across=replace(bend, start=(float(middle[0]), float(middle[1]))))
         lie = twisted(bent, list(rows), placed, lift)
-        missed = [adrift(lie(own), there)[:2] for own, there in zip(rows, placed, strict=True)]
-        if np.abs(missed).max() < CLOSE:
-            break
-        seen = [row + STEP * miss for row, miss in zip(seen, missed, strict=True)]
-    return seen, lie
+        off = [adrift(lie(own), there)[:2] for own, there in zip(rows, placed, strict=True)]
+        return np.array(off), (moved, lie)
+
+    return brought(tried, np.zeros((len(seen), 2)))[1]
 
 
 def _button(button: Fastening, at: float) -> tuple[tuple[Fitting, ...], tuple[Rule, ...]]:

@@ -12,7 +12,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.fitted.faces import Face
 from tailor.core.draft.piece import Piece
 from tailor.core.placed.lies import Bent, Laid, Lie, Patched, Placed
-from tailor.core.placed.sewn import CLOSE, ROUNDS, STEP, adrift, along, sewn_on, slid, twisted
+from tailor.core.placed.sewn import adrift, along, brought, sewn_on, slid, twisted
 
 FAR = 1e4  # mm
 
@@ -66,16 +66,16 @@ class StitchedDown:
         under = self.lies.get(self.back.piece)
         if under is None:
             return rows
-        for _ in range(ROUNDS):
-            flat = self.back.strips(rows)
+
+        def tried(by: Array) -> tuple[Array, list[Array]]:
+            moved = [row + each for row, each in zip(rows, by, strict=True)]
+            flat = self.back.strips(moved)
             lie = self.lie(flat)
             assert lie is not None
-            missed = [adrift(lie(own), under(row))[:2] for own, row in zip(self._own, flat, strict=True)]
-            aside = np.array(missed) - missed[0]  # the first stays where it is
-            rows = [row + STEP * miss for row, miss in zip(rows, aside, strict=True)]
-            if np.abs(aside).max() < CLOSE:
-                break
-        return rows
+            off = np.array([adrift(lie(own), under(row))[:2] for own, row in zip(self._own, flat, strict=True)])
+            return off - off[0], moved  # the first stays where it is
+
+        return brought(tried, np.zeros((len(rows), 2)))[1]
 
 
 def _angle(row: Array) -> float:
