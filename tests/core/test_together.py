@@ -27,6 +27,7 @@ from tailor.core.placed.path import Path, alike, arched, bowed, doubled, mirrore
 from tailor.core.placed.sewn import sewn_on, slid, twisted
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
+from tailor.core.together.closing import Closing
 
 RUNS = st.lists(
     st.tuples(st.floats(0.5, 40), st.floats(-2.5, 2.5)), min_size=1, max_size=6,
@@ -325,6 +326,39 @@ def test_what_is_sound_is_not_called_amiss(name: str, typed: dict[str, str]) -> 
     found = list(together.verdicts(*spoken(name, **typed)))
     assert not [v for v in found if v.ruling != "ok"]
     assert found
+
+
+BACKED = [
+    ("delivery-notes", {}, "lining", "cover"), ("site-book", {"panel__lining": "lined"}, "lining", "cover"),
+    ("whetstone", {}, "front lining", "front"), ("whetstone", {}, "back lining", "back"),
+    ("peg-tray", {"panel__lining": "lined", "lining__thickness": "1.5"}, "floor lining", "floor"),
+    ("peg-tray", {}, "floor", "tray"), ("ridge-bag", {}, "front foam", "front"), ("ridge-bag", {}, "back foam", "back"),
+    ("laser-level", {}, "front foam", "front"), ("laser-level", {"foam__thickness": "11"}, "back foam", "back"),
+    ("laser-level", {}, "side foam", "gusset"), ("laser-level", {}, "side foam, the other", "gusset"),
+    ("laser-level", {}, "floor foam", "gusset"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "typed", "inner", "outer"), BACKED)
+def test_what_is_glued_or_laid_in_lies_on_the_leather(name: str, typed: dict[str, str], inner: str, outer: str) -> None:
+    """A line square through it meets what it lies on half of both further out; no room is lost, nor any piece."""
+    whole = Assembled(spoken(name, **typed)[1])
+    lies_on = (whole.skins[inner].thickness + whole.skins[outer].thickness) / 2
+    low, high = whole.pieces[inner].cut.min(axis=0), whole.pieces[inner].cut.max(axis=0)
+    placed = whole.lies[inner](low + (high - low) * np.random.default_rng(3).uniform(0.06, 0.94, (40, 2)))
+    between = [
+        min(abs(deep) for way in (out, -out) for deep, _ in whole.skins[outer].crossed(at, way))
+        for at, out in zip(placed.at, placed.out, strict=True)
+    ]
+    assert np.median(between) == pytest.approx(lies_on, abs=0.02)
+    # where its leather goes round a corner a lining stands off a little, and foam is pressed
+    assert min(between) > lies_on - (0.6 * whole.skins[inner].thickness if inner == "floor foam" else 0.05)
+    assert max(between) < lies_on + 1.0
+    assert min((gap.gap for gap in whole.gaps), default=0.0) > -0.6
+    if inner == "lining":  # its feather stands out beyond the cover at both ends, glued round the spine
+        ends = [np.abs(whole.skins[piece].placed.at).max(axis=0)[:2] for piece in (inner, outer)]
+        assert ends[0] - ends[1] == pytest.approx([3.0, 3.0], abs=0.02)
+    assert inner in [step.piece for step in Closing(whole, {}).steps[1:]]
 
 
 @pytest.mark.parametrize("over", [{"flap__closing": "plain"}, {"flap__closing": "snap 10"}, {"keeper__way": "over"}])

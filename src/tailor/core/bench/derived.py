@@ -24,7 +24,7 @@ from tailor.core.bench.tooling import works
 from tailor.core.bench.whole import put_together
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.draft.draft import Draft, Fitted
-from tailor.core.draft.piece import Role, Seam
+from tailor.core.draft.piece import LAID_IN, Role, Seam
 
 DRY, DYED, COAT = 24 * 60, 4 * 60, 60  # minutes that moulded leather, dye and a coat take
 TOOLED = 2 * 60  # minutes that what was tooled damp dries before it may be dyed or glued
@@ -349,7 +349,7 @@ class _Deriving:
         """The seams that close it, one after another: glued, trued, pierced, sewn."""
         flat = [*self.ready, *self.dry, *self.lined, *self.edges, *self.flat, *self.metal]
         last = [*flat, *self.folds]
-        whole = sum(p.area * p.count for p in self.cut if p.leather in ("lining", "foam", "board"))
+        whole = sum(p.area * p.count for p in self.cut if p.leather in LAID_IN)
         area = max(glued(self.made) - whole, 0.0) / SQUARE
         length, press = sum(seam.length for seam in self.made.seams), GLUES[self.school.glue].press
         for seam in self.closing:

@@ -10,7 +10,7 @@ from tailor.core.bench.rates import Rates
 from tailor.core.bench.tooling import works
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.piece import Piece, Role, Seam
+from tailor.core.draft.piece import LAID_IN, Piece, Role, Seam
 
 LEATHER = ("body", "lining", "welt")
 CORNER = 30.0  # degrees that an outline turns by within a point, where the knife is set anew
@@ -89,7 +89,7 @@ def _glue_ups(made: Draft) -> int:
 
 def _sheets(made: Draft) -> list[Piece]:
     """What is glued on whole: linings, foam and board."""
-    return [piece for piece in made.pieces if piece.leather in ("lining", "foam", "board")]
+    return [piece for piece in made.pieces if piece.leather in LAID_IN]
 
 
 def length(line: Array) -> float:

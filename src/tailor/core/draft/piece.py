@@ -11,6 +11,7 @@ from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array
 
+LAID_IN = ("lining", "foam", "board")  # stuffs besides leather, glued or laid in
 FLIP = np.array([-1.0, 1.0])
 OTHER_HAND = {"right hand": "left hand"}
 ROW = 8.0  # mm between lines of words

@@ -16,6 +16,7 @@ from shapely.geometry import Polygon
 from tailor.core.carried.loft import Array
 from tailor.core.placed.path import Path
 
+OTHER = ", the other"  # of two alike that are cut: after its name, where the second one lies
 NEAR = 1e-4  # mm between points that strain is measured by
 
 ACROSS, UP, OUT = (np.array(way, dtype=float) for way in ((1, 0, 0), (0, 1, 0), (0, 0, 1)))

@@ -7,7 +7,7 @@ come to lie on one another there.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
@@ -19,7 +19,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Fitting, Hole, Piece
 from tailor.core.placed.held import Carried, Room, Round, Spot, Thing
-from tailor.core.placed.lies import Lie, Placed, strain
+from tailor.core.placed.lies import OTHER, Lie, Placed, strain
 from tailor.core.together.mesh import Skin, skin
 
 APART = 0.6  # mm of air between two layers that a fastening still draws together
@@ -84,7 +84,10 @@ class Assembled:
 
     @cached_property
     def pieces(self) -> dict[str, Piece]:
-        return {p.name: p for p in self.draft.pieces}
+        """Every piece by its name; of two alike that lie apart, both."""
+        cut = {p.name: p for p in self.draft.pieces}
+        others = (name for name in self.draft.lies if name.endswith(OTHER))
+        return {**cut, **{name: replace(cut[name.removesuffix(OTHER)], name=name) for name in others}}
 
     @property
     def lies(self) -> dict[str, Lie]:

@@ -11,10 +11,11 @@ import scipy
 import shapely
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.piece import Role
+from tailor.core.draft.piece import LAID_IN, Role
 from tailor.core.draft.tooled.put import IN_LEATHER
 from tailor.core.packing import filling
 from tailor.core.placed.held import Carried, Thing
+from tailor.core.placed.lies import Laid
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.mesh import Skin
 from tailor.core.together.shapes import Rgb, box, cap, lofted, rods
@@ -32,14 +33,19 @@ NEXT = 2.5  # times the usual way from hole to hole, beyond which there is no st
 
 @dataclass(frozen=True)
 class Step:
-    """One piece that comes to those that are together. seams: by which it is held to them. first: nothing was there."""
+    """One piece that comes to those that are together. seams: by which it is held to them. first: nothing was there.
+
+    on: what it is glued on, where it is not sewn.
+    """
 
     piece: str
     seams: tuple[str, ...]
     first: bool
+    on: str = ""
 
     def __str__(self) -> str:
-        how = "formed" if self.first else ", ".join(self.seams) or "laid in"
+        glued = f"glued on the {self.on}" if self.on else "laid in"
+        how = "formed" if self.first else ", ".join(self.seams) or glued
         said = f"{self.piece}: {how}"
         return said[0].upper() + said[1:]
 
@@ -226,24 +232,31 @@ class Closing:
 
 
 def _ordered(whole: Assembled) -> list[Step]:
-    """Pieces as they come together: the largest first; of those that are held to what there is, what is held to one
-    piece alone before what closes.
+    """Pieces as they come together: the largest of leather first; of those that are held to what there is, what is held
+    to one piece alone before what closes; what nothing holds at last.
     """
-    left = {name: whole.pieces[name].area for name in whole.lies if whole.pieces[name].role is not Role.TEMPLATE}
+    lies = whole.lies
+    left = {name: p.area for name, p in whole.pieces.items() if name in lies and p.role is not Role.TEMPLATE}
     joins: dict[str, dict[str, set[str]]] = {name: {} for name in left}
     for held in ((seam.name, seam.pieces) for seam in whole.draft.seams):
         _joined(joins, *held)
     for met in whole.fastened:
         _joined(joins, met.name, met.names)
+    glued = {
+        name: under
+        for name in left
+        for under in left
+        if not joins[name] and isinstance(lie := lies[name], Laid) and lie.on is lies[under]
+    }
     steps, there = list[Step](), set[str]()
     while left:
-        able = [name for name in left if there & joins[name].keys()]
+        able = [name for name in left if there & joins[name].keys() or glued.get(name) in there]
         if able:
             chosen = min(able, key=lambda name: (len(joins[name]) > 1, -left[name]))
         else:
-            chosen = max(left, key=lambda name: left[name])
+            chosen = max(left, key=lambda name: (whole.pieces[name].leather not in LAID_IN, left[name]))
         by = [seam for other, seams in joins[chosen].items() if other in there for seam in sorted(seams)]
-        steps.append(Step(chosen, tuple(dict.fromkeys(by)), not there))
+        steps.append(Step(chosen, tuple(dict.fromkeys(by)), not there, glued.get(chosen, "")))
         there.add(chosen)
         del left[chosen]
     return steps

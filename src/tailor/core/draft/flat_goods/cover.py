@@ -98,11 +98,16 @@ def goes_round(work: Work, name: str, thing: tuple[float, float]) -> None:
 
 
 def lining(work: Work, sheet: Cover) -> None:
-    """A lining cut with a feather; it lies inside the bends of the spine, so it is shorter by the half turn times how
-    far in. Source: geometry, "Seam, stitch, cut".
+    """A lining cut with a feather, glued while the cover is bent: it goes round the spine further in, and is shorter by
+    what its bends are. Source: geometry, "Seam, stitch, cut".
     """
     feather = work.given("lining.feather", "cut proud, trimmed after gluing")
-    x, y = sheet.out
-    shorter = np.pi * work.leather.thickness / 4  # at either end
-    ring = paths.box(shorter - x - feather, -y - feather, x + feather - shorter, y + feather)
-    work.cut("lining", paths.closed(ring, CORNER), stuff="lining", said=" · glued with the cover bent")
+    thick = work.given("lining.thickness", "thin, so that it folds")
+    radius = max(work.leather.inside_radius, thick / 2)
+    spine, bend = sheet.deep / 2 - radius, HALF_PI * (radius - thick / 2)
+    board = sheet.out[0] - sheet.spine + feather - radius
+    half, high = spine + bend + board, sheet.out[1] + feather
+    ring = paths.closed(paths.box(-half, -high, half, high), CORNER)
+    work.cut("lining", ring, stuff="lining", thick=thick, said=" · glued with the cover bent")
+    way = mirrored([(spine, 0.0), (bend, -HALF_PI), (board, 0.0)])
+    work.lie("lining", Bent(Frame(np.array([thick / 2, 0.0, 0.0]), OUT, UP), way))

@@ -36,7 +36,6 @@ def draft(order: Order) -> Draft:
     sheet = cover(work, (wide + space / 2, tall, shut), margin)
     depth = work.say("pocket.depth", wide, "as deep as the papers, clear of the fold", papers=papers[0])
     if lined:
-        work.given("lining.thickness", "thin, so that it folds")
         lining(work, sheet)
     pocketed(work, sheet, depth, margin, ("lining",) if lined else ())
     for name in ("front pocket", "back pocket"):

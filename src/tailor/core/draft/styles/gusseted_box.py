@@ -21,7 +21,7 @@ from tailor.core.draft.stitch.holes import from_the_middle
 from tailor.core.draft.style import Order, Style
 from tailor.core.measure import Theme
 from tailor.core.placed.held import Thing
-from tailor.core.placed.lies import FRONT, Bent, flat_at
+from tailor.core.placed.lies import ACROSS, FRONT, OTHER, OUT, UP, Bent, Frame, flat_at
 from tailor.core.placed.path import Path, rounded
 
 PLAY = 2.0  # mm of room over the top, for the flap
@@ -142,6 +142,12 @@ def _padded(work: Work, wide: float, tall: float, deep: float, foam: float) -> N
     work.cut("floor foam", np.array(paths.box(-wide / 2 - foam, 0.0, wide / 2 + foam, deep + 2 * foam)), stuff="foam",
         thick=foam)  # fmt: skip
     work.cut("side foam", np.array(paths.box(0.0, 0.0, deep + 2 * foam, tall)), stuff="foam", thick=foam, count=2)
+    work.lie("front foam", flat_at((deep + foam) / 2))
+    work.lie("back foam", flat_at(-(deep + foam) / 2, behind=True))
+    before, side = deep / 2 + foam, (wide + foam) / 2
+    work.lie("floor foam", Bent(Frame(np.array([0.0, -foam / 2, before]), ACROSS, -OUT)))
+    work.lie("side foam", Bent(Frame(np.array([side, 0.0, before]), -OUT, UP)))
+    work.lie(f"side foam{OTHER}", Bent(Frame(np.array([-side, 0.0, -before]), OUT, UP)))
     work.claim("Foam takes the knock", foam, 5.0, 2.0, "Foam so thick takes a knock.", "Thin foam only rattles less.",
         keys=("foam.thickness",), theme=Theme.LEATHER)  # fmt: skip
 

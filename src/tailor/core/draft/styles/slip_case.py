@@ -83,6 +83,7 @@ def draft(order: Order) -> Draft:
                 paths.box(-wider, -down - margin - feather, wider, up), (corner + margin + feather,) * 2 + (2.0, 2.0)
             )
             work.cut(name, _mouth(ring, up, notch), stuff="lining", thick=lining)
+            work.lie(name, Laid(work.lies[name.split()[0]], -leather.offset - lining / 2))
     if work.word("pull.tab") == "under":
         _pull_tab(work, wide, tall, deep)
     _claims(work, notch, clear, leather.temper)

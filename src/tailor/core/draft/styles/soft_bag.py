@@ -17,7 +17,7 @@ from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 from tailor.core.measure import Theme
 from tailor.core.placed.held import Room
-from tailor.core.placed.lies import FRONT, Swept, flat_at
+from tailor.core.placed.lies import FRONT, Laid, Swept, flat_at
 from tailor.core.placed.path import Path, rounded
 
 MEASURES = (
@@ -83,6 +83,7 @@ def draft(order: Order) -> Draft:
     for name in ("front foam", "back foam"):
         inner = paths.box(-half + STAGGER, -high + STAGGER, half - STAGGER, high - STAGGER)
         work.cut(name, paths.closed(inner, max(corner - STAGGER, 2.0)), stuff="foam", thick=foam)
+        work.lie(name, Laid(work.lies[name.split()[0]], -offset - foam / 2))
     work.claim(
         "Foam stays out of the turned seam", STAGGER, 0.5 * margin, 0.0, "Layers end one after another: no ridge.",
         "Let the foam end further in.", theme=Theme.STITCH,

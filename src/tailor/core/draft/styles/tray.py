@@ -40,13 +40,16 @@ def draft(order: Order) -> Draft:
     wide, long = (work.say(f"inside.{side}", size, "the block that was measured", object=size) for side,
         size in zip(("across", "up"), work.size[:2], strict=True))  # fmt: skip
     board = work.given("board.thickness", "stiff enough not to sag")
+    lined = work.word("panel.lining") == "lined"
+    lining = work.given("lining.thickness", "thin") if lined else 0.0
+    under = board + lining  # below what lies in it
     wall = work.say("wall.height", work.size[2], "as high as what lies in it, above the floor", object=work.size[2])
     work.say("inside.through", wall, "above the floor", wall=wall, floor=board)
     made = work.word("corner.made")
     # Flaps of slit corners lie inside the end walls, round where they turn.
     within = thick + (1 - np.sqrt(0.5)) * radius if made == "slit" else 0.0
     bend = HALF_PI * (radius + leather.offset)
-    up = wall + board - radius + bend  # flat from where the floor begins to turn
+    up = wall + under - radius + bend  # flat from where the floor begins to turn
     walls = np.array([wide / 2, long / 2 + within])  # from the middle to the inside of the walls
     fold = walls - radius + bend / 2
     out = walls - radius + up
@@ -58,14 +61,15 @@ def draft(order: Order) -> Draft:
     work.cut("tray", ring, folds=folds, rules=[Rule("glue", np.vstack([glue, glue[:1]]))])
     floor = paths.closed(paths.box(-inner[0], -inner[1], inner[0], inner[1]), 2.0)
     work.cut("floor", floor, stuff="board", thick=board)
-    if work.word("panel.lining") == "lined":
-        work.cut("floor lining", floor, stuff="lining", thick=work.given("lining.thickness", "thin"))
+    if lined:
+        work.cut("floor lining", floor, stuff="lining", thick=lining)
+        work.lie("floor lining", Bent(Frame(np.array([0.0, board + lining / 2, 0.0]), ACROSS, -OUT)))
     if made == "slit":
         work.mark("tray", *_slits(fold, out))
     rivet = work.word("corner.rivet")
     if rivet != NONE:
-        _corners(work, rivet, made, fold, wall + board, out)
-    _lies(work, (wide, long + 2 * within, wall + board), fold, out, board)
+        _corners(work, rivet, made, fold, wall + under, out)
+    _lies(work, (wide, long + 2 * within, wall + under), fold, out, (board, lining))
     high = float(np.abs(out - fold).min())
     work.claim("Walls stand by themselves", wall / thick, 6.0, 3.0, "It stands when its corners hold.",
         "A wall so low does not pinch: make it higher, or take thinner leather.", unit="times",
@@ -83,9 +87,9 @@ def draft(order: Order) -> Draft:
         out[1] - high / 2), corner__made=(out[0], out[1]), corner__rivet=(-out[0], out[1]))  # fmt: skip
     work.tie("floor", board__thickness=(0.0, 0.0))
     low = work.loft.tip
-    shell = _u(wide / 2, wall + board, thick)
+    shell = _u(wide / 2, wall + under, thick)
     lying = Slab("board", np.array(paths.box(-inner[0], 0.0, inner[0], board)))
-    thing = Slab("thing", np.array(paths.box(-wide / 2 + 2, board, wide / 2 - 2, board + min(work.size[2], wall))))
+    thing = Slab("thing", np.array(paths.box(-wide / 2 + 2, under, wide / 2 - 2, under + min(work.size[2], wall))))
     beyond = thick + within
     seen = paths.closed(paths.box(-wide / 2 - thick, low - beyond, wide / 2 + thick, low + long + beyond), 4.0)
     return work.built((wide, long, wall), (work.size[0], work.size[1], min(wall, work.size[2])), [Cross(low,
@@ -93,7 +97,9 @@ def draft(order: Order) -> Draft:
         floor + np.array([0.0, low + long / 2]))])  # fmt: skip
 
 
-def _lies(work: Work, inside: tuple[float, float, float], fold: Array, out: Array, board: float) -> None:
+def _lies(
+    work: Work, inside: tuple[float, float, float], fold: Array, out: Array, floor: tuple[float, float]
+) -> None:  # fmt: skip
     """The floor level, its grain below, the walls turned up; corners pinched to ears, or a flap inside each wall."""
     leather, (wide, long, wall) = work.leather, inside
     bend, round_ = leather.quarter_bend, leather.inside_radius + leather.offset
@@ -124,9 +130,9 @@ def _lies(work: Work, inside: tuple[float, float, float], fold: Array, out: Arra
         parts += [(shapely.box(-fold[0], *ends[:1], fold[0], *ends[1:]), free)
                   for ends in ((fold[1], out[1] + 1), (-out[1] - 1, -fold[1]))]  # fmt: skip
     work.lie("tray", Patched(tuple(parts), Bent(level, across, up)))
-    work.lie("floor", Bent(Frame(np.array([0.0, board / 2, 0.0]), ACROSS, OUT)))
+    work.lie("floor", Bent(Frame(np.array([0.0, floor[0] / 2, 0.0]), ACROSS, OUT)))
     across_, along, tall = work.size
-    work.held.append(Thing("what lies in it", (0.0, board + tall / 2, 0.0), (across_, tall, along)))
+    work.held.append(Thing("what lies in it", (0.0, sum(floor) + tall / 2, 0.0), (across_, tall, along)))
 
 
 def _u(half: float, high: float, thick: float) -> Array:
