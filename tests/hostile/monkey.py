@@ -26,7 +26,7 @@ from tailor.desk.window import Window
 
 FREEZE = 0.3  # s of its own that the window's thread may take over one thing
 SETTLED = 300.0  # s after which memory no longer grows
-GROWTH = 1.1
+GROWTH, SPAN = 1.1, 60.0  # what it may grow by all the same; s whose least is compared: a large job is let go of again
 TYPED = (
     "3", "0", "-1", "9.5mm", "1/0", "3/8", "7-8 oz", "nan", "1e9", "9" * 400, "<b>x</b>", "auto", "", "45°", "50%",
     "snap 10", "a\u2028b", "\u200b",
@@ -159,13 +159,14 @@ def main(seconds: str, seed: str) -> int:
     with tempfile.TemporaryDirectory() as folder:
         os.environ |= {"XDG_STATE_HOME": folder, "XDG_DATA_HOME": folder}
         monkey, end = Monkey(int(seed), Path(folder)), time.monotonic() + float(seconds)
-        settled, begun = 0, time.monotonic()
+        begun, held = time.monotonic(), list[tuple[float, int]]()
         while time.monotonic() < end and not monkey.faults:
             monkey.turn()
-            if not settled and time.monotonic() - begun > SETTLED:
-                settled = resident()
+            held.append((time.monotonic() - begun, resident()))
         monkey.end()
-    grown = resident() / settled if settled else 1.0
+    settled = [used for at, used in held if SETTLED - SPAN < at < SETTLED]
+    last = [used for at, used in held if at > max(held[-1][0] - SPAN, SETTLED)]
+    grown = min(last) / min(settled) if settled and last else 1.0
     slowest, after = monkey.slowest
     print(f"{len(monkey.did)} turns, slowest {slowest:.2f} s ({after}), memory × {grown:.2f}")
     for fault in monkey.faults:

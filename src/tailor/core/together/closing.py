@@ -28,6 +28,7 @@ Dyes = Mapping[str, Rgb]  # of those, and of stuffs that are not leather by thei
 ASIDE, ASPECT = 14.0, 0.8  # mm between pieces that lie flat, and width to height of the room they are laid to fill
 LEVER = 10.0  # mm: how much a piece that is on its way minds looking askew, beside lying aside
 LINE = 2.0  # mm of a tooled line that are drawn straight
+SHY = 0.3  # mm
 NEXT = 2.5  # times the usual way from hole to hole, beyond which there is no stitch between them
 
 
@@ -52,9 +53,13 @@ class Step:
 
 @dataclass(frozen=True)
 class _Leather:
-    """A piece as it lies flat and as it lies in its place, in its own middle layer. triangles face as out does."""
+    """A piece as it lies flat and as it lies in its place, in its own middle layer. triangles face as out does.
+
+    thick: what is drawn of its thickness, mm.
+    """
 
     skin: Skin
+    thick: float
     rest: Array  # what its flat points are moved by where it lies flat, (3,)
     colour: tuple[Bytes, Bytes]  # as it is seen, and as it is where it is cut
 
@@ -88,7 +93,7 @@ class _Leather:
     def solid(self, share: float, whose: int) -> Solids:
         at, out = self.corners(share)
         top, sides, rim = self.skin.shell
-        half = out * self.skin.thickness / 2
+        half = out * self.thick / 2
         high, low = at + half, at - half
         edge = rim.reshape(-1)  # a corner of its own for each side of the rim, so that it has a face of its own
         ring = np.vstack([high[edge], low[edge]])
@@ -115,9 +120,14 @@ class Closing:
         names = [step.piece for step in self.steps]
         rests = _laid_out([self.whole.skins[name] for name in names])
         return {
-            name: _Leather(self.whole.skins[name], rest, self._dyed(name))
+            name: _Leather(self.whole.skins[name], self._thick(name), rest, self._dyed(name))
             for name, rest in zip(names, rests, strict=True)
         }
+
+    def _thick(self, name: str) -> float:
+        """A little less of what lies on leather: of two faces in one place the eye could not tell which is before."""
+        thick, stuff = self.whole.skins[name].thickness, self.whole.pieces[name].leather
+        return max(thick - SHY, thick / 2) if stuff in LAID_IN else thick
 
     @cached_property
     def tall(self) -> float:

@@ -84,7 +84,7 @@ def draft(order: Order) -> Draft:
         high = at[at[:, 1] > at[:, 1].max() - 1e-6]
         work.finish_first(name, "upper edge, before it is sewn", high)
     if foam > 0:
-        _padded(work, wide, tall, deep, foam)
+        _padded(work, (wide, tall, deep), foam, corner + edge.wall, sunk)
     slung(work, "gusset", (0.0, -16.0), (0.0, 16.0 - strip.length))
     if rivet != NONE:
         _riveted(work, rivet, stitch, top, strip)
@@ -135,13 +135,21 @@ def _riveted(work: Work, rivet: str, stitch: float, top: float, strip: Gusset) -
             work.fit(rivet, f"{side} corner of the {panel}", "corner.rivet", *on)
 
 
-def _padded(work: Work, wide: float, tall: float, deep: float, foam: float) -> None:
-    """Foam for the panels and round the wall, cut to lie close: the walls' foam stands between the panels'."""
+def _padded(work: Work, inside: tuple[float, float, float], foam: float, radius: float, sunk: float) -> None:
+    """Foam for the panels and round the wall, cut to lie close: the walls' foam stands between the panels', the floor's
+    lies level so much above the lowest of rounded corners of a radius; what reaches into those is left off, as far as
+    it cannot be pressed in.
+    """
+    wide, tall, deep = inside
+    level = wide / 2 + foam - radius + float(np.sqrt(max(radius**2 - max(radius - sunk, 0.0) ** 2, 0.0)))
+    floor = max(level, wide / 4)
+    pressed = work.leather_for("gusset").thickness / 2
+    foot = min(max(radius - foam - sunk - float(np.sqrt((radius + pressed) ** 2 - radius**2)), 0.0), tall / 2)
     for name in ("front foam", "back foam"):
         work.cut(name, np.array(paths.box(-wide / 2, 0.0, wide / 2, tall)), stuff="foam", thick=foam)
-    work.cut("floor foam", np.array(paths.box(-wide / 2 - foam, 0.0, wide / 2 + foam, deep + 2 * foam)), stuff="foam",
+    work.cut("floor foam", np.array(paths.box(-floor, 0.0, floor, deep + 2 * foam)), stuff="foam",
         thick=foam)  # fmt: skip
-    work.cut("side foam", np.array(paths.box(0.0, 0.0, deep + 2 * foam, tall)), stuff="foam", thick=foam, count=2)
+    work.cut("side foam", np.array(paths.box(0.0, foot, deep + 2 * foam, tall)), stuff="foam", thick=foam, count=2)
     work.lie("front foam", flat_at((deep + foam) / 2))
     work.lie("back foam", flat_at(-(deep + foam) / 2, behind=True))
     before, side = deep / 2 + foam, (wide + foam) / 2
