@@ -361,6 +361,26 @@ def test_what_is_glued_or_laid_in_lies_on_the_leather(name: str, typed: dict[str
     assert inner in [step.piece for step in Closing(whole, {}).steps[1:]]
 
 
+@pytest.mark.parametrize(("wide", "tall", "ruling"), [("60", "70", "ok"), ("60", "110", "look"), ("120", "110", "ok")])
+def test_a_pocket_is_no_deeper_than_fingers_reach(wide: str, tall: str, ruling: str) -> None:
+    asked = {"patch__on": "front", "patch__width": wide, "patch__height": tall}
+    job, made = spoken("spar-bag", **asked)
+    margin = made.value("seam.margin")
+    (pocket,) = Assembled(made).pockets
+    assert pocket.piece == "pocket"
+    assert pocket.deep == pytest.approx(float(tall) - margin, abs=1.0)
+    assert pocket.width == pytest.approx(float(wide) - 2 * margin, abs=2.0)
+    (told,) = [v for v in together.verdicts(job, made) if v.name == "Fingers reach down the pocket"]
+    assert told.ruling == ruling
+    for key, text in told.remedies:
+        again = spoken("spar-bag", **{**asked, key.replace(".", "__"): text})
+        assert all(v.ruling == "ok" for v in together.verdicts(*again))
+    for kind in ("reinforcement", "strap", "loop"):  # nothing can be put into them, or it falls through
+        assert not Assembled(spoken("spar-bag", patch__on="front", patch__kind=kind)[1]).pockets
+    left = spoken("spar-bag", patch__on="front", patch__width=wide)[1]
+    assert Assembled(left).pockets[0].deep < (81 if wide == "60" else 191)  # of itself it is reached
+
+
 @pytest.mark.parametrize("over", [{"flap__closing": "plain"}, {"flap__closing": "snap 10"}, {"keeper__way": "over"}])
 @pytest.mark.parametrize("name", ["shearing-blade", "leggett"])
 def test_what_goes_over_the_top_is_sewn_where_it_comes_down(name: str, over: dict[str, str]) -> None:

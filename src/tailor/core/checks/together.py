@@ -6,10 +6,12 @@ from collections.abc import Iterator
 
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.flat_goods.reached import reached
 from tailor.core.measure import Theme
 from tailor.core.placed.held import Room
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled, Met
+from tailor.core.together.pockets import Pocket
 
 SEAM, FASTENING, SHUT = 0.3, 0.5, 0.5  # mm that holes which meet may miss one another by
 WORSE = 2.0  # times that: there is no bringing them together
@@ -17,6 +19,7 @@ LAYER = 0.3  # mm that leather under a fastening may differ from what its post w
 GIVES = 0.25  # of a thickness, that leather gives where something is pressed into it
 OVER = 0.35  # of a thickness, that formed leather gives over an edge or a shoulder
 LETS = "pocket.depth", "seam.fairing", "mould.method", "mouth.y", "loop.rise", "loop.drop"  # what may part a seam
+NEARLY = 1.0  # mm that nobody would tell
 TIGHT = 1.0  # of a thickness: it does not go in
 
 
@@ -46,6 +49,7 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
         )  # fmt: skip
     yield from _layers(whole)
     yield from _goes_in(settings, draft, whole)
+    yield from _reached(draft, whole)
 
 
 def _meets(
@@ -96,3 +100,21 @@ def _goes_in(settings: Settings, draft: Draft, whole: Assembled) -> Iterator[Ver
         worst.name, 0.0, let_go("seam.standoff", "fit.approach", "fit.toe", "seam.toe", "fit.clearance") if formed else
         let_go("inside.across", "inside.up", "inside.through", "pocket.depth"), Theme.SHAPE,
     )  # fmt: skip
+
+
+def _reached(draft: Draft, whole: Assembled) -> Iterator[Verdict]:
+    """Of each piece the pocket that is deepest for its width."""
+    deepest = dict[str, Pocket]()
+    for pocket in sorted(whole.pockets, key=lambda each: each.deep - reached(each.width)):
+        deepest[pocket.piece] = pocket
+    for name, pocket in deepest.items():
+        most, margin = reached(pocket.width), draft.value("seam.margin")
+        slot = next((slot for slot, added in draft.added.items() if added == name), None)
+        remedy = ("pocket.depth", f"{most:g}mm") if slot is None else (f"{slot}.height", f"{most + margin:.1f}mm")
+        out = pocket.deep > most + NEARLY
+        yield Verdict(
+            f"Fingers reach down the {name}", Ruling.LOOK if out else Ruling.OK, pocket.deep, most, "mm",
+            "What lies at its foot is out of reach: make it shallower, or so wide that a hand goes in."
+            if out else "What lies at its foot is taken out by the fingers, or by a hand where one goes in.",
+            name, 0.0, (remedy,) if out else (), Theme.SEWN_ON, ceiling=True,
+        )  # fmt: skip

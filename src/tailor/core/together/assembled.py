@@ -21,6 +21,7 @@ from tailor.core.draft.piece import Fitting, Hole, Piece
 from tailor.core.placed.held import Carried, Room, Round, Spot, Thing
 from tailor.core.placed.lies import OTHER, Lie, Placed, strain
 from tailor.core.together.mesh import Skin, skin
+from tailor.core.together.pockets import Pocket, pockets
 
 APART = 0.6  # mm of air between two layers that a fastening still draws together
 BESIDE = 12.0  # mm from a hole within which a slit frees it
@@ -210,6 +211,13 @@ class Assembled:
         # The unstretched layer, by which a piece is laid, may lie a quarter of its thickness off the middle.
         thick = 0.75 * (self.pieces[lower[1]].thickness + self.pieces[upper[1]].thickness)
         return upper[0] - lower[0] <= thick + APART
+
+    # Pockets
+
+    @cached_property
+    def pockets(self) -> tuple[Pocket, ...]:
+        """What is sewn on a piece and open along one edge."""
+        return tuple(pockets(self.pieces, self.lies))
 
     # Strain
 

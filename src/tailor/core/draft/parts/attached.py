@@ -11,6 +11,7 @@ import shapely
 from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft, Hardware
+from tailor.core.draft.flat_goods.reached import reached
 from tailor.core.draft.parts.additions import MAKES, NONE, SEAT, Addition, Sewing, Wanted, tool_rows
 from tailor.core.draft.piece import Finish, Piece, Seam, punched
 from tailor.core.draft.stitch.holes import Edge, HoleLine, joined, straight_row
@@ -173,7 +174,11 @@ class _Slot:
             rule = "most of the room there is"
             wide = stated(wide.name, WIDE * (right - left), "mm", rule, room=right - left)
             tall = stated(tall.name, HIGH * (high - low), "mm", rule, room=high - low)
-        wide, tall = self.settings.settled(wide), self.settings.settled(tall)
+        wide = self.settings.settled(wide)
+        deepest = reached(wide.value - 2 * margin) + margin
+        if kind in POCKETS and tall.value > deepest:
+            tall = stated(tall.name, deepest, "mm", "no deeper than the fingers reach", width=wide.value)
+        tall = self.settings.settled(tall)
         wanted = Wanted(
             name, wide.value, tall.value, margin, self.leather, how.pitch.value, how.hole.value, self._number,
             lambda last: self.settings.word(f"{self.slot}.{last}"), self.settings.maker,

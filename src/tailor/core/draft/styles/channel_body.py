@@ -15,6 +15,7 @@ from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.dividers import Wall, divided
 from tailor.core.draft.flat_goods.gusset import IN, Gusset, corner_for, gusset, notched, turned
+from tailor.core.draft.flat_goods.reached import reached
 from tailor.core.draft.flat_goods.under import CLEAR, Trough, straps_under
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.stitch.holes import from_the_middle
@@ -211,11 +212,13 @@ def _pockets(
     """A row of pockets inside the back, their rows sewn before the caps close the body; and from where to where along
     the body they lie, mm.
     """
-    depth = work.say("pocket.depth", 0.5 * tall, "half the height, to be reached", height=tall)
+    half = wide / 2 - margin - 4.0
+    reach = reached(2 * half / rows)
+    depth = work.say("pocket.depth", min(0.5 * tall, reach), "half the height, and no deeper than the fingers reach",
+        height=tall, reach=reach)  # fmt: skip
     first = margin + (tunnel + CLEAR if tunnel else 0.0)  # the row of a strap under the body, which must stay
     low = -length + max(0.1 * tall, first + CLEAR + 1.0)
     high = low + depth
-    half = wide / 2 - margin - 4.0
     strip = paths.closed(paths.box(-half - margin, low, half + margin, high + margin), 2.0)
     thick = work.leather_for("pocket").thickness
     work.cut("pocket row", strip, thick=thick)

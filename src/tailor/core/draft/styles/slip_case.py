@@ -12,6 +12,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.flap import NARROWS, Flap, closed_by, flapped, lying
+from tailor.core.draft.flat_goods.reached import reached
 from tailor.core.draft.flat_goods.sleeve import Sleeve, half_profile, half_section, left_by_a_loop, stretched
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Rule
@@ -158,10 +159,10 @@ def _inner(flat: float, down: float, up: float, keep: float) -> Array:
 
 def _pocket(work: Work, flat: float, down: float, top: float, margin: float) -> None:
     """An outside pocket for cards, sewn to the front before the case is closed."""
-    depth = work.say(
-        "pocket.depth", 0.55 * (top + down), "deep enough to hold, shallow enough to load", panel=top + down
-    )
     half, low = flat - margin - 2.0, -down + margin + 2.0
+    reach = reached(2 * half)
+    depth = work.say("pocket.depth", min(0.55 * (top + down), reach), "deep enough to hold, and no deeper than the "
+        "fingers reach", panel=top + down, reach=reach)  # fmt: skip
     high = low + depth
     work.cut("pocket", paths.closed(paths.box(-half - margin / 2, low - margin / 2, half + margin / 2, high), 3.0))
     line, corners = paths.bent([(half, high), (half, low), (-half, low), (-half, high)], 4.0)
