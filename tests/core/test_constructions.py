@@ -498,8 +498,8 @@ def test_a_pull_tab_goes_under_and_a_lining_lies_inside_the_bends() -> None:
     cover, lining = (np.ptp(np.array(piece(book, name)["cut"]), axis=0) for name in ("cover", "lining"))
     feather = settled(book, "lining.feather")
     assert lining[1] - cover[1] == pytest.approx(2 * feather)
-    # Half a turn nearer to the inside by half a thickness of the cover:
-    assert cover[0] + 2 * feather - lining[0] == pytest.approx(np.pi * 1.8 / 2, abs=1e-4)
+    # Half a turn nearer to the inside, from the middle of the cover to that of the lining:
+    assert cover[0] + 2 * feather - lining[0] == pytest.approx(np.pi * (1.8 + 0.8) / 2, abs=1e-4)
 
 
 def test_a_soft_strap_can_have_a_pad() -> None:
