@@ -8,18 +8,23 @@ from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QWidget
 from pytestqt.qtbot import QtBot
 
 from tailor import demo
+from tailor.core.job import Job
+from tailor.core.portrayer import portrait
 from tailor.desk import keeping
 from tailor.desk.capture.told import BlockWay
 from tailor.desk.capture.ways import WAYS
-from tailor.desk.cards import Card
+from tailor.desk.cards import Card, Thing
+from tailor.desk.portraits import Portraits
 from tailor.desk.start import window
+from tailor.desk.turning import dyes
 from tailor.desk.window import Window
 from tailor.files import job_file
 
@@ -167,3 +172,69 @@ def test_what_was_saved_is_found_again_as_one_types(begun: Window, qtbot: QtBot,
     QTest.keyClick(begun.shelf.cards[0], Key.Key_Return)
     qtbot.waitUntil(lambda: not begun.on_shelf)
     assert (begun.bench.job, begun.bench.path) == (tray, None)  # its file is gone: the copy that was kept
+
+
+# Portraits
+
+
+def leather(portraits: Portraits, qtbot: QtBot, *names: str) -> list[float]:
+    """Of the pictures on cards of demo jobs the share that is brown as leather is, once nothing more is to come."""
+    table = QWidget()
+    qtbot.addWidget(table)
+    cards = [Card(Thing(name, "", portraits.drawn(demo.job(name)), lambda: None), table) for name in names]
+    for card in cards:
+        card.resize(160, 140)
+        card.grab()
+    qtbot.waitUntil(lambda: not portraits.busy, timeout=60_000)
+    found = []
+    for card in cards:
+        image = card.grab().toImage()
+        inks = [image.pixelColor(x, y) for x in range(12, 148, 2) for y in range(16, 90, 2)]
+        found.append(sum(ink.red() > ink.blue() + 45 for ink in inks) / len(inks))
+    return found
+
+
+def test_what_lies_on_the_shelf_is_seen_as_it_will_be_made(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    portraits = Portraits()
+    stone, cards, pouch = leather(portraits, qtbot, "whetstone", "crew-cards", "old-pouch")
+    assert min(stone, cards) > 0.15  # leather, where there were outlines of steel
+    assert pouch > 0  # of which nothing says where its pieces go: its traced panels, as before
+    portraits.leave()
+    assert portraits.room.process is None
+    # The next time they are there at once, and nothing is begun for them.
+    again = Portraits()
+    assert leather(again, qtbot, "whetstone", "crew-cards") == pytest.approx([stone, cards], abs=0.01)
+    assert again.room.process is None
+    # What takes too long, or ends its process, stays an outline, and does not hold up the next.
+    monkeypatch.setattr("tailor.desk.portraits.LOOK", "another")
+    slow = Portraits()
+    slow._late.setInterval(1)
+    assert max(leather(slow, qtbot, "whetstone", "spar-bag")) == 0.0
+    ended = Portraits()
+    asked = ended.room.ask
+
+    def dies(job: Job, *how: object) -> None:
+        asked(job, *how)
+        if job.name == "Whetstone":
+            ended.room.process.kill()
+
+    monkeypatch.setattr(ended.room, "ask", dies)
+    stone, bag = leather(ended, qtbot, "whetstone", "spar-bag")
+    assert stone == 0.0
+    assert bag > 0.2
+    for each in (again, slow, ended):
+        each.leave()
+
+
+def test_a_portrait_fills_its_room() -> None:
+    for name, hand in (("shearing-blade", "left"), ("kit-bag", "right")):
+        seen = portrait(demo.job(name).typed("hand", hand), dyes(), (260, 170))
+        high, wide = seen.shape[:2]
+        assert (wide <= 260 and high == 170) or (wide == 260 and high < 170)
+        lit = seen[..., 3] > 0
+        for axis in (0, 1):
+            there = np.flatnonzero(lit.any(axis=axis))
+            assert there[0] <= 4
+            assert there[-1] >= lit.shape[1 - axis] - 5
+    assert wide < 260  # a tall one stands, a long one lies
+    assert portrait(demo.job("old-pouch"), dyes(), (260, 170)) is None

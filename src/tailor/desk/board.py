@@ -21,11 +21,8 @@ from PyQt6.QtWidgets import QWidget
 
 from tailor.core.carried.calipers import Place
 from tailor.core.carried.loft import Array
-from tailor.core.carried.traced import runs
 from tailor.core.draft.draft import Draft, Fitted
-from tailor.core.draft.parts.attached import PATCHES
 from tailor.core.draft.views.seen import Eye
-from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.measure import Measure
 from tailor.core.units import format_length
@@ -41,6 +38,7 @@ from tailor.desk.card import (
     draw_zones,
     letters,
 )
+from tailor.desk.joining import Joining
 from tailor.desk.looks import Looks
 from tailor.desk.scene import Scene
 from tailor.desk.seating import Box
@@ -92,15 +90,15 @@ class Board(QWidget):
         self._pan = QPointF(0, 0)
         self._held: str | None = None  # what the hand holds
         self._hold_from = QPointF()
-        self._hand = QPointF()  # where the mouse is
-        self._first_edge: str | None = None  # of a traced panel, to be sewn to another
+        self.hand = QPointF()  # where the mouse is
         self.tagged = Tags(bench, self)
         self.tagged.refused.connect(self.refused)
         self.tagged.wanted_all.connect(self.more)
         self._placing = QTimer(self, interval=0, singleShot=True, timeout=self._place_tags)
         self.zoning = Zoning(self)
+        self.joining = Joining(self)
         self.tools = ToolHand(self, ToolStrip(bench))
-        self.tools.strip.place = lambda: self.tools.piece_under(self._hand)
+        self.tools.strip.place = lambda: self.tools.piece_under(self.hand)
         self.tools.strip.chosen.connect(self.refresh)
         self.jaws: Place | None = None
         bench.staled.connect(self.tagged.grow_stale)
@@ -337,14 +335,14 @@ class Board(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         self.setFocus()
-        self._hold_from = self._hand = event.position()
+        self._hold_from = self.hand = event.position()
         self._held = self._under(event.position()) or "card"
         if self._held.startswith("tool"):
             self._held = self.tools.press(self._held, event.position())
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        at = self._hand = event.position()
+        at = self.hand = event.position()
         if self._held is None:
             under = self._under(at)
             shapes = {None: Qt.CursorShape.ArrowCursor, "tool size": Qt.CursorShape.SizeFDiagCursor}
@@ -377,61 +375,6 @@ class Board(QWidget):
         """Begin a note at the slice bar."""
         self.noting.emit(self.bar, self.to_screen(0, self.bar).toPoint())
 
-    def sew_on(self) -> None:
-        """Sew a pocket on the piece under the hand; or take that off, where it is one."""
-        made, scene, at = self.bench.made, self.scene, self.to_mm(self._hand)
-        if made is None or scene is None:
-            return
-        for piece in made.pieces:
-            shift = np.array([scene.shifts[piece.name], scene.lifts[piece.name]])
-            if shapely.Polygon(piece.cut + shift).contains(shapely.Point(at.x(), at.y())):
-                self._sew_on(made, piece.name)
-                return
-        self.refused.emit("Put the mouse over a piece to sew a pocket on it.")
-
-    def _sew_on(self, made: Draft, name: str) -> None:
-        """Sew a pocket on a piece by its name; what was sewn on already is taken off itself."""
-        own = next((slot for slot, added in made.added.items() if added == name), None)
-        free = next((s for s in PATCHES if self.bench.job.settings.word(f"{s}.on") == "none"), None)
-        if own is not None:
-            self.bench.type(f"{own}.on", "none", f"{name} taken off")
-        elif free is not None:
-            self.bench.type(f"{free}.on", name, f"pocket on the {name}")
-        else:
-            self.refused.emit(f"{len(PATCHES)} things are sewn on already. Take one off: put the mouse on it, press P.")
-
-    def join_edge(self) -> None:
-        """Take the edge of a traced panel under the hand; the second joins it to the first, the same again parts it."""
-        job, said = self.bench.job, self._edge_under()
-        if said is None:
-            self.refused.emit("Put the mouse on the edge of a traced panel to sew it to another.")
-        elif (seam := job.traced.holding(said)) is not None:
-            self.bench.change(f"part {seam.name}", job.sewn(seam.name, ()))
-        elif self._first_edge in (None, said):
-            self._first_edge = said
-            self.told.emit(f"{said}: now put the mouse on the edge it is sewn to, and press E.")
-        else:
-            first, self._first_edge = str(self._first_edge), None
-            try:
-                self.bench.change(f"sew {first} to {said}", job.sewn(job.traced.unused(), (first, said)))
-            except InputError as error:  # the first edge's panel has gone since
-                self.refused.emit(str(error))
-
-    def _edge_under(self) -> str | None:
-        """The edge of a traced panel that the mouse is on."""
-        made, scene = self.bench.made, self.scene
-        if made is None or scene is None:
-            return None
-        at, way = self.to_mm(self._hand), -1.0 if made.mirrored else 1.0
-        near = dict[str, float]()
-        for panel in self.bench.job.traced.panels:
-            if panel.name in scene.shifts:
-                x, y = (at.x() - scene.shifts[panel.name]) * way, at.y() - scene.lifts[panel.name]
-                for k, run in enumerate(runs(panel), 1):
-                    near[f"{panel.name} {k}"] = float(np.hypot(*(run - [x, y]).T).min())
-        said = min(near, key=lambda name: near[name], default=None)
-        return said if said is not None and near[said] * self.view.m11() < 3 * NEAR else None
-
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if self._held == "tool move" and event is not None:
             self.tools.let_go(event.position())
@@ -463,9 +406,9 @@ class Board(QWidget):
         elif key == Qt.Key.Key_M:
             self.more()
         elif key == Qt.Key.Key_E and self.laid_flat:
-            self.join_edge()
+            self.joining.join_edge()
         elif key == Qt.Key.Key_P and self.laid_flat:
-            self.sew_on()
+            self.joining.sew_on()
         elif key == Qt.Key.Key_N and not self.stage.bare:
             self.note_here()
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):

@@ -28,9 +28,10 @@ from tailor.core.shop.shop import Shop
 from tailor.core.shop.stock import Article, Want, used_up
 from tailor.desk import theme
 from tailor.desk.capture.labour import Labour
-from tailor.desk.cards import ARROWS, Card, Thing, drawn
+from tailor.desk.cards import ARROWS, Card, Thing
 from tailor.desk.counter import Counter
 from tailor.desk.order_sheet import DAYS, SHARES, TERMS, OrderSheet
+from tailor.desk.portraits import Portraits
 from tailor.desk.proposing import ProposingRoom
 from tailor.desk.rows import Row, Rows
 from tailor.desk.stock_list import typed_number
@@ -61,8 +62,12 @@ class Orders(QWidget):
     refused = pyqtSignal(str)
     told = pyqtSignal(str)
 
-    def __init__(self, bench: Workbench, counter: Counter, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, bench: Workbench, counter: Counter, portraits: Portraits, parent: QWidget | None = None
+    ) -> None:  # fmt: skip
         super().__init__(parent)
+        self.portraits = portraits
+        portraits.came.connect(self._redraw)
         self.setObjectName("orders")
         self.setAccessibleName("Orders")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -192,7 +197,7 @@ class Orders(QWidget):
 
     def _card(self, row: Row, name: str, job: Job, id_: str) -> Card:
         said = styles.style(job.style).said.lower()
-        card = Card(Thing(name, said, drawn(job), lambda: self.taken.emit(job)), row)
+        card = Card(Thing(name, said, self.portraits.drawn(job), lambda: self.taken.emit(job)), row)
         card.reached.connect(lambda: self._choose(id_))
         return card
 
@@ -355,8 +360,13 @@ class Orders(QWidget):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self.sheet.setFixedWidth(min(max(round(0.36 * self.width()), 340), 460))
 
+    def _redraw(self) -> None:
+        for card in self.rows.findChildren(Card):
+            card.update()
+
     def hideEvent(self, event: QHideEvent | None) -> None:
         self.room.stop()
+        self.portraits.leave()
 
     def finish(self) -> None:
         """The window closes: leave no process and no thread running."""

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QTransform
+from PyQt6.QtGui import QColor, QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QTransform
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QFrame,
@@ -27,6 +27,7 @@ from tailor.core.picking import Offer, Refusal, best_first, guessed
 from tailor.core.units import format_length
 from tailor.desk import theme
 from tailor.desk.card import draw_scene
+from tailor.desk.portraits import Portraits
 from tailor.desk.proposing import ProposingRoom
 from tailor.desk.scene import Scene, built_up, made_up
 from tailor.desk.words import Words
@@ -41,27 +42,29 @@ ROOM = 6.0  # mm left round a picture
 
 
 class Picture(QWidget):
-    """A case made up, small."""
+    """A case made up, small; in the round once that is drawn."""
 
-    def __init__(self, parent: QWidget) -> None:
+    def __init__(self, parent: QWidget, offer: Offer, portraits: Portraits) -> None:
         super().__init__(parent)
         self.scene: Scene | None = None
         self.setFixedHeight(PICTURE)
-
-    def show_offer(self, offer: Offer) -> None:
+        self._draw = portraits.drawn(offer.job, self._flat)
+        portraits.came.connect(self.update)
         if isinstance(offer.made, Fitted):
             self.scene = made_up(offer.job, offer.made, bare=False)
         elif isinstance(offer.made, Built):
             self.scene = built_up(offer.job, offer.made, bare=False)
         if self.scene is not None:
             self.scene.pieces, self.scene.zones, self.scene.captions = [], [], []
-        self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        if self.scene is None:
-            return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._draw(painter, QRectF(self.rect()))
+
+    def _flat(self, painter: QPainter, box: QRectF) -> None:
+        if self.scene is None:
+            return
         shown = [np.asarray(fill[0]) for fill in self.scene.fills] + [np.asarray(line[1]) for line in self.scene.lines]
         every = np.vstack([part for part in shown if len(part)])
         low, high = every.min(axis=0) - ROOM, every.max(axis=0) + ROOM
@@ -79,7 +82,9 @@ class Choice(QFrame):
 
     clicked = pyqtSignal()
 
-    def __init__(self, parent: QWidget, offer: Offer, present: bool, number: int) -> None:
+    def __init__(
+        self, parent: QWidget, offer: Offer, portraits: Portraits, present: bool, number: int
+    ) -> None:  # fmt: skip
         super().__init__(parent)
         self.offer = offer
         self._name = Words()
@@ -89,8 +94,7 @@ class Choice(QFrame):
         within = QVBoxLayout(self)
         within.setContentsMargins(10, 8, 10, 8)
         within.setSpacing(2)
-        self.picture = Picture(self)
-        self.picture.show_offer(offer)
+        self.picture = Picture(self, offer, portraits)
         within.addWidget(self.picture)
         looks = f" · {offer.looks} to look at" if offer.looks else ""
         for words, font in (
@@ -149,8 +153,9 @@ class Picker(QWidget):
 
     done = pyqtSignal()
 
-    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+    def __init__(self, bench: Workbench, portraits: Portraits, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.portraits = portraits
         self.setObjectName("picker")
         self.setAccessibleName("Choose a construction")
         self.bench = bench
@@ -258,7 +263,8 @@ class Picker(QWidget):
 
     def _found(self, found: object) -> None:
         if isinstance(found, Offer):
-            choice = Choice(self, found, found.style == self.bench.job.style, len(self.choices) + 1)
+            present = found.style == self.bench.job.style
+            choice = Choice(self, found, self.portraits, present, len(self.choices) + 1)
             choice.clicked.connect(lambda c=choice: self._take(c))
             self._cards.addWidget(choice, len(self.choices) // CARDS, len(self.choices) % CARDS)
             self.choices.append(choice)
@@ -298,6 +304,9 @@ class Picker(QWidget):
         tooling = placed_again(self.bench.job.tooling, offer.made)
         self.bench.change(name, replace(self.bench.job, style=offer.style, settings=settings, tooling=tooling))
         self.done.emit()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        self.portraits.leave()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from tailor.desk.laying_out import LayingOut
     from tailor.desk.logbook import Logbook
     from tailor.desk.orders import Orders
+    from tailor.desk.portraits import Portraits
     from tailor.desk.stockroom import Stockroom
     from tailor.desk.workbench import Workbench
 
@@ -50,9 +51,9 @@ class Rooms(QObject):
     stepped = pyqtSignal()
     came_to_rest = pyqtSignal()
 
-    def __init__(self, bench: Workbench, counter: Counter) -> None:
+    def __init__(self, bench: Workbench, counter: Counter, portraits: Portraits) -> None:
         super().__init__(bench)
-        self._bench, self._counter = bench, counter
+        self._bench, self._counter, self._portraits = bench, counter, portraits
 
     @cached_property
     def laying_out(self) -> LayingOut:
@@ -69,7 +70,7 @@ class Rooms(QObject):
     def orders(self) -> Orders:
         from tailor.desk.orders import Orders
 
-        room = Orders(self._bench, self._counter)
+        room = Orders(self._bench, self._counter, self._portraits)
         room.refused.connect(self.refused)
         room.told.connect(self.told)
         room.left.connect(self.left)

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QRectF, QSignalBlocker, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPen, QResizeEvent
+from PyQt6.QtGui import QColor, QHideEvent, QKeyEvent, QPainter, QPen, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from tailor import demo
@@ -18,8 +18,9 @@ from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.desk import keeping, theme
 from tailor.desk.capture.ways import STATIONS
-from tailor.desk.cards import ARROWS, Card, Thing, drawn, nearest
+from tailor.desk.cards import ARROWS, Card, Thing, nearest
 from tailor.desk.counter import Counter
+from tailor.desk.portraits import Portraits
 from tailor.desk.ways_drawn import DRAWN
 from tailor.desk.words import Words
 from tailor.files import job_file
@@ -55,10 +56,12 @@ class Shelf(QWidget):
     shown_demo = pyqtSignal(str)
     left = pyqtSignal()
 
-    def __init__(self, counter: Counter, parent: QWidget | None = None) -> None:
+    def __init__(self, counter: Counter, portraits: Portraits, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.counter = counter
         counter.found.connect(self._show_found)
+        self.portraits = portraits
+        portraits.came.connect(self._redraw)
         self.setObjectName("shelf")
         self.setAccessibleName("Shelf")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -136,7 +139,7 @@ class Shelf(QWidget):
             else:
                 self.copied.emit(found.job)
 
-        return Thing(found.job.name, said, drawn(found.job), take)
+        return Thing(found.job.name, said, self.portraits.drawn(found.job), take)
 
     @property
     def first(self) -> QWidget:
@@ -160,7 +163,7 @@ class Shelf(QWidget):
         self._rows.append((head, cards))
 
     def _kept(self, held: keeping.Unsaved) -> Thing:
-        return Thing(held.job.name, "not saved yet", drawn(held.job), lambda: self.taken_up.emit(held))
+        return Thing(held.job.name, "not saved yet", self.portraits.drawn(held.job), lambda: self.taken_up.emit(held))
 
     def _filed(self, path: Path) -> Thing:
         """A job in a file; one that cannot be read is there to be told of."""
@@ -169,11 +172,16 @@ class Shelf(QWidget):
             job = job_file.load(path)
         except InputError:
             return Thing(path.stem, "cannot be read", _nothing, take)
-        return Thing(job.name, styles.style(job.style).said.lower(), drawn(job), take)
+        return Thing(job.name, styles.style(job.style).said.lower(), self.portraits.drawn(job), take)
 
     def _demo(self, name: str) -> Thing:
         job = _of_the_demo(name)
-        return Thing(job.name, styles.style(job.style).said.lower(), drawn(job), lambda: self.shown_demo.emit(name))
+        return Thing(
+            job.name,
+            styles.style(job.style).said.lower(),
+            self.portraits.drawn(job),
+            lambda: self.shown_demo.emit(name),
+        )
 
     def _lay(self) -> None:
         """Stand everything in its place; lower cards where there is not room for high ones."""
@@ -226,6 +234,13 @@ class Shelf(QWidget):
                 self.first.setFocus()
             return
         nearest(hand, self.cards, across, down).setFocus()
+
+    def _redraw(self) -> None:
+        for card in self.cards:
+            card.update()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        self.portraits.leave()
 
     def changeEvent(self, event: QEvent | None) -> None:
         self.update()

@@ -38,6 +38,7 @@ from tailor.desk.notice import Notice
 from tailor.desk.outs import WaysOut
 from tailor.desk.paperwork import Paperwork
 from tailor.desk.picker import Picker
+from tailor.desk.portraits import Portraits
 from tailor.desk.rooms import Rooms
 from tailor.desk.shelf import Shelf
 from tailor.desk.slice import Slice
@@ -83,13 +84,14 @@ class Window(QMainWindow):
         self.ledger = Ledger(self.bench)
         self.strap = Strap(self.bench)
         self.easel = Easel()
-        self.picker = Picker(self.bench)
+        self.portraits = Portraits(self)
+        self.picker = Picker(self.bench, self.portraits)
         self.turning = Turning(self.bench, lambda: self.board.bar)
         self.counter = Counter(self)
         self.calling = Calling(self)
         self.thrift = Thrift(self.bench)
-        self.rooms = Rooms(self.bench, self.counter)
-        self.shelf = Shelf(self.counter)
+        self.rooms = Rooms(self.bench, self.counter, self.portraits)
+        self.shelf = Shelf(self.counter, self.portraits)
         self.guide = Guide()
         self.calibrating = Calibrating()
         self._came_from = 0  # which page the guide was opened over
@@ -495,6 +497,7 @@ class Window(QMainWindow):
         self.paperwork.finish()
         self.picker.room.close()
         self.ledger.room.close()
+        self.portraits.leave()
         QThreadPool.globalInstance().waitForDone()
         self.bench.finish()
         super().closeEvent(event)
