@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QTransform
+from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
+from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QTransform
 from PyQt6.QtWidgets import QWidget
 
 from tailor.core.draft.draft import Draft, Fitted
@@ -21,6 +21,8 @@ from tailor.desk.stages.stage import Stage
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, INDIGO, INK
 from tailor.files.linework import LINES
+
+WRAPPED = Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
 
 
 class Slice(QWidget):
@@ -77,12 +79,25 @@ class Slice(QWidget):
         """px of height for the stack along its seam."""
         return min(70, self.height() // 5)
 
+    def _why(self, cut: Section) -> str:
+        """Why the seam stands so far off there."""
+        if cut.reason is None or cut.front is None:
+            return ""
+        units = self.bench.job.units
+        return retold(f"Standoff {format_length(cut.reason.value, units)}: {cut.reason.rule}", units)
+
+    def _more(self, cut: Section) -> int:
+        """px that its reason takes besides one line, but no more than a second."""
+        metrics = QFontMetrics(theme.text(10.5))
+        wanted = metrics.boundingRect(QRect(0, 0, self.width() - 28, 200), WRAPPED, self._why(cut)).height()
+        return max(min(wanted - metrics.height(), metrics.height()), 0)
+
     def _view(self, cut: Section) -> QTransform:
         """mm to screen: x right from the fold, z up, both at one scale, mirrored for a left hand."""
         shown = [p for p in (cut.thing, cut.room, cut.front, cut.back) if p is not None]
         every = np.vstack(shown) if shown else np.array([[0.0, -5.0], [40.0, 5.0]])
         low, high = every.min(axis=0), every.max(axis=0)
-        below = 120 + (self._along + 14 if self.stage.stacked else 0)
+        below = 120 + (self._along + 14 if self.stage.stacked else self._more(cut))
         room = QRectF(16, 52, self.width() - 32, self.height() - below)
         scale = min(room.width() / max(high[0] - low[0], 1), room.height() / max(high[1] - low[1], 1))
         left_hand = self.bench.made is not None and self.bench.made.mirrored
@@ -132,21 +147,15 @@ class Slice(QWidget):
         if cut.front is None:
             painter.drawText(foot, Qt.AlignmentFlag.AlignBottom, "Above the mouth: the object stands free.")
             return
-        why = "" if cut.reason is None else retold(
-            f"Standoff {format_length(cut.reason.value, units)}: {cut.reason.rule}", units
-        )  # fmt: skip
-        wrapped = Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
-        line = painter.fontMetrics().height()
-        more = painter.boundingRect(QRectF(0, 0, foot.width(), 200), wrapped, why).height() - line
         if not self.stage.stacked:  # there the stack stands above it
-            foot = foot.adjusted(0, -max(min(more, line), 0.0), 0, 0)  # a long reason takes a second line
+            foot = foot.adjusted(0, -self._more(cut), 0, 0)  # a long reason takes a second line
         painter.drawText(
             foot, Qt.AlignmentFlag.AlignTop,
             f"{'Stitch' if cut.two_sided else 'Fold'} to stitch: front {format_length(cut.front_path, units)}, "
             f"back {format_length(cut.back_path, units)}",
         )  # fmt: skip
         painter.setPen(QColor(GALL))
-        painter.drawText(foot.adjusted(0, 18, 0, 4), wrapped, why)
+        painter.drawText(foot.adjusted(0, 18, 0, 4), WRAPPED, self._why(cut))
 
     def _layers(self, painter: QPainter, view: QTransform, cut: Section) -> None:
         painter.setPen(Qt.PenStyle.NoPen)
