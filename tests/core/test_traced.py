@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -15,6 +16,7 @@ from tailor.core.carried.traced import Panel, Sewn, Traced, corners, runs
 from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
+from tailor.core.together.assembled import Assembled
 from tailor.files import job_file, outlines
 
 
@@ -145,3 +147,32 @@ def test_panels_are_taken_over_and_sewn_on_the_command_line(tmp_path: Path, caps
     assert draft(job).seam("round").count > 40
     assert cli.main(["sew", str(path), "again", "front 9", "panel 1 1"]) == 2
     assert "front has 4 edges" in capsys.readouterr().err
+
+
+def test_traced_panels_are_put_together_by_their_seams() -> None:
+    """A leaning panel and its fellow, each seen from its grain, go on one another; a strip goes round a panel."""
+    leaning = Panel("leaning", ((0.0, 0.0), (60.0, 0.0), (80.0, 90.0), (0.0, 110.0)))
+    fellow = Panel("fellow", tuple((-x, y) for x, y in leaning.outline))
+    two = replace(
+        demo.job("old-pouch"), traced=Traced((leaning, fellow), (Sewn("round", ("leaning 4-2", "fellow 4-2")),))
+    )
+    whole = Assembled(draft(two).unmarked())
+    assert max(met.distance for met in whole.seams) < 0.05
+    spots = [whole.lies[name](np.array([[x, 20.0], [x, 80.0]])) for name, x in (("leaning", 10.0), ("fellow", -10.0))]
+    assert spots[0].out @ spots[1].out.T == pytest.approx(-np.ones((2, 2)))  # grain outward, both
+    assert spots[0].at - spots[1].at == pytest.approx(np.broadcast_to(2.0 * spots[0].out[0], (2, 3)), abs=0.05)
+    pouch = Assembled(draft(demo.job("old-pouch")).unmarked())
+    assert max(met.distance for met in pouch.seams) < 0.3
+    front, back = (pouch.lies[name](np.array([[x, 55.0]])) for name, x in (("front", 31.0), ("back", 131.0)))
+    assert front.out @ back.out.T == pytest.approx(-1.0)
+    margin = pouch.draft.value("seam.margin")
+    assert (front.at - back.at)[0] == pytest.approx(
+        front.out[0] * (30 - 2 * margin - 1.0 + 2 * 2.0), abs=0.3
+    )  # its edges turn half a mm inside their stitches
+    wall = pouch.lies["gusset"](np.array([[235.0, 40.0]]))
+    assert abs(wall.out @ front.out.T) == pytest.approx(0.0, abs=1e-6)  # square to the panels,
+    assert (wall.at - (front.at + back.at) / 2) @ wall.out.T > 20  # and its grain looks out
+    # Nothing is told of what hangs together with nothing, nor of what could turn about one straight edge.
+    assert not draft(replace(two, traced=Traced((leaning, fellow)))).lies
+    hinged = Traced((leaning, fellow), (Sewn("round", ("leaning 4", "fellow 2")),))
+    assert set(draft(replace(two, traced=hinged)).lies) == {"leaning"}

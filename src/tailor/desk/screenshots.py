@@ -32,6 +32,7 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
         shown.grab().save(str(folder / f"{name}.png"))
 
     shown.show_shelf()
+    portrayed(shown)
     shoot("shelf")
     shown.read_guide()
     shoot("guide")
@@ -55,11 +56,19 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
     shown.turn_to(shown.rooms.orders)
     while shown.counter.shop is None or "" not in shown.rooms.orders.reckoned or shown.rooms.orders.room.busy:
         QTest.qWait(50)
+    portrayed(shown)
     shoot("orders")
     shown.turn_to(shown.rooms.stockroom)
     shoot("stock")
     shown.close()
     looks(folder, width, height)
+
+
+def portrayed(shown: Window) -> None:
+    """Wait until what lies there is seen as it will be made."""
+    QTest.qWait(1000)
+    while shown.portraits.busy:
+        QTest.qWait(50)
 
 
 def looks(folder: Path, width: int, height: int) -> None:
@@ -98,6 +107,7 @@ def looks(folder: Path, width: int, height: int) -> None:
         shown.pick()
         while shown.picker.room.busy:
             QTest.qWait(50)
+        portrayed(shown)
 
     shoot("radio", "ways-out", ways_out)
     shoot("stapler", "picker", picked)

@@ -159,7 +159,11 @@ class Laid:
 
     def creases(self) -> Creases:
         across, up, step = self.on.creases()
-        return Creases(across - self.at[0], up - self.at[1], step)
+        across, up = across - self.at[0], up - self.at[1]
+        c, s = np.cos(self.turn), np.sin(self.turn)
+        if abs(c) >= abs(s):  # as near as it is turned by whole quarters
+            return Creases(np.sign(c) * across, np.sign(c) * up, step)
+        return Creases(np.sign(s) * up, -np.sign(s) * across, step)
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ from tailor.core.carried.zones import Zone
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
+from tailor.core.draft.flat_goods.put_together import Meeting, put_together
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Mark
 from tailor.core.draft.stitch.holes import Edge
@@ -39,13 +40,16 @@ def draft(order: Order) -> Draft:
     told = work.word("panel.traced")
     for panel in order.traced.panels:
         _cut(work, panel, margin if told == STITCH else 0.0)
+    meetings = list[Meeting]()
     for seam in order.traced.seams:
         sides = []
-        for said in seam.edges:
+        for n, said in enumerate(seam.edges):
             inset, name = 0.0 if told == STITCH else margin, order.traced.panel_of(said)
-            line = _edge(order.traced.edge(said), inset, margin, said)
+            line = _edge(order.traced.edge(said), inset, margin, said, turned=n % 2 == 1)
             sides.append((name, f"{seam.name}: {said}", line))
         work.join(seam.name, *sides, margin=margin, bend=0.0, ruled=False)
+        if len({name for name, _, _ in sides}) == len(sides):
+            meetings.append(Meeting({name: edge for name, _, edge in sides}))
         lengths = [side[2].anchors[-1] - side[2].anchors[0] for side in sides]
         work.claim(
             f"Edges of {seam.name} are of a length", max(lengths) - min(lengths),
@@ -54,6 +58,9 @@ def draft(order: Order) -> Draft:
             "One edge is longer than it can be eased in. Trace it again, or see which layer lies further out.",
             where=" and ".join(seam.edges), ceiling=True, theme=Theme.STITCH,
         )  # fmt: skip
+    whole = {panel.name: work.pieces[panel.name].cut for panel in order.traced.panels if panel.count == 1}
+    for name, lie in put_together(whole, work.leather.thickness, meetings).items():
+        work.lie(name, lie)
     return _made(work, order.traced, order.loft)
 
 
@@ -72,9 +79,9 @@ def _cut(work: Work, panel: Panel, out: float) -> None:
     work.label(piece.name, *numbers)
 
 
-def _edge(run: Array, inset: float, margin: float, said: str) -> Edge:
+def _edge(run: Array, inset: float, margin: float, said: str, turned: bool) -> Edge:
     """The stitch line beside an edge, so far in from it, its corners rounded as a needle goes round them; from one
-    margin past its start to one before its end.
+    margin past its start to one before its end. turned: it lies flesh to flesh on another, and runs the other way.
     """
     line = shapely.simplify(shapely.LineString(run), 0.02)
     for out in (inset + ROUND, -ROUND):
@@ -83,7 +90,7 @@ def _edge(run: Array, inset: float, margin: float, said: str) -> Edge:
     if line.is_empty or line.length < 4 * margin:
         raise InputError(f"the edge '{said}' is too short to be sewn", "seam", "join longer edges")
     points = shapely.get_coordinates(shapely.segmentize(line, 1.0))
-    return paths.edge(Line(spaced(points)), margin)
+    return paths.edge(Line(spaced(points[::-1] if turned else points)), margin)
 
 
 def _made(work: Work, traced: Traced, loft: Loft) -> Draft:
