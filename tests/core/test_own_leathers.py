@@ -62,7 +62,7 @@ def test_a_part_of_another_leather_still_meets_what_it_is_joined_to(
     for each in whole.layered:  # what a post goes through, by the pieces that lie there
         assert each.thickness == pytest.approx(each.told, abs=0.01)
     sheets = {p.name: p.thickness for p in case.pieces}
-    known = {p.name: p for p in case.pieces}
+    known = whole.pieces
     for seam in case.seams:  # middle to middle they lie half of either apart
         if len(seam.pieces) == 2 == len(seam.edges) and pieces & set(seam.pieces) & set(case.lies):
             ways = [(name, edge) for name in seam.pieces for edge in seam.edges]

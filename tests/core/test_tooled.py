@@ -418,7 +418,7 @@ def test_it_is_kept_in_the_job_and_typed_by_name() -> None:
         ("eaves-blade", "body", {"front": (0, 1), "back": (0, 1)}),
         ("site-book", "cover", {"front": (0, 1), "back": (0, 1), "left": (0, 1)}),
         ("laser-level", "back", {"back": (0, 1), "top": (0, 1), "top 2": (0, 1), "front": (0, -1)}),
-        ("old-pouch", "front", {"face": (0, 1)}),
+        ("old-pouch", "front", {"front": (0, 1)}),
     ],
 )
 def test_sides_are_named_by_where_they_look_and_know_which_way_is_up(
@@ -429,6 +429,8 @@ def test_sides_are_named_by_where_they_look_and_know_which_way_is_up(
     assert next(iter(found.values())).region.area == max(field.region.area for field in found.values())
     for side, up in sides.items():
         assert found[side].up == pytest.approx(up, abs=0.03)
+    # What was put there before it was known how the piece lies stays on its largest field.
+    assert put_on(name, Tooling(piece=piece, side="face"))[1].tooled[0].field == next(iter(found.values()))
 
 
 def test_seed_and_random_stamps_are_counted_by_the_leather_they_cover() -> None:

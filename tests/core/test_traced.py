@@ -172,6 +172,8 @@ def test_traced_panels_are_put_together_by_their_seams() -> None:
     wall = pouch.lies["gusset"](np.array([[235.0, 40.0]]))
     assert abs(wall.out @ front.out.T) == pytest.approx(0.0, abs=1e-6)  # square to the panels,
     assert (wall.at - (front.at + back.at) / 2) @ wall.out.T > 20  # and its grain looks out
+    flange = pouch.lies["gusset"](np.array([[221.0, 133.0], [249.0, 133.0]]))  # half way along it, at both its edges
+    assert flange.at[:, 1] == pytest.approx([1.0, 1.0], abs=0.3)  # turned out: level with the panels' edges, at nought
     # Nothing is told of what hangs together with nothing, nor of what could turn about one straight edge.
     assert not draft(replace(two, traced=Traced((leaning, fellow)))).lies
     hinged = Traced((leaning, fellow), (Sewn("round", ("leaning 4", "fellow 2")),))

@@ -506,8 +506,12 @@ def test_it_is_looked_at_in_the_round(lay: Callable[[str], Window], qtbot: QtBot
     assert shown.board.isVisible()
 
 
-def test_what_cannot_be_put_together_is_said(lay: Callable[[str], Window], qtbot: QtBot) -> None:
+def test_what_cannot_be_put_together_is_said(
+    lay: Callable[[str], Window], qtbot: QtBot, settle: Callable[[], None]
+) -> None:
     shown = lay("old-pouch")
+    shown.bench.change("part them", shown.bench.job.sewn("front", ()).sewn("back", ()))
+    settle()
     shown.turn_round()
     qtbot.waitUntil(lambda: not shown.turning.labour.busy, timeout=60_000)
     assert "cannot be put together" in shown.turning.findChildren(Words)[0].text()

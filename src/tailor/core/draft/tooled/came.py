@@ -17,13 +17,15 @@ FINE = 32  # parts of a quarter turn, so that no round corner is off by what cou
 @dataclass(frozen=True)
 class Field:
     """Where a piece may be tooled. side: where it looks once the case is whole, in a word. region: on the flat piece,
-    mm. up: which way is up there as it is worn, (2,) of length 1.
+    mm. up: which way is up there as it is worn, (2,) of length 1. plain: what its side is called where it is not known
+    how the piece lies.
     """
 
     piece: str
     side: str
     region: Polygon
     up: tuple[float, float] = (0.0, 1.0)
+    plain: str = ""
 
     @property
     def middle(self) -> Array:

@@ -33,6 +33,7 @@ LEAST = 10.0  # mm: what is narrower is no field
 NEAR = 0.5  # mm that holes may be off where a piece lies on another as it is
 SPREAD, TOUCHES = 2.0, 1.0  # mm between places that are looked at, and that leather which touches may be off
 REACH, STEP, BENDS = 24.0, 0.25, 1 / 30.0  # mm beside a fold that are looked at, and how they bend there
+FACE = "face"  # the side of what lies nobody knows how
 UPRIGHT = 0.3  # of its length: a way that rises less than that in space is not up
 SIDES = MappingProxyType({  # by which way the grain looks
     "front": (0, 0, 1), "back": (0, 0, -1), "right": (1, 0, 0), "left": (-1, 0, 0), "top": (0, 1, 0),
@@ -118,10 +119,11 @@ def _found(made: Draft, piece: Piece, back: float, clear: float, round_: float) 
     lie, named = made.lies.get(piece.name), list[Field]()
     for part in sorted(parts, key=lambda p: -p.area):
         found = Field(piece.name, "", part)
-        side = "face" if lie is None else _side(lie, found.middle)
+        side = FACE if lie is None else _side(lie, found.middle)
         alike = sum(other.side.split()[0] == side for other in named)
         up = (0.0, 1.0) if lie is None else _up(lie, found.middle)
-        named.append(Field(piece.name, f"{side} {alike + 1}" if alike else side, part, up))
+        plain = f"{FACE} {len(named) + 1}" if named else FACE
+        named.append(Field(piece.name, f"{side} {alike + 1}" if alike else side, part, up, plain))
     return tuple(named)
 
 

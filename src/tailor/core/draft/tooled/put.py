@@ -48,7 +48,7 @@ def _put(
 ) -> Tooled:
     """What comes of one thing that is asked for; a patch that it is on comes to the others."""
     there = fields_for(settings, made, asked)
-    field = next((each for each in there if asked.side in (LARGEST, each.side)), None)
+    field = next((each for each in there if asked.side in (LARGEST, each.side, each.plain)), None)
     if field is None:
         return Tooled(number, asked, None, there)
     if isinstance(asked, Picture) and asked.patch:
