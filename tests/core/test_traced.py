@@ -176,5 +176,9 @@ def test_traced_panels_are_put_together_by_their_seams() -> None:
     assert flange.at[:, 1] == pytest.approx([1.0, 1.0], abs=0.3)  # turned out: level with the panels' edges, at nought
     # Nothing is told of what hangs together with nothing, nor of what could turn about one straight edge.
     assert not draft(replace(two, traced=Traced((leaning, fellow)))).lies
+    # nor of what would have to be bent in another way: this one is sewn on by an edge that is bowed otherwise.
+    bowed = Panel("bowed", ((0.0, 0.0), (-90.0, 0.0), (-80.0, 90.0), (0.0, 110.0)))
+    unlike = Traced((leaning, bowed), (Sewn("round", ("leaning 4-2", "bowed 4-2")),))
+    assert set(draft(replace(two, traced=unlike)).lies) == {"leaning"}
     hinged = Traced((leaning, fellow), (Sewn("round", ("leaning 4", "fellow 2")),))
     assert set(draft(replace(two, traced=hinged)).lies) == {"leaning"}

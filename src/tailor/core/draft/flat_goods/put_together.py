@@ -19,6 +19,7 @@ from tailor.core.shell.wrap import HALF_PI
 
 BENT = 1.0  # mm from the straight line between its ends, that a stitch line bows and counts as straight
 TURNS = 0.5  # mm inside its stitches, that the edge of a strip is turned out
+MISS = 0.6  # mm that holes may miss one another by, for a panel to lie so
 FLANGE = 20.0  # mm of a strip beside its stitches that is turned out, or as much as there is
 
 
@@ -40,37 +41,50 @@ class Meeting:
 
 
 def put_together(outlines: Mapping[str, Array], thick: float, meetings: Sequence[Meeting]) -> dict[str, Lie]:
-    """Where panels lie, by their names; those that hang together with none are left out. outlines: (n, 2) each."""
+    """Where panels lie, by their names; what hangs together with none is left out, and what would have to be bent or
+    folded in another way to come together with those that lie. outlines: (n, 2) each.
+    """
     sewn = [name for name in outlines if any(name in meeting.edges for meeting in meetings)]
     if not sewn:
         return {}
     bowed = [name for name in sewn if any(name in m.edges and not m.straight(name) for m in meetings)]
-    first = (bowed or sewn)[0]
-    planes, lies = {first: Frame()}, dict[str, Lie]({first: Bent(Frame())})
-    while True:
-        found = _next(outlines, thick, meetings, planes, lies)
-        if found is None:
-            return lies
-        name, lie = found
-        lies[name] = lie
-        if isinstance(lie, Bent):
-            planes[name] = lie.frame
+    lies, tried = dict[str, Lie]({(bowed or sewn)[0]: Bent(Frame())}), set[tuple[str, str]]()
+    while (found := _next(meetings, lies, tried)) is not None:
+        meeting, known, name = found
+        tried.add((known, name))
+        plane = lies[known]
+        if isinstance(plane, Bent) and meeting.straight(name):
+            also = [m for m in meetings if m is not meeting and name in m.edges and m.straight(name)]
+            lie: Lie = _strip(outlines, thick, meeting, known, name, plane.frame, also)
+        else:
+            lie = _plane(thick, meeting, known, name, lies)
+        own = [m for m in meetings if name in m.edges]
+        if all(_met(m, lies[other], other, lie, name) for m in own for other in m.edges if other in lies):
+            lies[name] = lie
+    return lies
 
 
 def _next(
-    outlines: Mapping[str, Array], thick: float, meetings: Sequence[Meeting], planes: Mapping[str, Frame],
-    lies: Mapping[str, Lie],
-) -> tuple[str, Lie] | None:  # fmt: skip
+    meetings: Sequence[Meeting], lies: Mapping[str, Lie], tried: set[tuple[str, str]]
+) -> tuple[Meeting, str, str] | None:  # fmt: skip
+    """A seam, a panel that lies, and one that does not yet and of which it tells how: about one straight line it could
+    be turned anyhow.
+    """
     for meeting in meetings:
         for known in meeting.edges:
             for name in meeting.edges:
-                if known not in lies or name in lies or (meeting.straight(known) and meeting.straight(name)):
-                    continue  # about one straight line it could be turned anyhow
-                if known in planes and meeting.straight(name):
-                    also = [m for m in meetings if m is not meeting and name in m.edges and m.straight(name)]
-                    return name, _strip(outlines, thick, meeting, known, name, planes[known], also)
-                return name, _plane(thick, meeting, known, name, lies)
+                told = known in lies and name not in lies and not (meeting.straight(known) and meeting.straight(name))
+                if told and (known, name) not in tried:
+                    return meeting, known, name
     return None
+
+
+def _met(meeting: Meeting, lies: Lie, known: str, lie: Lie, name: str) -> bool:
+    """Whether holes come to lie on one another, as far as the leather lies there."""
+    one, other = lies(meeting.holes(known)), lie(meeting.holes(name))
+    apart = other.at - one.at
+    aside = apart - (apart * one.out).sum(axis=1)[:, None] * one.out
+    return bool(np.linalg.norm(aside, axis=1).max() < MISS)
 
 
 def _strip(
