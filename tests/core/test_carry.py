@@ -274,6 +274,16 @@ def test_a_left_hand_hangs_as_the_right_does_mirrored(eaves: Job, sheath: Draft)
 def test_a_belt_too_wide_for_the_back_is_said() -> None:
     with pytest.raises(InputError, match="room for a loop"):
         draft(demo.job("radio").typed("loop.landing", "sewn").typed("belt.width", "140mm"))
+    shears = demo.job("shears")
+    highest = draft(shears).value("loop.drop")
+    for drop, where, remedy in ((highest - 1, "stands up beyond", f"at least {np.ceil(10 * highest) / 10:.1f} mm"),
+                                (highest + 120, "room for a loop", "give less")):  # fmt: skip
+        with pytest.raises(InputError, match=where) as told:
+            draft(shears.typed("loop.drop", f"{drop:.2f}"))
+        assert (told.value.where, remedy in str(told.value)) == ("loop.drop", True)
+    assert draft(shears.typed("loop.drop", f"{highest + 5:.2f}")).value("loop.drop") == pytest.approx(
+        highest + 5, abs=0.01
+    )
 
 
 @pytest.mark.parametrize("neutral", ["0.2", "0.8"])
