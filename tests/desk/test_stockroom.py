@@ -101,6 +101,10 @@ def test_what_is_typed_is_kept_and_what_cannot_be_is_told(shown: Window, qtbot: 
     typed(room.fields["thickness"], "40")
     assert "40 mm is no leather" in shown.notice.said.text()
     assert room.fields["thickness"].text().startswith("2.0")
+    typed(room.fields["tannage"], "9" * 400)
+    settle(shown, qtbot)
+    assert "tannage: it should have at most 120 characters" in shown.notice.said.text()
+    assert room.fields["tannage"].text() == sort(shown, "shoulder, 2 mm").tannage
     typed(room.stock.lines["rr9-9"]["there"], "12")
     settle(shown, qtbot)
     assert article(shown, "rr9-9").there == 12

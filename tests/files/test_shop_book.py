@@ -97,6 +97,17 @@ def test_a_hide_with_too_many_holes_is_told_and_not_half_kept(book: Book) -> Non
     assert same(book.shop(), SHOP)
 
 
+@pytest.mark.parametrize("where", ["tannage", "colour", "note"])
+def test_what_is_too_long_to_be_kept_is_told_and_not_half_kept(book: Book, where: str) -> None:
+    before = book.shop()
+    article, sort = before.stock[0], before.sorts[0]
+    wrong = replace(sort, **{where: "9" * 3000})
+    with pytest.raises(InputError, match="nothing was changed") as told:
+        book.put("both", (article, replace(article, there=7)), (sort, wrong))
+    assert told.value.where == where
+    assert same(book.shop(), before)
+
+
 def test_how_a_new_shop_reckons_is_as_usual_until_it_is_said(tmp_path: Path) -> None:
     book = Book.open(tmp_path / "new.tailorshop")
     usual = book.shop().terms

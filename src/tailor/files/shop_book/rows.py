@@ -173,7 +173,17 @@ EMPTY_IS_NONE = ("wanted", "promised", "took", "minutes")
 
 
 def rows_of(value: Value) -> dict[tuple[str, str], Row]:
-    """The rows that hold a value, by their table and their id."""
+    """The rows that hold a value, by their table and their id. Raises InputError where it is too long to be kept."""
+    try:
+        return _rows_of(value)
+    except ValidationError as error:
+        first = error.errors()[0]
+        said = shown(first["msg"].replace("String", "it").replace("Input", "it"))
+        where = shown(".".join(str(part) for part in first["loc"]) or type(value).__name__.lower(), incoming.SHOWN)
+        raise InputError(said, where, "give what can be kept; nothing was changed") from None
+
+
+def _rows_of(value: Value) -> dict[tuple[str, str], Row]:
     match value:
         case Sort():
             return {("sorts", value.id): _plain(SortRow(**vars(value)))}
