@@ -123,6 +123,22 @@ def test_what_is_typed_is_kept_and_what_cannot_be_is_told(shown: Window, qtbot: 
     assert not shown.in_the_shop
 
 
+def test_a_fault_of_ours_is_told_and_nobody_waits_for_ever(
+    shown: Window, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def fails(*_: object) -> str:
+        raise RuntimeError("broken")
+
+    before = shown.counter.shop
+    monkeypatch.setattr("tailor.files.shop_book.book.Book.put", fails)
+    with qtbot.capture_exceptions() as written:
+        typed(shown.rooms.stockroom.fields["colour"], "olive")
+        settle(shown, qtbot)
+    assert [str(fault[1]) for fault in written] == ["broken"]  # and goes on to be written down
+    assert "Tailor itself is at fault (RuntimeError)" in shown.notice.said.text()
+    assert shown.counter.shop.sorts == before.sorts
+
+
 def test_what_all_orders_lack_is_marked(shown: Window, qtbot: QtBot) -> None:
     assert not any("buy" in said for said in shown.rooms.stockroom.stock.said)
     shown.acts["orders"].trigger()

@@ -97,28 +97,20 @@ class Counter(QObject):
         self._text = text
 
         def run() -> None:
-            try:
-                if self._text == text:
-                    self._came_upon.emit(text, self._opened().find(text))
-                self._done.emit(None, None)
-            except InputError as error:
-                self._done.emit(None, error)
+            if self._text == text:
+                self._came_upon.emit(text, self._opened().find(text))
+            self._done.emit(None, None)
 
-        self._asked += 1
-        self._pool.start(run)
+        self._in_turn(run, lambda error: self._done.emit(None, error))
 
     def ask(self, what: str, question: Callable[[Book], object]) -> None:
         """Ask the book something, after all that was asked before; `answered` has what it was, and the answer."""
 
-        def run() -> None:
-            try:
-                self._answer.emit(what, question(self._opened()), None)
-            except InputError as error:
-                self._answer.emit(what, None, error)
-
-        self._asked += 1
         self._questions += 1
-        self._pool.start(run)
+        self._in_turn(
+            lambda: self._answer.emit(what, question(self._opened()), None),
+            lambda error: self._answer.emit(what, None, error),
+        )
 
     def _told(self, what: str, answer: object, error: InputError | None) -> None:
         self._asked -= 1
@@ -138,17 +130,31 @@ class Counter(QObject):
 
     def _do(self, deed: Callable[[Book], str], quiet: bool = False) -> None:
         """Have something done with the book. quiet: nobody asked for it, so that nobody is told where it cannot be."""
-        self._asked += 1
 
         def run() -> None:
-            try:
-                book = self._opened()
-                said = deed(book)
-                self._done.emit((book.shop(), book.steps(), book.read_only, said), None)
-            except InputError as error:
-                self._done.emit(self._anew(), None if quiet else error)
+            book = self._opened()
+            said = deed(book)
+            self._done.emit((book.shop(), book.steps(), book.read_only, said), None)
 
-        self._pool.start(run)
+        self._in_turn(run, lambda error: self._done.emit(self._anew(), None if quiet else error))
+
+    def _in_turn(self, run: Callable[[], object], failed: Callable[[InputError], object]) -> None:
+        """Have something run after all that was asked before. A fault of ours is told too, so that nobody waits for
+        ever, and goes on to be written down.
+        """
+
+        def each() -> None:
+            try:
+                run()
+            except InputError as error:
+                failed(error)
+            except Exception as fault:
+                said = f"Tailor itself is at fault ({type(fault).__name__})"
+                failed(InputError(said, "shop book", "nothing of it was changed; try another way"))
+                raise
+
+        self._asked += 1
+        self._pool.start(each)
 
     def _opened(self) -> Book:
         """The book, on the pool's thread; a demo's begins with its shop."""
