@@ -336,9 +336,12 @@ class LayingOut(QWidget):
     @property
     def takes(self) -> dict[str, float]:
         """How much of each of the shop's leathers is taken to a piece of it, where the draft is laid on them."""
-        if self.on.cutting is None or self._for is not self.bench.outcome.made or not self.rests or self.room.busy:
+        cutting = self.on.cutting
+        if cutting is None or self._for is not self.bench.outcome.made or not self.rests or self.room.busy:
             return {}
-        return self.on.cutting.takes(tuple(self.lying.laid.values()), self.rests)
+        if [rest.hide for rest in self.rests] != [hide.id for hide in cutting.laying.hides]:
+            return {}  # what was found is of other hides
+        return cutting.takes(tuple(self.lying.laid.values()), self.rests)
 
     def note_cut(self) -> None:
         """What lies there is cut: what is left of each hide is kept in the shop book."""
