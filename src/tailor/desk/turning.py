@@ -226,7 +226,7 @@ def _closing(made: Draft, tell: Tell) -> Closing:
 
 
 class Seen(QWidget):
-    """Solids as they are seen, turned by the mouse: coarsely while they move; at rest finely, by a thread of its own."""
+    """Solids as they are seen, turned by the mouse: coarsely while they move; finely at rest, by a thread apart."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
