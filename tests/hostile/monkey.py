@@ -20,6 +20,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QWidget
 
 from tailor import demo
+from tailor.core.together.drawn import ready
 from tailor.desk.rooms import load
 from tailor.desk.start import application
 from tailor.desk.window import Window
@@ -48,6 +49,7 @@ class Monkey:
         self.rng, self.folder = random.Random(seed), folder
         self.app = application()
         load()  # as it is soon after a start
+        ready()  # and once a case was seen in the round, which takes a hundred megabytes, once
         self._within = 0.0
         self.faults, self.slowest, self.did = list[str](), (0.0, ""), list[str]()
         sys.excepthook = lambda *fault: self.faults.append("".join(traceback.format_exception(*fault)))
