@@ -102,6 +102,8 @@ def test_it_closes_from_flat_pieces_to_the_whole(name: str) -> None:
             assert pieces & there
         assert step.seams or not there or whole.pieces[step.piece].leather in LAID_IN
         there.add(step.piece)
+    order = [step.piece for step in closing.steps]
+    assert all(order.index(n) < order.index("back") for n in order if "foam" in n)  # else no hand gets in
     flat, shut = closing.at(0.0), closing.at(float(len(closing.steps)), filled=False)
     for k, step in enumerate(closing.steps):
         sheet = whole.skins[step.piece]

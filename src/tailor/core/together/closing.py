@@ -243,7 +243,7 @@ class Closing:
 
 def _ordered(whole: Assembled) -> list[Step]:
     """Pieces as they come together: the largest of leather first; of those that are held to what there is, what is held
-    to one piece alone before what closes; what nothing holds at last.
+    to one piece alone before what closes; what nothing holds before that closes.
     """
     lies = whole.lies
     left = {name: p.area for name, p in whole.pieces.items() if name in lies and p.role is not Role.TEMPLATE}
@@ -269,7 +269,10 @@ def _ordered(whole: Assembled) -> list[Step]:
         steps.append(Step(chosen, tuple(dict.fromkeys(by)), not there, glued.get(chosen, "")))
         there.add(chosen)
         del left[chosen]
-    return steps
+    loose = [step for step in steps if not (step.seams or step.on or step.first)]
+    held = [step for step in steps if step not in loose]
+    closes = max((k for k, step in enumerate(held) if k and len(joins[step.piece]) > 1), default=len(held))
+    return [*held[:closes], *loose, *held[closes:]]
 
 
 def _joined(joins: dict[str, dict[str, set[str]]], name: str, pieces: Sequence[str]) -> None:
