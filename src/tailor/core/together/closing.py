@@ -270,9 +270,9 @@ def _ordered(whole: Assembled) -> list[Step]:
         there.add(chosen)
         del left[chosen]
     loose = [step for step in steps if not (step.seams or step.on or step.first)]
-    held = [step for step in steps if step not in loose]
-    closes = max((k for k, step in enumerate(held) if k and len(joins[step.piece]) > 1), default=len(held))
-    return [*held[:closes], *loose, *held[closes:]]
+    kept = [step for step in steps if step not in loose]
+    closes = max((k for k, step in enumerate(kept) if k and len(joins[step.piece]) > 1), default=len(kept))
+    return [*kept[:closes], *loose, *kept[closes:]]
 
 
 def _joined(joins: dict[str, dict[str, set[str]]], name: str, pieces: Sequence[str]) -> None:
