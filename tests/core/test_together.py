@@ -70,6 +70,19 @@ def test_what_is_strained_is_told() -> None:
         assert (high if side > 0 else -low) == pytest.approx([5 / 20, 0, 0], abs=1e-6)
 
 
+@pytest.mark.parametrize("quarters", range(4))
+def test_what_is_laid_on_turned_bends_where_that_bends(quarters: int) -> None:
+    base = Bent(across=Path(((30.0, 0.0), (5.0, 0.4), (20.0, 0.0))), up=Path(((20.0, 0.0), (10.0, 1.2), (25.0, 0.0))))
+    laid, there = Laid(base, 0.0, (3.0, 4.0), quarters * np.pi / 2).creases(), base.creases()
+    c, s = np.cos(quarters * np.pi / 2), np.sin(quarters * np.pi / 2)
+    for k, own in enumerate((laid.across, laid.up)):
+        at = np.zeros((len(own), 2))
+        at[:, k] = own
+        on = at @ np.array([[c, s], [-s, c]]) + [3.0, 4.0]
+        which = (k + quarters) % 2
+        assert np.sort(on[:, which]) == pytest.approx(np.sort((there.across, there.up)[which]))
+
+
 def test_known_things_close() -> None:
     """A sheet round a tube meets itself, a strip round a box does; folds lie on one another; arches come down."""
     tube = Bent(FRONT, across=Path(((2 * np.pi * 30, 2 * np.pi),)))
