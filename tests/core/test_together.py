@@ -374,6 +374,23 @@ def test_what_is_glued_or_laid_in_lies_on_the_leather(name: str, typed: dict[str
     assert inner in [step.piece for step in Closing(whole, {}).steps[1:]]
 
 
+@pytest.mark.parametrize("foam", ["6", "11"])
+def test_foam_does_not_stand_through_rounded_corners(foam: str) -> None:
+    """From the middle of the box no lower corner of it lies further out than the gusset there."""
+    whole = Assembled(spoken("laser-level", foam__thickness=foam)[1])
+    inside = whole.skins["front foam"].placed.at.mean(axis=0) * [1.0, 1.0, 0.0]
+    for name, outer in (("floor foam", -1.0), ("side foam", 1.0), ("side foam, the other", 1.0)):
+        cut = whole.pieces[name].cut
+        ends = [(cut[:, 0].min(), 50.0), (cut[:, 0].max(), 50.0)] if outer < 0 else [(50.0, cut[:, 1].min())]
+        for end in ends:
+            placed = whole.lies[name](np.array([end]))
+            corner = placed.at[0] + outer * placed.out[0] * whole.skins[name].thickness / 2
+            way = corner - inside
+            far = float(np.linalg.norm(way))
+            out = min(deep for deep, _ in whole.skins["gusset"].crossed(inside, way / far) if deep > 0)
+            assert far < out + whole.skins["gusset"].thickness / 2 + 0.3
+
+
 @pytest.mark.parametrize(("wide", "tall", "ruling"), [("60", "70", "ok"), ("60", "110", "look"), ("120", "110", "ok")])
 def test_a_pocket_is_no_deeper_than_fingers_reach(wide: str, tall: str, ruling: str) -> None:
     asked = {"patch__on": "front", "patch__width": wide, "patch__height": tall}
