@@ -13,7 +13,7 @@ from tailor.core.carried.zones import Zone
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
-from tailor.core.draft.flat_goods.put_together import Meeting, put_together
+from tailor.core.draft.flat_goods.by_seams import Meeting, by_seams
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Mark
 from tailor.core.draft.stitch.holes import Edge
@@ -59,7 +59,7 @@ def draft(order: Order) -> Draft:
             where=" and ".join(seam.edges), ceiling=True, theme=Theme.STITCH,
         )  # fmt: skip
     whole = {panel.name: work.pieces[panel.name].cut for panel in order.traced.panels if panel.count == 1}
-    for name, lie in put_together(whole, work.leather.thickness, meetings).items():
+    for name, lie in by_seams(whole, work.leather.thickness, meetings).items():
         work.lie(name, lie)
     return _made(work, order.traced, order.loft)
 

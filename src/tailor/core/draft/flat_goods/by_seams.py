@@ -1,4 +1,4 @@
-"""Put together: where panels go of which only the seams between them are known, each by those it is sewn to.
+"""By seams: where panels go of which only the seams between them are known, each by those it is sewn to.
 
 A strip whose stitch line is straight goes round what it is sewn to, eased in where it is not as long, its edges turned
 out beside it; any other panel lies plane, as near to the holes it is sewn to as it can.
@@ -40,7 +40,7 @@ class Meeting:
         return bool(np.abs((at - at[0]) @ np.array([-along[1], along[0]])).max() < BENT)
 
 
-def put_together(outlines: Mapping[str, Array], thick: float, meetings: Sequence[Meeting]) -> dict[str, Lie]:
+def by_seams(outlines: Mapping[str, Array], thick: float, meetings: Sequence[Meeting]) -> dict[str, Lie]:
     """Where panels lie, by their names; what hangs together with none is left out, and what would have to be bent or
     folded in another way to come together with those that lie. outlines: (n, 2) each.
     """
