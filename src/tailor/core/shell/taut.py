@@ -128,10 +128,12 @@ class Drawn:
         return corner[one], corner[other]
 
     def hull(self, rows: Array) -> tuple[Array, Array]:
-        """The grown hull cut along rows (n,): x (n, m) rising and height (n, m); the last is repeated at the end."""
+        """The grown hull cut along rows (n,) rising: x (n, m) rising and height (n, m); the last is repeated at the end."""
         a, b = self._edges
-        low, high = np.minimum(a[:, 1], b[:, 1]), np.maximum(a[:, 1], b[:, 1])
-        row, edge = np.nonzero((low[None, :] <= rows[:, None]) & (high[None, :] > rows[:, None]))
+        first, beyond = (np.searchsorted(rows, end(a[:, 1], b[:, 1])) for end in (np.minimum, np.maximum))
+        crossed = beyond - first
+        edge = np.repeat(np.arange(len(a)), crossed)
+        row = np.arange(len(edge)) - np.repeat(np.cumsum(crossed) - crossed - first, crossed)
         share = (rows[row] - a[edge, 1]) / (b[edge, 1] - a[edge, 1])
         x = a[edge, 0] + share * (b[edge, 0] - a[edge, 0])
         z = a[edge, 2] + share * (b[edge, 2] - a[edge, 2])
