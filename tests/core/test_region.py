@@ -123,7 +123,7 @@ def test_the_middle_line_over_a_blunt_end_is_a_taut_string(end: str) -> None:
     case, drawn = made.shell, made.shell.drawn("front")
     y = np.linspace(case.seam.foot - 5, 80.0, 4000)
     right, left = case.seam(y)
-    over = drawn.over(y, left, right, case.seam.foot)
+    over = drawn.over(y, drawn.hull(y), left, right, case.seam.foot)
     middle = np.array([np.interp(0, x + 1e-9 * np.arange(len(x)), z) for x, z in zip(over.x, over.height, strict=True)])
     middle = np.maximum(middle, over.level)
     loft = case.loft

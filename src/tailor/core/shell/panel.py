@@ -20,7 +20,7 @@ from tailor.core.shell.formed import Formed, formed, half
 from tailor.core.shell.pressed import Pressed
 from tailor.core.shell.region import Edges, outline, sampled
 from tailor.core.shell.run import Run, blended, of_chain
-from tailor.core.shell.taut import AIR, LATTICE, Drawn, Fold, Slope, followed
+from tailor.core.shell.taut import AIR, LATTICE, Cut, Drawn, Fold, Slope, followed
 from tailor.core.shell.wrap import Chain, Wrap, folded, inner_girth
 
 ROW_STEP = 2.5  # mm between rows
@@ -45,7 +45,7 @@ class Panel:
     row. fold: x of the inside of the fold, which is straight. slope: how steeply it
     comes down to the seam. whole: it is drawn over the whole object at once, ends too, and flattened; else each row is
     laid flat by itself, which is exact while it bends one way only. pressed: the panel while it is moulded; None where
-    it is taut. coarse: how many times as wide as usual its samples lie.
+    it is taut. coarse: how many times as wide as usual its samples lie. within: the panel whose skin this is.
     """
 
     loft: Loft
@@ -60,6 +60,7 @@ class Panel:
     whole: bool = False
     pressed: Pressed | None = None
     coarse: int = 1
+    within: Panel | None = None
 
     @property
     def moulding(self) -> Moulding:
@@ -118,12 +119,11 @@ class Panel:
         right, _ = self.seam(y)
         front, back = self._drawn
         own = self._rowed(y, right)
-        runs = [
-            drawn.over(y, right, right, self.seam.foot, self._followed(y, drawn, line)).run(
-                np.full(len(y), self.x_fold), 1.0
-            )
-            for drawn, line in ((front, own.front), (back, own.back))[: 1 if back is front else 2]
-        ]
+        runs = []
+        for drawn, line in ((front, own.front), (back, own.back))[: 1 if back is front else 2]:
+            hull = drawn.hull(y)
+            over = drawn.over(y, hull, right, right, self.seam.foot, self._followed(y, drawn, hull, line))
+            runs.append(over.run(np.full(len(y), self.x_fold), 1.0))
         return Wrap(self.loft.sections(y), np.full(len(y), self.x_fold), right, runs[0], runs[-1])
 
     def _rowed(self, y: Array, right: Array) -> Wrap:
@@ -131,11 +131,11 @@ class Panel:
         sections = self.loft.sections(y, self.toe)
         return folded(sections, self.leather, self.clearance, self.welt, right, self.fold)
 
-    def _followed(self, y: Array, drawn: Drawn, line: Chain | Run) -> tuple[Array, Array] | None:
+    def _followed(self, y: Array, drawn: Drawn, hull: Cut, line: Chain | Run) -> tuple[Array, Array] | None:
         """Where the object is hollow along the draw, the leather that lies over each row by itself, past its fold."""
         ends = drawn.toe_ends()
         hollow = (y >= self.loft.tip) & (y >= ends)
-        if not hollow.any() or drawn.air(y[hollow]).max() < AIR:
+        if not hollow.any() or drawn.air(y, hull)[hollow].max() < AIR:
             return None
         middle = self.fold + self.leather.inside_radius
         x = np.arange(middle, float(self.seam(y)[0].max()) + 3, LATTICE * self.coarse)
@@ -156,10 +156,11 @@ class Panel:
         middle = self.fold + self.leather.inside_radius
         seam = line[: int(np.argmax(line[:, 0] < middle)) or len(line)]
         fold = Fold(middle, self.leather.inside_radius, self.seam.foot, self.mouth + PRISM)
+        likes = (None, None) if self.within is None else self.within._drawn
         sides = [
             Drawn(Sections(seen.y, seen.x, z, z), np.vstack([seam, [middle, self.seam.foot]]), self.clearance,
-                  self.welt / 2, self.leather.offset, self.slope, self.coarse, fold)
-            for z in (seen.height, seen.back)
+                  self.welt / 2, self.leather.offset, self.slope, self.coarse, fold, like)
+            for z, like in zip((seen.height, seen.back), likes, strict=True)
         ]  # fmt: skip
         return sides[0], sides[0] if np.array_equal(seen.height, seen.back) else sides[1]
 
@@ -194,7 +195,9 @@ class Panel:
         """The panel as its flesh face lies, and as its grain face does."""
         stuffs = [replace(self.leather, neutral=k) for k in (0.0, 1.0)]
         flesh, grain = (
-            replace(self, leather=s, pressed=None if self.pressed is None else replace(self.pressed, leather=s))
+            replace(
+                self, leather=s, pressed=None if self.pressed is None else replace(self.pressed, leather=s), within=self
+            )
             for s in stuffs
         )
         return flesh, grain

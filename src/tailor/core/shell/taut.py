@@ -14,7 +14,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 import scipy
@@ -42,6 +42,7 @@ MEASURES = (
 Indices = NDArray[np.intp]
 
 BETWEEN = np.radians(8.0)  # normals pushed along at one place lie no further apart; coarse, half as much again
+ALIKE = 0.1  # of a way's length, coarse: ways that lead nearer together than this are one
 LEANS = np.radians(12.0)  # along the draw, leather follows the object down a slope no steeper than this
 AIR = 1.0  # mm that leather may stand off along the draw before it is drawn down
 PLACES = 150  # places to a row, besides those where the hull turns
@@ -72,6 +73,25 @@ class Fold:
     high: float
 
 
+class Cut(NamedTuple):
+    """A hull cut along n rows: x (n, m) rising and height (n, m); the last of a row is repeated at its end."""
+
+    x: Array
+    z: Array
+
+
+class _Touched(NamedTuple):
+    """A grown hull: which places it touches and the ways its corners lie outside them, (n,) and (n, 3); which corners
+    stand on its foot; and the corners that its edges run between, (m,) each, the foot's own after the others.
+    """
+
+    which: Indices
+    ways: Array
+    foot: Indices
+    one: Indices
+    other: Indices
+
+
 @dataclass(frozen=True)
 class Drawn:
     """Leather drawn taut over one side of an object.
@@ -79,7 +99,8 @@ class Drawn:
     seen: what it goes over, rows from the tip up; heights over the plane that `floor`, the welt's face, is measured
     from. seam: (n, 2) the curve it comes down to, from above the mouth round the foot, closed at the top by itself.
     offset: flesh face to neutral surface. coarse: how many times as wide its samples lie. fold: where a sheet is folded
-    at the spine, which it then goes over from half way round. mm.
+    at the spine, which it then goes over from half way round. like: the same at another offset, by whose hull it goes.
+    mm.
     """
 
     seen: Sections
@@ -90,10 +111,11 @@ class Drawn:
     slope: Slope
     coarse: int = 1
     fold: Fold | None = None
+    like: Drawn | None = None
 
     @cached_property
     def _points(self) -> tuple[Array, Array]:
-        """What it may touch: places (n, 3) and how far the neutral surface lies outside each, (n,), mm."""
+        """What it may touch, (n, 3), four places far below it too; how far outside each the neutral surface is, (n,)."""
         every = 2 * self.coarse
         x, z = self.seen.x[:, ::every], self.seen.front[:, ::every]
         y = np.broadcast_to(self.seen.y[:, None], x.shape)
@@ -104,36 +126,50 @@ class Drawn:
             fold = self.fold
             parts.append(np.array([(fold.x, fold.low, 0.0), (fold.x, fold.high, 0.0)]))
             out.append(fold.radius + self.offset)
-        return np.vstack(parts), np.repeat(out, [len(part) for part in parts])
+        points = np.vstack(parts)
+        deep = points[[*points[:, :2].argmin(axis=0), *points[:, :2].argmax(axis=0)]]
+        deep[:, 2] = self.floor - DEEP
+        return np.vstack([points, deep]), np.repeat([*out, self.offset], [*map(len, parts), len(deep)])
+
+    @cached_property
+    def _touched(self) -> _Touched:
+        """How the grown hull is made up. Grown by more or by less all round, it is made up alike."""
+        if self.like is not None:
+            return self.like._touched
+        points, out = self._points
+        # Which places it touches is told with each raised by what it is grown by more than the seam.
+        raised = points + np.array([0.0, 0.0, 1.0]) * (out - self.offset)[:, None]
+        which, ways = _pushed(scipy.spatial.ConvexHull(raised), BETWEEN * (1 + self.coarse) / 2)
+        if self.coarse > 1:
+            which, ways = _unlike(which, ways)
+        cloud = points[which] + out[which, None] * ways
+        foot = scipy.spatial.ConvexHull(cloud[:, :2]).vertices
+        below = cloud[foot]
+        below[:, 2] = self.floor - DEEP
+        whole = scipy.spatial.ConvexHull(np.vstack([cloud, below]))
+        upper = whole.simplices[whole.equations[:, 2] > 1e-6]
+        count = len(cloud) + len(foot)
+        pairs = np.sort(upper[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1).astype(np.int64)
+        return _Touched(which, ways, foot, *np.divmod(np.unique(pairs[:, 0] * count + pairs[:, 1]), count))
 
     @cached_property
     def _edges(self) -> tuple[Array, Array]:
         """Both ends of every edge of the grown hull's upper side, (m, 3) each."""
-        points, out = self._points
-        # Which places it touches is told with each raised by what it is grown by more than the seam.
-        raised = points + np.array([0.0, 0.0, 1.0]) * (out - self.offset)[:, None]
-        deep = raised.copy()
-        deep[:, 2] = self.floor - DEEP
-        low = np.concatenate([raised, deep[[*points[:, :2].argmin(axis=0), *points[:, :2].argmax(axis=0)]]])
-        first = scipy.spatial.ConvexHull(low)
-        places = np.concatenate([points, low[len(points) :]])
-        cloud = _pushed(first, places, np.append(out, np.full(4, self.offset)), BETWEEN * (1 + self.coarse) / 2)
-        foot = cloud[scipy.spatial.ConvexHull(cloud[:, :2]).vertices].copy()
-        foot[:, 2] = self.floor - DEEP
-        whole = scipy.spatial.ConvexHull(np.vstack([cloud, foot]))
-        upper = whole.simplices[whole.equations[:, 2] > 1e-6]
-        corner = np.vstack([cloud, foot])
-        pairs = np.sort(upper[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1).astype(np.int64)
-        one, other = np.divmod(np.unique(pairs[:, 0] * len(corner) + pairs[:, 1]), len(corner))
-        return corner[one], corner[other]
+        (points, out), made = self._points, self._touched
+        cloud = points[made.which] + out[made.which, None] * made.ways
+        below = cloud[made.foot]
+        below[:, 2] = self.floor - DEEP
+        corner = np.vstack([cloud, below])
+        return corner[made.one], corner[made.other]
 
-    def hull(self, rows: Array) -> tuple[Array, Array]:
-        """The grown hull cut along rows (n,) rising: x (n, m) rising and height (n, m); the last is repeated at the end."""
+    def hull(self, rows: Array) -> Cut:
+        """The grown hull cut along rows (n,)."""
         a, b = self._edges
-        first, beyond = (np.searchsorted(rows, end(a[:, 1], b[:, 1])) for end in (np.minimum, np.maximum))
+        order = np.argsort(rows, kind="stable")
+        first, beyond = (np.searchsorted(rows, end(a[:, 1], b[:, 1]), sorter=order) for end in (np.minimum, np.maximum))
         crossed = beyond - first
         edge = np.repeat(np.arange(len(a)), crossed)
-        row = np.arange(len(edge)) - np.repeat(np.cumsum(crossed) - crossed - first, crossed)
+        row = order[np.arange(len(edge)) - np.repeat(np.cumsum(crossed) - crossed - first, crossed)]
         share = (rows[row] - a[edge, 1]) / (b[edge, 1] - a[edge, 1])
         x = a[edge, 0] + share * (b[edge, 0] - a[edge, 0])
         z = a[edge, 2] + share * (b[edge, 2] - a[edge, 2])
@@ -150,7 +186,7 @@ class Drawn:
             part[beyond] = np.broadcast_to(np.take_along_axis(part, last, axis=1), part.shape)[beyond]
         empty = count == 0
         xs[empty], zs[empty] = 0.0, self.floor + self.offset
-        return xs, zs
+        return Cut(xs, zs)
 
     @cached_property
     def _seam(self) -> tuple[scipy.spatial.cKDTree, Array]:
@@ -166,23 +202,30 @@ class Drawn:
         tree, line = self._seam
         points = np.column_stack([x.ravel(), y.ravel() * self.slope.squeeze])
         _, k = tree.query(points)
-        best = np.full(len(points), np.inf)
+        best, (px, py) = np.full(len(points), np.inf), points.T
         for near in (k - 1, k):
             j = np.clip(near, 0, len(line) - 2)
-            way = line[j + 1] - line[j]
-            share = np.clip(((points - line[j]) * way).sum(axis=1) / np.maximum((way**2).sum(axis=1), 1e-18), 0, 1)
-            best = np.minimum(best, np.hypot(*(points - line[j] - share[:, None] * way).T))
+            (ax, ay), (wx, wy) = line[j].T, (line[j + 1] - line[j]).T
+            out, up = px - ax, py - ay
+            share = np.clip((out * wx + up * wy) / np.maximum(wx**2 + wy**2, 1e-18), 0, 1)
+            best = np.minimum(best, np.hypot(out - share * wx, up - share * wy))
         return best.reshape(x.shape)
 
     def over(
-        self, rows: Array, left: Array, right: Array, foot: float, follows: tuple[Array, Array] | None = None
+        self,
+        rows: Array,
+        hull: Cut,
+        left: Array,
+        right: Array,
+        foot: float,
+        follows: tuple[Array, Array] | None = None,
     ) -> Surface:
         """The neutral surface along rows (n,), between the seam's left and right there, (n,) each, and a little past.
 
-        foot: y of the lowest of the seam. follows: x (m,) and heights (n, m) of leather drawn over each row by itself,
-        where hollows along the draw are to be followed.
+        hull: cut along them. foot: y of the lowest of the seam. follows: x (m,), and heights (n, m) of leather drawn
+        over each row by itself, where hollows along the draw are to be followed.
         """
-        hx, hz = self.hull(rows)
+        hx, hz = hull
         below = rows <= foot + NEAR  # where a level toe lies, its two sides say nothing
         if self.fold is not None:
             hx, hz = self._from_the_fold(rows, hx, hz)
@@ -226,11 +269,10 @@ class Drawn:
             [np.zeros(len(rows)), np.where(inside & (x < self.fold.x), 0.0, z)]
         )
 
-    def air(self, rows: Array) -> Array:
-        """How far the grown hull stands off the highest of the object at rows (n,), mm."""
+    def air(self, rows: Array, hull: Cut) -> Array:
+        """How far the grown hull, cut along rows (n,), stands off the highest of the object there, (n,), mm."""
         top = np.interp(rows, self.seen.y, self.seen.front.max(axis=1)) + self.clearance + self.offset
-        _, z = self.hull(rows)
-        return np.asarray(z.max(axis=1) - np.maximum(top, self.floor + self.offset))
+        return np.asarray(hull.z.max(axis=1) - np.maximum(top, self.floor + self.offset))
 
     def toe_ends(self) -> float:
         """y at which leather from the foot of the seam first lies on the object, seen from the side."""
@@ -242,13 +284,13 @@ class Drawn:
         return float(self.seen.y[k]) if rise[k] > np.tan(LEANS) else -np.inf
 
 
-def _pushed(hull: scipy.spatial.ConvexHull, points: Array, out: Array, between: float) -> Array:
-    """Every place the hull touches, moved out along the normals of its facets there and ways between them, (n, 3)."""
+def _pushed(hull: scipy.spatial.ConvexHull, between: float) -> tuple[Indices, Array]:
+    """Every place the hull touches, as often as it has facets there and ways between them, (n,), and those, (n, 3)."""
     normal, corner = hull.equations[:, :3], hull.simplices
     use = normal[:, 2] > -0.3
     facet = np.flatnonzero(use)
     own = corner[facet].ravel()
-    made = [points[own] + out[own, None] * np.repeat(normal[facet], 3, axis=0)]
+    which, ways = [own], [np.repeat(normal[facet], 3, axis=0)]
     one = np.repeat(np.arange(len(corner)), 3)
     other = hull.neighbors.ravel()
     ahead = (one < other) & use[one] & use[other]
@@ -261,9 +303,16 @@ def _pushed(hull: scipy.spatial.ConvexHull, points: Array, out: Array, between: 
         for j in range(1, int(count)):
             way = _between(normal[one[mine]], normal[other[mine]], angle[mine], j / count)
             for end in (0, 1):
-                at = ends[mine, end]
-                made.append(points[at] + out[at, None] * way)
-    return np.vstack(made)
+                which.append(ends[mine, end])
+                ways.append(way)
+    return np.concatenate(which), np.vstack(ways)
+
+
+def _unlike(which: Indices, ways: Array) -> tuple[Indices, Array]:
+    """Places and ways without those that lead from the same place nearly the same way as another."""
+    near = np.rint((ways + 1) / ALIKE).astype(np.int64)
+    kept = np.unique(which + (which.max() + 1) * (near @ (1000 ** np.arange(3))), return_index=True)[1]
+    return which[kept], ways[kept]
 
 
 def _between(a: Array, b: Array, angle: Array, share: float) -> Array:

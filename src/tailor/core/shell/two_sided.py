@@ -26,7 +26,7 @@ from tailor.core.shell.pressed import HIDDEN, moulded_share
 from tailor.core.shell.region import Edges, outline, sampled
 from tailor.core.shell.ridge import Ridge
 from tailor.core.shell.run import Run, blended, joined, level, of_chain, reversed_to
-from tailor.core.shell.taut import AIR, LATTICE, Drawn, Slope, followed
+from tailor.core.shell.taut import AIR, LATTICE, Cut, Drawn, Slope, followed
 from tailor.core.shell.wrap import HALF_PI, chain
 
 END_TURNS = 3  # rows round the edge of a blunt end, and again round the valley at its foot
@@ -55,7 +55,7 @@ class TwoSided:
     welt's inner edge, row by row. slope: how steeply taut leather comes down to it. hollows: stretches of y that are
     moulded where not all is. flat_back: the back is one flat piece. pressed: its sides
     as `press` gives them, where they are worked already. coarse: how many times as far apart as usual the
-    columns of its panels lie, and the grid that the ball rolls over. mm.
+    columns of its panels lie, and the grid that the ball rolls over. within: the case whose skin this is. mm.
     """
 
     loft: Loft
@@ -71,6 +71,7 @@ class TwoSided:
     flat_back: bool
     pressed: tuple[Halves, ...] = ()
     coarse: int = 1
+    within: TwoSided | None = None
 
     @cached_property
     def turned(self) -> Loft:
@@ -225,7 +226,7 @@ class TwoSided:
     @cached_property
     def skins(self) -> tuple[TwoSided, TwoSided]:
         """The case as its flesh face lies, and as its grain face does."""
-        flesh, grain = (replace(self, leather=replace(self.leather, neutral=k)) for k in (0.0, 1.0))
+        flesh, grain = (replace(self, leather=replace(self.leather, neutral=k), within=self) for k in (0.0, 1.0))
         return flesh, grain
 
     @cached_property
@@ -292,20 +293,22 @@ class TwoSided:
         return Drawn(
             Sections(seen.y, seen.x, heights, heights), outline(self.seam.region, self.mouth + PRISM), self.clearance,
             self.floor, self.leather.offset, self.slope, self.coarse,
+            like=None if self.within is None else self.within.drawn(side),
         )  # fmt: skip
 
     def _taut(self, side: str, rows: Array) -> Halves:
         """Drawn over the object to the seam on either side, seen from the ridge outward."""
         drawn, ridge = self.drawn(side), self.ridge(rows)
         right, left = self.seam(rows)
-        over = drawn.over(rows, left, right, self.seam.foot, self._followed(side, rows, drawn))
+        hull = drawn.hull(rows)
+        over = drawn.over(rows, hull, left, right, self.seam.foot, self._followed(side, rows, drawn, hull))
         return Halves(over.run(ridge, 1.0), over.run(ridge, -1.0))
 
-    def _followed(self, side: str, rows: Array, drawn: Drawn) -> tuple[Array, Array] | None:
+    def _followed(self, side: str, rows: Array, drawn: Drawn, hull: Cut) -> tuple[Array, Array] | None:
         """Where the object is hollow along the draw, the leather that lies over each row by itself."""
         ends, on = drawn.toe_ends(), rows >= self.loft.tip
         hollow = on & (rows >= ends)
-        if not hollow.any() or drawn.air(rows[hollow]).max() < AIR:
+        if not hollow.any() or drawn.air(rows, hull)[hollow].max() < AIR:
             return None
         right, left = self.seam(rows)
         sections = self.loft.sections(rows)
