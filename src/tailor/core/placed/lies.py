@@ -197,6 +197,12 @@ def _unit(v: Array) -> Array:
     return np.asarray(v / np.maximum(np.linalg.norm(v, axis=1), 1e-12)[:, None])
 
 
+def each(lie: Lie, rows: Sequence[Array]) -> list[Placed]:
+    """Where several rows of a piece lie, (n, 2) each, asked at once: far quicker than one by one."""
+    ends = np.cumsum([len(row) for row in rows])[:-1]
+    return [Placed(*both) for both in zip(*(np.split(part, ends) for part in lie(np.vstack(rows))), strict=True)]
+
+
 def flat_at(out: float, behind: bool = False) -> Bent:
     """A piece that lies plane, its middle layer so far out to the front, mm."""
     return Bent(FRONT.moved((0.0, 0.0, out)), behind=behind)

@@ -219,12 +219,15 @@ class Panel:
         """Length round the inside of the case, and round the object, at each row, (n,) each, mm."""
         return inner_girth(self.wrapped, self.leather), self.wrapped.sections.girth()
 
+    def line_at(self, y: Array, side: str) -> Chain | Run:
+        """The leather of a side at rows y, (n,), in any order and any of them more than once."""
+        heights, which = np.unique(y, return_inverse=True)
+        return self.wrap(heights).side(side).rows(which)
+
     def to_flat(self, plan: Array, side: str) -> Array:
         """Points seen from the front (x, y) to flat (u, v), (n, 2); side is "front" or "back"."""
-        line = self.wrap(plan[:, 1]).side(side)
-        return np.column_stack([line.length_to(plan[:, 0]), plan[:, 1]])
+        return np.column_stack([self.line_at(plan[:, 1], side).length_to(plan[:, 0]), plan[:, 1]])
 
     def to_plan(self, flat: Array, side: str) -> Array:
         """Flat points (u, v) back to where they are seen from the front (x, y), (n, 2)."""
-        line = self.wrap(flat[:, 1]).side(side)
-        return np.column_stack([line.point_at(flat[:, 0])[:, 0], flat[:, 1]])
+        return np.column_stack([self.line_at(flat[:, 1], side).point_at(flat[:, 0])[:, 0], flat[:, 1]])

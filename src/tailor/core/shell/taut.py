@@ -115,7 +115,7 @@ class Drawn:
 
     @cached_property
     def _points(self) -> tuple[Array, Array]:
-        """What it may touch, (n, 3), four places far below it too; how far outside each the neutral surface is, (n,)."""
+        """What it may touch, (n, 3), four places far below too; how far outside each the neutral surface is, (n,)."""
         every = 2 * self.coarse
         x, z = self.seen.x[:, ::every], self.seen.front[:, ::every]
         y = np.broadcast_to(self.seen.y[:, None], x.shape)
@@ -326,8 +326,14 @@ def followed(rows: Array, high: Array, toe_ends: float) -> Array:
 
     toe_ends: below this y nothing is followed: there leather comes down over the end. inf there.
     """
-    apart = np.abs(rows[:, None] - rows[None, :]) * np.tan(LEANS)
-    out = (high[None, :, :] - apart[:, :, None]).max(axis=1)
+    order = np.argsort(rows, kind="stable")
+    out = high[order]
+    falls = np.diff(rows[order]) * np.tan(LEANS)
+    for k, fall in enumerate(falls):  # up along the draw, and down again
+        np.maximum(out[k + 1], out[k] - fall, out=out[k + 1])
+    for k, fall in zip(range(len(falls) - 1, -1, -1), falls[::-1], strict=True):
+        np.maximum(out[k], out[k + 1] - fall, out=out[k])
+    out[order] = out.copy()
     out[rows < toe_ends] = np.inf
     return np.asarray(out)
 

@@ -114,8 +114,7 @@ def _folded(draft: Fitted, case: Panel, side: str) -> Face:
         return np.column_stack([way * whole[:, 0] * np.interp(seen[:, 1], case.rows, left), whole[:, 1]])
 
     def out(seen: Array) -> Array:
-        heights, which = np.unique(seen[:, 1], return_inverse=True)
-        line = case.wrap(heights).side(side).rows(which)
+        line = case.line_at(seen[:, 1], side)
         return np.asarray(line.point_at(line.length_to(seen[:, 0]))[:, 1] + skin)
 
     return Face("body", laid if case.whole and draft.formed else rowed, out, case.leather.offset)

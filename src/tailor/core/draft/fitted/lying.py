@@ -14,7 +14,7 @@ from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted.panels import as_cut, panels
 from tailor.core.draft.piece import FLIP, Role
 from tailor.core.placed.held import Carried
-from tailor.core.placed.lies import ACROSS, UP, Bent, Creases, Frame, Lie, Patched, Placed, flat_at
+from tailor.core.placed.lies import ACROSS, UP, Bent, Creases, Frame, Lie, Patched, Placed, each, flat_at
 from tailor.core.placed.path import Path, through
 from tailor.core.placed.sewn import along, twisted
 from tailor.core.shell.formed import Formed
@@ -78,8 +78,8 @@ def over_the_belt(draft: Fitted, seams: tuple[str, str]) -> Fitted:
     under = draft.lies[name]
     piece = next(p for p in draft.pieces if p.name == name)
     own, rows = ([piece.holes_of(seam, edge) for seam in seams] for edge in ("tab", "back"))
-    placed = [under(row) for row in rows]
-    root = under(np.column_stack([tab.places, np.full(len(tab.places), tab.begins)])).at.mean(axis=0)
+    *placed, rooted = each(under, [*rows, np.column_stack([tab.places, np.full(len(tab.places), tab.begins)])])
+    root = rooted.at.mean(axis=0)
     up = (root - placed[1].at.mean(axis=0)) * [0.0, 1.0, 1.0]  # square to its fold, wherever its rows are
     base = Frame(root, -ACROSS, up / np.linalg.norm(up))
     line = loop.neutral(leather.grain_inside())

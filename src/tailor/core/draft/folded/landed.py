@@ -12,6 +12,7 @@ from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted.faces import Face, face
 from tailor.core.draft.fitted.lying import over_the_belt
 from tailor.core.draft.piece import Piece
+from tailor.core.placed.lies import each
 from tailor.core.placed.sewn import adrift, brought
 from tailor.core.shell.panel import Panel
 
@@ -37,13 +38,13 @@ def landed(draft: Fitted, seams: tuple[str, str]) -> Fitted:
     old = [np.column_stack([tab.places, np.full(len(tab.places), v)]) for v in tab.back_rows]
 
     def tried(at: Array) -> tuple[Array, Fitted]:
-        rows = [_row(tab.places, across + x, float(v), back, draft.top) for x, v in at]
+        rows = _rows(tab.places, across + at[:, :1], at[:, 1], back, draft.top)
         moved = dict(zip(seams, zip(old, rows, strict=True), strict=True))
         pieces = tuple(_with(p, moved) if p.name == "body" else p for p in draft.pieces)
         made = over_the_belt(replace(draft, pieces=pieces), seams)
         body, lie = made.piece("body"), made.lies["body"]
-        off = [adrift(*(lie(body.holes_of(seam, edge)) for edge in ("tab", "back")))[:2] for seam in seams]
-        return np.array(off), made
+        over = each(lie, [body.holes_of(seam, edge) for edge in ("tab", "back") for seam in seams])
+        return np.array([adrift(own, under)[:2] for own, under in zip(over[:2], over[2:], strict=True)]), made
 
     at, made = brought(tried, np.column_stack([np.zeros(2), tab.back_rows]))  # how far aside each row is, its height
     sides = draft.lies["body"](np.array([(tab.left, draft.top), (tab.right, draft.top)])).at[:, 0]
@@ -59,11 +60,15 @@ def _seen(draft: Fitted, sides: Array) -> Fitted:
     return replace(draft, plan=replace(draft.plan, loop=outline))
 
 
-def _row(places: Array, x: Array, height: float, back: Face, mouth: float) -> Array:
-    """A row at a height, (n, 2): on the back at x as seen from the front; above the mouth on the loop itself."""
-    if height >= mouth:
-        return np.column_stack([places, np.full(len(places), height)])
-    return back.strips([np.column_stack([x, np.full(len(x), height)])])[0]
+def _rows(places: Array, x: Array, heights: Array, back: Face, mouth: float) -> list[Array]:
+    """Rows at heights, (k,): on the back at x (k, n) as seen from the front; above the mouth on the loop itself."""
+    free = [np.column_stack([places, np.full(len(places), v)]) for v in heights]
+    on_back = [k for k, v in enumerate(heights) if v < mouth]
+    if on_back:
+        seen = [np.column_stack([x[k], free[k][:, 1]]) for k in on_back]
+        for k, row in zip(on_back, back.strips(seen), strict=True):
+            free[k] = row
+    return free
 
 
 def _with(body: Piece, moved: Mapping[str, tuple[Array, Array]]) -> Piece:

@@ -138,21 +138,23 @@ def turning(up: Array) -> Array:
     return np.array([[up[1], up[0]], [-up[0], up[1]]])
 
 
-def _scales(within: Polygon, ring: Array, spots: Array) -> Array:
-    """How many times as large a convex ring about each place may be to lie within a region, (n,)."""
+def _scales(within: Polygon, ring: Array, spots: Array, as_good: float = 0.0) -> Array:
+    """How many times as large a convex ring about each place may be to lie within a region, (n,).
+
+    as_good: share of the most of them; a place that falls short of it is told too small.
+    """
+    low = np.zeros(len(spots))
     if within.is_empty:
-        return np.zeros(len(spots))
-    low, high = (
-        np.zeros(len(spots)),
-        np.full(len(spots), _widest(within) / max(float(np.ptp(ring, axis=0).max()), 1e-9)),
-    )
+        return low
+    high = np.full(len(spots), _widest(within) / max(float(np.ptp(ring, axis=0).max()), 1e-9))
     shapely.prepare(within)
     for _ in range(HALVINGS):
-        tried = (low + high) / 2
-        shapes = spots[:, None, :] + tried[:, None, None] * ring
+        held = np.flatnonzero(high >= as_good * low.max())
+        tried = (low[held] + high[held]) / 2
+        shapes = spots[held, None, :] + tried[:, None, None] * ring
         made = shapely.linestrings(shapes) if len(ring) < 4 else shapely.polygons(shapes)
         fits = shapely.covers(within, made)
-        low, high = np.where(fits, tried, low), np.where(fits, high, tried)
+        low[held], high[held] = np.where(fits, tried, low[held]), np.where(fits, high[held], tried)
     return low
 
 
@@ -175,7 +177,7 @@ def _roomiest(within: Polygon, ring: Array, middle: Array) -> Array:
         spots = spots[shapely.contains_xy(within, *spots.T)]
         if not len(spots):
             return middle
-        scales = _scales(within, ring, spots)
+        scales = _scales(within, ring, spots, AS_GOOD)
         good = spots[scales >= AS_GOOD * scales.max()]
         best = good[int(np.hypot(*(good - middle).T).argmin())]
         about, half = best, half * 2 / (TRIED - 1)
