@@ -62,14 +62,13 @@ class Sections:
 
     def clear(self, x: Array, z: Array) -> Array:
         """How far a place lies outside each row's section, (n,), mm: negative inside it. x, z: (n,)."""
-        ring = np.stack([np.hstack([self.x, self.x[:, ::-1]]), np.hstack([self.front, -self.back[:, ::-1]])], axis=2)
-        side = np.roll(ring, -1, axis=1) - ring
-        away = np.stack([x, z], axis=1)[:, None, :] - ring
-        long = (side**2).sum(axis=2)
-        share = np.clip((away * side).sum(axis=2) / np.maximum(long, 1e-18), 0.0, 1.0)
-        near = np.hypot(*np.moveaxis(away - share[:, :, None] * side, 2, 0)).min(axis=1)
-        turn = side[:, :, 0] * away[:, :, 1] - side[:, :, 1] * away[:, :, 0]  # the ring runs clockwise
-        return np.asarray(np.where((turn <= 1e-12).all(axis=1), -near, near))
+        across = np.hstack([self.x, self.x[:, ::-1], self.x[:, :1]])
+        out = np.hstack([self.front, -self.back[:, ::-1], self.front[:, :1]])
+        side, rise, across, out = np.diff(across), np.diff(out), x[:, None] - across[:, :-1], z[:, None] - out[:, :-1]
+        share = np.clip((across * side + out * rise) / np.maximum(side**2 + rise**2, 1e-18), 0.0, 1.0)
+        near = np.sqrt(((across - share * side) ** 2 + (out - share * rise) ** 2).min(axis=1))
+        inside = (side * out - rise * across <= 1e-12).all(axis=1)  # the ring runs clockwise
+        return np.where(inside, -near, near)
 
 
 def _run(x: Array, z: Array) -> Array:

@@ -7,7 +7,6 @@ from functools import cached_property
 from itertools import pairwise
 
 import numpy as np
-import scipy
 import shapely
 from numpy.typing import NDArray
 from shapely.geometry import Polygon
@@ -173,21 +172,20 @@ def _meshed(region: Polygon, lie: Lie) -> tuple[Array, NDArray[np.intp]]:
     left, low, right, high = region.bounds
     across, up, finest = lie.creases()
     xs, ys = _lines(left, right, across, finest), _lines(low, high, up, finest)
-    gx, gy = (each.ravel() for each in np.meshgrid(xs, ys))
+    wests, souths = (each.ravel() for each in np.meshgrid(xs[:-1], ys[:-1]))
+    easts, norths = (each.ravel() for each in np.meshgrid(xs[1:], ys[1:]))
+    fields = shapely.box(wests, souths, easts, norths)
     shapely.prepare(region)
-    grid = np.column_stack([gx, gy])[shapely.contains_xy(region, gx, gy)]
-    step = float(max(np.diff(xs).max(), np.diff(ys).max()))
-    level = [[(left - 1, y), (right + 1, y)] for y in ys]
-    lines = shapely.MultiLineString([[(x, low - 1), (x, high + 1)] for x in xs] + level)
-    rings = [region.exterior, *region.interiors]
-    edge = [shapely.get_coordinates(shapely.segmentize(ring, step))[:-1] for ring in rings]
-    cuts = [shapely.get_coordinates(shapely.intersection(ring, lines)) for ring in rings]
-    points = np.unique(np.round(np.vstack([*edge, *cuts, grid]), 6), axis=0)
-    corners = scipy.spatial.Delaunay(points).simplices
-    middles = points[corners].mean(axis=1)
-    a, b, c = (points[corners[:, k]] for k in range(3))
-    area = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
-    within = shapely.contains_xy(region.buffer(THIN), middles[:, 0], middles[:, 1]) & (np.abs(area) > THIN)
-    return np.asarray(points, dtype=float), np.asarray(
-        np.where((area < 0)[:, None], corners[:, ::-1], corners)[within], dtype=np.intp
+    whole = shapely.contains_properly(region, fields)
+    parted = shapely.intersection(region, fields[shapely.intersects(region, fields) & ~whole])
+    pieces = shapely.get_parts(shapely.constrained_delaunay_triangles(parted))
+    ring = shapely.get_coordinates(fields[whole]).reshape(-1, 5, 2)
+    corners = np.vstack(
+        [ring[:, [0, 1, 2]], ring[:, [0, 2, 3]], shapely.get_coordinates(pieces).reshape(-1, 4, 2)[:, :3]]
     )
+    places, at = np.unique(np.round(corners.reshape(-1, 2), 6) @ [1.0, 1.0j], return_inverse=True)
+    points, triangles = np.column_stack([places.real, places.imag]), at.reshape(-1, 3)
+    a, b, c = (points[triangles[:, k]] for k in range(3))
+    area = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
+    facing = np.where((area < 0)[:, None], triangles[:, ::-1], triangles)
+    return points, np.asarray(facing[np.abs(area) > THIN], dtype=np.intp)
