@@ -89,9 +89,25 @@ class Skin:
         a, b, c = (self.placed.at[self.triangles[:, k]] for k in range(3))
         return a, b - a, c - a
 
+    @cached_property
+    def _balls(self) -> tuple[Array, Array]:
+        """A ball about each triangle: its middle, (m, 3), and its radius, (m,)."""
+        corners = self.placed.at[self.triangles]
+        middle = corners.mean(axis=1)
+        return middle, np.linalg.norm(corners - middle[:, None, :], axis=2).max(axis=1)
+
     def crossed(self, at: Array, way: Array) -> list[tuple[float, Array]]:
-        """Where a line through a place goes through it: how far along the line, and at which flat point."""
-        a, u, v = self._sides
+        """Where a line through a place goes through it: how far along the line, and at which flat point.
+
+        way: (3,) of length 1.
+        """
+        middle, radius = self._balls
+        apart = middle - at
+        beside = np.sqrt(np.maximum((apart**2).sum(axis=1) - (apart @ way) ** 2, 0.0))
+        near = np.flatnonzero(beside <= radius * (1 + 1e-6) + 1e-6)
+        if not len(near):
+            return []
+        a, u, v = (side[near] for side in self._sides)
         p = np.cross(way, v)
         turn = (u * p).sum(axis=1)
         level = np.abs(turn) < 1e-9
@@ -103,7 +119,7 @@ class Skin:
         on = ~level & (s >= -1e-6) & (t >= -1e-6) & (s + t <= 1 + 1e-6)
         depth = (v * q).sum(axis=1) / safe
         found: list[tuple[float, Array]] = []
-        flat = self.flat[self.triangles]
+        flat = self.flat[self.triangles[near]]
         for k in np.flatnonzero(on)[np.argsort(depth[on])]:
             if found and abs(float(depth[k]) - found[-1][0]) < 0.25 * self.thickness:
                 continue  # on the side of two triangles
