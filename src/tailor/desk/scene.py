@@ -41,11 +41,15 @@ ZONE_OUT = 7.0  # mm from the object to its zone bars
 
 @dataclass
 class _Words:
-    """What is written on a scene by the size of its letters, mm: all of it, what is under way, and what was before."""
+    """What is written on a scene by the size of its letters, mm: all of it, what is under way, and what was before.
+
+    glanced: it is looked at for a moment only, and what was before serves.
+    """
 
     done: dict[float, tuple[Lettering, ...]] = field(default_factory=dict)
     begun: dict[float, tuple[Iterator[Lettering], list[Lettering]]] = field(default_factory=dict)
     before: dict[float, tuple[Lettering, ...]] = field(default_factory=dict)
+    glanced: bool = False
 
 
 @dataclass(eq=False)
@@ -72,12 +76,12 @@ class Scene:
         beside: how far beside all of them words may stand, mm.
         """
         self.letter_on(size, wide, beside)
-        return self._words.done[size]
+        return self.written(size)
 
     def letter_on(self, size: float, wide: Wide, beside: float, seconds: float = np.inf) -> bool:
         """Go on writing on the pieces, as `lettered` has it, for so long; whether all is written."""
         words, end = self._words, time.monotonic() + seconds
-        if size in words.done:
+        if size in words.done or (words.glanced and words.before):
             return True
         if size not in words.begun:
             left, low, right, high = self.bounds
@@ -112,10 +116,11 @@ class Scene:
         """
         if other is None or [p.name for p in other.pieces] != [p.name for p in self.pieces]:
             return
-        pairs = zip(other.pieces, self.pieces, strict=True)
-        if rough or all(_words_stay(one, same) for one, same in pairs):
-            self._words.done.update(other._words.done)
-        self._words.before = dict(other._words.done or other._words.before)
+        words, theirs = self._words, other._words
+        words.glanced = rough
+        if not rough and all(_words_stay(one, same) for one, same in zip(other.pieces, self.pieces, strict=True)):
+            words.done.update(theirs.done)
+        words.before = dict(theirs.done or theirs.before)
 
     @cached_property
     def _words(self) -> _Words:
