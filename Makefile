@@ -57,7 +57,7 @@ mutants: setup
 
 bench: setup
 	$(BIN)/pip install -q --disable-pip-version-check -c requirements.lock -e '.[bench]'
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m bench
+	QT_QPA_PLATFORM=offscreen OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(BIN)/python -m bench
 
 screenshots: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tailor.desk.screenshots docs/screenshots

@@ -68,7 +68,7 @@ class Sections:
         share = np.clip((across * side + out * rise) / np.maximum(side**2 + rise**2, 1e-18), 0.0, 1.0)
         near = np.sqrt(((across - share * side) ** 2 + (out - share * rise) ** 2).min(axis=1))
         inside = (side * out - rise * across <= 1e-12).all(axis=1)  # the ring runs clockwise
-        return np.where(inside, -near, near)
+        return np.asarray(np.where(inside, -near, near))
 
 
 def _run(x: Array, z: Array) -> Array:

@@ -143,7 +143,7 @@ class Drawn:
         if self.coarse > 1:
             which, ways = _unlike(which, ways)
         cloud = points[which] + out[which, None] * ways
-        foot = scipy.spatial.ConvexHull(cloud[:, :2]).vertices
+        foot = scipy.spatial.ConvexHull(cloud[:, :2]).vertices.astype(np.intp)
         below = cloud[foot]
         below[:, 2] = self.floor - DEEP
         whole = scipy.spatial.ConvexHull(np.vstack([cloud, below]))
@@ -166,10 +166,10 @@ class Drawn:
         """The grown hull cut along rows (n,)."""
         a, b = self._edges
         order = np.argsort(rows, kind="stable")
-        first, beyond = (np.searchsorted(rows, end(a[:, 1], b[:, 1]), sorter=order) for end in (np.minimum, np.maximum))
-        crossed = beyond - first
-        edge = np.repeat(np.arange(len(a)), crossed)
-        row = order[np.arange(len(edge)) - np.repeat(np.cumsum(crossed) - crossed - first, crossed)]
+        first, upto = (np.searchsorted(rows, end(a[:, 1], b[:, 1]), sorter=order) for end in (np.minimum, np.maximum))
+        over = upto - first
+        edge = np.repeat(np.arange(len(a)), over)
+        row = order[np.arange(len(edge)) - np.repeat(np.cumsum(over) - over - first, over)]
         share = (rows[row] - a[edge, 1]) / (b[edge, 1] - a[edge, 1])
         x = a[edge, 0] + share * (b[edge, 0] - a[edge, 0])
         z = a[edge, 2] + share * (b[edge, 2] - a[edge, 2])
