@@ -167,6 +167,33 @@ class Laid:
 
 
 @dataclass(frozen=True)
+class Seated:
+    """A piece that stands on another while that lies flat, and goes with it.
+
+    own: how it lies over a seat that is plane. at: where its origin lies on the other's flat; lift: from the other's
+    middle layer to where its heights are measured from, mm. It is strained where the other bends.
+    """
+
+    on: Lie
+    own: Lie
+    at: tuple[float, float]
+    lift: float
+
+    def __call__(self, flat: Array) -> Placed:
+        here = self.own(flat)
+        seat = here.at[:, :2] + np.array(self.at)
+        under, ways = self.on(seat), []
+        for way in (np.array([NEAR, 0.0]), np.array([0.0, NEAR])):
+            ways.append(_unit(self.on(seat + way).at - self.on(seat - way).at))
+        out = sum(way * part[:, None] for way, part in zip((*ways, under.out), here.out.T, strict=True))
+        return Placed(under.at + (self.lift + here.at[:, 2:]) * under.out, _unit(np.asarray(out)))
+
+    def creases(self) -> Creases:
+        own = self.own.creases()
+        return Creases(own.across, own.up, min(own.step, self.on.creases().step))
+
+
+@dataclass(frozen=True)
 class Patched:
     """A sheet whose parts lie in unlike ways: regions of the flat piece and their maps, the first that holds a place
     telling where it lies; and one for the rest.

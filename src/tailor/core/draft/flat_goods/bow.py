@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import numpy as np
+import scipy
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.views.section import band
 from tailor.core.leather.leather import Leather
+from tailor.core.placed.path import Path
 from tailor.core.shell.run import of_chain
 from tailor.core.shell.wrap import Chain, chain
 
+LANDS = 0.02  # mm before its row that leather comes down
 STEEP = 60.0  # degrees at which the leather comes down beside a tool
 
 
@@ -33,6 +36,21 @@ def bowed_over(leather: Leather, size: float, steep: float = STEEP) -> tuple[flo
     line, half = _line(leather, size, steep)
     run = of_chain(line, np.zeros(1))
     return 2 * half, 2 * float(run.length_to(np.array([half]))[0])
+
+
+def bowed(leather: Leather, size: float, flat: float, over: float) -> Path:
+    """How leather bends from row to row over a tool, s = 0 over its middle, level beyond them, mm.
+
+    flat, over: between its rows, on the base and on the sheet, as `bowed_over` has them. It is drawn down to the base
+    by its stitches, and comes down so much the steeper.
+    """
+    radius = size / 2 + leather.offset
+    turn = float(scipy.optimize.brentq(
+        lambda a: (over - 2 * radius * a) * np.cos(a) + 2 * radius * np.sin(a) - flat, 1e-3, over / (2 * radius)
+    ))  # fmt: skip
+    slope = over / 2 - radius * turn
+    runs = (LANDS, 0.0), (slope - LANDS, 0.0), (2 * radius * turn, -2 * turn), (slope - LANDS, 0.0), (LANDS, 0.0)
+    return Path(runs, (-flat / 2, 0.0), first=-over / 2, kinks=(0.0, turn, 0.0, 0.0, turn))
 
 
 def arch(leather: Leather, size: float) -> Array:

@@ -14,13 +14,13 @@ import numpy as np
 from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.flat_goods.work import Work
-from tailor.core.draft.piece import Rule
+from tailor.core.draft.piece import Piece, Rule
 from tailor.core.draft.stitch.holes import Edge, laid_round
 from tailor.core.errors import InputError
 from tailor.core.fairing import Line
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Theme
-from tailor.core.placed.lies import Frame, Swept, strain
+from tailor.core.placed.lies import Frame, Lie, Swept, strain
 from tailor.core.placed.path import Path, mirrored
 from tailor.core.shell.wrap import HALF_PI
 
@@ -133,13 +133,12 @@ def corner_for(leather: Leather, way: str, bears: float, half: float) -> float:
     return max(least, min(wanted, ROUND * half))
 
 
-def notched(work: Work, name: str, strip: Gusset, bears: tuple[float, float]) -> None:
+def slit(piece: Piece, lie: Lie, strip: Gusset, bears: tuple[float, float]) -> tuple[list[Rule], float]:
     """Slits in the edges of a gusset where they would have to stretch, or notches where they would have to gather, more
     than the leather bears: one between every two stitches, as far in from the edge as it must be.
 
-    bears: stretch and gather, as shares. And what is asked of it then, to be answered for.
+    bears: stretch and gather, as shares. And the share of them that is asked of it then.
     """
-    piece, lie = work.pieces[name], work.lies[name]
     edge, fold = float(piece.cut[:, 0].max()), strip.folds[1][0, 0]
     depth = np.linspace(edge, fold, 81)  # from the edge in to where the wall ends
     rules, most = list[Rule](), 0.0
@@ -163,6 +162,12 @@ def notched(work: Work, name: str, strip: Gusset, bears: tuple[float, float]) ->
             tip, far = (way * depth[inner], middle[1]), way * edge
             ends = [(far, middle[1])] if open_ == 0 else [(far, middle[1] - open_), (far, middle[1] + open_)]
             rules.append(Rule("slit", np.array([ends[0], tip, *ends[1:]])))
+    return rules, most
+
+
+def notched(work: Work, name: str, strip: Gusset, bears: tuple[float, float]) -> None:
+    """A gusset with its slits and notches, and what is asked of it then, to be answered for."""
+    rules, most = slit(work.pieces[name], work.lies[name], strip, bears)
     if not rules and most == 0.0:
         return
     work.mark(name, *rules)

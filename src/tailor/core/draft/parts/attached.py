@@ -11,8 +11,11 @@ import shapely
 from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft, Hardware
+from tailor.core.draft.flat_goods.gusset import slit
 from tailor.core.draft.flat_goods.reached import reached
-from tailor.core.draft.parts.additions import MAKES, NONE, SEAT, Addition, Sewing, Wanted, tool_rows
+from tailor.core.draft.parts.additions import MAKES, tool_rows
+from tailor.core.draft.parts.pockets import NONE, deepest, fullest
+from tailor.core.draft.parts.wanted import SEAT, Addition, Sewing, Wanted
 from tailor.core.draft.piece import Finish, Piece, Seam, punched
 from tailor.core.draft.stitch.holes import Edge, HoleLine, joined, straight_row
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
@@ -23,8 +26,7 @@ from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
 from tailor.core.measure import Measure, Theme
 from tailor.core.placed.held import Carried
-from tailor.core.placed.lies import Bent, Laid, Lie, upon
-from tailor.core.placed.path import looped
+from tailor.core.placed.lies import Laid, Lie, Seated
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
@@ -67,10 +69,10 @@ def _patched(slot: str) -> tuple[Measure, ...]:
         measure.pick(f"{slot}.flap", theme, f"{nth}its flap", "a flap over a pocket: plain, or closed with a button",
             NONE, (NONE, "plain"), stock=("snap", "stud"), applies=_only(slot, *POCKETS)),
         measure.ratio(f"{slot}.fullness", theme, f"{nth}its fullness",
-            "share by which a puckered pocket is wider at its top", 0.02, 1, usual=0.25,
+            "share by which a puckered pocket is wider at its top", 0.02, 1,
             applies=_only(slot, "puckered pocket")),
-        measure.length(f"{slot}.pleat", theme, f"{nth}its pleat", "depth of the pleats of a bellows pocket", 3, 80,
-            usual=12.0, applies=_only(slot, "bellows pocket")),
+        measure.length(f"{slot}.pleat", theme, f"{nth}its pleat", "depth of a bellows pocket's pleats at its brim",
+            3, 80, applies=_only(slot, "bellows pocket")),
         measure.length(f"{slot}.depth", theme, f"{nth}its depth", "room in a gusseted pocket, through its depth", 5,
             150, usual=20.0, applies=_only(slot, "gusseted pocket")),
         measure.length(f"{slot}.tool", theme, f"{nth}its tool",
@@ -94,6 +96,9 @@ BESIDE = 3.0  # mm of leather from an attached piece to whatever is near
 CELLS = 40  # to the longer side of a piece, where room is looked for
 LEAST = 8.0  # mm between the stitches on either side
 WIDE, HIGH = 0.8, 0.7  # of the room on the piece
+OPENS = {  # how far a pocket opens: its measure, usual value, unit, and the most there may be
+    "puckered pocket": ("fullness", 0.25, "", fullest), "bellows pocket": ("pleat", 12.0, "mm", deepest),
+}  # fmt: skip
 USUAL = {"strap": (20.0, 220.0), "loop": (0.0, 22.0), "ring tab": (0.0, 0.0)}  # mm wide and high, where not by room
 
 Made = TypeVar("Made", bound=Draft)
@@ -142,18 +147,25 @@ class _Slot:
         y = (room[1] + room[3]) / 2 - (made.high + made.low) / 2 + self._number("up")
         self._fits(on, made, x, y, wanted.margin)
         pieces, seams = _sew(made, on, np.array([x, y]), how, wanted.margin)
+        if made.turned is not None:
+            name, strip = made.turned
+            slits, most = slit(pieces[name], made.lies[name], strip, wanted.bears)
+            pieces[name] = replace(pieces[name], rules=(*pieces[name].rules, *slits))
+            why = (*why, stated(f"{self.slot}.edges", most, "", "share of what its leather bears that its edges are "
+                f"asked for round its corners, with {len(slits)} slits between the stitches"))  # fmt: skip
         whole = {**{p.name: p for p in draft.pieces}, **pieces}
         hardware = self._buttons(whole, made)
         if made.fullness is not None:
             why = (*why, stated(f"{self.slot}.taken", made.fullness, "", "its toe goes round the tool's end, and is so "
                 "much longer than what it is sewn to"))  # fmt: skip
-        lies = _lies(kind, wanted, made, draft.lies.get(on.name), on, (x, y))
+        lies = _lies(made, draft.lies.get(on.name), on, (x, y))
         held = tuple(  # what goes past a piece goes past what is sewn on it
             replace(each, past=(*each.past, *lies)) if not isinstance(each, Carried) and on.name in each.past else each
             for each in draft.held
         )  # fmt: skip
         return replace(
             draft, pieces=tuple(whole.values()), seams=(*draft.seams, *seams), lies={**draft.lies, **lies}, held=held,
+            shuts=(*draft.shuts, *made.shuts),
             reasons={**draft.reasons, **{r.name: r for r in why}}, hardware=(*draft.hardware, *hardware),
             edges_first=(*draft.edges_first, Finish(wanted.name, f"{made.first}, before it is sewn on")),
             added={**draft.added, self.slot: wanted.name},
@@ -179,9 +191,10 @@ class _Slot:
         if kind in POCKETS and tall.value > deepest:
             tall = stated(tall.name, deepest, "mm", "no deeper than the fingers reach", width=wide.value)
         tall = self.settings.settled(tall)
+        bears = self.settings.number("leather.stretch_across"), self.settings.number("leather.gather")
         wanted = Wanted(
             name, wide.value, tall.value, margin, self.leather, how.pitch.value, how.hole.value, self._number,
-            lambda last: self.settings.word(f"{self.slot}.{last}"), self.settings.maker,
+            lambda last: self.settings.word(f"{self.slot}.{last}"), self.settings.maker, bears,
         )  # fmt: skip
         if kind in ("moulded pocket", "loop"):
             flat, over = tool_rows(wanted, kind)
@@ -190,6 +203,12 @@ class _Slot:
         if kind == "ring tab":
             inside = self.settings.trimming(f"{self.slot}.ring").inside
             return wanted, (stated(wide.name, inside - 1.0, "mm", "as wide as its ring takes", ring=inside),)
+        if kind in OPENS:
+            last, common, unit, most = OPENS[kind]
+            rule = "usual for one" if common < most(wanted) else "as much as its sides can lean"
+            opens = self.settings.settled(stated(f"{self.slot}.{last}", min(common, most(wanted)), unit, rule))
+            number = {last: opens.value}
+            return replace(wanted, number=lambda of: number.get(of) or self._number(of)), (wide, tall, opens)
         return wanted, (wide, tall)
 
     def _fits(self, on: Piece, made: Addition, x: float, y: float, margin: float) -> None:
@@ -208,7 +227,7 @@ class _Slot:
         """Fastenings put on their pieces; and rings, which nothing is punched for."""
         told = []
         for button in made.buttons:
-            of, size = button.fitting, self.settings.fastening(f"{self.slot}.flap")
+            of, size = replace(button.fitting, place=button.place), self.settings.fastening(f"{self.slot}.flap")
             piece = pieces[button.piece]
             apart = shapely.Polygon(piece.cut).exterior.distance(shapely.Point(of.x, of.y))
             pieces[button.piece] = replace(piece, fittings=(*piece.fittings, of))
@@ -220,20 +239,13 @@ class _Slot:
         return told
 
 
-def _lies(
-    kind: str, w: Wanted, made: Addition, under: Lie | None, on: Piece, at: tuple[float, float]
-) -> dict[str, Lie]:
-    """The places of what lies plane on its piece, or folded on it round a ring."""
-    lift = (w.leather.thickness + on.thickness) / 2
-    if under is None or len(made.pieces) > 1:
+def _lies(made: Addition, under: Lie | None, on: Piece, at: tuple[float, float]) -> dict[str, Lie]:
+    """Where it lies once its seat does."""
+    if under is None:
         return {}
-    if kind in ("pocket", "strap", "reinforcement"):
-        return {w.name: Laid(under, lift, at)}
-    if kind == "ring tab":
-        reach = float(made.pieces[0].cut[:, 1].max()) - made.high
-        base = upon(under, (at[0], at[1] + made.high), lift)
-        return {w.name: Bent(base, up=looped(reach + made.high, reach, w.leather.thickness))}
-    return {}
+    skin = on.thickness / 2  # from the seat's middle layer to its grain side
+    level = {name: Laid(under, skin + lift, at) for name, lift in made.plane.items()}
+    return {**level, **{name: Seated(under, lie, (at[0], at[1]), skin) for name, lie in made.lies.items()}}
 
 
 def _unused(kind: str, draft: Draft) -> str:
