@@ -18,7 +18,7 @@ from tailor.core.draft.piece import Rule
 from tailor.core.draft.style import Order, Style
 from tailor.core.measure import Theme
 from tailor.core.placed.held import Room
-from tailor.core.placed.lies import ACROSS, OUT, Bent, Frame, Patched
+from tailor.core.placed.lies import ACROSS, OUT, Bent, Frame, Lie, Patched, upon
 from tailor.core.placed.path import Path, mirrored
 from tailor.core.shell.wrap import HALF_PI
 
@@ -36,7 +36,7 @@ MEASURES = (
 
 RIM = 25.0  # mm turned in at the top, for a wire or a cord
 WIRE, LAP = 3.0, 40.0  # mm: thickness of the rim's wire, and how far its ends lie side by side
-NEAR = 1e-4  # mm
+NEAR, FAR = 1e-4, 1e4  # mm
 SIDES = (("right", 1.0), ("left", -1.0))
 
 
@@ -94,19 +94,30 @@ def draft(order: Order) -> Draft:
 
 
 def _lies(work: Work, inside: tuple[float, float, float], corner: Array, top: float) -> None:
-    """Each panel plane, turned at the sides to meet the other half way round, and below to the middle of the bottom."""
+    """Each panel plane, turned at the sides to meet the other half way round, and below to the middle of the bottom;
+    what lies beyond the seams of its corners turned in.
+    """
     (wide, tall, deep), offset = inside, work.leather.offset
     turn = HALF_PI * offset
     across = mirrored([(wide / 2, 0.0), (turn, -HALF_PI), (deep, 0.0)])
     runs = ((deep / 2, 0.0), (turn, -HALF_PI), (tall + top, 0.0))
     up = Path(runs, (-tall - offset, -deep / 2 - offset), HALF_PI, -tall - turn - deep / 2)
     x, y = (float(each) for each in corner)
-    under = shapely.box(-x - NEAR, -1e4, x + NEAR, y + NEAR)
-    sides = [shapely.box(*ends) for ends in ((x, -1e4, 1e4, 1e4), (-1e4, -1e4, -x, 1e4))]
+    level, edge = y + NEAR, x + NEAR
+    bottom = shapely.Polygon([(-edge, level), (-edge - FAR, level - FAR), (edge + FAR, level - FAR), (edge, level)])
+    hemmed = Path(((2 * edge, 0.0), (1.0, 0.0)), (-edge, 0.0), HALF_PI, -edge, (-HALF_PI, -HALF_PI))
+    hem = Path(((1.0, 0.0),), (y - NEAR, 0.0), HALF_PI, y - NEAR, (-HALF_PI,))
     for name, side in (("front", 1.0), ("back", -1.0)):
         frame = Frame(np.array([0.0, 0.0, side * (deep / 2 + offset)]), side * ACROSS)
         aside = Bent(frame, across)
-        work.lie(name, Patched(((under, Bent(frame, up=up)), *((each, aside) for each in sides)), aside))
+        parts: list[tuple[shapely.Polygon, Lie]] = [(bottom, Bent(frame, hemmed, up))]
+        for way in (1.0, -1.0):
+            beside = shapely.Polygon([(way * x, y - NEAR), (way * FAR, y - NEAR), (way * FAR, -FAR), (way * x, -FAR)])
+            at = (way * (wide / 2 + turn + deep / 2), y)  # on its plane wall
+            wall = upon(aside, at, 0.0)
+            origin = wall.origin - at[0] * wall.across - at[1] * wall.up
+            parts.append((beside, Bent(Frame(origin, wall.across, wall.up), up=hem)))
+        work.lie(name, Patched(tuple(parts), aside))
 
 
 def _outline(step: list[tuple[float, float]], top: float, left: bool) -> tuple[Array, list[Rule]]:
