@@ -9,6 +9,7 @@ from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.flat_goods.reached import reached
 from tailor.core.measure import Theme
 from tailor.core.placed.held import Room
+from tailor.core.placed.lies import Seated
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled, Met
 from tailor.core.together.pockets import Pocket
@@ -50,6 +51,7 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
     yield from _layers(whole)
     yield from _goes_in(settings, draft, whole)
     yield from _reached(draft, whole)
+    yield from _stands_clear(settings, draft, whole)
 
 
 def _meets(
@@ -108,13 +110,33 @@ def _reached(draft: Draft, whole: Assembled) -> Iterator[Verdict]:
     for pocket in sorted(whole.pockets, key=lambda each: each.deep - reached(each.width)):
         deepest[pocket.piece] = pocket
     for name, pocket in deepest.items():
-        most, margin = reached(pocket.width), draft.value("seam.margin")
+        most = reached(pocket.width)
         slot = next((slot for slot, added in draft.added.items() if added == name), None)
-        remedy = ("pocket.depth", f"{most:g}mm") if slot is None else (f"{slot}.height", f"{most + margin:.1f}mm")
+        remedy = "pocket.depth", f"{most:g}mm"
+        if slot is not None:
+            high = f"{slot}.height"
+            remedy = high, f"{draft.value(high) - pocket.deep + most:.1f}mm"
         out = pocket.deep > most + NEARLY
         yield Verdict(
             f"Fingers reach down the {name}", Ruling.LOOK if out else Ruling.OK, pocket.deep, most, "mm",
             "What lies at its foot is out of reach: make it shallower, or so wide that a hand goes in."
             if out else "What lies at its foot is taken out by the fingers, or by a hand where one goes in.",
             name, 0.0, (remedy,) if out else (), Theme.SEWN_ON, ceiling=True,
+        )  # fmt: skip
+
+
+def _stands_clear(settings: Settings, draft: Draft, whole: Assembled) -> Iterator[Verdict]:
+    """What is sewn on and stands out, where nothing else is to lie once it is shut."""
+    for slot, name in draft.added.items():
+        own = [piece.name for piece in draft.pieces if piece.name == name or piece.name.startswith(f"{name} ")]
+        own = [each for each in own if each not in draft.added.values() or each == name]
+        seat = settings.word(f"{slot}.on")
+        if seat not in whole.skins or not any(isinstance(whole.lies.get(each), Seated) for each in own):
+            continue
+        under = whole.beneath(own, seat)
+        yield Verdict(
+            f"Nothing lies where the {name} stands", Ruling.STOP if under else Ruling.OK, 0.0, 0.0, "",
+            f"Put together, the {under} would have to lie where it stands out: sew it elsewhere, or take a flat one."
+            if under else "Put together, no other leather lies where it stands out.",
+            name, 0.0, ((f"{slot}.kind", "pocket"),) if under else (), Theme.SEWN_ON,
         )  # fmt: skip

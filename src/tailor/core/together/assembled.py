@@ -6,7 +6,7 @@ come to lie on one another there.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Collection, Iterator
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
@@ -24,6 +24,8 @@ from tailor.core.together.mesh import Skin, skin
 from tailor.core.together.pockets import Pocket, pockets
 
 APART = 0.6  # mm of air between two layers that a fastening still draws together
+LOOKED = 40  # places of a piece that stands out, where it is looked at
+STANDS = 2.0  # of its thickness that it is off its seat where it stands out
 BESIDE = 12.0  # mm from a hole within which a slit frees it
 ALIKE = np.cos(np.radians(50.0))  # of the angle between layers that lie on one another, as on a steep shoulder
 EITHER = 0.5  # of the sum of two normals of length 1, that is long enough to be told by
@@ -218,6 +220,28 @@ class Assembled:
     def pockets(self) -> tuple[Pocket, ...]:
         """What is sewn on a piece and open along one edge."""
         return tuple(pockets(self.pieces, self.lies))
+
+    # What stands out
+
+    def beneath(self, names: Collection[str], seat: str) -> str:
+        """The piece that would lie between some that stand on a seat and the seat itself; "" where there is none."""
+        others = {name: sheet for name, sheet in self.skins.items() if name not in names}
+        under = others[seat].placed
+        for name in names:
+            if name not in self.skins:
+                continue
+            sheet, own = self.skins[name], self.pieces[name].thickness
+            for k in range(0, len(sheet.flat), max(len(sheet.flat) // LOOKED, 1)):
+                at = sheet.placed.at[k]
+                out = under.out[np.linalg.norm(under.at - at, axis=1).argmin()]
+                down = [-depth for depth, _ in others[seat].crossed(at, out) if depth < 0]
+                if not down or min(down) < STANDS * own:
+                    continue
+                for other, over in others.items():
+                    between = (-depth for depth, _ in over.crossed(at, out) if other != seat)
+                    if any(own < depth < min(down) - self.pieces[seat].thickness / 2 for depth in between):
+                        return other
+        return ""
 
     # Strain
 

@@ -15,6 +15,7 @@ from tailor.core.draft.flat_goods.gusset import slit
 from tailor.core.draft.flat_goods.reached import reached
 from tailor.core.draft.parts.additions import MAKES, tool_rows
 from tailor.core.draft.parts.pockets import NONE, deepest, fullest
+from tailor.core.draft.parts.room import BESIDE, room_on
 from tailor.core.draft.parts.wanted import SEAT, Addition, Sewing, Wanted
 from tailor.core.draft.piece import Finish, Piece, Seam, punched
 from tailor.core.draft.stitch.holes import Edge, HoleLine, joined, straight_row
@@ -92,8 +93,6 @@ PARTS = {  # of whose leather each kind is cut; else of the body's
     **dict.fromkeys((*POCKETS, "moulded pocket"), "pocket"),
     **dict.fromkeys(("loop", "strap", "ring tab"), "strap"),
 }
-BESIDE = 3.0  # mm of leather from an attached piece to whatever is near
-CELLS = 40  # to the longer side of a piece, where room is looked for
 LEAST = 8.0  # mm between the stitches on either side
 WIDE, HIGH = 0.8, 0.7  # of the room on the piece
 OPENS = {  # how far a pocket opens: its measure, usual value, unit, and the most there may be
@@ -134,7 +133,7 @@ class _Slot:
                 f"give {' or '.join(p.name for p in able)}",
             )  # fmt: skip
         how = stitching_of(self.settings, leather_of(self.settings), ends=2)
-        room = _room(on)
+        room = room_on(on, draft)
         margin = Stack((Layer("its own", self.leather.thickness), Layer("under it", on.thickness))).margin()
         wanted, why = self._wanted(_unused(kind, draft), kind, how, room, margin)
         if kind not in USUAL and min(wanted.wide, wanted.tall) < 2 * wanted.margin + LEAST:
@@ -252,37 +251,6 @@ def _unused(kind: str, draft: Draft) -> str:
     """A name for one more of a kind, that no piece has yet."""
     taken = {p.name for p in draft.pieces}
     return next(n for n in (kind, *(f"{kind} {k}" for k in range(2, len(taken) + 3))) if n not in taken)
-
-
-def _room(on: Piece) -> tuple[float, float, float, float]:
-    """Left, low, right and high of the largest rectangle on a piece clear of its edges, folds and stitches."""
-    low, high = on.cut.min(axis=0), on.cut.max(axis=0)
-    step = max(float((high - low).max()) / CELLS, 1.0)
-    x, y = (np.arange(a + step / 2, b, step) for a, b in zip(low, high, strict=True))
-    plain = shapely.Polygon(on.cut, list(on.openings)).simplify(step / 8)
-    leather = plain.buffer(-BESIDE - step, quad_segs=2)
-    holes = shapely.multipoints(np.array([(h.x, h.y) for h in on.holes]).reshape(-1, 2))
-    taken = shapely.buffer(holes, BESIDE + step, quad_segs=2)
-    creased = shapely.union_all([shapely.LineString(fold).buffer(BESIDE + step) for fold in on.folds])
-    free = shapely.difference(shapely.difference(leather, taken), creased)
-    shapely.prepare(free)
-    gx, gy = np.meshgrid(x, y)
-    open_ = shapely.contains_xy(free, gx.ravel(), gy.ravel()).reshape(gx.shape)
-    best, found = 0, (0, 0, 0, 0)
-    tall = np.zeros(len(x), dtype=int)
-    for row, line in enumerate(open_):  # the tallest run of free cells up to each row, and how wide it goes on
-        tall = np.where(line, tall + 1, 0)
-        if line.sum() * (row + 1) <= best:
-            continue
-        for deep in set(tall[tall > 0].tolist()):
-            if deep * int(line.sum()) <= best:
-                continue
-            runs = np.flatnonzero(np.diff(np.concatenate([[0], (tall >= deep).astype(int), [0]])))
-            for a, b in zip(runs[::2], runs[1::2], strict=True):
-                if deep * (b - a) > best:
-                    best, found = deep * (b - a), (int(a), row - deep + 1, int(b), row + 1)
-    a, c, b, d = found
-    return float(low[0] + a * step), float(low[1] + c * step), float(low[0] + b * step), float(low[1] + d * step)
 
 
 def _moved(edge: Edge, by: Array) -> Edge:

@@ -104,8 +104,9 @@ def _rise(w: Wanted) -> float:
 
 def _outline(w: Wanted, fan: Fan, brim: Array) -> Array:
     """Round a pocket whose sides lean out. brim: its right half from the middle out to over its stitches, (n, 2)."""
-    half, corner = w.wide / 2, min(CORNER, 0.3 * w.wide, 0.3 * w.tall)
-    right = np.vstack([fan.notch(w.margin), brim[-1] + w.margin * fan.outward, brim[::-1]])
+    notch = fan.notch(w.margin)
+    half, corner = w.wide / 2, min(CORNER, 0.3 * w.wide, 0.9 * notch[1])
+    right = np.vstack([notch, brim[-1] + w.margin * fan.outward, brim[::-1]])
     ring = [(-half, 0.0), (half, 0.0), *right, *(right * [-1.0, 1.0])[::-1]]
     return paths.closed(ring, (corner, corner, *[0.0] * (len(ring) - 2)))
 
@@ -157,12 +158,12 @@ def gusseted(w: Wanted) -> Addition:
     half, depth = w.wide / 2, w.number("depth")
     inner = half - w.margin
     corner = max(min(corner_for(w.leather, OUT, w.bears[0], inner), _roundest(w)), CORNER, 4 * w.leather.thickness)
-    outline = paths.closed(paths.box(-half, 0.0, half, w.tall), (corner + w.margin,) * 2 + (2.0, 2.0))
-    if corner > min(inner, w.tall - w.margin):
+    if corner + w.margin > min(half, w.tall - 2.0):
         raise InputError(
             f"a gusset wants corners of {corner:.0f} mm to turn round, which {w.wide:.0f} by {w.tall:.0f} mm have not",
             f"the {w.name}", "make it larger, cut it from thinner leather, or give it bellows instead",
         )  # fmt: skip
+    outline = paths.closed(paths.box(-half, 0.0, half, w.tall), (corner + w.margin,) * 2 + (2.0, 2.0))
     edge = u_line(-inner, w.margin, w.tall, w.margin, corner)  # from the right, so that it bulges outward
     strip = gusset(w.leather, edge, depth, OUT, w.margin)
     name = f"{w.name} gusset"
