@@ -58,7 +58,7 @@ class Fan:
 
     def pleated(self, level: float, opens: float) -> Patched:
         """How it lies with its pleats folded under, over a plane seat: its middle layer so high at its foot and at its
-        sides, its face leaning away from the seat by an angle, radians.
+        sides, its face leaning away from the seat by an angle, radians, no more than its sides lean out.
         """
         lean = self.angle / 2
         face, side = np.array([0.0, np.cos(opens), np.sin(opens)]), np.array([0.0, 1.0, 0.0])

@@ -35,6 +35,7 @@ COMES_DOWN = 0.4  # of a pocket, that its flap covers
 SHORT_OF = 1.5  # mm from a hole to the end of a slit beside it
 MEETS = 0.9  # of half a pocket's width, that a pleat may reach in
 CLOSE = 1e-9
+OPENS = 0.9  # of as far as its pleats let it, that a pocket stands open at the most
 STEEPEST = np.radians(30.0)  # that a pleat may lean away from its pocket's side
 
 
@@ -118,7 +119,7 @@ def fullest(w: Wanted) -> float:
 
 def deepest(w: Wanted) -> float:
     """How deep a pocket's pleats may be, mm."""
-    return float(min(_rise(w) * np.sin(STEEPEST), MEETS * (w.wide / 2 - w.margin)))
+    return float(min(_rise(w) * np.tan(STEEPEST), MEETS * (w.wide / 2 - w.margin)))
 
 
 def puckered(w: Wanted) -> Addition:
@@ -142,7 +143,7 @@ def bellows(w: Wanted) -> Addition:
             f"pleats {pleat:.0f} mm deep are too deep for a pocket {w.wide:.0f} by {w.tall:.0f} mm", f"the {w.name}",
             "give it shallower pleats, or make it larger",
         )  # fmt: skip
-    lean = float(np.arcsin(pleat / rise))
+    lean = float(np.arctan(pleat / rise))
     fan, own, seat = _fanned(w, 2 * lean)
     fold, edge = np.array([fan.half, w.tall]), np.array([fan.half + rise * np.tan(lean), w.tall])
     folds = tuple(np.array([fan.corner, top]) * [side, 1.0] for side in (-1.0, 1.0) for top in (fold, edge))
@@ -150,7 +151,8 @@ def bellows(w: Wanted) -> Addition:
     tip = fan.notch(SHORT_OF)
     slits = tuple(Rule("slit", np.array([fan.notch(w.margin), tip]) * [side, 1.0]) for side in (-1.0, 1.0))
     stands = max(2 * thick, pleat - thick)  # the middle of its face, beyond that of leather that lies on its seat
-    return _pocket(w, outline, own, seat, fan.pleated(thick / 2, float(np.arcsin(stands / rise))), folds, slits)
+    opens = min(float(np.arcsin(min(stands / rise, 1.0))), OPENS * 2 * lean)
+    return _pocket(w, outline, own, seat, fan.pleated(thick / 2, opens), folds, slits)
 
 
 def gusseted(w: Wanted) -> Addition:
