@@ -30,12 +30,12 @@ def of(made: Draft, kind: str) -> list[str]:
     return [piece.name for piece in made.pieces if piece.name.startswith(kind)]
 
 
-@pytest.mark.parametrize("kind", [*OPENING, "pocket", "loop", "ring tab", "strap"])
+@pytest.mark.parametrize("kind", [*OPENING, "pocket", "moulded pocket", "loop", "ring tab", "strap"])
 @pytest.mark.parametrize(
     ("name", "on"), [("spar-bag", "front"), ("kit-bag", "body"), ("whetstone", "back"), ("eaves-blade", "body")]
 )
 def test_it_meets_what_it_is_sewn_to_and_its_flap_shuts(name: str, on: str, kind: str) -> None:
-    flap = {"patch__flap": "snap 10"} if "pocket" in kind else {}
+    flap = {"patch__flap": "snap 10"} if kind in (*OPENING, "pocket") else {}
     if (name, kind) == ("eaves-blade", "gusseted pocket"):
         with pytest.raises(InputError, match="corners of 12 mm"):
             draft(sewn(name, on, kind, **flap))
@@ -129,6 +129,17 @@ def test_a_gussets_edges_are_slit_where_they_turn() -> None:
     front = made.lies["gusseted pocket"](np.array([[0.0, 40.0]])).at[0]
     back = made.lies["front"](np.zeros((1, 2))).at[0]
     assert front[2] - back[2] == pytest.approx(20.0 + 1.6)  # the room through it, between the leather's faces
+
+
+@pytest.mark.parametrize("tool", ["6", "15"])
+def test_what_is_pressed_round_a_tools_end_takes_up_what_is_told(tool: str) -> None:
+    made = draft(sewn("spar-bag", "front", "moulded pocket", patch__tool=tool, patch__height="80"))
+    (asked,) = (each for each in Assembled(made).strains if each.piece == "moulded pocket")
+    assert asked.least == pytest.approx(-made.value("patch.taken"), abs=0.01)
+    assert asked.most < 1e-3
+    top = made.lies["moulded pocket"](np.array([[0.0, 70.0]])).at[0, 2]
+    seat = made.lies["front"](np.zeros((1, 2))).at[0, 2]
+    assert top - seat == pytest.approx(float(tool) + 1.0 + 1.6, abs=1.0)  # round the tool, less what thread draws down
 
 
 @pytest.mark.parametrize(("across", "up", "told"), [("0", "0", False), ("0", "28", True)])

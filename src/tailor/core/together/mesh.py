@@ -96,11 +96,21 @@ class Skin:
         middle = corners.mean(axis=1)
         return middle, np.linalg.norm(corners - middle[:, None, :], axis=2).max(axis=1)
 
+    @cached_property
+    def _ball(self) -> tuple[Array, float]:
+        """A ball about the whole of it: its middle, (3,), and its radius, mm."""
+        middle = self.placed.at.mean(axis=0)
+        return middle, float(np.linalg.norm(self.placed.at - middle, axis=1).max()) + THIN
+
     def crossed(self, at: Array, way: Array) -> list[tuple[float, Array]]:
         """Where a line through a place goes through it: how far along the line, and at which flat point.
 
         way: (3,) of length 1.
         """
+        centre, reach = self._ball
+        away = centre - at
+        if away @ away - (away @ way) ** 2 > reach**2:
+            return []
         middle, radius = self._balls
         apart = middle - at
         beside = np.sqrt(np.maximum((apart**2).sum(axis=1) - (apart @ way) ** 2, 0.0))

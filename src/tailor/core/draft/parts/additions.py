@@ -20,6 +20,7 @@ from tailor.core.draft.worn.carry import ROW_GAP, row_places
 from tailor.core.draft.worn.straps import hole_row
 from tailor.core.draft.worn.strips import Strip, crosswise
 from tailor.core.draft.worn.turned import half_round
+from tailor.core.placed.domed import Domed
 from tailor.core.placed.lies import FRONT, Bent
 from tailor.core.placed.path import looped
 
@@ -46,7 +47,11 @@ def _moulded(w: Wanted) -> Addition:
     outline = paths.closed(paths.box(-out, -more, out, w.tall), (turn, turn, 1.0, 1.0))
     made = finished(panel(w.name, outline, w.leather.thickness, said=" · mould before sewing"))
     sewing = Sewing(w.name, ((w.name, w.name, own), (SEAT, w.under, seat)))
-    return Addition((made,), "upper edge", flat / 2 + w.margin, w.tall, sewings=(sewing,), fullness=more / (toe + more))
+    line = bowed(w.leather, w.number("tool") + 2 * PLAY, flat, over)
+    return Addition(
+        (made,), "upper edge", flat / 2 + w.margin, w.tall, sewings=(sewing,), fullness=more / (toe + more),
+        lies={w.name: Domed(line, flat / 2 - toe, w.margin + toe, w.leather.thickness / 2)},
+    )  # fmt: skip
 
 
 def _loop(w: Wanted) -> Addition:
