@@ -131,6 +131,15 @@ def test_a_gussets_edges_are_slit_where_they_turn() -> None:
     assert front[2] - back[2] == pytest.approx(20.0 + 1.6)  # the room through it, between the leather's faces
 
 
+def test_what_is_sewn_round_a_sharp_bend_is_told_and_ended() -> None:
+    job = sewn("spar-bag", "front", "pocket", patch__width="270", patch__height="60")
+    (said,) = [v for v in judge(job, draft(job)) if "lies down on" in v.name]
+    assert (said.ruling, said.value > 200) == ("stop", True)
+    for remedy in said.remedies:
+        job = job.typed(*remedy)
+    assert not [v for v in judge(job, draft(job)) if "lies down on" in v.name]
+
+
 @pytest.mark.parametrize("tool", ["6", "15"])
 def test_what_is_pressed_round_a_tools_end_takes_up_what_is_told(tool: str) -> None:
     made = draft(sewn("spar-bag", "front", "moulded pocket", patch__tool=tool, patch__height="80"))

@@ -9,7 +9,7 @@ from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.flat_goods.reached import reached
 from tailor.core.measure import Theme
 from tailor.core.placed.held import Room
-from tailor.core.placed.lies import Seated
+from tailor.core.placed.lies import Laid, Seated
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled, Met
 from tailor.core.together.pockets import Pocket
@@ -131,6 +131,7 @@ def _stands_clear(settings: Settings, draft: Draft, whole: Assembled) -> Iterato
         own = [piece.name for piece in draft.pieces if piece.name == name or piece.name.startswith(f"{name} ")]
         own = [each for each in own if each not in draft.added.values() or each == name]
         seat = settings.word(f"{slot}.on")
+        yield from _lies_down(settings, whole, slot, name, seat)
         if seat not in whole.skins or not any(isinstance(whole.lies.get(each), Seated) for each in own):
             continue
         under = whole.beneath(own, seat)
@@ -140,3 +141,19 @@ def _stands_clear(settings: Settings, draft: Draft, whole: Assembled) -> Iterato
             if under else "Put together, no other leather lies where it stands out.",
             name, 0.0, ((f"{slot}.kind", "pocket"),) if under else (), Theme.SEWN_ON,
         )  # fmt: skip
+
+
+def _lies_down(settings: Settings, whole: Assembled, slot: str, name: str, seat: str) -> Iterator[Verdict]:
+    """What is sewn level on leather that goes round a corner, where that asks more of it than it bears."""
+    if not isinstance(whole.lies.get(name), Laid):
+        return
+    bears = settings.number("leather.stretch_across"), settings.number("leather.gather")
+    for asked in whole.strains:
+        share = max(asked.most / bears[0], -asked.least / bears[1])
+        if asked.piece == name and share > 1:
+            moved = let_go(*(f"{slot}.{way}" for way in ("across", "up", "width", "height")))
+            yield Verdict(
+                f"The {name} lies down on the {seat}", at_most(share, 1.0, WORSE), 100 * share, 100.0, "%",
+                f"The {seat} bends under it, and it would have to stretch or gather more than it bears: sew it where "
+                "that is level.", name, 0.0, moved, Theme.SEWN_ON, ceiling=True,
+            )  # fmt: skip
