@@ -157,24 +157,66 @@ def proposed(
     """
     asked = asked or guessed(job.loft, job.zones)
     order = ranked(asked, job.loft, job.zones)
-    count = 0
+    count, waiting = 0, list[_Begun]()
     for k, one in enumerate(order):
         said = styles.style(one.style).said
         tell(said, k / len(order))
-        made_for = one.mark >= GOES
         if one.never:
             yield Refusal(one.style, said, one.why)
-        elif (not made_for and count >= ENOUGH) or count >= MOST:
-            yield Refusal(one.style, said, one.why if not made_for else f"{one.why}; others suit as well")
-        else:
-            found = _whole(job, one, asked)
+            continue
+        made_for = one.mark >= GOES
+        begun = _begun(job, one, asked) if made_for and count + len(waiting) < MOST else None
+        if begun is not None and not begun.at_once:  # whatever is ready is shown before
+            waiting.append(begun)
+            continue
+        for earlier in waiting if begun is None else ():
+            found = earlier.whole()
             count += isinstance(found, Offer)
             yield found
+        waiting = waiting if begun is not None else []
+        if begun is None and ((not made_for and count >= ENOUGH) or count >= MOST):
+            yield Refusal(one.style, said, one.why if not made_for else f"{one.why}; others suit as well")
+            continue
+        found = (begun or _begun(job, one, asked)).whole()
+        count += isinstance(found, Offer)
+        yield found
+    yield from (begun.whole() for begun in waiting)
 
 
-def _whole(job: Job, one: Suited, asked: Asked) -> Offer | Refusal:
-    """One construction proposed as a whole case: with its carriage and its closure, put right where it wants it."""
-    said = styles.style(one.style).said
+@dataclass(frozen=True)
+class _Begun:
+    """One construction as it is first drafted for what is asked. best: None where it cannot be, and why."""
+
+    job: Job
+    one: Suited
+    asked: Asked
+    best: Drafted | None
+    why: str
+
+    @property
+    def at_once(self) -> bool:
+        """Whether nothing of it has to be put right."""
+        if self.best is None:
+            return True
+        amiss = {v.name for v in self.best[2] if v.ruling is not Ruling.OK}
+        return not graveness(self.best[2])[0] and not amiss & EASED.keys()
+
+    def whole(self) -> Offer | Refusal:
+        """It as a whole case, put right where it wants it."""
+        if self.best is None:
+            return Refusal(self.one.style, styles.style(self.one.style).said, self.why)
+        best = self.best
+        for trouble, steps in EASED.items():
+            if any(v.name == trouble for v in best[2] if v.ruling is not Ruling.OK):
+                best = _better(best, steps)
+        if graveness(best[2])[0]:
+            righted = put_right(best[0], most=6, facts=False)
+            best = righted.job, righted.made, righted.said
+        return _offered(self.job, self.one, self.asked, best)
+
+
+def _begun(job: Job, one: Suited, asked: Asked) -> _Begun:
+    """One construction drafted with its leather and the first way to carry it that goes, or the least grave."""
     tooling = job.tooling if one.style == job.style else ()  # another construction has other pieces
     bare = replace(job, style=one.style, tooling=tooling)
     best: Drafted | None = None
@@ -188,14 +230,12 @@ def _whole(job: Job, one: Suited, asked: Asked) -> Offer | Refusal:
         best = trial if best is None or graveness(trial[2]) < graveness(best[2]) else best
         if not graveness(best[2])[0]:
             break
-    if best is None:
-        return Refusal(one.style, said, why)
-    for trouble, steps in EASED.items():
-        if any(v.name == trouble for v in best[2] if v.ruling is not Ruling.OK):
-            best = _better(best, steps)
-    if graveness(best[2])[0]:
-        righted = put_right(best[0], most=6, facts=False)
-        best = righted.job, righted.made, righted.said
+    return _Begun(job, one, asked, best, why)
+
+
+def _offered(job: Job, one: Suited, asked: Asked, best: Drafted) -> Offer | Refusal:
+    """What came of one construction, offered if it is without a stop."""
+    said = styles.style(one.style).said
     stops, looks = graveness(best[2])
     if stops:
         worst = best[2][0]
