@@ -15,7 +15,7 @@ from tailor.core.checks.verdict import Ruling
 from tailor.core.job import draft, judge
 from tailor.core.keys import KEYS
 from tailor.core.measure import Kind
-from tailor.core.picking import picks
+from tailor.core.picking import Offer, picks, proposed
 from tailor.core.righting import graveness, put_right
 from tests.things import job_of, thing
 
@@ -81,3 +81,18 @@ def test_a_plain_object_is_told_again_in_one_line() -> None:
         assert known is not None
         assert (known.kind, known.sizes) == (kind, sizes)
     assert told(thing(3).stations) is None
+
+
+def test_what_has_to_be_put_right_is_offered_after_what_is_ready() -> None:
+    """Nothing waits for it but its place in the order; what is offered is the same."""
+    job = job_of(6)
+    told, begun = list[str](), list[str]()
+    for found in proposed(job, tell=lambda said, share: begun.append(said)):
+        told.append(found.said)
+        if len(told) == 1:
+            assert isinstance(found, Offer)
+            assert len(begun) > 1  # the likeliest was begun before
+    assert set(told) == set(begun)
+    offered, refused = picks(job)
+    assert {each.said for each in (*offered, *refused)} == set(told)
+    assert sum(each.said == begun[0] for each in offered) == 1
