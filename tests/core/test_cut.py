@@ -154,7 +154,7 @@ def test_pieces_are_in_each_others_way_just_where_they_meet(seed, far, turn, ove
     known = shapes.shapes(two, [0, 0], 0.0)
     held = []
     for k, pose in enumerate(np.array([[0, 0.3, 0, 0], [over, turn, far, 0.3 * far]])):
-        corners, discs, edge = np.zeros((40, 2)), np.zeros((shapes.CIRCLES, 3)), np.zeros(4)
+        corners, discs, edge = np.zeros((40, 2)), np.zeros((3, shapes.CIRCLES)), np.zeros(4)
         meeting.laid(known, k, pose, corners, discs, edge)
         held.append((corners, discs, edge, shapely.Polygon(corners[: known.sides[k]])))
     felt = meeting.between(known, 0, *held[0][:3], 1, *held[1][:3], 1e300)
@@ -166,7 +166,7 @@ def test_pieces_are_in_each_others_way_just_where_they_meet(seed, far, turn, ove
 def test_a_piece_is_off_the_leather_just_where_it_leaves_it(seed, x, y, turn):
     leather = side(seed % 5).leather(Asked(Wanted.NOT_LOOSE))
     known = shapes.shapes((Template("a", "a", star(np.random.default_rng(seed), 70), gap=0),), [0], 0.0)
-    corners, discs, edge = np.zeros((40, 2)), np.zeros((shapes.CIRCLES, 3)), np.zeros(4)
+    corners, discs, edge = np.zeros((40, 2)), np.zeros((3, shapes.CIRCLES)), np.zeros(4)
     meeting.laid(known, 0, np.array([0.0, turn, x, y]), corners, discs, edge)
     off = meeting.beyond(known, ground([leather]), 0, corners, discs, edge)
     assert (off == 0) == shapely.covers(leather, shapely.Polygon(corners[: known.sides[0]]))

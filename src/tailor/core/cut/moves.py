@@ -141,7 +141,7 @@ def _descended(
     box: Any,
 ) -> float:  # pragma: no cover - compiled
     """The pose brought where it is less in the way, along and across, slantwise and by turning; what is left of it."""
-    wide = 2 * shapes.circles[k, 0, 2]
+    wide = 2 * shapes.circles[k, 2, 0]
     shift, turn = steps[0] * wide, steps[0] * TURN * wide / shapes.span[k] if shapes.play[k] > 0.0 else 0.0
     least, least_turn = steps[1] * wide, steps[1] * TURN * wide / shapes.span[k]
     tried, better = np.empty(4), np.empty(4)
@@ -194,7 +194,7 @@ def sought(
     poses = np.empty((BEST + 1, 4))
     tried = np.empty(4)
     q = shapes.kind[k]
-    rooms = np.searchsorted(-ground.deepness[q], -SHY * shapes.circles[k, 0, 2])
+    rooms = np.searchsorted(-ground.deepness[q], -SHY * shapes.circles[k, 2, 0])
     if rooms == 0:
         rooms = max(1, np.searchsorted(-ground.deepness[q], 0.0))
     lies = state.on[k]
@@ -242,7 +242,7 @@ def driven_out(
     corners, discs, box = np.empty_like(state.corners[k]), np.empty_like(state.circles[k]), np.empty(4)
     tried, met = np.empty(4), np.zeros(state.on.shape[0], dtype=np.bool_)
     q = shapes.kind[k]
-    rooms = np.searchsorted(-ground.deepness[q], -SHY * shapes.circles[k, 0, 2])
+    rooms = np.searchsorted(-ground.deepness[q], -SHY * shapes.circles[k, 2, 0])
     best = most
     if rooms == 0:
         return best

@@ -1,6 +1,7 @@
 """A first layout, at once: pieces as rows of squares, each put where it touches most and takes least that is scarce.
 
-Compiled. Nothing so laid meets anything, so it is valid as it stands.
+Compiled, with what it lays pieces by: where that changes this must too, for numba looks at one file only when it asks
+whether to compile anew. Nothing so laid meets anything, so it is valid as it stands.
 """
 
 from __future__ import annotations

@@ -24,7 +24,7 @@ GRID = 56  # points across its longer side, where a circle's middle is looked fo
 class Shapes(NamedTuple):
     """Of n pieces, about an origin in the middle of each one's greatest circle.
 
-    corners (n, k, 2), of which `sides` (n,) are used; circles (n, c, 3): x, y, radius, greatest first, of which
+    corners (n, k, 2), of which `sides` (n,) are used; circles (n, 3, c): x, y and radius, greatest first, of which
     `filled` (n,); size (n,): the fourth root of the hull's area; span (n,): the longest way across; kind (n,): which
     leather; bases (n, b) and play (n,): radians, of which `ways` (n,); flips (n,); area (n,), real;
     origin (n, 2): where the origin lies in the template.
@@ -49,10 +49,10 @@ def shapes(templates: Sequence[Template], kinds: Sequence[int], grown: float) ->
     """The shapes of templates, grown by so much (mm). kinds: which leather each asks for."""
     made = [_shape(template.ring.tobytes(), grown) for template in templates]
     n = len(made)
-    corners, circles = np.zeros((n, max((len(m[0]) for m in made), default=0), 2)), np.zeros((n, CIRCLES, 3))
+    corners, circles = np.zeros((n, max((len(m[0]) for m in made), default=0), 2)), np.zeros((n, 3, CIRCLES))
     bases = np.zeros((n, max((len(t.turns.bases) for t in templates), default=0)))
     for k, (template, (ring, discs, *_)) in enumerate(zip(templates, made, strict=True)):
-        corners[k, : len(ring)], circles[k, : len(discs)] = ring, discs
+        corners[k, : len(ring)], circles[k, :, : len(discs)] = ring, discs.T
         bases[k, : len(template.turns.bases)] = np.radians(template.turns.bases)
     return Shapes(
         corners,
