@@ -21,6 +21,7 @@ from tailor.core.measure import Kind, Measure
 from tailor.core.together.assembled import Assembled
 
 OFF = (0.85, 0.93, 1.07, 1.15)  # of what a measure is
+SEWN = 0.3  # share that has something sewn on
 
 
 @cache
@@ -53,6 +54,15 @@ def typed(number: int) -> tuple[Job, dict[str, str]]:
         text = _typed(r, keys.key(str(key)), job, made)
         if text is not None:
             job, words[str(key)] = job.typed(str(key), text), text
+    if r.random() < SEWN and not made.added:
+        on = str(r.choice([piece.name for piece in made.pieces if piece.leather == "body"]))
+        more = {"patch.on": on, "patch.kind": str(r.choice(keys.key("patch.kind").choices)), "patch.flap": "snap 10"}
+        for key, text in [
+            *more.items(),
+            ("patch.up", f"{r.normal(0, 12):.1f}"),
+            ("patch.across", f"{r.normal(0, 8):.1f}"),
+        ]:
+            job, words[key] = job.typed(key, text), text
     return job, words
 
 

@@ -96,11 +96,14 @@ def _goes_in(settings: Settings, draft: Draft, whole: Assembled) -> Iterator[Ver
     holds = "Put together, its leather is clear of all that lies in it."
     if any(isinstance(each, Room) and each.name == worst.name for each in draft.held):
         holds = "Put together, it is as wide, high and deep inside as was asked; its corners are rounded off."
+    slot = next((slot for slot, added in draft.added.items() if worst.piece in _parts_of(draft, added)), None)
+    remedies = let_go("seam.standoff", "fit.approach", "fit.toe", "seam.toe", "fit.clearance") if formed else \
+        let_go("inside.across", "inside.up", "inside.through", "pocket.depth")  # fmt: skip
     yield Verdict(
         "What it holds goes in", ruling, worst.gap, 0.0, "mm", holds if ruling is Ruling.OK else
-        f"Put together, the {worst.piece} would have to lie where {worst.name} lies: give more room.",
-        worst.name, 0.0, let_go("seam.standoff", "fit.approach", "fit.toe", "seam.toe", "fit.clearance") if formed else
-        let_go("inside.across", "inside.up", "inside.through", "pocket.depth"), Theme.SHAPE,
+        f"Put together, the {worst.piece} would have to lie where {worst.name} lies: give more room"
+        f"{'.' if slot is None else ', or sew it elsewhere.'}",
+        worst.name, 0.0, remedies if slot is None else (*let_go(f"{slot}.on"), *remedies), Theme.SHAPE,
     )  # fmt: skip
 
 
@@ -128,8 +131,7 @@ def _reached(draft: Draft, whole: Assembled) -> Iterator[Verdict]:
 def _stands_clear(settings: Settings, draft: Draft, whole: Assembled) -> Iterator[Verdict]:
     """What is sewn on and stands out, where nothing else is to lie once it is shut."""
     for slot, name in draft.added.items():
-        own = [piece.name for piece in draft.pieces if piece.name == name or piece.name.startswith(f"{name} ")]
-        own = [each for each in own if each not in draft.added.values() or each == name]
+        own = _parts_of(draft, name)
         seat = settings.word(f"{slot}.on")
         yield from _lies_down(settings, whole, slot, name, seat)
         if seat not in whole.skins or not any(isinstance(whole.lies.get(each), Seated) for each in own):
@@ -141,6 +143,12 @@ def _stands_clear(settings: Settings, draft: Draft, whole: Assembled) -> Iterato
             if under else "Put together, no other leather lies where it stands out.",
             name, 0.0, ((f"{slot}.kind", "pocket"),) if under else (), Theme.SEWN_ON,
         )  # fmt: skip
+
+
+def _parts_of(draft: Draft, name: str) -> list[str]:
+    """The pieces of one thing that is sewn on: its own, its gusset, its flap."""
+    own = [piece.name for piece in draft.pieces if piece.name == name or piece.name.startswith(f"{name} ")]
+    return [each for each in own if each not in draft.added.values() or each == name]
 
 
 def _lies_down(settings: Settings, whole: Assembled, slot: str, name: str, seat: str) -> Iterator[Verdict]:

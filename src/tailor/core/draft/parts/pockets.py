@@ -114,7 +114,7 @@ def _outline(w: Wanted, fan: Fan, brim: Array) -> Array:
 
 def fullest(w: Wanted) -> float:
     """The share by which a puckered pocket may be wider at its brim."""
-    return float(_rise(w) * np.sin(STEEPEST) / (w.wide / 2))
+    return float(_rise(w) * np.sin(STEEPEST) / max(w.wide / 2, CLOSE))
 
 
 def deepest(w: Wanted) -> float:
