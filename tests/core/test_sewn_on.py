@@ -14,6 +14,7 @@ from tailor.core.placed.fanned import Fan
 from tailor.core.placed.lies import FRONT, Bent, Seated, flat_at
 from tailor.core.placed.path import rounded
 from tailor.core.together.assembled import Assembled
+from tailor.core.together.closing import Closing
 from tailor.core.together.mesh import skin
 
 OPENING = ["puckered pocket", "bellows pocket", "gusseted pocket"]
@@ -210,3 +211,19 @@ def test_nothing_hangs_below_a_boxed_corner() -> None:
     for name in ("front", "back"):
         placed = skin(made.piece(name), made.lies[name]).placed.at
         assert placed[:, 1].min() > low - 6.0
+
+
+def test_what_hangs_on_one_piece_comes_before_what_closes() -> None:
+    def steps(job: Job) -> list[str]:
+        return [step.piece for step in Closing(Assembled(draft(job).unmarked()), {}).steps]
+
+    assert steps(demo.job("kit-bag"))[1:6] == [
+        "pocket row", "right under strap", "left under strap", "left cap", "right cap",
+    ]  # fmt: skip
+    cards = steps(demo.job("crew-cards"))
+    assert cards.index("pocket 1") < cards.index("pocket 2")  # which lies over it
+    bag = steps(sewn("spar-bag", "front", "gusseted pocket", patch__flap="snap 10"))
+    wanted = ["front", "gusseted pocket gusset", "gusseted pocket", "gusseted pocket flap", "back"]
+    assert [each for each in bag if each in wanted] == wanted
+    box = steps(sewn("laser-level", "back", "gusseted pocket"))
+    assert box.index("floor foam") < box.index("back") < box.index("gusseted pocket gusset")

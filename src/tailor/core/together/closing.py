@@ -242,8 +242,8 @@ class Closing:
 
 
 def _ordered(whole: Assembled) -> list[Step]:
-    """Pieces as they come together: the largest of leather first; of those that are held to what there is, what is held
-    to one piece alone before what closes; what nothing holds before that closes.
+    """Pieces as they come together: the largest of leather first; of those that are held to what there is, what hangs
+    on one piece of it alone before what closes, the nearest to that first; what nothing holds before that closes.
     """
     lies = whole.lies
     left = {name: p.area for name, p in whole.pieces.items() if name in lies and p.role is not Role.TEMPLATE}
@@ -258,11 +258,18 @@ def _ordered(whole: Assembled) -> list[Step]:
         for under in left
         if not joins[name] and isinstance(lie := lies[name], Laid) and lie.on is lies[under]
     }
-    steps, there = list[Step](), set[str]()
+    steps, there, closing = list[Step](), set[str](), set[str]()
     while left:
         able = [name for name in left if there & joins[name].keys() or glued.get(name) in there]
         if able:
-            chosen = min(able, key=lambda name: (len(joins[name]) > 1, -left[name]))
+            hung = {name: _hung(joins, there, name) for name in able}
+            sizes = {name: sum(left[each] for each in with_it) for name, (with_it, _) in hung.items()}
+            main = {name for name in able if len(hung[name][0]) > 1 and 2 * sizes[name] > sum(left.values())}
+            chosen = min(able, key=lambda name: (
+                len(hung[name][1]) > 1, name in main,  # most of it, which closes
+                0.0 if name in main else _stands(whole, name, hung[name][1]), len(joins[name]) > 1, -left[name],
+            ))  # fmt: skip
+            closing |= {chosen} if chosen in main or len(hung[chosen][1]) > 1 else set()
         else:
             chosen = max(left, key=lambda name: (whole.pieces[name].leather not in LAID_IN, left[name]))
         by = [seam for other, seams in joins[chosen].items() if other in there for seam in sorted(seams)]
@@ -271,8 +278,29 @@ def _ordered(whole: Assembled) -> list[Step]:
         del left[chosen]
     loose = [step for step in steps if not (step.seams or step.on or step.first)]
     kept = [step for step in steps if step not in loose]
-    closes = max((k for k, step in enumerate(kept) if k and len(joins[step.piece]) > 1), default=len(kept))
+    closes = max((k for k, step in enumerate(kept) if step.piece in closing), default=len(kept))
     return [*kept[:closes], *loose, *kept[closes:]]
+
+
+def _hung(joins: dict[str, dict[str, set[str]]], there: set[str], name: str) -> tuple[set[str], set[str]]:
+    """A piece with all that hangs together with it besides what is there, and on which pieces of that they hang."""
+    found, on, next_ = set[str](), set[str](), [name]
+    while next_:
+        if (one := next_.pop()) not in found:
+            found.add(one)
+            on |= joins[one].keys() & there
+            next_ += joins[one].keys() - there - found
+    return found, on
+
+
+def _stands(whole: Assembled, name: str, on: Collection[str]) -> float:
+    """How far out a piece stands from the faces of those it hangs on, in the mean, to a tenth of a mm."""
+    at, bases = whole.skins[name].placed.at, [whole.skins[each].placed for each in on]
+    if not bases:
+        return 0.0
+    under, out = np.vstack([base.at for base in bases]), np.vstack([base.out for base in bases])
+    nearest = scipy.spatial.cKDTree(under).query(at)[1]
+    return round(float(np.abs(((at - under[nearest]) * out[nearest]).sum(axis=1)).mean()), 1)
 
 
 def _joined(joins: dict[str, dict[str, set[str]]], name: str, pieces: Sequence[str]) -> None:
