@@ -134,11 +134,11 @@ def test_a_gussets_edges_are_slit_where_they_turn() -> None:
 
 def test_what_is_sewn_round_a_sharp_bend_is_told_and_ended() -> None:
     job = sewn("spar-bag", "front", "pocket", patch__width="270", patch__height="60")
-    (said,) = [v for v in judge(job, draft(job)) if "lies down on" in v.name]
+    (said,) = [v for v in judge(job, draft(job)) if v.alike == "Lies down"]
     assert (said.ruling, said.value > 200) == ("stop", True)
     for remedy in said.remedies:
         job = job.typed(*remedy)
-    assert not [v for v in judge(job, draft(job)) if "lies down on" in v.name]
+    assert not [v for v in judge(job, draft(job)) if v.alike == "Lies down"]
 
 
 @pytest.mark.parametrize("tool", ["6", "15"])
@@ -157,12 +157,12 @@ def test_what_stands_where_the_flap_comes_down_is_told(across: str, up: str, tol
     """On the front of a box, below its flap of itself; moved up it stands in the flap's way."""
     job = sewn("laser-level", "front", "bellows pocket", patch__across=across, patch__up=up, patch__height="30",
                patch__width="60")  # fmt: skip
-    (said,) = [v for v in judge(job, draft(job)) if v.name.startswith("Nothing lies where")]
+    (said,) = [v for v in judge(job, draft(job)) if v.alike == "Stands clear"]
     assert (said.ruling == "stop") is told
     if told:
         assert "the back would have to lie where it stands out" in said.reason
         ended = job.typed(*said.remedies[0])
-        assert not [v for v in judge(ended, draft(ended)) if v.name.startswith("Nothing lies where")]
+        assert not [v for v in judge(ended, draft(ended)) if v.alike == "Stands clear"]
 
 
 @pytest.mark.parametrize(("name", "on"), [("spar-bag", "front"), ("kit-bag", "body"), ("laser-level", "front")])

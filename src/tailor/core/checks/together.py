@@ -138,10 +138,10 @@ def _stands_clear(settings: Settings, draft: Draft, whole: Assembled) -> Iterato
             continue
         under = whole.beneath(own, seat)
         yield Verdict(
-            f"Nothing lies where the {name} stands", Ruling.STOP if under else Ruling.OK, 0.0, 0.0, "",
+            f"Stands clear, {name}", Ruling.STOP if under else Ruling.OK, float(bool(under)), 0.0, "pieces",
             f"Put together, the {under} would have to lie where it stands out: sew it elsewhere, or take a flat one."
             if under else "Put together, no other leather lies where it stands out.",
-            name, 0.0, ((f"{slot}.kind", "pocket"),) if under else (), Theme.SEWN_ON,
+            name, 0.0, ((f"{slot}.kind", "pocket"),) if under else (), Theme.SEWN_ON, ceiling=True,
         )  # fmt: skip
 
 
@@ -161,7 +161,7 @@ def _lies_down(settings: Settings, whole: Assembled, slot: str, name: str, seat:
         if asked.piece == name and share > 1:
             moved = let_go(*(f"{slot}.{way}" for way in ("across", "up", "width", "height")))
             yield Verdict(
-                f"The {name} lies down on the {seat}", at_most(share, 1.0, WORSE), 100 * share, 100.0, "%",
+                f"Lies down, {name}", at_most(share, 1.0, WORSE), 100 * share, 100.0, "%",
                 f"The {seat} bends under it, and it would have to stretch or gather more than it bears: sew it where "
                 "that is level.", name, 0.0, moved, Theme.SEWN_ON, ceiling=True,
             )  # fmt: skip
