@@ -405,7 +405,11 @@ def test_a_pocket_is_no_deeper_than_fingers_reach(wide: str, tall: str, ruling: 
     for key, text in told.remedies:
         again = spoken("spar-bag", **{**asked, key.replace(".", "__"): text})
         assert all(v.ruling == "ok" for v in together.verdicts(*again))
-    for kind in ("reinforcement", "strap", "loop"):  # nothing can be put into them, or it falls through
+    for kind in ("puckered pocket", "bellows pocket"):
+        (opens,) = Assembled(spoken("spar-bag", **asked, patch__kind=kind)[1]).pockets
+        assert opens.deep == pytest.approx(pocket.deep, abs=2.0)
+        assert opens.width > pocket.width + 5
+    for kind in ("reinforcement", "strap", "loop", "moulded pocket"):  # nothing is put in, or falls through, or shows
         assert not Assembled(spoken("spar-bag", patch__on="front", patch__kind=kind)[1]).pockets
     left = spoken("spar-bag", patch__on="front", patch__width=wide)[1]
     assert Assembled(left).pockets[0].deep < (81 if wide == "60" else 191)  # of itself it is reached

@@ -10,7 +10,8 @@ import shapely
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Piece
-from tailor.core.placed.lies import Laid, Lie
+from tailor.core.placed.fanned import Bowed
+from tailor.core.placed.lies import Laid, Lie, Patched, Seated
 
 STEP = 1.0  # mm between the places an edge is looked at
 NEXT = 2.5  # times the usual way from hole to hole, beyond which there is no stitch between them
@@ -29,9 +30,10 @@ class Pocket:
 
 
 def pockets(pieces: dict[str, Piece], lies: dict[str, Lie]) -> Iterator[Pocket]:
-    """The pockets of pieces that lie on others."""
+    """The pockets of pieces that lie on others, or stand open on them; none of what is pressed round a tool."""
     for name, lie in lies.items():
-        if isinstance(lie, Laid) and pieces[name].holes:
+        opens = isinstance(lie, Seated) and isinstance(lie.own, Bowed | Patched)
+        if (isinstance(lie, Laid) or opens) and pieces[name].holes:
             yield from _of(pieces[name])
 
 
