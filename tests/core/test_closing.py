@@ -135,3 +135,36 @@ def test_what_it_holds_is_drawn_out_and_a_left_hand_sees_it_mirrored() -> None:
     sight = Sight(0.0, 10.0, np.zeros(3), 1.0)
     one, other = (drawn(s, sight, (400, 600))[:, :, 3] > 0 for s in (inside, inside.mirrored()))
     assert (one[:, ::-1] == other).mean() > 0.999
+
+
+LIFTED = [
+    ("laser-level", {}, "back"),
+    ("whetstone", {"flap.closing": "snap 10"}, "back"),
+    ("shearing-blade", {"flap.closing": "snap 10"}, "flap"),
+    ("site-book", {}, "keeper"),
+    ("spar-bag", {"patch.on": "front", "patch.kind": "pocket", "patch.flap": "snap 10"}, "pocket flap"),
+]
+
+
+@pytest.mark.parametrize(("name", "typed", "moves"), LIFTED)
+def test_what_shuts_it_is_lifted_and_all_else_stays_together(name: str, typed: dict[str, str], moves: str) -> None:
+    job = demo.job(name)
+    for key, text in typed.items():
+        job = job.typed(key, text)
+    shut = Closing(Assembled(draft(job).unmarked()), DYES)
+    lifted = shut.lifted
+    assert lifted is not None
+    assert lifted.steps == shut.steps
+    assert lifted.lifted is None
+    for name_, skin in shut.whole.skins.items():
+        there = lifted.whole.skins[name_].placed.at
+        away = np.linalg.norm(there - skin.placed.at, axis=1) if there.shape == skin.placed.at.shape else np.inf
+        assert bool(np.max(away) > 20) is (name_ in (moves, "handle"))
+    for met, was in zip(lifted.whole.seams, shut.whole.seams, strict=True):
+        assert met.distance < max(0.31, was.distance + 1e-6)  # what is sewn stays so
+    assert all(met.distance < 0.5 for met in lifted.whole.fastened)
+    assert all(each.distance > 20 for each in lifted.whole.shut)
+
+
+def test_what_nothing_shuts_is_not_lifted() -> None:
+    assert Closing(Assembled(draft(demo.job("radio")).unmarked()), DYES).lifted is None

@@ -482,6 +482,11 @@ def test_it_is_looked_at_in_the_round(lay: Callable[[str], Window], qtbot: QtBot
     QTest.keyClick(turning.seen, Key.Key_O)
     assert leather().sum() != front.sum()
     QTest.keyClick(turning.seen, Key.Key_O)
+    assert turning.lift.isVisible()
+    QTest.keyClick(turning.seen, Key.Key_L)  # its flap stands up
+    assert (leather() != front).mean() > 0.05
+    QTest.keyClick(turning.seen, Key.Key_L)
+    assert (leather() == front).all()
     shown.bench.type("leather.thickness", "4", "leather")  # what is shown is not taken for what is wanted
     assert turning.seen.stale
     settle()

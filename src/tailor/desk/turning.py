@@ -72,8 +72,10 @@ class Turning(QWidget):
         self.step.valueChanged.connect(self._redraw)
         self._said = Words()
         self.open = self._button("Cut open", "O", "Cut away what is above the bar", True)
-        self.out = self._button("Draw out", "D", "What it holds, drawn out", True)
+        self.lift = self._button("Lift", "L", "What shuts it lifted: its flap, its strap", True)
+        self.out = self._button("Draw out", "D", "What it holds, drawn out, and what shuts it lifted", True)
         self.open.toggled.connect(self._redraw)
+        self.lift.toggled.connect(self._redraw)
         self.out.toggled.connect(self._redraw)
         row = QHBoxLayout()
         row.setContentsMargins(12, 4, 12, 8)
@@ -83,6 +85,7 @@ class Turning(QWidget):
             row.addWidget(button)
         row.addSpacing(14)
         row.addWidget(self.open)
+        row.addWidget(self.lift)
         row.addWidget(self.out)
         row.addSpacing(14)
         row.addWidget(self.step, 1)
@@ -158,6 +161,7 @@ class Turning(QWidget):
         if first or whole:
             self.step.setValue(self.step.maximum())
         self.step.blockSignals(False)
+        self.lift.setVisible(closing.lifted is not None)
         self.seen.stale = False
         self._redraw()
 
@@ -166,7 +170,9 @@ class Turning(QWidget):
             return
         stage = self.step.value() / TICKS
         whole = self.step.value() == self.step.maximum()
-        solids = self.closing.at(stage, OUT * self.closing.tall if self.out.isChecked() else 0.0)
+        lifts = self.lift.isChecked() or self.out.isChecked()
+        shown = self.closing.lifted if lifts and whole and self.closing.lifted is not None else self.closing
+        solids = shown.at(stage, OUT * self.closing.tall if self.out.isChecked() else 0.0)
         if self._made is not None and self._made.mirrored:
             solids = solids.mirrored()
         plane = (np.array([0.0, 1.0, 0.0]), self._bar()) if self.open.isChecked() and whole else None
@@ -201,6 +207,8 @@ class Turning(QWidget):
             self.seen.turn(*turns[Qt.Key(key)])
         elif key == Qt.Key.Key_O:
             self.open.toggle()
+        elif key == Qt.Key.Key_L:
+            self.lift.toggle()
         elif key == Qt.Key.Key_D:
             self.out.toggle()
         elif key in (Qt.Key.Key_BracketLeft, Qt.Key.Key_BracketRight):
@@ -220,6 +228,8 @@ def _closing(made: Draft, tell: Tell) -> Closing:
     closing = Closing(Assembled(made.unmarked()), dyes())
     if closing.steps:
         closing.at(0.0)  # every piece flat and in its place
+        if closing.lifted is not None:
+            closing.lifted.at(0.0)
     tell("getting ready to draw it", 0.7)
     drawn.ready()
     return closing

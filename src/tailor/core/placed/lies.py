@@ -6,8 +6,8 @@ Space: x across, y up, z out to the front, mm. A map keeps lengths, or tells by 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
-from typing import NamedTuple, Protocol
+from dataclasses import dataclass, field, replace
+from typing import NamedTuple, Protocol, runtime_checkable
 
 import numpy as np
 import shapely
@@ -47,6 +47,18 @@ class Lie(Protocol):
     def creases(self) -> Creases: ...
 
 
+@runtime_checkable
+class Lifts(Protocol):
+    """A map of which a part may be lifted, as a flap is: itself where none is."""
+
+    def lifted(self) -> Lie: ...
+
+
+def lifted(lie: Lie) -> Lie:
+    """How a piece lies once what shuts the case is lifted; the same map where that changes nothing."""
+    return lie.lifted() if isinstance(lie, Lifts) else lie
+
+
 @dataclass(frozen=True)
 class Frame:
     """Where a flat origin lies and which ways a piece's x and y run there, each (3,). Its grain looks along x × y."""
@@ -74,7 +86,8 @@ class Bent:
     across, up: what it looks like from its lower edge, and from its side: how far along the frame, and how far out.
     behind: it lies as its fellow in front would in a mirror, and is drawn as that is, though its grain looks back.
     mitred: where it comes down both ways it lies as the lower of the two does. eased: share by which it is cut narrower
-    than it will lie. follows: folded over on itself, it is bent across as what it lies on is.
+    than it will lie. follows: folded over on itself, it is bent across as what it lies on is. up_lifted: what it looks
+    like from its side once its flap is lifted.
     """
 
     frame: Frame = FRONT
@@ -84,6 +97,10 @@ class Bent:
     mitred: bool = False
     eased: float = 0.0
     follows: bool = False
+    up_lifted: Path | None = None
+
+    def lifted(self) -> Bent:
+        return self if self.up_lifted is None else replace(self, up=self.up_lifted, up_lifted=None)
 
     def __call__(self, flat: Array) -> Placed:
         flat = flat / np.array([1 - self.eased, 1.0])
@@ -152,6 +169,10 @@ class Laid:
     at: tuple[float, float] = (0.0, 0.0)
     turn: float = 0.0
 
+    def lifted(self) -> Laid:
+        on = lifted(self.on)
+        return self if on is self.on else replace(self, on=on)
+
     def __call__(self, flat: Array) -> Placed:
         c, s = np.cos(self.turn), np.sin(self.turn)
         under = self.on(flat @ np.array([[c, s], [-s, c]]) + np.array(self.at))
@@ -179,6 +200,10 @@ class Seated:
     at: tuple[float, float]
     lift: float
 
+    def lifted(self) -> Seated:
+        on, own = lifted(self.on), lifted(self.own)
+        return self if on is self.on and own is self.own else replace(self, on=on, own=own)
+
     def __call__(self, flat: Array) -> Placed:
         here = self.own(flat)
         seat = here.at[:, :2] + np.array(self.at)
@@ -194,6 +219,24 @@ class Seated:
 
 
 @dataclass(frozen=True)
+class Moved:
+    """A piece that is moved as it is, with what it is held to: as that frame was, and as it is then."""
+
+    own: Lie
+    was: Frame
+    now: Frame
+
+    def __call__(self, flat: Array) -> Placed:
+        placed = self.own(flat)
+        was, now = (np.array([frame.across, frame.up, frame.out]) for frame in (self.was, self.now))
+        turn = was.T @ now
+        return Placed((placed.at - self.was.origin) @ turn + self.now.origin, placed.out @ turn)
+
+    def creases(self) -> Creases:
+        return self.own.creases()
+
+
+@dataclass(frozen=True)
 class Patched:
     """A sheet whose parts lie in unlike ways: regions of the flat piece and their maps, the first that holds a place
     telling where it lies; and one for the rest.
@@ -201,6 +244,11 @@ class Patched:
 
     parts: tuple[tuple[Polygon, Lie], ...]
     rest: Lie
+
+    def lifted(self) -> Patched:
+        parts, rest = tuple((region, lifted(lie)) for region, lie in self.parts), lifted(self.rest)
+        same = rest is self.rest and all(one[1] is other[1] for one, other in zip(parts, self.parts, strict=True))
+        return self if same else replace(self, parts=parts, rest=rest)
 
     def __call__(self, flat: Array) -> Placed:
         at, out, left = np.empty((len(flat), 3)), np.empty((len(flat), 3)), np.ones(len(flat), dtype=bool)

@@ -111,6 +111,10 @@ class Twisted:
     own: Array
     by: Array
 
+    def lifted(self) -> Twisted:
+        base = self.base.lifted()
+        return self if base is self.base else replace(self, base=base)
+
     def __call__(self, flat: Array) -> Placed:
         placed = self.base(flat)
         shares = []

@@ -15,7 +15,7 @@ from tailor.core.draft.piece import LAID_IN, Role
 from tailor.core.draft.tooled.put import IN_LEATHER
 from tailor.core.packing import filling
 from tailor.core.placed.held import Carried, Thing
-from tailor.core.placed.lies import Laid
+from tailor.core.placed.lies import Laid, Moved, lifted, upon
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.mesh import Skin
 from tailor.core.together.shapes import Rgb, box, cap, lofted, rods
@@ -110,10 +110,32 @@ class _Leather:
 class Closing:
     """How a case that is put together closes. dyes: of what is seen."""
 
-    def __init__(self, whole: Assembled, dyes: Dyes) -> None:
+    def __init__(self, whole: Assembled, dyes: Dyes, steps: tuple[Step, ...] | None = None) -> None:
+        """steps: as they are known."""
         self.whole = whole
         self.dyes = dyes
-        self.steps = tuple(_ordered(whole))
+        self.steps = tuple(_ordered(whole)) if steps is None else steps
+
+    @cached_property
+    def lifted(self) -> Closing | None:
+        """The same with what shuts it lifted; None where nothing does."""
+        lies = dict(self.whole.draft.lies)
+        moved = {name: up for name, lie in lies.items() if (up := lifted(lie)) is not lie}
+        if not moved:
+            return None
+        joins = _joins(self.whole, self.whole.lies)
+        for name in joins:
+            if joins[name] and name not in moved and joins[name].keys() <= moved.keys():  # goes with what it is held to
+                under = next(iter(joins[name]))
+                at = self._held_at(under, next(iter(joins[name][under])))
+                lies[name] = Moved(lies[name], upon(lies[under], at, 0.0), upon(moved[under], at, 0.0))
+        return Closing(Assembled(replace(self.whole.draft, lies={**lies, **moved})), self.dyes, self.steps)
+
+    def _held_at(self, under: str, by: str) -> tuple[float, float]:
+        """Where on a flat piece a seam or a fastening holds another on it."""
+        piece = self.whole.pieces[under]
+        spots = [(h.seam, h.x, h.y) for h in piece.holes] + [(f.place, f.x, f.y) for f in piece.fittings]
+        return next((x, y) for held_by, x, y in spots if held_by == by)
 
     @cached_property
     def _pieces(self) -> dict[str, _Leather]:
@@ -247,11 +269,7 @@ def _ordered(whole: Assembled) -> list[Step]:
     """
     lies = whole.lies
     left = {name: p.area for name, p in whole.pieces.items() if name in lies and p.role is not Role.TEMPLATE}
-    joins: dict[str, dict[str, set[str]]] = {name: {} for name in left}
-    for held in ((seam.name, seam.pieces) for seam in whole.draft.seams):
-        _joined(joins, *held)
-    for met in whole.fastened:
-        _joined(joins, met.name, met.names)
+    joins = _joins(whole, left)
     glued = {
         name: under
         for name in left
@@ -301,6 +319,16 @@ def _stands(whole: Assembled, name: str, on: Collection[str]) -> float:
     under, out = np.vstack([base.at for base in bases]), np.vstack([base.out for base in bases])
     nearest = scipy.spatial.cKDTree(under).query(at)[1]
     return round(float(np.abs(((at - under[nearest]) * out[nearest]).sum(axis=1)).mean()), 1)
+
+
+def _joins(whole: Assembled, names: Collection[str]) -> dict[str, dict[str, set[str]]]:
+    """What each of some pieces is held to, and by which seams and fastenings."""
+    joins: dict[str, dict[str, set[str]]] = {name: {} for name in names}
+    for held in ((seam.name, seam.pieces) for seam in whole.draft.seams):
+        _joined(joins, *held)
+    for met in whole.fastened:
+        _joined(joins, met.name, met.names)
+    return joins
 
 
 def _joined(joins: dict[str, dict[str, set[str]]], name: str, pieces: Sequence[str]) -> None:

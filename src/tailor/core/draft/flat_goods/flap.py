@@ -21,6 +21,7 @@ NARROWS = 0.08  # of its width, that its end is narrower by on either side
 SHARE = 0.4  # of the front, that it comes down over
 LEAST = 30.0  # mm
 FROM_END = 6.0  # mm from a button's least distance to the flap's end
+LEANS = np.radians(25.0)  # that it leans away when it is lifted
 NONE = "none"
 
 
@@ -28,7 +29,7 @@ NONE = "none"
 class Flap:
     """A back with its flap, flat, mm. outline: of both. folds: where it turns. over: flat length over the depth.
 
-    path: seen from its side, up the back and over.
+    path: seen from its side, up the back and over; lifted: as far as the back, and leaning away.
     """
 
     outline: Array
@@ -36,6 +37,7 @@ class Flap:
     over: float
     reach: float
     path: Path
+    lifted: Path
 
 
 def over_depth(leather: Leather, through: float) -> float:
@@ -65,7 +67,8 @@ def flapped(work: Work, back: Array, out: float, top: float, through: float) -> 
     folds = tuple(np.array([(-out, y), (out, y)]) for y in turns)
     runs = [(quarter, -HALF_PI), (over - 2 * quarter, 0.0), (quarter, -HALF_PI), (reach, 0.0)]
     path = Path(tuple(runs), start=(top, 0.0), first=top)
-    return Flap(np.vstack([lower, head[1:], head[:1]]), folds, over, reach, path)
+    lifted = Path(((quarter, LEANS), (over + reach - quarter, 0.0)), start=(top, 0.0), first=top)
+    return Flap(np.vstack([lower, head[1:], head[:1]]), folds, over, reach, path, lifted)
 
 
 def closed_by(work: Work, flap: Flap, front: str, back: str, top: float) -> None:

@@ -25,7 +25,7 @@ from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.measure import Theme
 from tailor.core.placed.lies import ACROSS, UP, Bent, Frame, Lie
-from tailor.core.placed.path import through
+from tailor.core.placed.path import Path, through
 from tailor.core.placed.sewn import adrift, along, brought, twisted
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
@@ -125,7 +125,8 @@ def _sewn_over(
     whole = replace(strip, low=low, high=way.length + beyond)
     made = whole.piece(name, leather.thickness, rows, holes, fittings, slits, at=way.length / 2)
     run = neutral(way) * [-1.0, 1.0]  # how far out behind, and the height
-    plain = Bent(Frame(np.array([x, 0.0, 0.0]), -ACROSS, UP), up=through(run[:, ::-1]))
+    straight = Path(start=(float(run[0, 1]), float(run[0, 0])))
+    plain = Bent(Frame(np.array([x, 0.0, 0.0]), -ACROSS, UP), up=through(run[:, ::-1]), up_lifted=straight)
     own = [np.column_stack([x - places, np.full(len(places), root + v)]) for v in heights]
     own, lie = _come_down(plain, rows, draft.lies.get(back.piece), back, own, lift)
     pieces = [back.rowed(p, names, own, how.hole.value) for p in draft.pieces]

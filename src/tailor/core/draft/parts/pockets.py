@@ -32,6 +32,7 @@ NONE, PLAIN = "none", "plain"
 COLLAR = 2.0  # mm from a pocket's brim to the flap above it
 PLACES = 25  # down the middle of a pocket, that its flap is laid over
 COMES_DOWN = 0.4  # of a pocket, that its flap covers
+LIFTED = np.radians(35.0)  # out from its seat, of a flap that is lifted
 SHORT_OF = 1.5  # mm from a hole to the end of a slit beside it
 MEETS = 0.9  # of half a pocket's width, that a pleat may reach in
 CLOSE = 1e-9
@@ -201,6 +202,9 @@ def _with_flap(w: Wanted, pocket: Addition) -> Addition:
     line = path.through(np.vstack([over, [(row - LANDS, thick / 2), (row + w.margin, thick / 2)]]))
     line = replace(line, first=w.margin - line.length)
     down = -line.first  # from its row to its end
+    away = np.array([row - LANDS, thick / 2]) + down * np.array([np.cos(LIFTED), np.sin(LIFTED)])
+    lifted = path.through(np.array([away, (row - LANDS, thick / 2), (row + w.margin, thick / 2)]))
+    lifted = replace(lifted, first=w.margin - lifted.length)
     tongue = min(0.35 * end, 0.6 * reach)
     ring = [(-end, -down), (end, -down), (out, w.margin), (-out, w.margin)]
     made = panel(name, paths.closed(ring, (tongue, tongue, 2.0, 2.0)), thick)
@@ -219,6 +223,6 @@ def _with_flap(w: Wanted, pocket: Addition) -> Addition:
     made = finished(replace(made, rules=(*made.rules, *cuts)), whole=True)
     return replace(
         pocket, pieces=(*pocket.pieces, made), sewings=(*pocket.sewings, sewing), buttons=buttons,
-        shuts=shuts, lies={**pocket.lies, name: Bent(FRONT, up=line)},
+        shuts=shuts, lies={**pocket.lies, name: Bent(FRONT, up=line, up_lifted=lifted)},
         half=max(pocket.half, out), high=row + w.margin, first=f"{pocket.first}, and its flap all round",
     )  # fmt: skip

@@ -97,7 +97,7 @@ def _strap(work: Work, sheet: Cover, deep: float, wide: float, thick: float) -> 
     turn = leather.offset * HALF_PI
     runs = [(hold + beyond, 0.0), (turn, -HALF_PI), (over, 0.0), (turn, -HALF_PI), (wide, 0.0)]
     behind = np.array([wide - hold, 0.0, -over / 2 - leather.offset])
-    work.lie("keeper", Bent(Frame(behind, UP, ACROSS), up=Path(tuple(runs))))
+    work.lie("keeper", Bent(Frame(behind, UP, ACROSS), up=Path(tuple(runs)), up_lifted=Path()))
     for which, v in (("outer", 7.0), ("inner", hold - 7.0)):
         on = ("keeper", (0.0, v)), ("cover", (hold - edge - v, 0.0))
         work.fit("rapid rivet 7", f"keeper, {which} rivet", "flap.closing", *on)

@@ -123,7 +123,7 @@ def _lies(work: Work, strip: Gusset, stitches: Path, through: float, flap: Flap 
     work.lie("front", flat_at(through / 2 + offset))
     work.lie("gusset", strip.lie(FRONT, stitches))
     work.lie("back", Bent(FRONT.moved((0.0, 0.0, -through / 2 - offset)), up=Path() if flap is None else flap.path,
-        behind=True))  # fmt: skip
+        behind=True, up_lifted=None if flap is None else flap.lifted))  # fmt: skip
 
 
 def _riveted(work: Work, rivet: str, stitch: float, top: float, strip: Gusset) -> None:

@@ -128,7 +128,8 @@ def _lies(work: Work, across: Sleeve, along: Sleeve, give: float, flap: Flap | N
     half = along.line
     x, y = alike(across.line), through(np.vstack([half[::-1] * [-1.0, 1.0], [1.0, half[0, 1]]]), -along.flat)
     work.lie("front", Bent(FRONT, x, y, False, True, give))
-    work.lie("back", Bent(FRONT, x, y if flap is None else y.then(flap.path), True, True, give))
+    work.lie("back", Bent(FRONT, x, y if flap is None else y.then(flap.path), True, True, give,
+        up_lifted=None if flap is None else y.then(flap.lifted)))  # fmt: skip
     if "pocket" in work.pieces:
         work.lie("pocket", Laid(work.lies["front"], work.leather.thickness))
     loft = work.loft
