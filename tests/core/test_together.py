@@ -23,7 +23,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Piece
 from tailor.core.job import Job, draft
 from tailor.core.placed.lies import FRONT, Bent, Frame, Laid, Lie, Swept, strain, upon
-from tailor.core.placed.path import Path, alike, arched, bowed, doubled, mirrored, rounded, through
+from tailor.core.placed.path import Path, alike, arched, bowed, looped, mirrored, rounded, through
 from tailor.core.placed.sewn import sewn_on, slid, twisted
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
@@ -91,10 +91,13 @@ def test_known_things_close() -> None:
     box = Swept(FRONT, rounded([(0, 40), (0, 0), (60, 0), (60, 80), (0, 80), (0, 40)], 0.0))
     assert box(np.array([[3.0, 0.0], [3.0, -280.0]])).at[0] == pytest.approx([0, 40, -3])
     assert np.ptp(box(np.array([[3.0, 0.0], [3.0, -280.0]])).at, axis=0) == pytest.approx(0, abs=1e-9)
-    folded = Bent(FRONT, up=doubled(60.0, 20.0, 2.5))
+    folded = Bent(FRONT, up=looped(60.0, 20.0, 2.5))
     leg = folded(np.array([[1.0, -20.0], [1.0, 20.0], [1.0, -50.0], [1.0, 50.0]])).at
     assert leg[1] - leg[0] == pytest.approx([0, 0, 2.5], abs=1e-9)
     assert leg[3] - leg[2] == pytest.approx([0, 0, 2.5], abs=1e-9)
+    loop = folded(np.column_stack([np.zeros(401), np.linspace(-60, 60, 401)])).at
+    assert loop[:, 2].min() > -1e-9  # what it lies on is not in its way
+    assert np.linalg.norm(np.diff(loop, axis=0), axis=1).sum() == pytest.approx(120, rel=1e-3)
     for chord, length in ((100.0, 101.0), (100.0, 150.0), (40.0, 300.0)):
         runs, up = arched(chord, length)
         path = Path(runs, kinks=(up, *(0.0,) * (len(runs) - 1)))

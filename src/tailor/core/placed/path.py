@@ -170,17 +170,10 @@ def arched(chord: float, length: float) -> tuple[tuple[tuple[float, float], ...]
     return ((leg, 0.0), (np.pi / 2 * chord, -np.pi), (leg, 0.0)), np.pi / 2
 
 
-def doubled(half: float, meet: float, apart: float) -> Path:
-    """A strip from s = -half to half, laid double to its left: places as far as `meet` on either side of its middle lie
-    over one another at the origin, so far apart, mm.
-    """
-    (loop, turn), up = bowed(apart, 2 * (meet - LANDS))
-    leg, kink = half - meet + LANDS, np.pi / 2 - up
-    return Path(((leg, 0.0), (loop, -turn), (leg, 0.0)), (meet - half, 0.0), 0.0, -half, (0.0, kink, kink))
-
-
 def looped(half: float, meet: float, apart: float) -> Path:
-    """A strip laid double as by `doubled`, on something plane: its loop stands away to the left only."""
+    """A strip from s = -half to half, laid double to its left on something plane: places as far as `meet` on either
+    side of its middle lie over one another at the origin, so far apart; its loop stands away to the left only, mm.
+    """
     length = 2 * (meet - LANDS)
     far, near = np.sin(POINTED), np.cos(POINTED)
     ways = np.array([[-far, 1.0, -near], [1 + near, 0.0, -far], [np.pi + POINTED, 1.0, 1.0]])  # along, up, and in all

@@ -12,7 +12,7 @@ from tailor.core.draft.worn.strips import Strip
 from tailor.core.errors import InputError
 from tailor.core.measure import Theme
 from tailor.core.placed.lies import Bent, Frame, upon
-from tailor.core.placed.path import Path, arched, doubled
+from tailor.core.placed.path import Path, arched, looped
 
 MEASURES = (
     measure.pick("handle.kind", Theme.STRAP, "handle", "a handle over the top: a folded strap, or wrapped", "none",
@@ -87,4 +87,4 @@ def _arched(base: Frame, span: float, half: float, reach: float, doubled_: float
     along = Path(((flat, 0.0), *arch, (flat, 0.0)), (-ends, 0.0), kinks=kinks)
     if doubled_ is None:
         return Bent(base, up=along)
-    return Bent(base, across=doubled(half, half / 2, doubled_), up=along)
+    return Bent(base, across=looped(half, half / 2, doubled_), up=along)
