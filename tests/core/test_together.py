@@ -368,7 +368,7 @@ def test_what_is_glued_or_laid_in_lies_on_the_leather(name: str, typed: dict[str
     ]
     assert np.median(between) == pytest.approx(lies_on, abs=0.02)
     # where its leather goes round a corner a lining stands off a little, and foam is pressed
-    assert min(between) > lies_on - (0.6 * whole.skins[inner].thickness if inner == "floor foam" else 0.05)
+    assert min(between) > lies_on - (0.6 * whole.skins[inner].thickness if inner == "floor foam" else 0.08)
     assert max(between) < lies_on + 1.0
     assert min((gap.gap for gap in whole.gaps), default=0.0) > -0.6
     if inner == "lining":  # its feather stands out beyond the cover at both ends, glued round the spine
@@ -461,3 +461,24 @@ def test_it_is_told_and_written_by_the_command_line(tmp_path: File, capsys: pyte
     assert "What it holds goes in" in capsys.readouterr().out
     assert main(["together", job, "-o", str(tmp_path / "bag.step")]) == 2
     assert "end its name in" in capsys.readouterr().err
+
+
+def test_a_seam_through_linings_is_as_thick_as_all_that_lies_there() -> None:
+    """A lined slip case, its panels apart by their linings where they are sewn; a lined cover, its pockets on it."""
+    job = demo.job("whetstone")
+    made = draft(job)
+    thick, lining = made.piece("front").thickness, made.piece("front lining").thickness
+    (main,) = made.seams
+    assert main.stack == pytest.approx(2 * (thick + lining))
+    holes = [made.lies[name](made.piece(name).holes_of("main", name)[3:5]).at for name in ("front", "back")]
+    offset = made.lies["front"](np.zeros((1, 2))).at[0, 2] - made.lies["front lining"](np.zeros((1, 2))).at[0, 2]
+    apart = holes[0][:, 2] - holes[1][:, 2]
+    assert apart == pytest.approx(2 * offset + lining, abs=0.01)
+    cover = draft(demo.job("delivery-notes"))
+    spot = cover.piece("front pocket").cut.mean(axis=0)[None, :]
+    pocket = cover.lies["front pocket"](spot).at[0, 2]
+    walls = [cover.lies[name](np.array([[x, 0.0]])).at[0] for name in ("lining", "cover") for x in (-120.0, 120.0)]
+    near = min(abs(at[2] - pocket) for at in walls[:2])
+    assert near == pytest.approx(
+        (cover.piece("front pocket").thickness + cover.piece("lining").thickness) / 2, abs=0.15
+    )

@@ -67,14 +67,14 @@ def cover(work: Work, inside: tuple[float, float, float], beyond: float) -> Cove
 def pocketed(work: Work, sheet: Cover, depth: float, margin: float, also: tuple[str, ...] = ()) -> None:
     """A pocket at either end, open towards the spine. also: what is caught in their seams."""
     x, y = sheet.out
-    thick = work.leather_for("pocket").thickness
+    thick, under = work.leather_for("pocket").thickness, sum(work.pieces[name].thickness for name in also)
     for side, name in ((1.0, "front pocket"), (-1.0, "back pocket")):
         inner, end = side * (sheet.across - depth), side * sheet.across
         low, high = sorted((inner, side * x))
         work.cut(name, paths.closed(paths.box(low, -y, high, y), 2.0), thick=thick)
         line, corners = paths.bent([(inner, sheet.up), (end, sheet.up), (end, -sheet.up), (inner, -sheet.up)], CORNER)
         edge = paths.edge(line, margin, corners=corners)
-        inside = np.array([-sheet.spine, 0.0, side * (sheet.deep / 2 - thick / 2)])
+        inside = np.array([-sheet.spine, 0.0, side * (sheet.deep / 2 - under - thick / 2)])
         work.lie(name, Bent(Frame(inside, side * ACROSS, UP), behind=True))
         work.join(name, (name, "pocket", edge), ("cover", name, edge), margin=margin, more=also)
         work.finish_first(name, "inner edge, out of reach once sewn", np.array([(inner, -y), (inner, y)]))

@@ -48,14 +48,14 @@ def _upper(points: Array) -> Array:
     return np.asarray(top[np.append(True, np.diff(top[:, 0]) > 1e-9)])
 
 
-def drawn_over(leather: Leather, profile: Array, room: float = 0.0) -> tuple[Chain, float]:
+def drawn_over(leather: Leather, profile: Array, room: float = 0.0, floor: float = 0.0) -> tuple[Chain, float]:
     """The taut neutral line over a profile (k, 2), rising in x and concave, with so much room round it, and how far
-    from its middle it is down in its plane, as steep as the leather comes down, mm.
+    from its middle it is down on what lies so high, as steep as the leather comes down, mm.
     """
     steep = np.radians(leather.approach)
-    end = float((profile[:, 0] + profile[:, 1] / np.tan(steep)).max() + room / np.sin(steep))
+    end = float((profile[:, 0] + (profile[:, 1] - floor) / np.tan(steep)).max() + room / np.sin(steep))
     line = chain(
-        profile[None, :, 0], profile[None, :, 1], room, np.array([[-end, 0.0]]), 0.0, np.array([[end, 0.0]]),
+        profile[None, :, 0], profile[None, :, 1], room, np.array([[-end, floor]]), 0.0, np.array([[end, floor]]),
         leather.offset,
     )  # fmt: skip
     return line, end
@@ -63,7 +63,8 @@ def drawn_over(leather: Leather, profile: Array, room: float = 0.0) -> tuple[Cha
 
 @dataclass(frozen=True)
 class Sleeve:
-    """Leather over a profile, (k, 2) about its middle, with room round it, sewn so far beyond where it is down. mm.
+    """Leather over a profile, (k, 2) about its middle, with room round it, sewn so far beyond where it is down. floor:
+    how high what it is sewn to lies over its middle plane. mm.
 
     Source: geometry, "Wrap", with no welt.
     """
@@ -72,10 +73,11 @@ class Sleeve:
     profile: Array
     room: float
     inset: float
+    floor: float = 0.0
 
     @cached_property
     def _drawn(self) -> tuple[Chain, float]:
-        return drawn_over(self.leather, self.profile, self.room)
+        return drawn_over(self.leather, self.profile, self.room, self.floor)
 
     @property
     def stitch(self) -> float:

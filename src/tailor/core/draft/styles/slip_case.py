@@ -50,8 +50,8 @@ def draft(order: Order) -> Draft:
     give = work.say("panel.give", STRETCHES[leather.temper], f"what {leather.temper} leather gives in a month", "")
     margin = work.margin(2 * (thick + lining))
     high = max(deep / 2 - clear, LEAST)
-    across = Sleeve(leather, stretched(section, max(wide - 2 * clear, LEAST), high), clear + lining, INSET)
-    along = Sleeve(leather, stretched(profile, max(tall - 2 * clear, LEAST), high), clear + lining, INSET)
+    across = Sleeve(leather, stretched(section, max(wide - 2 * clear, LEAST), high), clear + lining, INSET, lining)
+    along = Sleeve(leather, stretched(profile, max(tall - 2 * clear, LEAST), high), clear + lining, INSET, lining)
     stitch, down, foot = across.stitch, along.flat, along.stitch
     flat, up = across.flat * (1 - give), tall / 2
     corner = work.say("panel.corner", min(deep / 2 + lining + INSET + 4.0, 0.6 * flat),
@@ -71,20 +71,21 @@ def draft(order: Order) -> Draft:
     if pocket >= 1:
         _pocket(work, flat, down, up - notch, margin)
     _lies(work, across, along, give, flap)
-    work.join("main", ("front", "front", edge), ("back", "back", edge), margin=margin)
-    for name in ("front", "back") if flap is None else ("front",):
-        work.finish_first(name, "mouth and notch, out of reach once sewn", _brim(outline, up, notch))
-    if flap is not None:
-        closed_by(work, flap, "front", "back", up)
+    linings = ("front lining", "back lining") if lined else ()
     if lined:
         feather = work.given("lining.feather", "cut proud, trimmed after gluing")
         wider = flat + margin + feather
-        for name in ("front lining", "back lining"):
+        for name in linings:
             ring = paths.closed(
                 paths.box(-wider, -down - margin - feather, wider, up), (corner + margin + feather,) * 2 + (2.0, 2.0)
             )
             work.cut(name, _mouth(ring, up, notch), stuff="lining", thick=lining)
             work.lie(name, Laid(work.lies[name.split()[0]], -leather.offset - lining / 2))
+    work.join("main", ("front", "front", edge), ("back", "back", edge), margin=margin, more=linings)
+    for name in ("front", "back") if flap is None else ("front",):
+        work.finish_first(name, "mouth and notch, out of reach once sewn", _brim(outline, up, notch))
+    if flap is not None:
+        closed_by(work, flap, "front", "back", up)
     if work.word("pull.tab") == "under":
         _pull_tab(work, wide, tall, deep)
     _claims(work, notch, clear, leather.temper)
@@ -95,7 +96,7 @@ def draft(order: Order) -> Draft:
     slab = np.vstack([section, (section * FLIPPED)[::-1]])
     layers = [Slab("leather", skins), Slab("leather", skins * FLIPPED)]
     if lined:
-        room = replace(across, room=clear, leather=replace(leather, thickness=lining)).skin(stitch)
+        room = replace(across, room=clear, floor=0.0, leather=replace(leather, thickness=lining)).skin(stitch)
         layers += [Slab("lining", room), Slab("lining", room * FLIPPED)]
     middle = work.loft.tip + tall / 2 - clear
     body = paths.closed(
