@@ -13,7 +13,8 @@ from tailor.core.carried.loft import Array
 from tailor.core.placed.lies import Bent, Creases, Frame, Placed
 from tailor.core.placed.path import Path, through
 
-CLOSE, ROUNDS, STEP = 0.02, 8, 0.8  # mm, steps in which a row is brought to where it lies, and how far each goes
+CLOSE, ROUNDS = 0.02, 8  # mm, and steps in which a row is brought to where it lies
+GAINS, ALIKE = (0.3, 1.6), 1e-9  # how much shorter or longer than it misses by a step may be; mm
 FINE = 6  # places from one hole to the next, between which leather bends evenly
 Made = TypeVar("Made")
 LEVER = 10.0  # mm: how much a part minds lying askew, beside lying aside
@@ -63,11 +64,14 @@ def brought(tried: Callable[[Array], tuple[Array, Made]], at: Array) -> tuple[Ar
     """
     off, made = tried(at)
     best, least = (at, made), np.abs(off).max()
+    gain = np.ones_like(off)
     for _ in range(ROUNDS - 1):
         if least < CLOSE:
             break
-        at = at + STEP * off
+        before, at = off, at + gain * off
         off, made = tried(at)
+        came = before - off  # nearer by the last step, which tells how far the next must go
+        gain = np.clip(np.divide(gain * before, came, out=np.ones_like(off), where=np.abs(came) > ALIKE), *GAINS)
         if np.abs(off).max() < least:
             best, least = (at, made), np.abs(off).max()
     return best
