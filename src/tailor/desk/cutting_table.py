@@ -137,7 +137,9 @@ class CuttingTable(QWidget):
         if beside := self.beside():
             painter.setPen(QColor(INK))
             painter.setFont(theme.text(9.5))
-            painter.drawText(QPointF(self.width() * (1 - ROOM) + 8, EDGE + 4), "no room, or aside")
+            left, high = self.width() * (1 - ROOM) + 8, 3 * painter.fontMetrics().height()
+            room = QRectF(left, EDGE + 11 - high, self.width() - left - 4, high)
+            painter.drawText(room, Qt.AlignmentFlag.AlignBottom | Qt.TextFlag.TextWordWrap, "no room, or aside")
             for id_, ring in beside.items():
                 self._draw(painter, id_, ring)
                 painter.setPen(QColor(INK))
