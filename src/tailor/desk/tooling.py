@@ -24,7 +24,7 @@ from tailor.desk.workbench import Workbench
 from tailor.files import drawings, letters
 
 FIRST_WORDS = "T.C."
-SAID = 22  # letters of what one is called on its card
+SAID, ALL_SAID = 22, 66  # letters of what one is called on its card, and of a few on all together
 HELP = (
     "Nothing is on the leather yet. F puts a border round a field, I a picture, L lettering, K your mark: on the piece "
     "under the mouse, or on the first."
@@ -182,7 +182,8 @@ class ToolStrip(QWidget):
             self._row.insertWidget(number - 1, card)
             self.cards.append(card)
         for number, (card, asked) in enumerate(zip(self.cards, every, strict=True), 1):
-            title = asked.title if len(asked.title) <= SAID else f"{asked.title[: SAID - 1]}…"
+            most = max(SAID, ALL_SAID // len(every))
+            title = asked.title if len(asked.title) <= most else f"{asked.title[: most - 1]}…"
             card.setText(f"{number}  {title}".replace("&", "&&"))
             card.setChecked(number == self.number)
             card.setToolTip(f"Number {number}: {asked.title}, {asked.where}")
