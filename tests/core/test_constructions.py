@@ -129,12 +129,12 @@ def test_a_slip_case_goes_round_its_stone() -> None:
     across = np.ptp(holes(found, "front", "main", "front")[:, 0]) / (1 - give)
     stone = box(-21.0, -8.5, 21.0, 8.5).buffer(4.0 + clear + lining, quad_segs=FINE)  # its corners are round, 4 mm
     steep = np.radians(50.0)  # as soft leather comes down
-    end = 21.0 + 8.5 / np.tan(steep) + (4.0 + clear + lining) / np.sin(steep)
+    end = 21.0 + (8.5 - lining) / np.tan(steep) + (4.0 + clear + lining) / np.sin(steep)  # down on its lining
     stitch = end + 1.5
-    hull = shapely.union_all([stone, LineString([(-end, 0), (end, 0)])]).convex_hull
-    whole = shapely.union_all([hull.buffer(offset, quad_segs=FINE),
-                               LineString([(-stitch, 0), (stitch, 0)]).buffer(offset, quad_segs=FINE)])  # fmt: skip
-    over = whole.exterior.intersection(box(-stitch, 0.0, stitch, 99))
+    hull = shapely.union_all([stone, LineString([(-end, lining), (end, lining)])]).convex_hull
+    level = LineString([(-stitch, lining), (stitch, lining)])
+    whole = shapely.union_all([hull.buffer(offset, quad_segs=FINE), level.buffer(offset, quad_segs=FINE)])
+    over = whole.exterior.intersection(box(-stitch, lining, stitch, 99))
     assert across == pytest.approx(over.length, abs=0.2)
     assert thick == 1.8
     lined = piece(found, "front lining")["cut"]
