@@ -33,7 +33,8 @@ from tailor.core.settings import Settings
 
 PATCHES = ("patch", "patch2", "patch3")  # what is sewn on pieces while they lie flat, one after another
 ORDINALS = dict(zip(PATCHES, ("", "2nd: ", "3rd: "), strict=True))
-POCKETS = ("pocket", "puckered pocket", "bellows pocket", "gusseted pocket")
+STANDING = "puckered pocket", "bellows pocket", "gusseted pocket"
+POCKETS = ("pocket", *STANDING)
 SEWN_ON = ("pocket", "puckered pocket", "bellows pocket", "gusseted pocket", "moulded pocket", "loop", "strap",
            "ring tab", "reinforcement")  # fmt: skip
 
@@ -133,7 +134,7 @@ class _Slot:
                 f"give {' or '.join(p.name for p in able)}",
             )  # fmt: skip
         how = stitching_of(self.settings, leather_of(self.settings), ends=2)
-        room = room_on(on, draft)
+        room = room_on(on, draft, kind in STANDING)
         margin = Stack((Layer("its own", self.leather.thickness), Layer("under it", on.thickness))).margin()
         wanted, why = self._wanted(_unused(kind, draft), kind, how, room, margin)
         if kind not in USUAL and min(wanted.wide, wanted.tall) < 2 * wanted.margin + LEAST:

@@ -18,8 +18,10 @@ ROUND, FORMED = 60.0, 20.0  # mm: nothing is sewn of itself where leather bends 
 OVER = 60.0  # mm over a piece within which nothing else may lie
 
 
-def room_on(on: Piece, draft: Draft) -> tuple[float, float, float, float]:
-    """Left, low, right and high of the largest rectangle on a piece where something can be sewn."""
+def room_on(on: Piece, draft: Draft, stands: bool) -> tuple[float, float, float, float]:
+    """Left, low, right and high of the largest rectangle on a piece where something can be sewn. stands: it stands out
+    from the piece, and wants it level even where that is formed.
+    """
     low, high = on.cut.min(axis=0), on.cut.max(axis=0)
     step = max(float((high - low).max()) / CELLS, 1.0)
     x, y = (np.arange(a + step / 2, b, step) for a, b in zip(low, high, strict=True))
@@ -34,7 +36,7 @@ def room_on(on: Piece, draft: Draft) -> tuple[float, float, float, float]:
     open_ = shapely.contains_xy(free, at[:, :, 0].ravel(), at[:, :, 1].ravel()).reshape(at.shape[:2])
     lie = draft.lies.get(on.name)
     if lie is not None:
-        open_ &= _round(lie, at, step) >= (FORMED if isinstance(draft, Fitted) else ROUND)
+        open_ &= _round(lie, at, step) >= (FORMED if isinstance(draft, Fitted) and not stands else ROUND)
         open_ &= ~_covered(on, lie, draft, at, step)
     a, c, b, d = _largest(open_)
     return float(low[0] + a * step), float(low[1] + c * step), float(low[0] + b * step), float(low[1] + d * step)
