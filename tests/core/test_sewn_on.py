@@ -11,7 +11,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.placed.fanned import Fan
-from tailor.core.placed.lies import FRONT, Bent, Seated, flat_at
+from tailor.core.placed.lies import FRONT, Bent, Seated, flat_at, strain
 from tailor.core.placed.path import rounded
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.closing import Closing
@@ -69,6 +69,8 @@ def test_pleats_fold_without_any_strain(angle: float, opens: float) -> None:
     side = np.column_stack([np.full(9, 40.0), np.linspace(12.5, 70, 9)])
     assert lie(fan.opened(side)).at == pytest.approx(np.column_stack([side, np.full(9, 0.8)]), abs=1e-9)
     assert fan.opened(side * [-1, 1]) == pytest.approx(fan.opened(side) * [-1, 1])
+    turn = fan.notch(5.0)  # where its edge turns, as far outside the side below as outside the side that leans
+    assert [turn[0] - 40, (turn - fan.corner) @ fan.outward] == pytest.approx([5.0, 5.0])
     top = lie(np.array([[0.0, 72.0]])).at[0]
     assert top == pytest.approx([0.0, 12 + 60 * np.cos(opens), 0.8 + 60 * np.sin(opens)])
 
@@ -86,6 +88,8 @@ def test_a_puckered_brim_is_as_long_as_it_is_cut() -> None:
         assert placed[2000, 2] > 10 * share
     side = np.column_stack([np.full(9, 40.0), np.linspace(13, 70, 9)])
     assert lie(fan.opened(side)).at == pytest.approx(np.column_stack([side, np.full(9, 0.8)]), abs=1e-6)
+    within = fan.opened(side[2:]) - [0.02, 0.0]  # beside its stitches it is bent, not sheared
+    assert np.abs(strain(lie, within)).max() < 0.01
     below = np.array([[10.0, 3.0], [-39.0, 11.0]])
     assert lie(below).at == pytest.approx(np.column_stack([below, [0.8, 0.8]]))
     assert lie(below).out == pytest.approx(np.tile([0.0, 0.0, 1.0], (2, 1)))
