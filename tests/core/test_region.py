@@ -17,6 +17,7 @@ from tailor.core.job import Job, draft, judge
 from tailor.core.settings import Settings
 from tailor.core.shell.passage import let_out, tube
 from tailor.core.shell.region import Edges, approach, claimed, closed, sampled, touch_down
+from tailor.core.shell.taut import LEANS, followed
 from tests.things import job_of
 
 ANGLE = np.radians(35.0)
@@ -189,3 +190,15 @@ def test_a_pinned_standoff_is_straight_across_and_a_pinned_toe_as_deep() -> None
     deep = draft(job.typed("seam.toe", "31"))
     assert deep.value("seam.toe") == 31
     assert deep.shell.loft.tip - deep.shell.seam.foot == pytest.approx(31, abs=0.01)
+
+
+def test_leather_follows_hollows_no_steeper_than_it_may() -> None:
+    """Each row as high as any other makes it, told for every two of them; rows in any order."""
+    rng = np.random.default_rng(8)
+    rows, high = rng.permutation(np.cumsum(rng.uniform(0.1, 5, 40))), rng.uniform(0, 20, (40, 12))
+    ends = float(np.median(rows))
+    apart = np.abs(rows[:, None] - rows) * np.tan(LEANS)
+    wanted = (high[None] - apart[:, :, None]).max(axis=1)
+    found = followed(rows, high.copy(), ends)
+    assert found[rows >= ends] == pytest.approx(wanted[rows >= ends])
+    assert np.isinf(found[rows < ends]).all()

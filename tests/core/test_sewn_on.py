@@ -215,6 +215,8 @@ def test_nothing_hangs_below_a_boxed_corner() -> None:
     for name in ("front", "back"):
         placed = skin(made.piece(name), made.lies[name]).placed.at
         assert placed[:, 1].min() > low - 6.0
+        wall = np.abs(placed[placed[:, 1] > low + 30, 0]).max()
+        assert np.abs(placed[:, 0]).max() < wall + 0.1  # what lies beyond its seams is turned in
 
 
 def test_what_hangs_on_one_piece_comes_before_what_closes() -> None:
