@@ -126,16 +126,21 @@ class Closing:
         joins = _joins(self.whole, self.whole.lies)
         for name in joins:
             if joins[name] and name not in moved and joins[name].keys() <= moved.keys():  # goes with what it is held to
-                under = next(iter(joins[name]))
-                at = self._held_at(under, next(iter(joins[name][under])))
-                lies[name] = Moved(lies[name], upon(lies[under], at, 0.0), upon(moved[under], at, 0.0))
+                for under, at in self._held_at(joins[name]):
+                    lies[name] = Moved(self.whole.lies[name], upon(lies[under], at, 0.0), upon(moved[under], at, 0.0))
         return Closing(Assembled(replace(self.whole.draft, lies={**lies, **moved})), self.dyes, self.steps)
 
-    def _held_at(self, under: str, by: str) -> tuple[float, float]:
-        """Where on a flat piece a seam or a fastening holds another on it."""
-        piece = self.whole.pieces[under]
-        spots = [(h.seam, h.x, h.y) for h in piece.holes] + [(f.place, f.x, f.y) for f in piece.fittings]
-        return next((x, y) for held_by, x, y in spots if held_by == by)
+    def _held_at(self, held: Mapping[str, set[str]]) -> list[tuple[str, tuple[float, float]]]:
+        """One place where a piece is held, by what it is held to and by which seams and fastenings: there, and where on
+        its flat piece; none where it is only caught in a seam.
+        """
+        for under, by in held.items():
+            piece = self.whole.pieces[under]
+            spots = [(h.seam, h.x, h.y) for h in piece.holes] + [(f.place, f.x, f.y) for f in piece.fittings]
+            for held_by, x, y in spots:
+                if held_by in by:
+                    return [(under, (x, y))]
+        return []
 
     @cached_property
     def _pieces(self) -> dict[str, _Leather]:

@@ -187,9 +187,9 @@ class _Slot:
             wide = stated(wide.name, WIDE * (right - left), "mm", rule, room=right - left)
             tall = stated(tall.name, HIGH * (high - low), "mm", rule, room=high - low)
         wide = self.settings.settled(wide)
-        deepest = reached(wide.value - 2 * margin) + margin
-        if kind in POCKETS and tall.value > deepest:
-            tall = stated(tall.name, deepest, "mm", "no deeper than the fingers reach", width=wide.value)
+        reach = reached(wide.value - 2 * margin) + margin
+        if kind in POCKETS and tall.value > reach:
+            tall = stated(tall.name, reach, "mm", "no deeper than the fingers reach", width=wide.value)
         tall = self.settings.settled(tall)
         bears = self.settings.number("leather.stretch_across"), self.settings.number("leather.gather")
         wanted = Wanted(
