@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 import shapely
 
 from tailor import demo
+from tailor.core.checks import added
 from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
@@ -131,6 +134,12 @@ def test_a_gussets_edges_are_slit_where_they_turn() -> None:
     assert 0.5 < made.value("patch.edges") <= 1.0
     asked = next(each for each in Assembled(made).strains if each.piece == strip.name)
     assert asked.most < demo.job("spar-bag").settings.number("leather.stretch_across")
+    job, asked_of = sewn("spar-bag", "front", "gusseted pocket"), made.reasons["patch.edges"]
+    for share, ruling in ((asked_of.value, "ok"), (1.2, "look"), (1.7, "stop")):
+        told = replace(made, reasons={**made.reasons, "patch.edges": replace(asked_of, value=share)})
+        (said,) = added.verdicts(job.settings, told)
+        assert (said.ruling, said.value) == (ruling, 100 * share)
+    assert not list(added.verdicts(job.settings, draft(job.typed(*said.remedies[0]))))
     front = made.lies["gusseted pocket"](np.array([[0.0, 40.0]])).at[0]
     back = made.lies["front"](np.zeros((1, 2))).at[0]
     assert front[2] - back[2] == pytest.approx(20.0 + 1.6)  # the room through it, between the leather's faces

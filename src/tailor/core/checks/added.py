@@ -11,9 +11,17 @@ from tailor.core.settings import Settings
 
 
 def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
-    """Verdicts on each pocket that is moulded round the end of a small tool."""
+    """Verdicts on each pocket that is moulded round a small tool's end, or has a gusset that turns its corners."""
     most = settings.number("leather.gather") + settings.number("leather.stretch_along")
     for slot, name in draft.added.items():
+        if (edges := draft.reasons.get(f"{slot}.edges")) is not None:
+            ruling = at_most(edges.value, 1.0, 1.5)
+            yield Verdict(
+                f"Edges go round their corners, {name}", ruling, 100 * edges.value, 100.0, "%",
+                "Slit between the stitches, the edges of its gusset lie down." if edges.value <= 1 else
+                "Even slit, its gusset's edges stretch more than they bear: make it larger, thinner, or give it bellows.",
+                name, 0.0, ((f"{slot}.kind", "bellows pocket"),) if edges.value > 1 else (), Theme.SHAPE, ceiling=True,
+            )  # fmt: skip
         if (reason := draft.reasons.get(f"{slot}.taken")) is None:
             continue
         ruling = at_most(reason.value, most, 1.5 * most)
