@@ -19,7 +19,7 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
             yield Verdict(
                 f"Edges go round their corners, {name}", ruling, 100 * edges.value, 100.0, "%",
                 "Slit between the stitches, the edges of its gusset lie down." if edges.value <= 1 else
-                "Even slit, its gusset's edges stretch more than they bear: make it larger, thinner, or give it bellows.",
+                "Even slit, its gusset's edges stretch more than they bear: make it larger, or give it bellows.",
                 name, 0.0, ((f"{slot}.kind", "bellows pocket"),) if edges.value > 1 else (), Theme.SHAPE, ceiling=True,
             )  # fmt: skip
         if (reason := draft.reasons.get(f"{slot}.taken")) is None:
