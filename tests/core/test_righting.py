@@ -25,13 +25,17 @@ def wrong(job: Job) -> set[str]:
 
 
 def test_a_line_asked_for_is_ended_at_the_price_of_another_no_graver(coarse: Job) -> None:
-    """More room ends it; the looser case then holds less by friction, which all together would not be better."""
+    """More room ends it; the looser case then holds less by friction. All together go on from there, to a flap."""
     assert wrong(coarse) == {COARSE}
     righted = put_right(coarse, only=COARSE)
     assert righted.taken == (("fit.clearance", "1.3mm"),)
     assert wrong(righted.job) == {v.name for v in righted.left} != {COARSE}
     assert graveness(righted.said) == graveness(judge(coarse, draft(coarse)))
-    assert put_right(coarse).taken == ()
+    whole = put_right(coarse)
+    assert whole.taken == (("fit.clearance", "1.3mm"), ("flap.closing", "snap 10"))
+    assert whole.left == ()
+    assert not wrong(whole.job)
+    assert put_right(coarse, untouched=("flap.", "keeper.", "mould.")).taken == ()  # where that leads nowhere, stay
 
 
 def test_of_two_lines_only_the_one_asked_for_is_put_right(coarse: Job) -> None:

@@ -139,9 +139,9 @@ def test_a_back_that_stands_higher_holds_a_keeper_round_the_object(name: str) ->
 @pytest.mark.parametrize(
     ("name", "pinned", "said"),
     [
-        ("eaves-blade", {"keeper.way": "over"}, "loop out of the back stands where"),
-        ("eaves-blade", {"keeper.way": "round"}, "too little for a keeper"),
-        ("spar-hook", {"keeper.way": "round"}, "no leather stands above the mouth"),
+        ("eaves-blade", {"keeper.way": "over", "loop.landing": "back"}, "loop out of the back stands where"),
+        ("eaves-blade", {"keeper.way": "round", "loop.rise": "7"}, "too little for a keeper"),
+        ("spar-hook", {"keeper.way": "round", "back.above": "0"}, "no leather stands above the mouth"),
         ("shears", {"keeper.way": "over", "flap.closing": "plain"}, "cannot both"),
         ("shears", {"strap.buckle": "buckle 38"}, "too narrow for two rings"),
         ("shears", {"loop.landing": "clip", "belt.width": "50"}, "takes a belt up to 45"),
@@ -153,6 +153,20 @@ def test_a_back_that_stands_higher_holds_a_keeper_round_the_object(name: str) ->
 def test_what_cannot_be_is_said_in_one_sentence(name: str, pinned: dict[str, str], said: str) -> None:
     with pytest.raises(InputError, match=said):
         made_with(name, **{k.replace(".", "__"): v for k, v in pinned.items()})
+
+
+def test_what_goes_over_or_round_is_made_room_for_where_nothing_is_pinned() -> None:
+    """A flap rises where the loop out of the back would, which is sewn on then; a keeper has leather to stand on."""
+    flapped, made = made_with("eaves-blade", flap__closing="snap 10")
+    assert flapped.settings.word("loop.landing") == "sewn"
+    assert made.tab is None
+    assert flapped.typed("flap.closing", "none").settings.word("loop.landing") == "back"
+    for name in ("eaves-blade", "spar-hook"):
+        _, made = made_with(name, keeper__way="round")
+        low = made.value("keeper.at") - made.value("keeper.width") / 2
+        top = made.value("mouth.y") + made.value("back.above") if made.tab is None else made.tab.begins
+        assert low >= made.value("mouth.y") + 2.9
+        assert low + made.value("keeper.width") <= top + 0.1
 
 
 def test_a_flap_covers_the_mouth_and_its_reach_lengthens_it() -> None:

@@ -48,7 +48,7 @@ from tailor.core.errors import InputError
 from tailor.core.keys import KEYS
 from tailor.core.leather.stitching import METHODS
 from tailor.core.maker import Maker
-from tailor.core.measure import Kind
+from tailor.core.measure import STYLE, Kind
 from tailor.core.settings import Settings
 from tailor.core.units import System
 
@@ -79,7 +79,8 @@ class Job:
         incoming.named(self.name, "name")
         every_zone(self.zones)
         tooling.checked(self.tooling)
-        usual = dict(styles.style(self.style).usual)
+        style = styles.style(self.style)
+        usual = {**style.usual, **style.beside(self.settings.pinned)}
         if self.settings.usual != usual or self.settings.style != self.style:
             object.__setattr__(self, "settings", replace(self.settings, usual=usual, style=self.style))
 
@@ -96,7 +97,12 @@ class Job:
         return replace(self, settings=replace(self.settings, maker=maker, taken=maker.taken))
 
     def typed(self, key: str, text: str) -> Job:
-        """With what the maker typed for a setting or what is tooled, or `auto`. Raises InputError naming the key."""
+        """With what the maker typed for a setting or what is tooled, or `auto`; or of another construction (`style`).
+
+        Raises InputError naming the key.
+        """
+        if key == STYLE:
+            return replace(self, style=text.strip())
         if key.startswith("tooling."):
             return replace(self, tooling=tooling.typed(self.tooling, key, text, self.units))
         return replace(self, settings=self.settings.typed(key, text, self.units))

@@ -29,6 +29,7 @@ from tailor.core.units import (
 
 Value = float | int | str
 AUTO = "auto"
+STYLE = "style"  # the key of the construction, where that of a setting may stand
 
 
 class Theme(Enum):

@@ -22,7 +22,8 @@ from tailor.core.draft.worn.hang import GUESSED
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.keys import Value
-from tailor.core.righting import graveness, put_right
+from tailor.core.measure import STYLE
+from tailor.core.righting import FACT, graveness, put_right
 
 THIN = 0.15  # of its width, below which a plain thing is taken for cards
 FLAT = 0.25  # below which for a book; up to twice that for a slab
@@ -210,7 +211,7 @@ class _Begun:
             if any(v.name == trouble for v in best[2] if v.ruling is not Ruling.OK):
                 best = _better(best, steps)
         if graveness(best[2])[0]:
-            righted = put_right(best[0], most=6, facts=False)
+            righted = put_right(best[0], most=6, untouched=(FACT, STYLE))
             best = righted.job, righted.made, righted.said
         return _offered(self.job, self.one, self.asked, best)
 

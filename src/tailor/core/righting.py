@@ -44,43 +44,55 @@ def put_right(
     job: Job,
     tell: Tell = lambda said, share: None,
     most: int = MOST_TRIES,
-    facts: bool = True,
+    untouched: tuple[str, ...] = (),
     only: str | None = None,
 ) -> Righted:
     """Take whatever remedies make the ledger less grave, gravest verdict first, until none does.
 
+    Where no remedy of a verdict does, one is tried that ends it at the price of another no graver, whose own remedies
+    may help; what comes of that is taken only where it is less grave in the end.
+
     tell: called before each draft with what is tried and how far it is; it may stop by raising. most: drafts that it
-    may take. facts: remedies that state a fact of the object may be taken too. only: the verdict
-    to be put right, by its name; all where none is given. Raises InputError
-    where the job cannot be drafted and no remedy of the sentence is known.
+    may take. untouched: what the keys begin with whose remedies are not taken, as of facts of the object. only: the
+    verdict to be put right, by its name; all where none is given. Raises InputError where the job cannot be drafted.
     """
     made = draft(job)
-    said, taken, tries = judge(job, made), list[tuple[str, str]](), 0
-    refused = set[str]()
+    now = best = Righted(job, made, judge(job, made), ())
+    refused, seen, tries = set[str](), {_wrong(now.said)}, 0
     while tries < most:
-        wrong = [v for v in said if v.ruling is not Ruling.OK and v.name not in refused
-                 and only in (None, v.name)]  # fmt: skip
-        if not wrong:
+        verdict = next((v for v in now.left if v.name not in refused and only in (None, v.name)), None)
+        if verdict is None:
             break
-        verdict = wrong[0]
-        found = None
+        step: Righted | None = None
         for steps in _ways(verdict):
-            if not facts and any(key.startswith(FACT) for key, _ in steps):
+            if any(key.startswith(untouched) for key, _ in steps) or tries >= most:
                 continue
             tries += 1
             tell(f"{verdict.name}: {', '.join(f'{k} {v}' for k, v in steps)}", tries / most)
-            other = _tried(job, steps)
-            if other is not None and _better(other[2], said, only):
-                found = (steps, other)
+            other = _tried(now, steps)
+            if other is not None and _better(other.said, now.said, only):
+                step = other
                 break
-            if tries >= most:
-                break
-        if found is None:
+            if step is None and other is not None and _aside(verdict, other.said, now.said, seen):
+                step = other
+        if step is None:
             refused.add(verdict.name)
             continue
-        taken += found[0]
-        job, made, said = found[1]
-    return Righted(job, made, tuple(said), tuple(taken))
+        now = step
+        seen.add(_wrong(now.said))
+        if _better(now.said, best.said, only):
+            best = now
+    return best
+
+
+def _wrong(said: Sequence[Verdict]) -> frozenset[str]:
+    return frozenset(v.name for v in said if v.ruling is not Ruling.OK)
+
+
+def _aside(verdict: Verdict, now: Sequence[Verdict], before: Sequence[Verdict], seen: set[frozenset[str]]) -> bool:
+    """Whether a verdict ended at the price of others no graver, which were not come by before."""
+    wrong = _wrong(now)
+    return verdict.name not in wrong and wrong not in seen and graveness(now) == graveness(before)
 
 
 def _ways(verdict: Verdict) -> Iterator[tuple[tuple[str, str], ...]]:
@@ -93,16 +105,16 @@ def _ways(verdict: Verdict) -> Iterator[tuple[tuple[str, str], ...]]:
     yield from verdict.together
 
 
-def _tried(job: Job, steps: Sequence[tuple[str, str]]) -> tuple[Job, Draft, tuple[Verdict, ...]] | None:
-    """The job with remedies taken, its draft and its verdicts; None where that cannot be, or changes nothing."""
+def _tried(before: Righted, steps: tuple[tuple[str, str], ...]) -> Righted | None:
+    """It with remedies taken; None where that cannot be, or changes nothing."""
     try:
-        other = job
+        other = before.job
         for key, value in steps:
             other = other.typed(key, value)
-        if other == job:
+        if other == before.job:
             return None
         made = draft(other)
-        return other, made, judge(other, made)
+        return Righted(other, made, judge(other, made), (*before.taken, *steps))
     except InputError:
         return None
 

@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString
 
-from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
+from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go, wider
 from tailor.core.draft.draft import Fitted, Hang
 from tailor.core.draft.folded.body import Tab
 from tailor.core.draft.worn.hang import STEADY
@@ -17,6 +17,8 @@ from tailor.core.settings import Settings
 
 EASY = 1.5  # mm of play with which a belt goes through
 FOOT = 25.0  # mm of loop along the belt, below which a case tilts
+HIGHER = 0.75, 1.15  # times what its weight lies too high: what stands out grows less, and the leather weighs too
+LEFT = 20.0  # mm of the object that stand out at the least, to be taken hold of
 
 
 def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
@@ -43,7 +45,8 @@ def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
     yield Verdict(
         "Loop is wide enough not to tilt", at_least(on.foot, wide, wide / 2), on.foot, wide, "mm",
         "A narrow foot on the belt lets the case swing." + (" Make the loop wider." if on.foot < wide else ""),
-        "loop", mouth, (*let_go("loop.width"), ("loop.landing", "sewn"), ("loop.landing", "dangler")), Theme.BELT,
+        "loop", mouth, (*let_go("loop.width"), ("loop.landing", "sewn"), ("loop.landing", "dangler"),
+            *wider(draft, wide - on.foot + 1.0, 2 * (wide - on.foot) + 2.0)), Theme.BELT,
     )  # fmt: skip
     if "slots.length" in draft.reasons:
         yield from _slots(settings, draft)
@@ -81,7 +84,7 @@ def _weighed(settings: Settings, draft: Fitted, hang: Hang) -> Iterator[Verdict]
         "What balances above the belt tips over until the belt stops it."
         + (" Raise the loop, or carry it by a back that reaches higher." if below < 0 else ""),
         f"balances at {hang.whole.y:.0f} mm", y, (*let_go("loop.drop", "loop.rise", "mouth.y"), *_raised(draft, below),
-            ("loop.landing", "handle"), ("loop.landing", "dangler")), Theme.BELT,
+            ("loop.landing", "handle"), ("loop.landing", "dangler"), *_covered(draft, below)), Theme.BELT,
     )  # fmt: skip
     guessed = [name for name in ("object.mass", "object.balance") if name not in settings]
     yield Verdict(
@@ -101,6 +104,13 @@ def _raised(draft: Fitted, below: float) -> tuple[tuple[str, str], ...]:
         return (("loop.rise", f"{draft.value('loop.rise') + up:.0f}mm"),)
     drop = draft.value("loop.drop") - up if "loop.drop" in draft.reasons else 0.0
     return (("loop.drop", f"{drop:.0f}mm"),) if drop > 0 else ()
+
+
+def _covered(draft: Fitted, below: float) -> tuple[tuple[str, str], ...]:
+    """The mouth so much higher, where it may be, and what hangs it with it."""
+    highest, mouth = draft.shell.loft.top - LEFT, draft.value("mouth.y")
+    tried = (mouth + np.ceil(2.0 - times * below) for times in HIGHER) if below < 0 else ()
+    return tuple(("mouth.y", f"{at:.0f}mm") for at in tried if at < highest)
 
 
 def _slots(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
@@ -142,7 +152,7 @@ def _feet(draft: Fitted) -> Verdict:
         "Loop lands on leather", at_least(float(apart[k]), margin - 0.05, margin / 2), float(apart[k]), margin, "mm",
         "The feet of the loop must lie on the back, a margin clear of its welt and its mouth."
         + (" Make it narrower, lower it, or cant it less." if apart[k] < margin - 0.05 else ""),
-        f"at {y:.0f} mm", y, let_go("loop.width", "loop.drop"), Theme.BELT,
+        f"at {y:.0f} mm", y, (*let_go("loop.width", "loop.drop"), *wider(draft, margin, 2 * margin)), Theme.BELT,
     )  # fmt: skip
 
 

@@ -8,12 +8,12 @@ import numpy as np
 
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
-from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
+from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go, wider
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted.panels import panels
 from tailor.core.draft.stuff import bears
 from tailor.core.draft.worn.hang import GRAVITY
-from tailor.core.measure import Theme
+from tailor.core.measure import STYLE, Theme
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
@@ -34,6 +34,7 @@ HELD = (
     ("keeper.way", "round"),
     ("mould.method", "fingers"),
 )  # what else may hold a light thing in, the surest first
+ROOMIER = 5.0  # mm by which a seam goes further out for what holds to have room
 HOLDS = 1.5  # N that keep a thing in when it is jogged; a lighter one by twice its weight
 
 
@@ -54,12 +55,12 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitte
     if of:
         found = strains(settings, draft, of)
         worst = max(range(len(found)), key=lambda k: float(found[k].load.max()))
-        yield _stretch(of[worst], found[worst], case.moulding.taut)
+        yield _stretch(of[worst], found[worst], case.moulding.taut, isinstance(case, Panel))
         tight = max(range(len(found)), key=lambda k: float(found[k].gather.max()))
         yield _wrinkles(of[tight], found[tight], case.moulding.taut, isinstance(case, Panel))
     if not case.moulding.taut:
         thin = min(range(len(found)), key=lambda k: float(found[k].thickness.min()))
-        yield _thickness(of[thin], found[thin], draft)
+        yield _thickness(of[thin], found[thin], draft, isinstance(case, Panel))
         yield _touch_down(draft)
     yield from _locks(zones, draft)
     yield _friction(loft, draft)
@@ -71,7 +72,7 @@ def _place(panel: Formed, at: tuple[int, int]) -> tuple[str, float]:
     return f"{panel.side} at {y:.0f} mm, {side}", float(y)
 
 
-def _stretch(panel: Formed, found: Strain, taut: bool) -> Verdict:
+def _stretch(panel: Formed, found: Strain, taut: bool, folded: bool) -> Verdict:
     at = found.worst()
     value, limit = float(found.stretch[at]), float(found.limit[at])
     where, y = _place(panel, at)
@@ -82,7 +83,7 @@ def _stretch(panel: Formed, found: Strain, taut: bool) -> Verdict:
         f"It must give most {along} the draw; beyond its limit it thins or tears."
         + ("" if value <= limit else " Mould it less deep or with a wider valley, use thinner leather, turn the piece"
            " on the hide, or part it into a front and a gusset; Ways out shows what each would give."),
-        where, y, _eases(taut), Theme.LEATHER, ceiling=True,
+        where, y, _eases(taut, folded), Theme.LEATHER, ceiling=True,
     )  # fmt: skip
 
 
@@ -95,23 +96,24 @@ def _wrinkles(panel: Formed, found: Strain, taut: bool, folded: bool) -> Verdict
         "More fullness than wet leather takes up lies in pleats."
         + ("" if value <= limit else f" {FOLDS}" if folded else " Work it in from the middle, cut a dart where it "
            "gathers, or part it into a front and a gusset."),
-        where, y, _eases(taut), Theme.LEATHER, ceiling=True,
+        where, y, _eases(taut, folded), Theme.LEATHER, ceiling=True,
     )  # fmt: skip
 
 
-def _eases(taut: bool) -> tuple[tuple[str, str], ...]:
+def _eases(taut: bool, folded: bool) -> tuple[tuple[str, str], ...]:
     """What lets leather lie with less to give and to take up, the least of a change first."""
+    parted = ((STYLE, "two-panel"),) if folded else ()
     gentler = (*let_go("fit.toe", "fit.approach", "seam.standoff", "seam.toe"), ("fit.toe", "15"), ("fit.toe", "12"),
                ("fit.toe", "10"), ("fit.approach", "25"))  # fmt: skip
     usual = let_go("leather.gather", "leather.stretch_along", "leather.stretch_across")  # last of all
     if taut:
-        return (*gentler, *usual)
+        return (*gentler, *usual, *parted)
     moulded = (*let_go("mould.valley", "mould.end", "mould.where"), ("mould.method", "fingers"), ("mould.end", "40"),
                ("mould.valley", "4"), ("mould.method", "taut"))  # fmt: skip
-    return (*moulded, *gentler, *usual)
+    return (*moulded, *gentler, *usual, *parted)
 
 
-def _thickness(panel: Formed, found: Strain, draft: Fitted) -> Verdict:
+def _thickness(panel: Formed, found: Strain, draft: Fitted, folded: bool) -> Verdict:
     at = found.thinnest()
     thick = draft.shell.leather.thickness
     left = thick * float(min(found.thickness[at], 1.0))
@@ -120,7 +122,7 @@ def _thickness(panel: Formed, found: Strain, draft: Fitted) -> Verdict:
         "Thickness left where it is drawn", at_least(left, THIN * thick, BARE * thick), left, THIN * thick, "mm",
         "What stretches grows thin, and thin leather wears through first in the valley and on the corners."
         + ("" if left >= THIN * thick else " Begin with thicker leather, or mould it less deep."),
-        where, y, _eases(False), Theme.LEATHER,
+        where, y, _eases(False, folded), Theme.LEATHER,
     )  # fmt: skip
 
 
@@ -188,5 +190,10 @@ def _friction(loft: Loft, draft: Fitted) -> Verdict:
         f" {hold / UNSURE:.1f} and {hold * UNSURE:.1f} N when new, less as it wears in."
         + ("" if hold >= wanted else f" {held}." if held else " Add a strap, or mould it."),
         "all the way in", float(case.rows[len(case.rows) // 2]), HELD, Theme.FIT,
-        together=tuple((("loop.landing", to), remedy) for to in ("sewn", "dangler") for remedy in HELD[:2]),
+        together=(
+            *((("loop.landing", to), remedy) for to in ("sewn", "dangler") for remedy in HELD[:2]),
+            *((remedy, *aside) for aside in (wider(draft, ROOMIER), wider(draft, 2 * ROOMIER)) for remedy in HELD[:3]),
+            *((("loop.landing", "dangler"), remedy, *wider(draft, ROOMIER)) for remedy in HELD[:2]),
+            (HELD[2], *let_go("loop.rise")), (HELD[0], *let_go("leather.thickness")),
+        ),
     )  # fmt: skip

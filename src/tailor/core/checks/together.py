@@ -20,6 +20,7 @@ LAYER = 0.3  # mm that leather under a fastening may differ from what its post w
 GIVES = 0.25  # of a thickness, that leather gives where something is pressed into it
 OVER = 0.35  # of a thickness, that formed leather gives over an edge or a shoulder
 LETS = "pocket.depth", "seam.fairing", "mould.method", "mouth.y", "loop.rise", "loop.drop"  # what may part a seam
+HIGHER = 8.0, 16.0, 24.0  # mm that a loop is raised by, past a step under its rows
 NEARLY = 1.0  # mm that nobody would tell
 TIGHT = 1.0  # of a thickness: it does not go in
 
@@ -33,7 +34,7 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
         yield _meets(
             "Stitches come together", whole.seams, SEAM, "Every needle goes through holes that lie on one another.",
             "Holes of one thread lie apart once it is put together: pierce one piece through the other, or let go of "
-            "what is pinned there.", Theme.STITCH, let_go(*LETS),
+            "what is pinned there.", Theme.STITCH, (*let_go(*LETS), *_past_the_step(draft)),
         )  # fmt: skip
     if whole.fastened:
         yield _meets(
@@ -52,6 +53,12 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
     yield from _goes_in(settings, draft, whole)
     yield from _reached(draft, whole)
     yield from _stands_clear(settings, draft, whole)
+
+
+def _past_the_step(draft: Draft) -> tuple[tuple[str, str], ...]:
+    """A loop so much higher that its rows do not straddle a step of the back."""
+    rise = draft.reasons.get("loop.rise")
+    return () if rise is None else tuple(("loop.rise", f"{rise.value + up:.0f}mm") for up in HIGHER)
 
 
 def _meets(

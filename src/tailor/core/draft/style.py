@@ -9,6 +9,7 @@ from tailor.core.carried.loft import Loft
 from tailor.core.carried.traced import Traced
 from tailor.core.carried.zones import Zone
 from tailor.core.draft.draft import Draft
+from tailor.core.measure import Value
 from tailor.core.settings import Settings
 
 WHAT = ("blade", "head on a handle", "tool with a trigger", "tool", "device", "slab", "book", "papers", "cards",
@@ -56,7 +57,8 @@ class Style:
     """A construction. said: its name as makers say it. family: what it stands with in the menu.
 
     draft: makes it. what, worn, moulded: what it is for. unless: why it cannot hold an object; None where it can.
-    usual: choices that are usual for it, where they are not those of its keys.
+    usual: choices that are usual for it, where they are not those of its keys. beside: further ones beside what the
+    maker has pinned.
     """
 
     said: str
@@ -67,6 +69,7 @@ class Style:
     moulded: tuple[str, ...]
     unless: Callable[[Loft, Sequence[Zone]], str | None] = lambda loft, zones: None
     usual: Mapping[str, str] = field(default_factory=dict)
+    beside: Callable[[Mapping[str, Value]], Mapping[str, str]] = lambda pinned: {}
 
 
 @dataclass(frozen=True)

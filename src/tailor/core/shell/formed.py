@@ -249,6 +249,7 @@ def formed(
         whole = Half(*(np.concatenate([a[:, :0:-1], b], axis=1) for a, b in both))
     missed = np.maximum(whole.way - chords(whole.places, middle), 0.0)  # what the chords of the mesh cut off its bends
     level = (whole.way - whole.over > ON_THE_WELT).astype(float)
+    level[:, middle] = level[:, middle + 1]  # below the foot the ridge lies on the welt too
     places, missed, over, level = _with_walls(whole.places, missed, whole.over, level)
     flange = level > 0.5
     r, c = places.shape[:2]

@@ -37,7 +37,9 @@ from tailor.core.draft.stitch.offset import offset
 from tailor.core.draft.stitch.sewn import even_stack, seam_said, sewn, stitching_of
 from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order
+from tailor.core.draft.worn.carry import LANDINGS
 from tailor.core.draft.worn.hang import thing
+from tailor.core.draft.worn.round import STANDS, standing
 from tailor.core.fairing import Line, flowed, spaced
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE
@@ -110,7 +112,7 @@ def draft(order: Order, flat_back: bool, mouth: Reason | None = None, to_thread:
     sewn_on = seam_of(settings, laid, zones, rows, width, angle, order.sharp)
     stands = sewn_on.stands
     inset, margin = width.inset.value, width.margin.value
-    back_up = settings.settled(stated("back.above", number("back.above"), "mm", "level unless asked for"))
+    back_up = _back_up(settings)
     how = stitching_of(settings, leather, ends=2)
     first = settings.settled(
         Reason("seam.first_hole", margin, "mm", "one margin in from the mouth", {"margin": margin})
@@ -192,6 +194,14 @@ def _standing(seen: Plan, mouth: float, above: float) -> tuple[Lying, ...]:
     (left, _), (right, _) = seen.cut[-1], seen.cut[0]
     ring = np.array([(left, mouth), (right, mouth), (right, mouth + above), (left, mouth + above)])
     return (Lying("back above the mouth", ring, True),)
+
+
+def _back_up(settings: Settings) -> Reason:
+    """How far the back stands above the front's mouth."""
+    own, stands = settings.number("back.above"), standing(settings)
+    if stands <= own or "back.above" in settings or settings.word("loop.landing") in LANDINGS:
+        return settings.settled(stated("back.above", own, "mm", "level unless asked for"))
+    return stated("back.above", stands, "mm", STANDS)
 
 
 def _up_to(points: Array, mouth: float) -> Array:

@@ -51,7 +51,7 @@ MEASURES = (
     measure.length("seam.toe", Theme.SHAPE, "toe", "tip to the welt's inner edge along the fold", 1, 150, first=True,
         at=(Along.INNER, 1.0)),
     measure.length("seam.fairing", Theme.SHAPE, "fairing", "greatest distance fairing may move a line", 0, 3,
-        usual=0.25),
+        usual=0.12),
     measure.told("seam.faired", Theme.STITCH, "faired by"),
 )  # fmt: skip
 

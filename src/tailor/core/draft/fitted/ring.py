@@ -26,6 +26,7 @@ from tailor.core.shell.region import Edges, evenly, moved_out, outline
 HIGH = 1e3  # mm, higher than any mouth
 CHORDS = 0.012  # mm by which arcs drawn by chords are smoothed again
 SPARE = 1.0  # mm below the top of a region at which its lines begin
+LEVEL = 0.2  # mm above the lowest place of a stitch line that still is its foot
 FINE = 0.5  # mm between points of the welt's inner edge, which turns more tightly than the stitch line
 
 
@@ -86,9 +87,13 @@ def placed(line: Line, top: float, pitch: float, odd: bool) -> HoleLine:
 
 
 def anchors(line: Line, top: float) -> tuple[float, float, float]:
-    """Lengths along a line at which it comes down to `top`, reaches its foot, and comes up to `top` again."""
+    """Lengths along a line at which it comes down to `top`, reaches its foot, and comes up to `top` again.
+
+    The foot of a level toe is in the middle of it.
+    """
     s = np.linspace(0, line.length, 4 * len(line.points))
-    low = float(s[line(s)[:, 1].argmin()])
+    height = line(s)[:, 1]
+    low = float(s[height < height.min() + LEVEL][[0, -1]].mean())
     backward = Line(line.points[::-1])
     return line.where(top, 1, "seam.first_hole"), low, line.length - backward.where(top, 1, "seam.first_hole")
 

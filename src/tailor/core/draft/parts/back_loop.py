@@ -16,7 +16,7 @@ from tailor.core.draft.parts.own_loop import clear_of, of_tab
 from tailor.core.draft.piece import Piece, punched
 from tailor.core.draft.stitch.outgrown import outgrown, strip_up
 from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
-from tailor.core.draft.worn.carry import Loop, belt_loop, row_places
+from tailor.core.draft.worn.carry import LANDINGS, Loop, belt_loop, row_places
 from tailor.core.draft.worn.over import across
 from tailor.core.errors import InputError
 from tailor.core.settings import Settings
@@ -24,7 +24,6 @@ from tailor.core.shell.panel import Panel
 
 ROWS = ("loop row 1", "loop row 2")
 BACK = "back"
-LANDINGS = (BACK, "handle")
 OVERLAP = 12.0  # mm that the loop reaches down on the back where the two are drawn as one
 
 

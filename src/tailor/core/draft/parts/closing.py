@@ -20,6 +20,7 @@ from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_la
 from tailor.core.draft.stuff import leather_for
 from tailor.core.draft.worn.carry import ROW_GAP, row_places
 from tailor.core.draft.worn.over import across, brim_at, middle_of, neutral, over
+from tailor.core.draft.worn.round import ROUND
 from tailor.core.draft.worn.strips import Strip, buttoned, crosswise
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import Fastening
@@ -39,7 +40,7 @@ MEASURES = (
     measure.told("flap.length", Theme.FLAP, "flap length"),
 )  # fmt: skip
 
-NONE, OVER, ROUND = "none", "over", "round"
+NONE, OVER = "none", "over"
 KEEPER, FLAP = "keeper", "flap"
 TAPER = 0.1  # of a flap's width, that its end is narrower by on each side
 TONGUE = 0.35  # of a flap's width, that its end is rounded

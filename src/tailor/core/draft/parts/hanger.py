@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -27,7 +28,7 @@ from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
 from tailor.core.measure import Along, Theme
-from tailor.core.placed.lies import Bent, Lie
+from tailor.core.placed.lies import Bent, Lie, Placed
 from tailor.core.placed.path import looped
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
@@ -50,6 +51,8 @@ FAR = 1000.0  # mm: further than any back is wide
 DOWN, STEP = 50.0, 2.0  # mm below its mouth that a case may hang by at the most, and that it is tried down
 BESIDE = 3.0  # mm on either side of a row, over which the back's slope is taken
 EVEN = 0.2  # mm that a needle may miss by in the outer leg of a folded tab
+ASIDE = np.array([1.0, 0.0])
+ROUNDS = 4  # in which the stitches of an outer leg come to where they lie
 SLOPES = 0.4  # to which a plate still lies down
 PLANE = Bent()
 PLATE, STRAP, TAB = "belt plate", "dangler", "ring tab"
@@ -311,7 +314,7 @@ def _hung_by(
     own = tuple(back.rowed(p, names, facing, how.hole.value) for p in draft.pieces)
     lie = held.lie(back.strips(facing))
     if lie is not None and "turned" in edges:
-        piece = _outer_leg(piece, names, lie)
+        piece = _outer_leg(piece, names, lie, [draft.lies[back.piece](on) for on in back.strips(facing)])
     return replace(
         draft, pieces=(*own, piece), seams=(*draft.seams, *seams),
         carriage=replace(carriage, rows=tuple(row[::-1] for row in facing)),
@@ -320,21 +323,19 @@ def _hung_by(
     )  # fmt: skip
 
 
-def _outer_leg(piece: Piece, names: tuple[str, ...], lie: Lie) -> Piece:
-    """A folded tab whose outer leg has its stitches as far apart as it lies: on a back that bulges further, by the
-    angle it turns through times a thickness.
+def _outer_leg(piece: Piece, names: tuple[str, ...], lie: Lie, rows: Sequence[Placed]) -> Piece:
+    """A folded tab whose outer leg has its stitches where the needle comes out that went in square to the back: on a
+    back that bulges further apart. rows: the same stitches where they lie on the back.
     """
-    for name in names:
-        inner, outer = (piece.holes_of(name, edge) for edge in ("tab", "turned"))
-        if len(inner) < 3:  # it bends only as far as they tell
-            continue
-        placed = lie(inner)
-        along = placed.at[-1] - placed.at[0]
-        out = placed.out.mean(axis=0) / np.linalg.norm(placed.out.mean(axis=0))
-        way = np.gradient(placed.at, axis=0, edge_order=2)
-        lean = np.arctan2(way @ -out, way @ along / np.linalg.norm(along))
-        aside = piece.thickness * (lean - lean[[0, -1]].mean())
-        wider = outer + np.column_stack([aside, np.zeros(len(outer))])
+    for name, under in zip(names, rows, strict=True):
+        outer = piece.holes_of(name, "turned")
+        wider = outer.copy()
+        for _ in range(ROUNDS):
+            over = lie(wider)
+            way = lie(wider + ASIDE).at - over.at
+            off = over.at - under.at
+            off -= (off * under.out).sum(axis=1, keepdims=True) * under.out
+            wider[:, 0] -= (off * way).sum(axis=1) / (way * way).sum(axis=1)
         stitch = tuple(wider if np.array_equal(line, outer) else line for line in piece.stitch)
         others = tuple(h for h in piece.holes if (h.seam, h.edge) != (name, "turned"))
         holes = punched(name, "turned", wider, piece.holes[0].diameter)

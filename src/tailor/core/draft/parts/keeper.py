@@ -15,11 +15,11 @@ from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_la
 from tailor.core.draft.stuff import leather_for
 from tailor.core.draft.worn.carry import row_places
 from tailor.core.draft.worn.over import middle_of
+from tailor.core.draft.worn.round import ABOVE, keeper_width
 from tailor.core.draft.worn.strips import Strip, buttoned, crosswise
 from tailor.core.errors import InputError
-from tailor.core.leather.fastenings import Fastening
 from tailor.core.measure import Theme
-from tailor.core.reason import Reason, stated
+from tailor.core.reason import stated
 from tailor.core.settings import Settings
 
 MEASURES = (
@@ -37,15 +37,7 @@ MEASURES = (
     measure.told("keeper.girth", Theme.KEEPER, "girth there"),
 )  # fmt: skip
 
-BORDER = 4.0  # mm of keeper on either side of its button
-ABOVE = 3.0  # mm that it stays above the mouth
 UPRIGHT = 7.0  # mm between the two upright rows that hold it
-
-
-def keeper_width(settings: Settings, button: Fastening) -> Reason:
-    """Width of a keeper that closes with a button, mm."""
-    rule = "the button and a border of leather beside it"
-    return settings.settled(stated("keeper.width", button.cap + 2 * BORDER, "mm", rule, button=button.cap))
 
 
 def keeper_round(settings: Settings, draft: Fitted) -> Fitted:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -29,11 +30,12 @@ from tailor.core.draft.stitch.holes import matched
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, seam_said, sewn, stitching_of, two_layers
 from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.worn.carry import Loop, belt_loop
+from tailor.core.draft.worn.carry import LANDINGS, Loop, belt_loop
 from tailor.core.draft.worn.hang import thing
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE, TAUT
 from tailor.core.leather.stack import Profile
+from tailor.core.measure import Value
 from tailor.core.reason import stated
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel, covered_rows
@@ -113,7 +115,7 @@ def draft(order: Order) -> Fitted:
     back = front if back_line is front_line else bodies.side(back_line, holes[1], margin, mouth.value)
 
     loop = tab = None
-    if settings.word("loop.landing") in ("back", "handle"):
+    if settings.word("loop.landing") in LANDINGS:
         loop = _loop(settings, leather, back, mouth.value, mouth.value - loft.tip, margin)
         tab = bodies.tab(loop, back, mouth.value, leather, margin, how.pitch.value)
     relief = relief_depth(settings, mouth.value, float(front.line.points[0, 0]), zones)
@@ -194,6 +196,12 @@ def _seams(
     return tuple(seams)
 
 
+def _beside(pinned: Mapping[str, Value]) -> Mapping[str, str]:
+    """A loop of its own beside what goes over the top, which rises where the loop out of the back would."""
+    over = pinned.get("flap.closing", "none") != "none" or pinned.get("keeper.way") == "over"
+    return {"loop.landing": "sewn"} if over else {}
+
+
 STYLE = Style(
-    "Folded sheath", "Fitted", draft, ("blade", "tool"), ("on the belt",), ("none", "some"),
+    "Folded sheath", "Fitted", draft, ("blade", "tool"), ("on the belt",), ("none", "some"), beside=_beside,
 )  # fmt: skip

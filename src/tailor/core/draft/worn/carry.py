@@ -9,6 +9,7 @@ import numpy as np
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array
+from tailor.core.draft.worn.round import STANDS, standing
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Along, Theme
 from tailor.core.reason import Reason, stated
@@ -48,6 +49,7 @@ MEASURES = (
     measure.told("loop.length", Theme.BELT, "loop length", first=True, at=(Along.LOOP_RIGHT, 0.75)),
 )  # fmt: skip
 
+LANDINGS = "back", "handle"  # where a loop lands that the back itself goes on as
 ROW_GAP = 8.0  # mm between the two rows that hold the loop
 BELOW_MOUTH = 8.0  # mm from the mouth to the nearest row, whichever side it lands
 SLACK = 0.5  # mm of room for the belt's thickness
@@ -182,6 +184,8 @@ def _rise(settings: Settings, end: float, first_row: float, depth: float, radius
     if (up := first_row - BELOW_MOUTH) < rules[rule]:
         rules["the first row stays below the mouth"] = up
         rule = "the first row stays below the mouth"
+    if (stands := standing(settings)) and radius + stands > rules[rule]:
+        rules[STANDS], rule = radius + stands, STANDS
     others = {r: v for r, v in rules.items() if r != rule}
     return settings.settled(Reason("loop.rise", float(rules[rule]), "mm", rule, {"depth of back": depth}, others))
 

@@ -13,6 +13,7 @@ import shapely
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted, OverTop
 from tailor.core.draft.fitted.faces import Face, face
+from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 
 STEP = 1.0  # mm between the places that are looked at
@@ -92,6 +93,15 @@ def middle_of(draft: Fitted) -> float:
 
 
 def across(draft: Fitted, y: float) -> tuple[float, float]:
-    """x of the back's two sides at a height, between the welts or from fold to welt, mm."""
+    """x of the back's two sides at a height, between the welts or from fold to welt, mm.
+
+    Raises InputError where nothing of it lies at that height.
+    """
     level = shapely.LineString([(-1e4, y), (1e4, y)]).intersection(draft.plan.between)
+    if level.is_empty:
+        low, high = draft.plan.between.bounds[1::2]
+        raise InputError(
+            f"something is to be sewn to the back at {y:.0f} mm, and between its welts it reaches from {low:.0f} to "
+            f"{high:.0f} mm", "back", "hang it by something shorter, or set that to none",
+        )  # fmt: skip
     return float(level.bounds[0]), float(level.bounds[2])
