@@ -1,8 +1,13 @@
 """Do the tests kill? python -m tests.mutants COUNT SEED [PATH ...]
 
 Small seeded changes are made to core and files, each in a copy of the tree: a sign, a bound, min for max, and for or, a
-dropped not, a number a little larger. The tests that have most to do with the changed file run against it; the share
-that some test notices is printed, and where the others are. PATH: files or folders to change, in place of all.
+dropped not, a number a little larger. The tests that go over the changed line run against it, those of the files that
+have most to do with it and the quickest first; the share that some test notices is printed, and where the others are.
+PATH: files or folders to change, in place of all.
+
+Which test goes over which line is noted once, by running them all (in .mutants, for the commit they stand at). Of lines
+that nothing is noted of, as those that are compiled or were changed since, the tests run that have most to do with
+their file.
 """
 
 from __future__ import annotations
@@ -15,17 +20,26 @@ import shutil
 import subprocess
 import sys
 import tempfile
+from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
+from queue import SimpleQueue
+from xml.etree import ElementTree
+
+from coverage import CoverageData
 
 ROOT = Path(__file__).parents[1]
 SEEDED = ("src/tailor/core", "src/tailor/files")
-FILES = 7  # test files that run against a change
-SECONDS = 420
+NOTED = ROOT / ".mutants"
+FILES = 7  # test files that have most to do with a change
+SECONDS, LONGEST = 420, 100.0  # that a change may take, and that the tests against it take where none fails
 AT_ONCE = 2
+TREE = ("src", "tests", "bench", "docs", "packaging", "pyproject.toml", "requirements.lock", "README.md", "Makefile")
+COMPILED = ("src/tailor/core/cut", "src/tailor/core/together/drawn.py")  # where one file's code lies in another's
+PLAIN = {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1", "QT_QPA_PLATFORM": "offscreen"}
 SWAPS: dict[type[ast.AST], str] = {
     ast.Add: "-", ast.Sub: "+", ast.Mult: "/", ast.Div: "*", ast.Lt: "<=", ast.LtE: "<", ast.Gt: ">=", ast.GtE: ">",
     ast.Eq: "!=", ast.NotEq: "==", ast.And: "or", ast.Or: "and",
@@ -116,37 +130,110 @@ def related(change: Change) -> list[str]:
     return ranked[:FILES]
 
 
-def killed(change: Change) -> bool:
-    """Whether a test fails when a change is made."""
-    with tempfile.TemporaryDirectory() as folder:
-        for name in ("src", "tests", "bench", "docs", "packaging"):
-            shutil.copytree(
-                ROOT / name, Path(folder) / name, ignore=shutil.ignore_patterns("__pycache__"), symlinks=True
-            )
-        for name in ("pyproject.toml", "requirements.lock", "README.md", "Makefile"):
-            shutil.copyfile(ROOT / name, Path(folder) / name)
-        path = Path(folder) / change.path
-        source = path.read_text()
-        path.write_text(source[: change.start] + change.text + source[change.end :])
-        threads = {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1", "QT_QPA_PLATFORM": "offscreen"}
-        environment = {**os.environ, **threads, "PYTHONPATH": str(Path(folder) / "src")}
-        words = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *related(change)]
-        try:
-            done = subprocess.run(words, cwd=folder, env=environment, capture_output=True, timeout=SECONDS, check=False)
-        except subprocess.TimeoutExpired:
-            return False  # not noticed in the time there was
-        return done.returncode != 0
+@dataclass(frozen=True)
+class Watched:
+    """What was noted of the tests. times: seconds each takes, by its name. over: the tests that go over each line of a
+    file of src, by its path. changed: files that are no longer as they were then.
+    """
+
+    times: dict[str, float]
+    data: CoverageData
+    root: str
+    changed: frozenset[str]
+
+    def tests(self, change: Change) -> list[str]:
+        """Those to run against a change, in their order; none where nothing is noted of its line."""
+        if change.path in self.changed:
+            return []
+        by_line = self.data.contexts_by_lineno(str(Path(self.root) / change.path))
+        over = {name.split("|")[0] for name in by_line.get(change.line, ()) if name}
+        near = {path: k for k, path in enumerate(related(change))}
+        order = sorted(over, key=lambda name: (near.get(name.split("::")[0], FILES), self.times.get(name, 0.0)))
+        spent, chosen = 0.0, list[str]()
+        for name in order:
+            spent += self.times.get(name, 0.0)
+            if chosen and spent > LONGEST:
+                break
+            chosen.append(name)
+        return chosen
+
+
+def watched() -> Watched:
+    """What is noted of the tests, who are run for it where nothing is."""
+    data, times, at = (NOTED / name for name in ("lines", "times.xml", "commit"))
+    if not at.exists():
+        NOTED.mkdir(exist_ok=True)
+        print("Noting which test goes over which line, once: half an hour.", flush=True)
+        words = ["-m", "pytest", "-n", str(AT_ONCE), "--cov=tailor", "--cov-context=test", "--cov-report=",
+                 f"--junitxml={times}"]  # fmt: skip
+        environment = {**os.environ, **PLAIN, "COVERAGE_FILE": str(data)}
+        subprocess.run([sys.executable, *words], cwd=ROOT, env=environment, check=True)
+        at.write_text(_git("rev-parse", "HEAD") + "\n" + str(ROOT))
+    commit, root = at.read_text().splitlines()
+    took = defaultdict[str, float](float)
+    for case in ElementTree.parse(times).iter("testcase"):
+        took[f"{case.get('classname', '').replace('.', '/')}.py::{case.get('name')}"] += float(case.get("time", 0))
+    lines = CoverageData(str(data))
+    lines.read()
+    return Watched(dict(took), lines, root, frozenset(_git("diff", "--name-only", commit, "--", "src").split()))
+
+
+def _git(*words: str) -> str:
+    return subprocess.run(["git", *words], cwd=ROOT, capture_output=True, text=True, check=True).stdout.strip()
+
+
+def copied(folder: Path) -> Path:
+    """The tree copied to a folder, with what is compiled of it."""
+    for name in TREE:
+        if (ROOT / name).is_dir():
+            shutil.copytree(ROOT / name, folder / name, symlinks=True)
+        else:
+            shutil.copy2(ROOT / name, folder / name)
+    return folder
+
+
+def killed(change: Change, tests: Sequence[str], folder: Path) -> bool:
+    """Whether a test fails when a change is made in a copy of the tree, which is then as it was."""
+    path = folder / change.path
+    source, stat = path.read_text(), path.stat()
+    if change.path.startswith(COMPILED):
+        for old in (folder / "src").rglob("*.nb[ic]"):
+            old.unlink()
+    path.write_text(source[: change.start] + change.text + source[change.end :])
+    environment = {**os.environ, **PLAIN, "PYTHONPATH": str(folder / "src")}
+    words = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *(tests or related(change))]
+    try:
+        done = subprocess.run(words, cwd=folder, env=environment, capture_output=True, timeout=SECONDS, check=False)
+    except subprocess.TimeoutExpired:
+        return bool(tests)  # which take a quarter of that: it hangs, and nobody overlooks that
+    finally:
+        path.write_text(source)
+        os.utime(path, ns=(stat.st_atime_ns, stat.st_mtime_ns))
+    return done.returncode != 0
 
 
 def main(count: str = "20", seed: str = "1", *paths: str) -> None:
     files = [f for name in paths or SEEDED for f in (sorted((ROOT / name).rglob("*.py")) or [ROOT / name])]
     every = [change for file in files for change in changes(file)]
     chosen: Sequence[Change] = random.Random(int(seed)).sample(every, min(int(count), len(every)))
-    with ThreadPoolExecutor(AT_ONCE) as pool:
+    noted = watched()
+    against = [noted.tests(change) for change in chosen]
+    with tempfile.TemporaryDirectory() as place, ThreadPoolExecutor(AT_ONCE) as pool:
+        free = SimpleQueue[Path]()
+        for k in range(AT_ONCE):
+            free.put(copied(Path(place) / str(k)))
+
+        def tried(change: Change, tests: Sequence[str]) -> bool:
+            folder = free.get()
+            try:
+                return killed(change, tests, folder)
+            finally:
+                free.put(folder)
+
         noticed = 0
-        for change, seen in zip(chosen, pool.map(killed, chosen), strict=True):
+        for change, tests, seen in zip(chosen, against, pool.map(tried, chosen, against), strict=True):
             noticed += seen
-            print("killed  " if seen else "SURVIVED", change, flush=True)
+            print("killed  " if seen else f"SURVIVED {len(tests)} tests", change, flush=True)
     print(f"{noticed} of {len(chosen)} killed: {noticed / len(chosen):.0%}")
 
 

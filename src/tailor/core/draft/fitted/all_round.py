@@ -12,7 +12,8 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
-from shapely.geometry import box
+import shapely
+from shapely.geometry import LineString, box
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
@@ -72,6 +73,7 @@ MAIN = "main"
 HOLD = 5.0  # mm of form margin to hold a blank by, at the least
 DRAWN = 0.25  # share of how far the edge travels that the blank is left larger by
 CARD = 0.4  # mm
+EASINGS = 41  # ways that are tried to let the end of a row go
 UNKNOWN = Edges(box(-1, -1, 1, 1))  # until it is known where the welt lies
 
 
@@ -196,6 +198,16 @@ def _standing(seen: Plan, mouth: float, above: float) -> tuple[Lying, ...]:
     return (Lying("back above the mouth", ring, True),)
 
 
+def _eased(off: Array) -> float:
+    """By how much the end of a row is moved so that none of its holes lies further from its fellow than must be.
+
+    off: how far along each is beyond its own, from the one that stays to the end, (n,), mm.
+    """
+    share, most = np.linspace(0.0, 1.0, len(off)), float(np.abs(off).max())
+    by = np.linspace(-most, most, EASINGS)
+    return float(by[np.abs(off + by[:, None] * share).max(axis=1).argmin()])
+
+
 def _back_up(settings: Settings) -> Reason:
     """How far the back stands above the front's mouth."""
     own, stands = settings.number("back.above"), standing(settings)
@@ -270,10 +282,15 @@ class _Cut:
         ends = panel.to_flat(stitch(np.array([self.lines.holes.at[k] for k in (0, -1)])))
         low = anchors(stitch, self.lines.mouth)[1]
         foot = panel.to_flat(stitch(np.array([low])))
-        at = tuple(_nearest(line, p) for p in (ends[0], foot[0], ends[1]))
+        first, middle, last = (_nearest(line, p) for p in (ends[0], foot[0], ends[1]))
         count = int(np.searchsorted(self.lines.holes.at, low + 1e-6)) - 1
-        holes = holed(Edge(line, (at[0], at[1], at[2])), (count, len(self.lines.holes.at) - 1 - count))
-        return Side(line, holes, offset(line, self.width.margin.value))
+        counts = count, len(self.lines.holes.at) - 1 - count
+        holes = holed(Edge(line, (first, middle, last)), counts)
+        met = shapely.line_locate_point(LineString(line.points), shapely.points(panel.to_flat(self.lines.holes.points)))
+        off = holes.at - met
+        first += _eased(off[: count + 1][::-1])
+        last += _eased(off[count:])
+        return Side(line, holed(Edge(line, (first, middle, last)), counts), offset(line, self.width.margin.value))
 
     def _edge(self, panel: Formed, relief: float, up: float = 0.0) -> Array:
         """The mouth's edge on a flat panel, from left to right, `up` mm above the mouth, (n, 2)."""
