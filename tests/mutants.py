@@ -130,6 +130,17 @@ def related(change: Change) -> list[str]:
     return ranked[:FILES]
 
 
+def felt(change: Change) -> list[int]:
+    """The lines where a change is felt: its own, or of a constant those where it is used."""
+    source = (ROOT / change.path).read_text()
+    for node in ast.parse(source).body:
+        if isinstance(node, ast.Assign) and node.lineno <= change.line <= (node.end_lineno or 0):
+            names = [n.id for target in node.targets for n in ast.walk(target) if isinstance(n, ast.Name)]
+            used = re.compile(rf"\b({'|'.join(names)})\b")
+            return [k for k, line in enumerate(source.splitlines(), 1) if used.search(line)]
+    return [change.line]
+
+
 @dataclass(frozen=True)
 class Watched:
     """What was noted of the tests. times: seconds each takes, by its name. over: the tests that go over each line of a
@@ -146,7 +157,7 @@ class Watched:
         if change.path in self.changed:
             return []
         by_line = self.data.contexts_by_lineno(str(Path(self.root) / change.path))
-        over = {name.split("|")[0] for name in by_line.get(change.line, ()) if name}
+        over = {name.split("|")[0] for line in felt(change) for name in by_line.get(line, ()) if name}
         near = {path: k for k, path in enumerate(related(change))}
         order = sorted(over, key=lambda name: (near.get(name.split("::")[0], FILES), self.times.get(name, 0.0)))
         spent, chosen = 0.0, list[str]()

@@ -8,8 +8,10 @@ import pytest
 
 from tailor import demo
 from tailor.core.carried.capture import Capture, Way
+from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
-from tailor.core.righting import graveness, put_right
+from tailor.core.measure import STYLE
+from tailor.core.righting import DRAFTED, graveness, put_right
 from tests.things import job_of
 
 COARSE = "Measured finely enough"
@@ -78,3 +80,40 @@ def test_what_was_pinned_too_tightly_is_let_go_of(number: int, style: str, pinne
     assert any(v.name == name and v.ruling == "stop" for v in judge(job, draft(job)))
     righted = put_right(job)
     assert not any(v.ruling == "stop" for v in judge(righted.job, draft(righted.job)))
+
+
+def test_what_one_sheet_cannot_follow_is_made_of_two_where_that_is_asked() -> None:
+    """The complaint tells what serves, and what is typed for it; the picker's pictures stay what they are offered as."""
+    job = job_of(9, "folded-sheath")
+    with pytest.raises(
+        InputError, match=r"one folded sheet can follow.*make it of two panels, or make a gusseted box"
+    ) as e:
+        draft(job)
+    assert [value for _, value in e.value.ways] == ["two-panel", "gusseted-box"]
+    righted = put_right(job, only=DRAFTED)
+    assert righted.taken == ((STYLE, "two-panel"),)
+    assert righted.job.style == "two-panel"
+    with pytest.raises(InputError):
+        put_right(job, untouched=(STYLE,))
+    with pytest.raises(InputError, match="is not a construction"):
+        job.typed(STYLE, "tent")
+
+
+@pytest.mark.parametrize(
+    ("number", "style", "pinned", "ended"),
+    [
+        (15, "folded-sheath", {}, "Leather takes up the fullness"),  # blunt and folded: made of two
+        (31, "two-panel", {}, "Hold by friction"),  # light, too narrow for a flap: the seam goes out for one
+        (73, "folded-sheath", {"welt.width": "24"}, "Hold by friction"),  # what holds it asks for another way to hang
+        (56, "folded-sheath", {}, "Loop is wide enough not to tilt"),  # as thin as a pen
+        (239, "folded-sheath", {"seam.standoff": "2.56"}, "Leather takes up the fullness"),  # pinned for one sheet
+    ],
+)
+def test_one_press_ends_what_no_remedy_ends_alone(number: int, style: str, pinned: dict[str, str], ended: str) -> None:
+    job = job_of(number, style)
+    for key, value in pinned.items():
+        job = job.typed(key, value)
+    assert ended in wrong(job)
+    righted = put_right(job)
+    assert righted.left == ()
+    assert not wrong(righted.job)

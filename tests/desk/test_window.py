@@ -28,6 +28,7 @@ from tailor.desk.tag import Tag
 from tailor.desk.window import Window
 from tailor.files import job_file
 from tests.lofts import as_csv
+from tests.things import job_of
 
 Key = Qt.Key
 
@@ -109,6 +110,22 @@ def test_wrong_input_reddens_the_tag_keeps_the_draft_and_says_why(shown: Window,
     assert shown.bench.error is None
     assert not shown.board.tags["loop.width"].wrong
     assert "loop.width" not in shown.bench.job.settings
+
+
+def test_what_one_sheet_cannot_follow_is_made_of_two_by_a_press(
+    shown: Window, settle: Callable[[], None], qtbot: QtBot
+) -> None:
+    shown.bench.change("a tool", job_of(9, "folded-sheath"))
+    settle()
+    assert shown.ledger._head.text() == "Cannot be drafted"
+    assert "make it of two panels" in shown.ledger._why.text()
+    assert shown.ledger.mend.isEnabled()
+    shown.ledger.mend.click()
+    qtbot.waitUntil(lambda: shown.bench.job.style == "two-panel", timeout=30000)
+    settle()
+    assert shown.bench.error is None
+    shown.bench.undo()
+    assert shown.bench.job.style == "folded-sheath"
 
 
 def test_pin_nudge_unpin_undo_redo_by_keys(shown: Window, settle: Callable[[], None]) -> None:

@@ -1,4 +1,4 @@
-"""For long: python -m tests.hostile MINUTES. Kills, mutated files, settings a little off, starts and
+"""For long: python -m tests.hostile MINUTES. Kills, mutated files, settings a little off and put right, starts and
 monkeys by turns, other seeds each."""
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from pathlib import Path
 from tests.hostile import traced
 from tests.hostile.kills import DEEDS
 
-KILLS, FILES, APART, SETTLED, MONKEY = 500, 5000, 60, 300, 420  # a round
+KILLS, FILES, APART, SETTLED, RIGHTED, MONKEY = 500, 5000, 60, 300, 50, 420  # a round
 
 
 def main(minutes: float) -> int:
@@ -32,8 +32,9 @@ def main(minutes: float) -> int:
                 if strays := traced.strays(watched, own, Path(__file__).parents[1]):
                     print("opened besides:", *strays)
                     failed += 1
-            words = [sys.executable, "-m", "tests.hostile.anyhow", str(SETTLED), str(seed)]
-            failed += subprocess.run(words, check=False).returncode != 0
+            for name, jobs in (("anyhow", SETTLED), ("righted", RIGHTED)):
+                words = [sys.executable, "-m", f"tests.hostile.{name}", str(jobs), str(seed)]
+                failed += subprocess.run(words, check=False).returncode != 0
             words = [sys.executable, "-m", "tests.hostile.starts", str(Path(folder) / "starts")]
             failed += subprocess.run(words, check=False).returncode != 0
         left = max(min(MONKEY, end - time.monotonic()), 20)

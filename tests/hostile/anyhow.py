@@ -29,8 +29,10 @@ def plain(name: str) -> tuple[Job, Draft]:
     return demo.job(name), draft(demo.job(name))
 
 
-def _typed(r: np.random.Generator, measure: Measure, job: Job, made: Draft) -> str | None:
-    """What is typed for a measure; None where it is nothing to be typed a little off."""
+def value_off(
+    r: np.random.Generator, measure: Measure, job: Job, made: Draft, off: tuple[float, ...] = OFF
+) -> str | None:
+    """What is typed for a measure, off by one of the factors; None where it is nothing to be typed so."""
     if measure.told:
         return None
     if measure.choices:
@@ -41,7 +43,7 @@ def _typed(r: np.random.Generator, measure: Measure, job: Job, made: Draft) -> s
         return None
     if measure.kind is Kind.COUNT:
         return str(int(np.clip(value + r.choice((-1, 1)), measure.low, measure.high)))
-    return f"{np.clip(value * r.choice(OFF), measure.low, measure.high):.2f}"
+    return f"{np.clip(value * r.choice(off), measure.low, measure.high):.2f}"
 
 
 def typed(number: int) -> tuple[Job, dict[str, str]]:
@@ -51,7 +53,7 @@ def typed(number: int) -> tuple[Job, dict[str, str]]:
     job, made = plain(names[number % len(names)])
     known, words = sorted(made.consulted), dict[str, str]()
     for key in r.choice(known, int(r.integers(1, 4)), replace=False):
-        text = _typed(r, keys.key(str(key)), job, made)
+        text = value_off(r, keys.key(str(key)), job, made)
         if text is not None:
             job, words[str(key)] = job.typed(str(key), text), text
     if r.random() < SEWN and not made.added:

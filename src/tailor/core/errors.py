@@ -27,23 +27,25 @@ class InputError(ValueError):
     what: what is wrong, in the craft's words.
     where: the file and row, the setting, the piece or the zone it concerns.
     remedy: how to put it right.
+    ways: that said as settings that may be typed, key to value, any one of them; none where it cannot be.
 
     What cannot be printed in any of them is spelt out, so that it is one sentence wherever it is told.
     """
 
-    def __init__(self, what: str, where: str, remedy: str) -> None:
+    def __init__(self, what: str, where: str, remedy: str, ways: tuple[tuple[str, str], ...] = ()) -> None:
         what, where, remedy = shown(what), shown(where), shown(remedy)
         super().__init__(what, where, remedy)
         self.what = what
         self.where = where
         self.remedy = remedy
+        self.ways = ways
 
     def __str__(self) -> str:
         return f"{self.where}: {self.what}; {self.remedy}."
 
     def within(self, place: str) -> Self:
         """The same complaint, with the larger place (a file, say) named in front."""
-        return type(self)(self.what, f"{place}, {self.where}", self.remedy)
+        return type(self)(self.what, f"{place}, {self.where}", self.remedy, self.ways)
 
 
 class UnseenError(InputError):

@@ -9,8 +9,10 @@ from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
+from tailor.core.measure import STYLE
 
 FACT = "object."  # what a setting begins with that is a fact of the object, not a choice
+DRAFTED = "Can be drafted"  # what is put right where there is no draft to be judged
 MOST_TRIES = 60  # drafts that one press may take
 
 Tell = Callable[[str, float], None]
@@ -54,10 +56,10 @@ def put_right(
 
     tell: called before each draft with what is tried and how far it is; it may stop by raising. most: drafts that it
     may take. untouched: what the keys begin with whose remedies are not taken, as of facts of the object. only: the
-    verdict to be put right, by its name; all where none is given. Raises InputError where the job cannot be drafted.
+    verdict to be put right, by its name, or DRAFTED; all where none is given. Raises InputError where the job cannot be
+    drafted, and none of the ways that the complaint tells is one.
     """
-    made = draft(job)
-    now = best = Righted(job, made, judge(job, made), ())
+    now = best = _begun(job, untouched, tell)
     refused, seen, tries = set[str](), {_wrong(now.said)}, 0
     while tries < most:
         verdict = next((v for v in now.left if v.name not in refused and only in (None, v.name)), None)
@@ -69,7 +71,7 @@ def put_right(
                 continue
             tries += 1
             tell(f"{verdict.name}: {', '.join(f'{k} {v}' for k, v in steps)}", tries / most)
-            other = _tried(now, steps)
+            other = _typed(now.job, steps, now.taken)
             if other is not None and _better(other.said, now.said, only):
                 step = other
                 break
@@ -83,6 +85,20 @@ def put_right(
         if _better(now.said, best.said, only):
             best = now
     return best
+
+
+def _begun(job: Job, untouched: tuple[str, ...], tell: Tell) -> Righted:
+    """The job drafted, or if it cannot be, by the first of the ways out of that by which it can."""
+    try:
+        made = draft(job)
+        return Righted(job, made, judge(job, made), ())
+    except InputError as error:
+        for key, value in error.ways:
+            if not key.startswith(untouched):
+                tell(f"{key} {value}", 0.0)
+                if (other := _typed(job, ((key, value),), ())) is not None:
+                    return other
+        raise
 
 
 def _wrong(said: Sequence[Verdict]) -> frozenset[str]:
@@ -100,21 +116,23 @@ def _ways(verdict: Verdict) -> Iterator[tuple[tuple[str, str], ...]]:
     freed = tuple(r for r in verdict.remedies if r[1] == "auto")
     for remedy in verdict.remedies:
         yield (remedy,)
+        if remedy[0] == STYLE and freed:
+            yield (*freed, remedy)
     if len(freed) > 1:
         yield freed
     yield from verdict.together
 
 
-def _tried(before: Righted, steps: tuple[tuple[str, str], ...]) -> Righted | None:
-    """It with remedies taken; None where that cannot be, or changes nothing."""
+def _typed(job: Job, steps: tuple[tuple[str, str], ...], taken: tuple[tuple[str, str], ...]) -> Righted | None:
+    """A job with remedies taken after others; None where that cannot be, or changes nothing."""
     try:
-        other = before.job
+        other = job
         for key, value in steps:
             other = other.typed(key, value)
-        if other == before.job:
+        if other == job:
             return None
         made = draft(other)
-        return Righted(other, made, judge(other, made), (*before.taken, *steps))
+        return Righted(other, made, judge(other, made), (*taken, *steps))
     except InputError:
         return None
 

@@ -19,7 +19,7 @@ from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.measure import AUTO
-from tailor.core.righting import Mended, PutRight
+from tailor.core.righting import DRAFTED, Mended, PutRight
 from tailor.desk import theme
 from tailor.desk.lines import NARROW, Lines, limit
 from tailor.desk.proposing import ProposingRoom
@@ -120,7 +120,7 @@ class Ledger(QWidget):
             self.see.setEnabled(False)
             self.outs.hide()
             pinned = self._named_in(error)
-            self.mend.setEnabled(bool(pinned))
+            self.mend.setEnabled(bool(pinned or error.ways))
             self.mend.setText("Let go of it" if pinned else "Put it right")
             return
         self.mend.setText("Put it right")
@@ -158,15 +158,16 @@ class Ledger(QWidget):
 
     def _mend(self) -> None:
         error = self.bench.error
-        if error is not None:
+        if error is not None and (pinned := self._named_in(error)):
             job = self.bench.job
-            for key in self._named_in(error):
+            for key in pinned:
                 job = job.typed(key, AUTO)
             self.bench.change(f"let go of {error.where}", job)
-            return
-        if self.room.busy:
+        elif self.room.busy:
             self.room.stop()
             self._told_mending("")
+        elif error is not None:
+            self._put_right(DRAFTED)
         elif self.lines.verdict is not None:
             self._put_right(self.lines.verdict.name)
 

@@ -17,7 +17,7 @@ from tailor.core.settings import Settings
 
 EASY = 1.5  # mm of play with which a belt goes through
 FOOT = 25.0  # mm of loop along the belt, below which a case tilts
-HIGHER = 0.75, 1.15  # times what its weight lies too high: what stands out grows less, and the leather weighs too
+HIGHER = 0.4, 0.75, 1.15  # times what its weight lies too high: what stands out grows less, and the leather weighs too
 LEFT = 20.0  # mm of the object that stand out at the least, to be taken hold of
 
 
@@ -47,6 +47,7 @@ def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
         "A narrow foot on the belt lets the case swing." + (" Make the loop wider." if on.foot < wide else ""),
         "loop", mouth, (*let_go("loop.width"), ("loop.landing", "sewn"), ("loop.landing", "dangler"),
             *wider(draft, wide - on.foot + 1.0, 2 * (wide - on.foot) + 2.0)), Theme.BELT,
+        together=tuple((("loop.landing", "dangler"), aside) for aside in wider(draft, wide / 2, wide)),
     )  # fmt: skip
     if "slots.length" in draft.reasons:
         yield from _slots(settings, draft)
@@ -85,6 +86,7 @@ def _weighed(settings: Settings, draft: Fitted, hang: Hang) -> Iterator[Verdict]
         + (" Raise the loop, or carry it by a back that reaches higher." if below < 0 else ""),
         f"balances at {hang.whole.y:.0f} mm", y, (*let_go("loop.drop", "loop.rise", "mouth.y"), *_raised(draft, below),
             ("loop.landing", "handle"), ("loop.landing", "dangler"), *_covered(draft, below)), Theme.BELT,
+        together=tuple((("loop.landing", "dangler"), higher) for higher in _covered(draft, below)),
     )  # fmt: skip
     guessed = [name for name in ("object.mass", "object.balance") if name not in settings]
     yield Verdict(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -110,9 +110,11 @@ OWN = ("fit.toe", "fit.approach", "seam.toe", "seam.standoff", "mould.end", "mou
        "leather.stretch_along", "leather.stretch_across", "leather.thickness")  # fmt: skip
 
 
-def beyond_bearing(settings: Settings, panels: Sequence[Formed], said: Callable[[float], str], serves: str) -> None:
+def beyond_bearing(
+    settings: Settings, panels: Sequence[Formed], said: Callable[[float], str], serves: Mapping[str, tuple[str, str]]
+) -> None:
     """Raises InputError where formed leather must give or take up more than it can be brought to, and no measure of the
-    maker's own asks for it. said: what it cannot do, by the y where it cannot; serves: what can.
+    maker's own asks for it. said: what it cannot do, by the y where it cannot; serves: what can, and what is typed so.
     """
     if any(key in settings for key in OWN):
         return
@@ -129,5 +131,5 @@ def beyond_bearing(settings: Settings, panels: Sequence[Formed], said: Callable[
         y = panel.places[at][1]
         raise InputError(
             f"{said(y)}: at {y:.0f} mm its {panel.side} would have to {how} {100 * value:.0f} %, where it bears "
-            f"{100 * limit:.0f} %", "leather", serves,
+            f"{100 * limit:.0f} %", "leather", ", or ".join(serves), tuple(serves.values()),
         )  # fmt: skip

@@ -43,9 +43,9 @@ from tailor.core.draft.worn.hang import thing
 from tailor.core.draft.worn.round import STANDS, standing
 from tailor.core.fairing import Line, flowed, spaced
 from tailor.core.leather.leather import Leather
-from tailor.core.leather.moulding import EVERYWHERE
+from tailor.core.leather.moulding import EVERYWHERE, TAUT
 from tailor.core.leather.stack import Stack
-from tailor.core.measure import Along, Theme
+from tailor.core.measure import STYLE, Along, Theme
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
@@ -148,10 +148,11 @@ def draft(order: Order, flat_back: bool, mouth: Reason | None = None, to_thread:
     return laid_out(drawn)
 
 
-def _serves(flat_back: bool, taut: bool) -> str:
-    """What goes where leather formed so does not."""
-    ways = ["share it between two panels"] * flat_back + ["draw it taut"] * (not taut) + ["make a gusseted box"]
-    return ", or ".join(ways)
+def _serves(flat_back: bool, taut: bool) -> dict[str, tuple[str, str]]:
+    """What goes where leather formed so does not, and what is typed for it."""
+    shared = {"share it between two panels": (STYLE, "two-panel")} if flat_back else {}
+    drawn = {} if taut else {"draw it taut": ("mould.method", TAUT)}
+    return {**shared, **drawn, "make a gusseted box": (STYLE, "gusseted-box")}
 
 
 def _welt_layers(

@@ -35,6 +35,7 @@ from tailor.core.draft.worn.hang import thing
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE, TAUT
 from tailor.core.leather.stack import Profile
+from tailor.core.measure import STYLE as STYLE_KEY
 from tailor.core.measure import Value
 from tailor.core.reason import stated
 from tailor.core.settings import Settings
@@ -103,7 +104,7 @@ def draft(order: Order) -> Fitted:
         panel, flat = replace(bare, seam=sewn_on.edges), None
     flat = flat or LaidFlat.of(panel, sewn_on.region.whole, inset, margin, fairing)
     (stand,) = sewn_on.stands
-    beyond_bearing(settings, flat.panels, lambda y: _cannot(loft, y), "make it of two panels, or a gusseted box")
+    beyond_bearing(settings, flat.panels, lambda y: _cannot(loft, y), SERVES)
     x_stitch = flat.x_stitch
     paths = flat.paths
     front_line, back_line = flat.stitch
@@ -194,6 +195,9 @@ def _seams(
         two = even_stack(two_layers(("loop", "back"), leather.thickness), tab.row)
         seams += [sewn(name, ("body",), ("tab", "back"), tab.row, two, how, tab.inset) for name in LOOP_ROWS]
     return tuple(seams)
+
+
+SERVES = {"make it of two panels": (STYLE_KEY, "two-panel"), "make a gusseted box": (STYLE_KEY, "gusseted-box")}
 
 
 def _beside(pinned: Mapping[str, Value]) -> Mapping[str, str]:
