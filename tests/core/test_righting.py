@@ -83,7 +83,7 @@ def test_what_was_pinned_too_tightly_is_let_go_of(number: int, style: str, pinne
 
 
 def test_what_one_sheet_cannot_follow_is_made_of_two_where_that_is_asked() -> None:
-    """The complaint tells what serves, and what is typed for it; the picker's pictures stay what they are offered as."""
+    """The complaint tells what serves and what is typed for it; the picker's pictures stay as they are offered."""
     job = job_of(9, "folded-sheath")
     with pytest.raises(
         InputError, match=r"one folded sheet can follow.*make it of two panels, or make a gusseted box"
