@@ -29,7 +29,7 @@ def slung(work: Work, on: str, *places: tuple[float, float]) -> None:
     buckle = work.settings.trimming("strap.buckle")
     ring = ring_for(work.settings.maker, buckle)
     leather = work.leather_for("strap")
-    pieces, seams, why = strap_of(work.settings, leather, buckle, ring, work.how)
+    pieces, seams, halves, why = strap_of(work.settings, leather, buckle, ring, work.how)
     for piece in pieces:
         work.pieces[piece.name] = piece
     work.sewn += seams
@@ -50,5 +50,9 @@ def slung(work: Work, on: str, *places: tuple[float, float]) -> None:
         spots = (name, (0.0, reach)), (name, (0.0, -reach)), (on, (x, y))
         work.fit(RIVET, f"{name}, on the {on}", "strap.buckle", *spots)
         work.finish_first(name, "all round, before it is riveted on")
+    tabs = [work.lies.get(f"{side} ring tab") for side in ("right", "left")]
+    for name, lie in halves.between(tabs, ring).items():
+        if name in work.pieces:
+            work.lie(name, lie)
     work.trim(ring.name, "ends of the strap", "strap.buckle", 2)
     work.trim(buckle.name, "shoulder strap", "strap.buckle")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -14,7 +13,7 @@ from tailor.core.carried.weight import together
 from tailor.core.draft.draft import Carriage, Fitted, Hardware
 from tailor.core.draft.fitted.faces import face, top_of
 from tailor.core.draft.part import Part
-from tailor.core.draft.piece import Fitting, Piece, punched
+from tailor.core.draft.piece import Fitting, Piece
 from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.stuff import leather_for
@@ -28,7 +27,7 @@ from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
 from tailor.core.measure import Along, Theme
-from tailor.core.placed.lies import Bent, Lie, Placed
+from tailor.core.placed.lies import Bent
 from tailor.core.placed.path import looped
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
@@ -51,8 +50,6 @@ FAR = 1000.0  # mm: further than any back is wide
 DOWN, STEP = 50.0, 2.0  # mm below its mouth that a case may hang by at the most, and that it is tried down
 BESIDE = 3.0  # mm on either side of a row, over which the back's slope is taken
 EVEN = 0.2  # mm that a needle may miss by in the outer leg of a folded tab
-ASIDE = np.array([1.0, 0.0])
-ROUNDS = 4  # in which the stitches of an outer leg come to where they lie
 SLOPES = 0.4  # to which a plate still lies down
 PLANE = Bent()
 PLATE, STRAP, TAB = "belt plate", "dangler", "ring tab"
@@ -310,37 +307,14 @@ def _hung_by(
     profile, margin = even_stack(stack, row), draft.value("seam.margin")
     seams = tuple(sewn(n, (back.piece, piece.name), edges, row, profile, how, margin) for n in names)
     held = StitchedDown(piece, names, back, draft.lies, draft.shell.leather.thickness, shape)
-    facing = held.settled([line[::-1] for line in carriage.rows])  # in the order that they have seen from behind
+    facing, piece, lie = held.sewn(carriage.rows, "turned" in edges)
     own = tuple(back.rowed(p, names, facing, how.hole.value) for p in draft.pieces)
-    lie = held.lie(back.strips(facing))
-    if lie is not None and "turned" in edges:
-        piece = _outer_leg(piece, names, lie, [draft.lies[back.piece](on) for on in back.strips(facing)])
     return replace(
         draft, pieces=(*own, piece), seams=(*draft.seams, *seams),
         carriage=replace(carriage, rows=tuple(row[::-1] for row in facing)),
         lies=draft.lies if lie is None else {**draft.lies, piece.name: lie},
         reasons={**draft.reasons, **{r.name: r for r in why}},
     )  # fmt: skip
-
-
-def _outer_leg(piece: Piece, names: tuple[str, ...], lie: Lie, rows: Sequence[Placed]) -> Piece:
-    """A folded tab whose outer leg has its stitches where the needle comes out that went in square to the back: on a
-    back that bulges further apart. rows: the same stitches where they lie on the back.
-    """
-    for name, under in zip(names, rows, strict=True):
-        outer = piece.holes_of(name, "turned")
-        wider = outer.copy()
-        for _ in range(ROUNDS):
-            over = lie(wider)
-            way = lie(wider + ASIDE).at - over.at
-            off = over.at - under.at
-            off -= (off * under.out).sum(axis=1, keepdims=True) * under.out
-            wider[:, 0] -= (off * way).sum(axis=1) / (way * way).sum(axis=1)
-        stitch = tuple(wider if np.array_equal(line, outer) else line for line in piece.stitch)
-        others = tuple(h for h in piece.holes if (h.seam, h.edge) != (name, "turned"))
-        holes = punched(name, "turned", wider, piece.holes[0].diameter)
-        piece = replace(piece, stitch=stitch, holes=(*others, *holes))
-    return piece
 
 
 PART = Part(60, hanger)

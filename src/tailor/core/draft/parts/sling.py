@@ -17,6 +17,8 @@ from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.stuff import leather_for
 from tailor.core.draft.worn.carry import ROW_GAP, row_places
+from tailor.core.draft.worn.hung import Halves
+from tailor.core.draft.worn.lying import StitchedDown
 from tailor.core.draft.worn.over import across
 from tailor.core.draft.worn.straps import FoldedStrap, folded, hole_row
 from tailor.core.draft.worn.strips import Strip, stadium
@@ -27,6 +29,8 @@ from tailor.core.leather.stack import Layer, Stack
 from tailor.core.leather.trimmings import Trimming
 from tailor.core.maker import Maker
 from tailor.core.measure import Theme
+from tailor.core.placed.lies import Bent
+from tailor.core.placed.path import looped
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
@@ -38,6 +42,7 @@ MEASURES = (
     measure.length("strap.reach", Theme.STRAP, "let out by", "how far the strap can be let out", 0, 600, usual=150.0),
     measure.length("strap.pad", Theme.STRAP, "pad", "foam in a pad for the shoulder; 0 for none", 0, 20, usual=0.0),
     measure.told("strap.cut", Theme.STRAP, "longer half"),
+    measure.told("strap.hung", Theme.STRAP, "hangs from ring to ring"),
 )  # fmt: skip
 
 NONE = "none"
@@ -59,14 +64,17 @@ def sling(settings: Settings, draft: Fitted) -> Fitted:
     how = stitching_of(settings, draft.shell.leather, ends=0)
     leather, cut_of = leather_for(settings, "strap")
     draft = _tabs(draft, ring, leather, how)
-    pieces, seams, why = strap_of(settings, leather, buckle, ring, how)
+    pieces, seams, halves, why = strap_of(settings, leather, buckle, ring, how)
     hardware = (
         *(Hardware(ring.name, f"{side} end of the strap", draft.value("mouth.y"), 0.0, None, True, 0.0, "strap.buckle")
           for side in ("right", "left")),
         Hardware(buckle.name, "shoulder strap", draft.value("mouth.y"), 0.0, None, True, 0.0, "strap.buckle"),
     )  # fmt: skip
+    tabs = [draft.lies.get(f"{side} tab") for side in ("right", "left")]
+    lies = halves.between(tabs, ring)
     return replace(
         draft, pieces=(*draft.pieces, *pieces), seams=(*draft.seams, *seams), hardware=(*draft.hardware, *hardware),
+        lies={**draft.lies, **{p.name: lies[p.name] for p in pieces if p.name in lies}},
         reasons={**draft.reasons, **{r.name: r for r in (cut_of, *why)}},
     )  # fmt: skip
 
@@ -78,8 +86,8 @@ def ring_for(maker: Maker, buckle: Trimming) -> Trimming:
 
 def strap_of(
     settings: Settings, leather: Leather, buckle: Trimming, ring: Trimming, how: Stitching
-) -> tuple[tuple[Piece, ...], tuple[Seam, ...], tuple[Reason, ...]]:
-    """The two halves of a shoulder strap, their ends turned round rings and buckle and sewn.
+) -> tuple[tuple[Piece, ...], tuple[Seam, ...], Halves, tuple[Reason, ...]]:
+    """The two halves of a shoulder strap, their ends turned round rings and buckle and sewn; and how they hang.
 
     In soft leather each is folded over webbing; the webbing is a piece of its own.
     """
@@ -119,6 +127,8 @@ def strap_of(
         if flat is not None:
             piece = _with_folds(piece, flat.folds - cut / 2, flat.gullies - cut / 2, total)
         pieces.append(piece)
+    halves = Halves(pieces[0], pieces[1], foot, turned_ring, turned_buckle, flat.height if flat else leather.thickness,
+                    flat)  # fmt: skip
     if soft:
         pieces += [
             replace(Strip(wide / 2 - 1.5, foot, p.cut[:, 1].max() - foot).piece(f"{p.name} webbing", 1.2, at=total / 2),
@@ -132,8 +142,10 @@ def strap_of(
                length=length, turned=2 * turned_ring, holes=reach, end=END, rings=-2 * ring_deep - buckle_deep),
         stated("strap.wide", cut, "mm", "folded over webbing, since soft leather stretches" if soft
                else "as wide as the buckle takes", buckle=buckle.inside),
+        stated("strap.hung", halves.length, "mm", "by the folds and holes of its two halves as they are cut",
+               asked=length),
     )  # fmt: skip
-    return tuple(pieces), tuple(seams), why
+    return tuple(pieces), tuple(seams), halves, why
 
 
 def _pad(wide: float, thick: float, leather: Leather) -> list[Piece]:
@@ -185,16 +197,22 @@ def _tabs(draft: Fitted, ring: Trimming, leather: Leather, how: Stitching) -> Fi
     legs = (Layer(n, leather.thickness) for n in ("leg", "turned leg"))
     stack = Stack((*legs, Layer("back", draft.shell.leather.thickness)))
     line, pieces, seams = straight_row(places), list(draft.pieces), list(draft.seams)
+    reach, lies = turned + margin, dict(draft.lies)
+    shape = Bent(up=looped(reach + ROW_GAP + margin, reach, leather.thickness), follows=True)
     for side, x in (("right", right - margin - wide / 2), ("left", left + margin + wide / 2)):
         names = (f"{side} tab row 1", f"{side} tab row 2")
-        rows = [np.column_stack([x + places, np.full(len(places), y - v)]) for v in (0.0, ROW_GAP)]
-        pieces = [back.rowed(p, names, rows, how.hole.value) for p in pieces]
-        pieces.append(ring_tab(f"{side} tab", names, leather, places, wide, (turned, margin), how.hole.value))
+        tab = ring_tab(f"{side} tab", names, leather, places, wide, (turned, margin), how.hole.value)
+        sewn_down = StitchedDown(tab, names, back, draft.lies, draft.shell.leather.thickness, shape)
+        seen = [np.column_stack([x + places, np.full(len(places), y - v)]) for v in (0.0, ROW_GAP)]
+        rows, tab, lie = sewn_down.sewn(seen, doubled=True)
+        pieces = [*(back.rowed(p, names, rows, how.hole.value) for p in pieces), tab]
+        if lie is not None:
+            lies[tab.name] = lie
         seams += [sewn(n, (back.piece, f"{side} tab"), ("tab", "turned", "back"), line, even_stack(stack, line), how,
             margin) for n in names]  # fmt: skip
     foot = stated("strap.foot", 2 * margin + ROW_GAP, "mm", "the rows of its tabs, and a margin", rows=ROW_GAP)
     reasons = {**draft.reasons, foot.name: foot}
-    return replace(draft, pieces=tuple(pieces), seams=tuple(seams), reasons=reasons)
+    return replace(draft, pieces=tuple(pieces), seams=tuple(seams), reasons=reasons, lies=lies)
 
 
 PART = Part(40, sling)

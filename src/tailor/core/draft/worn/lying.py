@@ -10,11 +10,13 @@ from shapely.geometry import box
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.fitted.faces import Face
-from tailor.core.draft.piece import Piece
+from tailor.core.draft.piece import Piece, punched
 from tailor.core.placed.lies import Bent, Laid, Lie, Patched, Placed
 from tailor.core.placed.sewn import adrift, along, brought, sewn_on, slid, twisted
 
 FAR = 1e4  # mm
+ROUNDS = 4  # in which the stitches of an outer leg come to where they lie
+ASIDE = np.array([1.0, 0.0])
 
 
 @dataclass(frozen=True)
@@ -58,6 +60,17 @@ class StitchedDown:
             (box(-FAR, -FAR, FAR, low), _on(under, own[-1], rows[-1], lift, turn)),
         ), bridge)  # fmt: skip
 
+    def sewn(self, rows: Sequence[Array], doubled: bool) -> tuple[list[Array], Piece, Lie | None]:
+        """Where rows come to lie, seen from the front, the part, and how it lies. rows: as seen from the front, (n, 2)
+        each. doubled: the part is folded over, and sewn through both its legs.
+        """
+        facing = self.settled([row[::-1] for row in rows])  # in the order that they have seen from behind
+        on = self.back.strips(facing)
+        lie, part = self.lie(on), self.part
+        if lie is not None and doubled:
+            part = _outer_leg(part, self.seams, lie, [self.lies[self.back.piece](row) for row in on])
+        return facing, part, lie
+
     def settled(self, seen: Sequence[Array]) -> list[Array]:
         """Rows as seen from the front, each (n, 2), moved along the back to where those of the part come to lie,
         by where the first of them is.
@@ -76,6 +89,26 @@ class StitchedDown:
             return off - off[0], moved  # the first stays where it is
 
         return brought(tried, np.zeros((len(rows), 2)))[1]
+
+
+def _outer_leg(piece: Piece, names: Sequence[str], lie: Lie, rows: Sequence[Placed]) -> Piece:
+    """A folded tab whose outer leg has its stitches where the needle comes out that went in square to the back: on a
+    back that bulges further apart. rows: the same stitches where they lie on the back.
+    """
+    for name, under in zip(names, rows, strict=True):
+        outer = piece.holes_of(name, "turned")
+        wider = outer.copy()
+        for _ in range(ROUNDS):
+            over = lie(wider)
+            way = lie(wider + ASIDE).at - over.at
+            off = over.at - under.at
+            off -= (off * under.out).sum(axis=1, keepdims=True) * under.out
+            wider[:, 0] -= (off * way).sum(axis=1) / (way * way).sum(axis=1)
+        stitch = tuple(wider if np.array_equal(line, outer) else line for line in piece.stitch)
+        others = tuple(h for h in piece.holes if (h.seam, h.edge) != (name, "turned"))
+        holes = punched(name, "turned", wider, piece.holes[0].diameter)
+        piece = replace(piece, stitch=stitch, holes=(*others, *holes))
+    return piece
 
 
 def _angle(row: Array) -> float:

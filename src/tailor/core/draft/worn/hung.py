@@ -1,0 +1,181 @@
+"""Hung: where a shoulder strap lies that hangs from its two rings, buckled in its first hole.
+
+It goes up from the one ring and over in a hoop to the other, without a twist: in a plane that both rings look along,
+or where they look the same way from beside one another, aslant round that hoop. Near its rings and its buckle, where
+its ends are turned back and sewn, it runs straight.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import scipy
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.piece import Piece
+from tailor.core.draft.worn.straps import FoldedStrap
+from tailor.core.leather.trimmings import Trimming
+from tailor.core.placed.lies import FRONT, Bent, Frame, Laid, Lie, Seated
+from tailor.core.placed.path import LANDS, Path, looped
+
+FREE = 6.0  # mm that a strap runs straight beyond where its legs end
+STEP = 30.0  # mm over which the long half steps out over the short one, before the buckle
+DEEP = 0.7  # of a ring's width inside, that it is deep
+SHORTEST = 1.0  # mm of hoop between where a strap runs straight
+SAME = 0.5  # mm apart that rings are in one plane
+PLACES = 97  # by which the middle of a hoop is told
+
+
+@dataclass(frozen=True)
+class Held:
+    """A ring in its tab: where a strap goes round it, which way it stands away from there, and along which its bar
+    lies, each (3,).
+    """
+
+    at: Array
+    away: Array
+    along: Array
+
+
+def held(tab: Lie, turned: float, inside: float) -> Held:
+    """The ring in the fold of a tab that lies so. turned: from the fold's crest to where its legs have met, mm."""
+    crest, right, up, down = tab(np.array([(0.0, 0.0), (1.0, 0.0), (0.0, turned), (0.0, -turned)])).at
+    away = crest - (up + down) / 2
+    away /= np.linalg.norm(away)
+    return Held(crest + DEEP * inside * away, away, (right - crest) / np.linalg.norm(right - crest))
+
+
+@dataclass(frozen=True)
+class Halves:
+    """The two halves of a shoulder strap as they are cut, mm.
+
+    foot: of each leg that is turned back; ring, buckle: from the crest of a fold to where both its legs have met, as
+    they lie flat. height: of the strap, all its layers. folded: how, where it is folded lengthwise.
+    """
+
+    long: Piece
+    short: Piece
+    foot: float
+    ring: float
+    buckle: float
+    height: float
+    folded: FoldedStrap | None = None
+
+    def _end(self, turned: float) -> Path:
+        return looped(self.foot + turned, turned, self.height)
+
+    def _crest(self, turned: float) -> float:
+        """How far beyond where its legs meet a fold stands, once it lies."""
+        return float(self._end(turned).at(np.linspace(-turned, turned, 65))[:, 0].max())
+
+    @property
+    def _main(self) -> float:
+        """From fold to fold of the short half, between where their legs meet."""
+        prong = float(np.mean([opening[:, 1].mean() for opening in self.short.openings]))
+        return prong - self.buckle - self.foot - 2 * self.ring
+
+    @property
+    def bar(self) -> float:
+        """From the ring of the short half to the buckle's bar, as it hangs."""
+        return self._crest(self.ring) + self._main + self._crest(self.buckle)
+
+    @property
+    def length(self) -> float:
+        """From ring to ring as it hangs, buckled in its first hole: told by its pieces alone."""
+        hole = min(f.y for f in self.long.fittings)
+        return self.bar + self._crest(self.ring) + hole - self.foot - 2 * self.ring
+
+    def between(self, tabs: Sequence[Lie | None], ring: Trimming) -> dict[str, Lie]:
+        """Where both halves lie, and the webbing in them, the short one at the ring in the first of two tabs; none
+        where it is not told how those lie, or where the strap is too short to go over.
+        """
+        right, left = (None if tab is None else held(tab, self.ring, ring.inside) for tab in tabs)
+        if right is None or left is None:
+            return {}
+        near = self.foot + self._crest(self.ring) + FREE
+        beside = self.foot + self._crest(self.buckle) + FREE
+        before, after = self.bar - near - beside, self.length - self.bar - beside - STEP - near
+        long_enough = min(before, after) > SHORTEST
+        over = _over((near, before, 2 * beside + STEP, after, near), right, left) if long_enough else None
+        if over is None:
+            return {}
+        short = Bent(FRONT, self._across, self._short())
+        back = Frame(np.array([0.0, self.length, 0.0]), np.array([-1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0]))
+        long = Bent(back, self._across, self._long(self.length - self.bar - beside - STEP))
+        lies = dict[str, Lie]()
+        for piece, own in ((self.short, short), (self.long, long)):
+            lies[piece.name] = Seated(over, own, (0.0, 0.0), 0.0)
+            lies[f"{piece.name} webbing"] = Seated(over, Bent(own.frame, up=own.up), (0.0, 0.0), 0.0)
+        return lies
+
+    @property
+    def _across(self) -> Path:
+        """How it is folded lengthwise, its grain outside."""
+        if self.folded is None:
+            return Path()
+        (low, high), *_ = self.folded.gullies
+        bend, leg = high - low, float(low)
+        out = bend / np.pi
+        wide = leg + out
+        return Path(((leg, 0.0), (bend, -np.pi), (leg, 0.0)), (-wide / 2, out), first=-self.folded.width / 2)
+
+    def _turned(self, end: Path) -> tuple[tuple[tuple[float, float], ...], float]:
+        """An end turned back on its flesh side, from there to where its legs meet, and by how much it turns then."""
+        return tuple((length, -turn) for length, turn in end.runs[:-1]), -end.kinks[-1]
+
+    def _short(self) -> Path:
+        """How it lies along its hoop and out from it: from its leg round the ring to the buckle, and back."""
+        (first, up), (last, down) = (self._turned(self._end(turned)) for turned in (self.ring, self.buckle))
+        runs = (*first, (self._main + 2 * LANDS, 0.0), *last[::-1])
+        start = (self._crest(self.ring) + self.foot, -self.height)
+        return Path(runs, start, np.pi, 0.0, (0.0, 0.0, 0.0, up, down, 0.0, 0.0))
+
+    def _long(self, step: float) -> Path:
+        """How it lies, from its ring: so far on it steps out, over the buckle and the short half."""
+        first, up = self._turned(self._end(self.ring))
+        crest, steep = self._crest(self.ring), float(np.arcsin(self.height / STEP))
+        runs = (*first, (step - crest + LANDS, 0.0), (STEP, 0.0), (1.0, 0.0))
+        return Path(runs, (crest + self.foot, -self.height), np.pi, 0.0, (0.0, 0.0, 0.0, up, steep, -steep))
+
+
+def _over(lengths: Sequence[float], right: Held, left: Held) -> Laid | None:
+    """A strap that goes over from ring to ring, straight for every other of its lengths; its grain looks out."""
+    bar, way = right.along, left.at - right.at
+    aside = float(way @ bar)
+    way = way - aside * bar
+    up = right.away + left.away
+    up = up - (up @ bar) * bar
+    apart = float(np.linalg.norm(way))
+    ahead = way / apart if apart > SAME else np.cross(up, bar) / np.linalg.norm(up)
+    up = up - (up @ ahead) * ahead
+    frame = Frame(right.at, np.cross(ahead, up) / np.linalg.norm(up), ahead)
+    slant = float(np.arcsin(np.clip(aside * float(frame.across @ bar) / sum(lengths), -1.0, 1.0)))
+    line = _hoop(np.array(lengths) * np.cos(slant), apart)
+    return None if line is None else Laid(Bent(frame, up=line), 0.0, turn=-slant)
+
+
+def _hoop(lengths: Array, apart: float) -> Path | None:
+    """A line over to a place so far ahead, its middle above the middle: in five runs of which the second and the fourth
+    turn evenly, to the right; None where they are too short for that.
+    """
+    arcs, straight = lengths[[1, 3]], lengths[[0, 4]].mean()
+
+    def line(asked: Array) -> Path:
+        heading, before, after = asked.tolist()
+        runs = tuple(zip(lengths.tolist(), (0.0, -before, 0.0, -after, 0.0), strict=True))
+        return Path(runs, heading=heading)
+
+    def off(asked: Array) -> Array:
+        path = line(asked)
+        at = path.at(np.linspace(0.0, path.length, PLACES))
+        return np.array([at[-1, 0] - apart, at[-1, 1], at[:, 0].mean() - apart / 2])
+
+    def even(half: float) -> float:
+        """By how much a line misses that turns evenly all the way, by that to either side of its middle."""
+        return float((lengths.sum() - 2 * straight) * np.sinc(half / np.pi) + 2 * straight * np.cos(half) - apart)
+
+    half = float(scipy.optimize.brentq(even, 0.0, np.pi))
+    found = scipy.optimize.root(off, np.array([half, *(2 * half * arcs / arcs.sum())]))
+    return line(found.x) if np.abs(off(found.x)).max() < SAME else None
