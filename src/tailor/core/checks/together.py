@@ -21,6 +21,7 @@ GIVES = 0.25  # of a thickness, that leather gives where something is pressed in
 OVER = 0.35  # of a thickness, that formed leather gives over an edge or a shoulder
 LETS = "pocket.depth", "seam.fairing", "mould.method", "mouth.y", "loop.rise", "loop.drop"  # what may part a seam
 HIGHER = 8.0, 16.0, 24.0  # mm that a loop is raised by, past a step under its rows
+NEARLY_AS_LONG = 5.0  # mm that a strap may differ from what was asked
 NEARLY = 1.0  # mm that nobody would tell
 TIGHT = 1.0  # of a thickness: it does not go in
 
@@ -53,6 +54,22 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
     yield from _goes_in(settings, draft, whole)
     yield from _reached(draft, whole)
     yield from _stands_clear(settings, draft, whole)
+    yield from _slung(draft)
+
+
+def _slung(draft: Draft) -> Iterator[Verdict]:
+    """A shoulder strap by its folds and its holes, against what was asked for."""
+    hangs = draft.reasons.get("strap.hung")
+    if hangs is None:
+        return
+    off = hangs.value - hangs.inputs["asked"]
+    ruling = at_most(abs(off), NEARLY_AS_LONG, 4 * NEARLY_AS_LONG)
+    yield Verdict(
+        "Strap goes from ring to ring", ruling, abs(off), NEARLY_AS_LONG, "mm",
+        f"Buckled in its first hole it hangs {hangs.value:.0f} mm from ring to ring."
+        + ("" if ruling is Ruling.OK else f" That is {abs(off):.0f} mm {'more' if off > 0 else 'less'} than asked."),
+        "shoulder strap", draft.top, () if ruling is Ruling.OK else let_go("strap.length"), Theme.STRAP, ceiling=True,
+    )  # fmt: skip
 
 
 def _past_the_step(draft: Draft) -> tuple[tuple[str, str], ...]:

@@ -25,6 +25,7 @@ from tailor.core.leather.stack import Profile, Stack
 from tailor.core.measure import Theme
 from tailor.core.placed.held import Carried, Room, Round, Shut, Thing
 from tailor.core.placed.lies import Lie
+from tailor.core.placed.rings import Ring
 from tailor.core.reason import Reason
 from tailor.core.shell.formed import Formed
 from tailor.core.shell.panel import Panel
@@ -199,8 +200,8 @@ class Draft:
     on pieces, by its settings. rough: worked on wider grids, for a glance while a measure is in hand. claims: what its
     construction answers for. consulted: the settings it was drafted by, pinned or not. hang: how it hangs, where it
     rides on a belt. lies: how pieces lie once it is put together, by their names; held: what is put in it; rounds:
-    leather that goes round what is held; shuts: what meets when it is shut. bed: of the machine it is sewn on, if by
-    one. tooled: what is put on its leather.
+    leather that goes round what is held; shuts: what meets when it is shut; rings: in its folds. bed: of the machine it
+    is sewn on, if by one. tooled: what is put on its leather.
     """
 
     pieces: tuple[Piece, ...]
@@ -219,6 +220,7 @@ class Draft:
     held: tuple[Thing | Room | Carried, ...] = ()
     rounds: tuple[Round, ...] = ()
     shuts: tuple[Shut, ...] = ()
+    rings: tuple[Ring, ...] = ()
     hang: Hang | None = None
     bed: str = ""
     whole: tuple[Piece, ...] = ()

@@ -183,6 +183,28 @@ def looped(half: float, meet: float, apart: float) -> Path:
     return Path(runs, (meet - half, 0.0), 0.0, -half, (0.0, 0.0, 0.0, -POINTED))
 
 
+def crest(half: float, meet: float, apart: float) -> float:
+    """How far beyond where its legs meet a loop of leather stands away."""
+    return float(looped(half, meet, apart).at(np.linspace(-meet, meet, 65))[:, 0].max())
+
+
+def ended(half: float, meet: float, apart: float) -> tuple[tuple[tuple[float, float], ...], float]:
+    """A loop of leather, to its right: from the end of a leg to where both meet; and by how much it turns then."""
+    path = looped(half, meet, apart)
+    return tuple((length, -turn) for length, turn in path.runs[:-1]), -path.kinks[-1]
+
+
+def twice_looped(leg: float, first: float, second: float, apart: float) -> Path:
+    """A strip that goes three times along one leg, once round something at its foot and once at its top, each on the
+    other side of the leg in the middle. first, second: from the crest of each loop to where its legs have met, mm.
+    """
+    (foot, up), (top, down) = (ended(leg + meet, meet, apart) for meet in (first, second))
+    over = tuple((length, -turn) for length, turn in top[::-1])
+    runs = (*foot, (leg + 2 * LANDS, 0.0), *over)
+    start = (crest(leg + first, first, apart) + leg, -apart)
+    return Path(runs, start, np.pi, 0.0, (0.0, 0.0, 0.0, up, -down, 0.0, 0.0))
+
+
 def alike(half: Array) -> Path:
     """A path alike on either side of its middle, s = 0: its points from there, (n, 2)."""
     whole = np.vstack([(half * np.array([-1.0, 1.0]))[:0:-1], half])

@@ -18,7 +18,7 @@ from tailor.core.placed.held import Carried, Thing
 from tailor.core.placed.lies import Laid, Moved, lifted, upon
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.mesh import Skin
-from tailor.core.together.shapes import Rgb, box, cap, lofted, rods
+from tailor.core.together.shapes import Rgb, box, cap, lofted, rods, wire
 from tailor.core.together.solids import Bytes, Solids
 
 GRAIN, FLESH, EDGE, CUT, THREAD, METAL, THING = "grain", "flesh", "edge", "cut", "thread", "metal", "thing"
@@ -233,7 +233,7 @@ class Closing:
         ]  # fmt: skip
 
     def _metal(self, together: set[str], whose: int) -> list[Solids]:
-        """Caps of fastenings on either side of the leather."""
+        """Caps of fastenings on either side of the leather, and rings in its folds."""
         found = []
         for name in together:
             piece, thick = self.whole.pieces[name], self.whole.skins[name].thickness
@@ -244,6 +244,9 @@ class Closing:
                 for way in (1.0, -1.0):
                     at, out = placed.at[0] + way * thick / 2 * placed.out[0], way * placed.out[0]
                     found.append(cap(at, out, fitting.cap / 2, self.dyes[METAL], whose))
+        for ring in self.whole.draft.rings:
+            if ring.piece in together:
+                found.append(wire(ring.wires(self.whole.lies[ring.piece]), ring.wire, self.dyes[METAL], whose))
         return found
 
     def _tooled(self, together: Sequence[str], whose: int) -> list[Solids]:

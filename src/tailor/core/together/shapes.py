@@ -12,6 +12,7 @@ Rgb = tuple[int, int, int]
 
 THREAD_WIDE, THREAD_HIGH, THREAD_SHORT = 0.9, 0.35, 0.14  # mm, mm over the leather, and share of a stitch at its ends
 CAP_HIGH, CAP_SIDES = 1.2, 20  # mm, and corners of a cap
+WIRE_SIDES = 8
 AROUND, ALONG = 48, 90  # places round the object, and heights of it
 
 
@@ -57,6 +58,23 @@ def cap(at: Array, out: Array, radius: float, rgb: Rgb, whose: int) -> Solids:
     triangles = np.vstack([np.column_stack([k, m, n + m]), np.column_stack([k, n + m, n + k]),
         np.column_stack([n + k, n + m, np.full(n, 2 * n)])])  # fmt: skip
     return _meshed(corners, triangles, rgb, whose)
+
+
+def wire(line: Array, thick: float, rgb: Rgb, whose: int) -> Solids:
+    """Round wire that is bent in a plane and closed: along a line, (n, 3)."""
+    middle, n = line.mean(axis=0), len(line)
+    square = np.cross(line[1] - line[0], line[2] - line[1])
+    square /= np.linalg.norm(square)
+    out = line - middle
+    out /= np.linalg.norm(out, axis=1)[:, None]
+    turn = np.linspace(0, 2 * np.pi, WIRE_SIDES, endpoint=False)
+    ring = np.cos(turn)[:, None, None] * out + np.sin(turn)[:, None, None] * square
+    corners = (line + thick / 2 * ring).reshape(-1, 3)  # side by side, round the line
+    k = np.arange(WIRE_SIDES * n)
+    ahead, beside = k - k % n + (k % n + 1) % n, (k + n) % (WIRE_SIDES * n)
+    other = (ahead + n) % (WIRE_SIDES * n)
+    return _meshed(corners, np.vstack([np.column_stack([k, ahead, other]), np.column_stack([k, other, beside])]), rgb,
+        whose)  # fmt: skip
 
 
 def box(middle: Array, size: Array, rgb: Rgb, whose: int) -> Solids:

@@ -50,8 +50,8 @@ def slung(work: Work, on: str, *places: tuple[float, float]) -> None:
         spots = (name, (0.0, reach)), (name, (0.0, -reach)), (on, (x, y))
         work.fit(RIVET, f"{name}, on the {on}", "strap.buckle", *spots)
         work.finish_first(name, "all round, before it is riveted on")
-    tabs = [work.lies.get(f"{side} ring tab") for side in ("right", "left")]
-    for name, lie in halves.between(tabs, ring).items():
+    work.rings += (rings := halves.rings(("right ring tab", "left ring tab"), ring, buckle))
+    for name, lie in halves.between(rings[:2], work.lies).items():
         if name in work.pieces:
             work.lie(name, lie)
     work.trim(ring.name, "ends of the strap", "strap.buckle", 2)

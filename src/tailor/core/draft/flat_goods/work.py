@@ -27,6 +27,7 @@ from tailor.core.leather.stack import Layer as Ply
 from tailor.core.leather.stack import Stack
 from tailor.core.placed.held import Carried, Room, Round, Shut, Thing
 from tailor.core.placed.lies import Lie
+from tailor.core.placed.rings import Ring
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
@@ -54,6 +55,7 @@ class Work:
     stiff: list[tuple[str, float]] = field(default_factory=list)
     sewn: list[Seam] = field(default_factory=list)
     lies: dict[str, Lie] = field(default_factory=dict)
+    rings: list[Ring] = field(default_factory=list)
     held: list[Thing | Room | Carried] = field(default_factory=list)
     rounds: list[Round] = field(default_factory=list)
     shuts: list[Shut] = field(default_factory=list)
@@ -237,7 +239,7 @@ class Work:
             words=("leather.temper", "stitch.method", "stitch.holes", "stitch.marks", "hand", *self.words),
             claims=tuple(self.claims), joints=tuple(self.joints), shown=tuple(shown), stiff=tuple(self.stiff),
             lies=dict(self.lies), held=held,
-            rounds=tuple(self.rounds), shuts=tuple(self.shuts),
+            rounds=tuple(self.rounds), shuts=tuple(self.shuts), rings=tuple(self.rings),
         )  # fmt: skip
 
 

@@ -28,7 +28,8 @@ from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Layer, Stack
 from tailor.core.measure import Along, Theme
 from tailor.core.placed.lies import Bent
-from tailor.core.placed.path import looped
+from tailor.core.placed.path import looped, twice_looped
+from tailor.core.placed.rings import Ring
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
@@ -240,9 +241,18 @@ def _dangled(settings: Settings, draft: Fitted) -> Fitted:
     more = tuple(
         sewn(n, (STRAP,), ("tab", "turned", "outer"), row, even_stack(folded, row), how, margin) for n in names
     )
+    in_tab = Ring(TAB, 0.0, round_ring, ring.inside, ring.wire)
+    lies = {**made.lies}
+    if TAB in lies:
+        frame = in_tab.frame(lies[TAB])
+        lies[STRAP] = Bent(
+            replace(frame, origin=frame.origin + in_tab.deep * frame.up),
+            up=twice_looped(waist, round_ring, round_belt, leather.thickness),
+        )
     ring_on = Hardware(ring.name, "between tab and dangler", pivot, 0.0, None, True, 0.0, "loop.ring")
     return replace(
-        made, pieces=(*made.pieces, strap), seams=(*made.seams, *more), hardware=(*made.hardware, ring_on)
+        made, pieces=(*made.pieces, strap), seams=(*made.seams, *more), hardware=(*made.hardware, ring_on), lies=lies,
+        rings=(*made.rings, in_tab),
     )  # fmt: skip
 
 

@@ -70,11 +70,13 @@ def sling(settings: Settings, draft: Fitted) -> Fitted:
           for side in ("right", "left")),
         Hardware(buckle.name, "shoulder strap", draft.value("mouth.y"), 0.0, None, True, 0.0, "strap.buckle"),
     )  # fmt: skip
-    tabs = [draft.lies.get(f"{side} tab") for side in ("right", "left")]
-    lies = halves.between(tabs, ring)
+    rings = halves.rings(("right tab", "left tab"), ring, buckle)
+    on = face(draft, "back").piece
+    outward = draft.lies[on](np.array([(0.0, top_of(draft))])).out[0] if on in draft.lies else None
+    lies = halves.between(rings[:2], draft.lies, outward)
     return replace(
         draft, pieces=(*draft.pieces, *pieces), seams=(*draft.seams, *seams), hardware=(*draft.hardware, *hardware),
-        lies={**draft.lies, **{p.name: lies[p.name] for p in pieces if p.name in lies}},
+        rings=(*draft.rings, *rings), lies={**draft.lies, **{p.name: lies[p.name] for p in pieces if p.name in lies}},
         reasons={**draft.reasons, **{r.name: r for r in (cut_of, *why)}},
     )  # fmt: skip
 
@@ -127,16 +129,16 @@ def strap_of(
         if flat is not None:
             piece = _with_folds(piece, flat.folds - cut / 2, flat.gullies - cut / 2, total)
         pieces.append(piece)
-    halves = Halves(pieces[0], pieces[1], foot, turned_ring, turned_buckle, flat.height if flat else leather.thickness,
-                    flat)  # fmt: skip
+    height = flat.height if flat else leather.thickness
+    pads = _pad(wide, thick, leather) if (thick := settings.number("strap.pad")) > 0 else ()
+    halves = Halves(pieces[0], pieces[1], foot, turned_ring, turned_buckle, height, flat, pads)
     if soft:
         pieces += [
             replace(Strip(wide / 2 - 1.5, foot, p.cut[:, 1].max() - foot).piece(f"{p.name} webbing", 1.2, at=total / 2),
                     leather="webbing")
             for p in tuple(pieces)
         ]  # fmt: skip
-    if (pad := settings.number("strap.pad")) > 0:
-        pieces += _pad(wide, pad, leather)
+    pieces += pads
     why = (
         stated("strap.cut", long, "mm", "its share of the length, one end turned round a ring, its holes and its end",
                length=length, turned=2 * turned_ring, holes=reach, end=END, rings=-2 * ring_deep - buckle_deep),
@@ -148,14 +150,14 @@ def strap_of(
     return tuple(pieces), tuple(seams), halves, why
 
 
-def _pad(wide: float, thick: float, leather: Leather) -> list[Piece]:
-    """A pad for the shoulder: foam between two leathers, the strap drawn through slits across its ends."""
+def _pad(wide: float, thick: float, leather: Leather) -> tuple[Piece, ...]:
+    """A pad for the shoulder: foam between two leathers, the strap drawn through slits across the ends of the outer."""
     half, length = 0.9 * wide, PAD * wide
     slits = tuple(Rule("slit", np.array([(-wide / 2 - 1, y), (wide / 2 + 1, y)])) for y in (18.0, length - 18.0))
     outer = Strip(half, 0.0, length, tongue=0.0).piece("shoulder pad", leather.thickness, rules=slits, at=length / 2)
     under = Strip(half, 0.0, length).piece("shoulder pad lining", leather.thickness, at=length / 2)
     foam = Strip(half - 6.0, 6.0, length - 6.0).piece("shoulder pad foam", thick, at=length / 2)
-    return [outer, under, replace(foam, leather="foam")]
+    return outer, replace(foam, leather="foam"), under
 
 
 def _pronged(

@@ -7,8 +7,8 @@ its ends are turned back and sewn, it runs straight.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 import scipy
@@ -17,34 +17,26 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Piece
 from tailor.core.draft.worn.straps import FoldedStrap
 from tailor.core.leather.trimmings import Trimming
-from tailor.core.placed.lies import FRONT, Bent, Frame, Laid, Lie, Seated
-from tailor.core.placed.path import LANDS, Path, looped
+from tailor.core.placed.lies import FRONT, Bent, Creases, Frame, Laid, Lie, Seated
+from tailor.core.placed.path import LANDS, Path, crest, ended
+from tailor.core.placed.rings import Ring
 
 FREE = 6.0  # mm that a strap runs straight beyond where its legs end
 STEP = 30.0  # mm over which the long half steps out over the short one, before the buckle
-DEEP = 0.7  # of a ring's width inside, that it is deep
+ROUND = 12.0  # mm of hoop that are drawn straight
 SHORTEST = 1.0  # mm of hoop between where a strap runs straight
+UPRIGHT = 0.25  # of its length, that a strap runs straight from rings beside one another
 SAME = 0.5  # mm apart that rings are in one plane
 PLACES = 97  # by which the middle of a hoop is told
 
 
 @dataclass(frozen=True)
-class Held:
-    """A ring in its tab: where a strap goes round it, which way it stands away from there, and along which its bar
-    lies, each (3,).
-    """
+class Hung(Seated):
+    """A half of a strap on the hoop it goes round by, which is drawn by short lengths."""
 
-    at: Array
-    away: Array
-    along: Array
-
-
-def held(tab: Lie, turned: float, inside: float) -> Held:
-    """The ring in the fold of a tab that lies so. turned: from the fold's crest to where its legs have met, mm."""
-    crest, right, up, down = tab(np.array([(0.0, 0.0), (1.0, 0.0), (0.0, turned), (0.0, -turned)])).at
-    away = crest - (up + down) / 2
-    away /= np.linalg.norm(away)
-    return Held(crest + DEEP * inside * away, away, (right - crest) / np.linalg.norm(right - crest))
+    def creases(self) -> Creases:
+        own = self.own.creases()
+        return Creases(own.across, own.up, ROUND)
 
 
 @dataclass(frozen=True)
@@ -52,7 +44,8 @@ class Halves:
     """The two halves of a shoulder strap as they are cut, mm.
 
     foot: of each leg that is turned back; ring, buckle: from the crest of a fold to where both its legs have met, as
-    they lie flat. height: of the strap, all its layers. folded: how, where it is folded lengthwise.
+    they lie flat. height: of the strap, all its layers. folded: how, where it is folded lengthwise. pads: for the
+    shoulder, the nearest to the strap first.
     """
 
     long: Piece
@@ -62,19 +55,21 @@ class Halves:
     buckle: float
     height: float
     folded: FoldedStrap | None = None
-
-    def _end(self, turned: float) -> Path:
-        return looped(self.foot + turned, turned, self.height)
+    pads: tuple[Piece, ...] = ()
 
     def _crest(self, turned: float) -> float:
         """How far beyond where its legs meet a fold stands, once it lies."""
-        return float(self._end(turned).at(np.linspace(-turned, turned, 65))[:, 0].max())
+        return crest(self.foot + turned, turned, self.height)
+
+    @property
+    def _prong(self) -> float:
+        """From the short half's end to where the prong comes through."""
+        return float(np.mean([opening[:, 1].mean() for opening in self.short.openings]))
 
     @property
     def _main(self) -> float:
         """From fold to fold of the short half, between where their legs meet."""
-        prong = float(np.mean([opening[:, 1].mean() for opening in self.short.openings]))
-        return prong - self.buckle - self.foot - 2 * self.ring
+        return self._prong - self.buckle - self.foot - 2 * self.ring
 
     @property
     def bar(self) -> float:
@@ -87,18 +82,31 @@ class Halves:
         hole = min(f.y for f in self.long.fittings)
         return self.bar + self._crest(self.ring) + hole - self.foot - 2 * self.ring
 
-    def between(self, tabs: Sequence[Lie | None], ring: Trimming) -> dict[str, Lie]:
-        """Where both halves lie, and the webbing in them, the short one at the ring in the first of two tabs; none
-        where it is not told how those lie, or where the strap is too short to go over.
+    def rings(self, tabs: Sequence[str], tab: Trimming, buckle: Trimming) -> tuple[Ring, ...]:
+        """Those in the folds of two tabs, and the buckle in the fold of the short half."""
+        own = Ring(self.short.name, self._prong, self.buckle, buckle.inside, buckle.wire, square=True)
+        return (*(Ring(name, 0.0, self.ring, tab.inside, tab.wire) for name in tabs), own)
+
+    def between(self, rings: Sequence[Ring], lies: Mapping[str, Lie], outward: Array | None = None) -> dict[str, Lie]:
+        """Where both halves lie, the webbing in them and the pads, the short one at the first of two rings; none where
+        it is not told how their tabs lie, or where the strap is too short to go over. outward: which way, (3,), from
+        what both lie on beside one another; the strap leans that way.
         """
-        right, left = (None if tab is None else held(tab, self.ring, ring.inside) for tab in tabs)
-        if right is None or left is None:
+        tabs = [lies.get(ring.piece) for ring in rings]
+        if any(tab is None for tab in tabs):
             return {}
+        right, left = (
+            replace(frame, origin=frame.origin + ring.deep * frame.up)
+            for ring, tab in zip(rings, tabs, strict=True)
+            if tab is not None and (frame := ring.frame(tab))
+        )
         near = self.foot + self._crest(self.ring) + FREE
         beside = self.foot + self._crest(self.buckle) + FREE
+        if outward is not None:
+            near = max(near, min(UPRIGHT * self.length, self.bar - beside - 2 * SHORTEST))
         before, after = self.bar - near - beside, self.length - self.bar - beside - STEP - near
         long_enough = min(before, after) > SHORTEST
-        over = _over((near, before, 2 * beside + STEP, after, near), right, left) if long_enough else None
+        over = _over((near, before, 2 * beside + STEP, after, near), right, left, outward) if long_enough else None
         if over is None:
             return {}
         short = Bent(FRONT, self._across, self._short())
@@ -106,8 +114,13 @@ class Halves:
         long = Bent(back, self._across, self._long(self.length - self.bar - beside - STEP))
         lies = dict[str, Lie]()
         for piece, own in ((self.short, short), (self.long, long)):
-            lies[piece.name] = Seated(over, own, (0.0, 0.0), 0.0)
-            lies[f"{piece.name} webbing"] = Seated(over, Bent(own.frame, up=own.up), (0.0, 0.0), 0.0)
+            lies[piece.name] = Hung(over, own, (0.0, 0.0), 0.0)
+            lies[f"{piece.name} webbing"] = Hung(over, Bent(own.frame, up=own.up), (0.0, 0.0), 0.0)
+        under, middle = self.height / 2, self.bar + beside + STEP + after / 2
+        for pad in self.pads:
+            lift = under + pad.thickness / 2
+            lies[pad.name] = Laid(over, -lift, (0.0, middle - float(pad.cut[:, 1].max() + pad.cut[:, 1].min()) / 2))
+            under += pad.thickness
         return lies
 
     @property
@@ -121,38 +134,46 @@ class Halves:
         wide = leg + out
         return Path(((leg, 0.0), (bend, -np.pi), (leg, 0.0)), (-wide / 2, out), first=-self.folded.width / 2)
 
-    def _turned(self, end: Path) -> tuple[tuple[tuple[float, float], ...], float]:
-        """An end turned back on its flesh side, from there to where its legs meet, and by how much it turns then."""
-        return tuple((length, -turn) for length, turn in end.runs[:-1]), -end.kinks[-1]
-
     def _short(self) -> Path:
         """How it lies along its hoop and out from it: from its leg round the ring to the buckle, and back."""
-        (first, up), (last, down) = (self._turned(self._end(turned)) for turned in (self.ring, self.buckle))
+        (first, up), (last, down) = (ended(self.foot + t, t, self.height) for t in (self.ring, self.buckle))
         runs = (*first, (self._main + 2 * LANDS, 0.0), *last[::-1])
         start = (self._crest(self.ring) + self.foot, -self.height)
         return Path(runs, start, np.pi, 0.0, (0.0, 0.0, 0.0, up, down, 0.0, 0.0))
 
     def _long(self, step: float) -> Path:
         """How it lies, from its ring: so far on it steps out, over the buckle and the short half."""
-        first, up = self._turned(self._end(self.ring))
-        crest, steep = self._crest(self.ring), float(np.arcsin(self.height / STEP))
-        runs = (*first, (step - crest + LANDS, 0.0), (STEP, 0.0), (1.0, 0.0))
-        return Path(runs, (crest + self.foot, -self.height), np.pi, 0.0, (0.0, 0.0, 0.0, up, steep, -steep))
+        first, up = ended(self.foot + self.ring, self.ring, self.height)
+        stands, steep = self._crest(self.ring), float(np.arcsin(self.height / STEP))
+        runs = (*first, (step - stands + LANDS, 0.0), (STEP, 0.0), (1.0, 0.0))
+        return Path(runs, (stands + self.foot, -self.height), np.pi, 0.0, (0.0, 0.0, 0.0, up, steep, -steep))
 
 
-def _over(lengths: Sequence[float], right: Held, left: Held) -> Laid | None:
-    """A strap that goes over from ring to ring, straight for every other of its lengths; its grain looks out."""
-    bar, way = right.along, left.at - right.at
+def _over(lengths: Sequence[float], right: Frame, left: Frame, outward: Array | None) -> Laid | None:
+    """A strap that goes over from ring to ring, straight for every other of its lengths; its grain looks out.
+
+    right, left: where it goes round each, across along their bars, up the way they stand away. outward: as above.
+    """
+    way = left.origin - right.origin
+    bar = right.across if outward is None else way / np.linalg.norm(way)
     aside = float(way @ bar)
     way = way - aside * bar
-    up = right.away + left.away
+    up = right.up + left.up
     up = up - (up @ bar) * bar
     apart = float(np.linalg.norm(way))
-    ahead = way / apart if apart > SAME else np.cross(up, bar) / np.linalg.norm(up)
+    if outward is not None:
+        ahead = np.cross(up, bar) / np.linalg.norm(up)
+        ahead, apart = ahead * np.sign(ahead @ outward), 0.0
+    elif apart > SAME:
+        ahead = way / apart
+    else:
+        return None
     up = up - (up @ ahead) * ahead
-    frame = Frame(right.at, np.cross(ahead, up) / np.linalg.norm(up), ahead)
+    frame = Frame(right.origin, np.cross(ahead, up) / np.linalg.norm(up), ahead)
     slant = float(np.arcsin(np.clip(aside * float(frame.across @ bar) / sum(lengths), -1.0, 1.0)))
     line = _hoop(np.array(lengths) * np.cos(slant), apart)
+    if line is not None and outward is not None:
+        line = replace(line, heading=np.pi / 2)  # clear of what stands before it, it leans back
     return None if line is None else Laid(Bent(frame, up=line), 0.0, turn=-slant)
 
 
