@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Draft, Fitted
@@ -54,19 +55,20 @@ def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
     yield from _goes_in(settings, draft, whole)
     yield from _reached(draft, whole)
     yield from _stands_clear(settings, draft, whole)
-    yield from _slung(draft)
+    yield from _slung(settings, draft)
 
 
-def _slung(draft: Draft) -> Iterator[Verdict]:
+def _slung(settings: Settings, draft: Draft) -> Iterator[Verdict]:
     """A shoulder strap by its folds and its holes, against what was asked for."""
-    hangs = draft.reasons.get("strap.hung")
-    if hangs is None:
+    if draft.sling is None:
         return
-    off = hangs.value - hangs.inputs["asked"]
+    pieces = {piece.name: piece for piece in draft.pieces}
+    halves = replace(draft.sling, long=pieces[draft.sling.long.name], short=pieces[draft.sling.short.name])
+    off = halves.length - settings.number("strap.length")
     ruling = at_most(abs(off), NEARLY_AS_LONG, 4 * NEARLY_AS_LONG)
     yield Verdict(
         "Strap goes from ring to ring", ruling, abs(off), NEARLY_AS_LONG, "mm",
-        f"Buckled in its first hole it hangs {hangs.value:.0f} mm from ring to ring."
+        f"Buckled in its first hole it hangs {halves.length:.0f} mm from ring to ring."
         + ("" if ruling is Ruling.OK else f" That is {abs(off):.0f} mm {'more' if off > 0 else 'less'} than asked."),
         "shoulder strap", draft.top, () if ruling is Ruling.OK else let_go("strap.length"), Theme.STRAP, ceiling=True,
     )  # fmt: skip

@@ -19,6 +19,7 @@ from tailor.core.draft.folded.body import Side, Tab
 from tailor.core.draft.piece import Finish, Piece, Seam
 from tailor.core.draft.tooled.came import Tooled
 from tailor.core.draft.worn.carry import Loop
+from tailor.core.draft.worn.hung import Halves
 from tailor.core.fairing import Line
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.stack import Profile, Stack
@@ -200,8 +201,8 @@ class Draft:
     on pieces, by its settings. rough: worked on wider grids, for a glance while a measure is in hand. claims: what its
     construction answers for. consulted: the settings it was drafted by, pinned or not. hang: how it hangs, where it
     rides on a belt. lies: how pieces lie once it is put together, by their names; held: what is put in it; rounds:
-    leather that goes round what is held; shuts: what meets when it is shut; rings: in its folds. bed: of the machine it
-    is sewn on, if by one. tooled: what is put on its leather.
+    leather that goes round what is held; shuts: what meets when it is shut; rings: in its folds; sling: its
+    shoulder strap. bed: of the machine it is sewn on, if by one. tooled: what is put on its leather.
     """
 
     pieces: tuple[Piece, ...]
@@ -221,6 +222,7 @@ class Draft:
     rounds: tuple[Round, ...] = ()
     shuts: tuple[Shut, ...] = ()
     rings: tuple[Ring, ...] = ()
+    sling: Halves | None = None
     hang: Hang | None = None
     bed: str = ""
     whole: tuple[Piece, ...] = ()

@@ -36,8 +36,10 @@ class Ring:
         """In the crest of its fold, across along its bar, up the way it stands away; lie: of its piece."""
         flat = np.array([(0.0, self.at), (1.0, self.at), (0.0, self.at + self.turned), (0.0, self.at - self.turned)])
         crest, right, one, other = lie(flat).at
-        across, up = right - crest, crest - (one + other) / 2
-        return Frame(crest, across / np.linalg.norm(across), up / np.linalg.norm(up))
+        across = (right - crest) / np.linalg.norm(right - crest)
+        up = crest - (one + other) / 2
+        up -= (up @ across) * across
+        return Frame(crest, across, up / np.linalg.norm(up))
 
     def wires(self, lie: Lie) -> Array:
         """The line of its wire, closed, (n, 3); lie: of its piece."""

@@ -50,6 +50,7 @@ def slung(work: Work, on: str, *places: tuple[float, float]) -> None:
         spots = (name, (0.0, reach)), (name, (0.0, -reach)), (on, (x, y))
         work.fit(RIVET, f"{name}, on the {on}", "strap.buckle", *spots)
         work.finish_first(name, "all round, before it is riveted on")
+    work.sling = halves
     work.rings += (rings := halves.rings(("right ring tab", "left ring tab"), ring, buckle))
     for name, lie in halves.between(rings[:2], work.lies).items():
         if name in work.pieces:

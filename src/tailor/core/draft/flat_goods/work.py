@@ -19,6 +19,7 @@ from tailor.core.draft.stitch.holes import Edge, joined, turning
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, sewn, stitching_of
 from tailor.core.draft.stuff import leather_for, leather_of
 from tailor.core.draft.style import Order
+from tailor.core.draft.worn.hung import Halves
 from tailor.core.errors import InputError
 from tailor.core.keys import KEYS
 from tailor.core.leather.fastenings import Fastening
@@ -56,6 +57,7 @@ class Work:
     sewn: list[Seam] = field(default_factory=list)
     lies: dict[str, Lie] = field(default_factory=dict)
     rings: list[Ring] = field(default_factory=list)
+    sling: Halves | None = None
     held: list[Thing | Room | Carried] = field(default_factory=list)
     rounds: list[Round] = field(default_factory=list)
     shuts: list[Shut] = field(default_factory=list)
@@ -239,7 +241,7 @@ class Work:
             words=("leather.temper", "stitch.method", "stitch.holes", "stitch.marks", "hand", *self.words),
             claims=tuple(self.claims), joints=tuple(self.joints), shown=tuple(shown), stiff=tuple(self.stiff),
             lies=dict(self.lies), held=held,
-            rounds=tuple(self.rounds), shuts=tuple(self.shuts), rings=tuple(self.rings),
+            rounds=tuple(self.rounds), shuts=tuple(self.shuts), rings=tuple(self.rings), sling=self.sling,
         )  # fmt: skip
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -20,7 +21,7 @@ from tailor.core.draft.worn.carry import ROW_GAP, row_places
 from tailor.core.draft.worn.hung import Halves
 from tailor.core.draft.worn.lying import StitchedDown
 from tailor.core.draft.worn.over import across
-from tailor.core.draft.worn.straps import FoldedStrap, folded, hole_row
+from tailor.core.draft.worn.straps import folded, hole_row
 from tailor.core.draft.worn.strips import Strip, stadium
 from tailor.core.draft.worn.turned import half_round
 from tailor.core.errors import InputError
@@ -76,7 +77,8 @@ def sling(settings: Settings, draft: Fitted) -> Fitted:
     lies = halves.between(rings[:2], draft.lies, outward)
     return replace(
         draft, pieces=(*draft.pieces, *pieces), seams=(*draft.seams, *seams), hardware=(*draft.hardware, *hardware),
-        rings=(*draft.rings, *rings), lies={**draft.lies, **{p.name: lies[p.name] for p in pieces if p.name in lies}},
+        rings=(*draft.rings, *rings), sling=halves,
+        lies={**draft.lies, **{p.name: lies[p.name] for p in pieces if p.name in lies}},
         reasons={**draft.reasons, **{r.name: r for r in (cut_of, *why)}},
     )  # fmt: skip
 
@@ -103,6 +105,7 @@ def strap_of(
     flat = folded(leather, wide, 2, webbing=True) if soft else None
     cut = wide if flat is None else flat.width
     layers = 2 if flat is None else 4
+    middles = [0.0] if flat is None else [(wide - cut) / 2, (cut - wide) / 2]  # of it, on each of its legs
     short = BUCKLED * length + foot + 2 * turned_ring + foot + 2 * turned_buckle
     # Let out as far as it goes, from ring to ring; a strap goes on from where its legs meet to its wire.
     long = (1 - BUCKLED) * length + reach + END + foot + 2 * turned_ring - 2 * ring_deep - buckle_deep
@@ -123,8 +126,8 @@ def strap_of(
                 line = straight_row(places)
                 seams.append(sewn(seam, (name,), ("turned", "tab"), line, even_stack(stack, line), how, 3.0))
         strip = Strip(cut / 2, 0.0, total, tongue=0.6 * wide if name == LONG else 0.0)
-        fittings = _let_out(total, reach) if name == LONG else ()
-        slots = () if name == LONG else _pronged(total - foot - turned_buckle, 2 * turned_buckle, buckle, cut, flat)
+        fittings = _let_out(total, reach, middles) if name == LONG else ()
+        slots = () if name == LONG else _pronged(total - foot - turned_buckle, 2 * turned_buckle, buckle, middles)
         piece = strip.piece(name, leather.thickness, rows, holes, fittings, openings=slots, at=total / 2)
         if flat is not None:
             piece = _with_folds(piece, flat.folds - cut / 2, flat.gullies - cut / 2, total)
@@ -160,21 +163,16 @@ def _pad(wide: float, thick: float, leather: Leather) -> tuple[Piece, ...]:
     return outer, replace(foam, leather="foam"), under
 
 
-def _pronged(
-    at: float, long: float, buckle: Trimming, cut: float, flat: FoldedStrap | None
-) -> tuple[Array, ...]:  # fmt: skip
+def _pronged(at: float, long: float, buckle: Trimming, middles: Sequence[float]) -> tuple[Array, ...]:
     """Slots for the buckle's prong over the fold that goes round its bar; one in each leg of a strap that is folded."""
     wide = buckle.wire + PRONG
-    middles = [0.0]
-    if flat is not None:
-        leg = float(flat.gullies[0, 0])
-        middles = [(leg - cut) / 2, (cut - leg) / 2]
     return tuple(stadium(max(long, wide + 2.0), wide, np.array([0.0, 1.0]), np.array([x, at])) for x in middles)
 
 
-def _let_out(total: float, reach: float) -> tuple[Fitting, ...]:
+def _let_out(total: float, reach: float, middles: Sequence[float]) -> tuple[Fitting, ...]:
+    """Holes by which it is let out, through each leg of a strap that is folded."""
     places = hole_row(total, END, reach, APART)
-    return tuple(Fitting("hole", 0.0, float(total - v), TONGUE_HOLE, TONGUE_HOLE) for v in places)
+    return tuple(Fitting("hole", x, float(total - v), TONGUE_HOLE, TONGUE_HOLE) for v in places for x in middles)
 
 
 def _with_folds(piece: Piece, folds: Array, gullies: Array, total: float) -> Piece:

@@ -1,0 +1,112 @@
+"""What hangs: shoulder straps, danglers and the rings they go round, by where their leather lies."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from tailor.core.checks import together
+from tailor.core.draft.draft import Draft
+from tailor.core.job import Job
+from tailor.core.placed.lies import strain
+from tailor.core.placed.path import looped, twice_looped
+from tailor.core.together.assembled import Assembled
+from tests.core.test_straps import made_with
+
+LONG, SHORT = "shoulder strap", "buckle strap"
+SLUNG = [
+    ("laser-level", {"strap__pad": "8"}),  # its rings look along the strap's plane, 190 mm apart
+    ("radio", {"strap__buckle": "buckle 20"}),  # beside one another on a back
+    ("stapler", {"strap__buckle": "buckle 20", "strap__length": "800"}),  # on a back that bulges
+    ("whetstone", {"strap__buckle": "buckle 20"}),  # soft: folded lengthwise over webbing
+]
+
+
+def whole(name: str, pinned: dict[str, str]) -> tuple[Job, Draft]:
+    job, made = made_with(name, **pinned)
+    return job, made.unmarked()
+
+
+def along(made: Draft, name: str, low: float, high: float) -> np.ndarray:
+    """Places along the middle of a strap, a tenth of a mm apart."""
+    v = np.arange(low, high, 0.1)
+    return np.asarray(made.lies[name](np.column_stack([np.zeros(len(v)), v])).at)
+
+
+@pytest.mark.parametrize(("name", "pinned"), SLUNG)
+def test_a_strap_hangs_from_ring_to_ring_sewn_and_buckled(name: str, pinned: dict[str, str]) -> None:
+    job, made = whole(name, pinned)
+    assert not [p for p in Assembled(made).unplaced if p.startswith((LONG, SHORT, "right", "left"))]
+    strapped = [met for met in Assembled(made).seams if met.name.startswith((LONG, SHORT))]
+    assert len(strapped) > 12
+    assert max(met.distance for met in strapped) < 0.02
+    right, left, buckle = made.rings
+    thick = made.piece(LONG).thickness * (4 if (soft := bool(made.piece(LONG).folds)) else 1)
+    crests = {}
+    for ring, strap in ((right, SHORT), (left, LONG)):
+        frame = ring.frame(made.lies[ring.piece])
+        reach = along(made, strap, 0.0, 80.0) - frame.origin
+        k = int((reach @ frame.up).argmin())  # where it goes round the wire it is nearest to the tab
+        assert np.linalg.norm(reach[k] - ring.deep * frame.up) < 1.5 * thick
+        crests[strap] = k * 0.1
+    hole = min(f.y for f in made.piece(LONG).fittings)
+    middles = [o.mean(axis=0) for o in made.piece(SHORT).openings]
+    holes = made.lies[LONG](np.array([(f.x, f.y) for f in made.piece(LONG).fittings if f.y == hole]))
+    prong = made.lies[SHORT](np.array(middles)).at.mean(axis=0)
+    for at, out in zip(*holes, strict=True):  # through each leg, where the strap is folded
+        apart = at - prong
+        assert np.linalg.norm(apart - (apart @ out) * out) < 1.0
+    # From ring to ring it is as long as was asked: measured along where it lies, its folds as they stand.
+    step = [np.linalg.norm(np.diff(along(made, *run), axis=0), axis=1).sum() for run in (
+        (LONG, crests[LONG] + 20.0, hole), (SHORT, crests[SHORT] + 20.0, buckle.at - 20.0))]  # fmt: skip
+    ends = [np.linalg.norm(np.diff(along(made, s, a, b)[[0, -1]], axis=0)) for s, a, b in (
+        (LONG, crests[LONG], crests[LONG] + 20.0), (SHORT, crests[SHORT], crests[SHORT] + 20.0),
+        (SHORT, buckle.at - 20.0, buckle.at))]  # fmt: skip
+    assert sum(step) + sum(ends) == pytest.approx(job.settings.number("strap.length"), abs=8.0 if soft else 5.0)
+    main = np.column_stack([np.full(50, 3.0), np.linspace(crests[SHORT] + 25, buckle.at - 25, 50)])
+    assert strain(made.lies[SHORT], main).max() < 1e-6
+
+
+@pytest.mark.parametrize("by", [-12.0, 12.0])
+def test_a_strap_whose_hole_is_set_off_is_told(by: float) -> None:
+    job, made = whole(*SLUNG[1])
+    said = {v.name: v for v in together.verdicts(job.settings, made)}
+    name = "Strap goes from ring to ring"
+    assert said[name].ruling == "ok"
+    strap = made.piece(LONG)
+    moved = replace(strap, fittings=tuple(replace(f, y=f.y + by) for f in strap.fittings))
+    other = replace(made, pieces=tuple(moved if p is strap else p for p in made.pieces))
+    verdict = {v.name: v for v in together.verdicts(job.settings, other)}[name]
+    assert verdict.ruling == "look"
+    assert verdict.value == pytest.approx(12.0 + np.sign(by) * said[name].value, abs=0.01)
+
+
+@pytest.mark.parametrize("name", ["eaves-blade", "radio", "spar-hook"])
+def test_a_dangler_goes_through_its_ring_and_its_three_legs_meet(name: str) -> None:
+    _, made = whole(name, {"loop__landing": "dangler"})
+    met = [each for each in Assembled(made).seams if each.name.startswith(("dangler", "ring"))]
+    assert {each.name for each in met} == {"dangler row 1", "dangler row 2", "ring row 1", "ring row 2"}
+    assert max(each.distance for each in met) < 0.2
+    (ring,) = made.rings
+    frame = ring.frame(made.lies["ring tab"])
+    strap = along(made, "dangler", 0.0, float(made.piece("dangler").cut[:, 1].max())) - frame.origin
+    assert (strap @ frame.up).min() == pytest.approx(ring.deep, abs=0.2)
+    assert np.abs(strap @ frame.across).max() < 0.01
+    wires = ring.wires(made.lies["ring tab"])
+    assert np.ptp((wires - frame.origin) @ frame.across) == pytest.approx(ring.inside)
+
+
+def test_a_strip_looped_at_both_ends_is_as_long_as_it_is_cut_with_its_legs_beside_one_another() -> None:
+    path = twice_looped(24.0, 9.0, 60.0, 3.0)
+    s = np.linspace(0.0, 3 * 24 + 2 * (9.0 + 60.0), 20001)
+    at = path.at(s)
+    assert np.hypot(*np.diff(at, axis=0).T).sum() == pytest.approx(s[-1], rel=2e-5)  # chords
+    legs = [at[(s > low + 1) & (s < low + 23)] for low in (0.0, 24 + 18, 48 + 18 + 120)]
+    for leg, out in zip(legs, (-3.0, 0.0, 3.0), strict=True):
+        assert np.abs(leg[:, 1] - out).max() < 1e-6
+    assert [leg[:, 0].mean() for leg in legs] == pytest.approx([legs[0][:, 0].mean()] * 3, abs=0.01)
+    assert at[:, 0].min() == pytest.approx(0.0, abs=0.05)  # the crest of its foot
+    tall = looped(84.0, 60.0, 3.0).at(np.linspace(-60, 60, 999))[:, 0].max()
+    assert at[:, 0].max() == pytest.approx(legs[1][:, 0].mean() + 12.0 + tall, abs=0.1)
