@@ -1,4 +1,4 @@
-"""What hangs: shoulder straps, danglers and the rings they go round, by where their leather lies."""
+"""What hangs or ties: shoulder straps, danglers, ties, and what they go round, by where their leather lies."""
 
 from __future__ import annotations
 
@@ -6,10 +6,14 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+import shapely
+from shapely.geometry import Point, Polygon
 
+from tailor import demo
 from tailor.core.checks import together
 from tailor.core.draft.draft import Draft
-from tailor.core.job import Job
+from tailor.core.draft.styles.mask import way_of_tie
+from tailor.core.job import Job, draft, judge
 from tailor.core.placed.lies import strain
 from tailor.core.placed.path import looped, twice_looped
 from tailor.core.together.assembled import Assembled
@@ -110,3 +114,47 @@ def test_a_strip_looped_at_both_ends_is_as_long_as_it_is_cut_with_its_legs_besid
     assert at[:, 0].min() == pytest.approx(0.0, abs=0.05)  # the crest of its foot
     tall = looped(84.0, 60.0, 3.0).at(np.linspace(-60, 60, 999))[:, 0].max()
     assert at[:, 0].max() == pytest.approx(legs[1][:, 0].mean() + 12.0 + tall, abs=0.1)
+
+
+def test_the_tie_of_a_mask_is_taut_from_its_row_round_the_handle_to_its_loop() -> None:
+    job, made = demo.job("leggett"), draft(demo.job("leggett")).unmarked()
+    whole_ = Assembled(made)
+    assert whole_.unplaced == ()
+    assert max(met.distance for met in whole_.seams if "tie" in met.name) < 0.3
+    tie, thick = made.piece("tie"), made.piece("tie").thickness
+    at = along(made, "tie", 0.0, float(tie.cut[:, 1].max()))
+    assert np.linalg.norm(np.diff(at, axis=0), axis=1).sum() == pytest.approx(np.ptp(tie.cut[:, 1]), abs=0.6)
+    run = way_of_tie(made, made.value("tie.width"), replace(made.shell.leather, thickness=thick))
+    level = run.sides[0, 1]
+    handle = Polygon(job.loft.sections(np.array([level])).outline(0))
+    near = np.abs(at[:, 1] - level) < 0.5
+    apart = shapely.distance(shapely.points(at[near][:, [0, 2]]), handle)
+    assert apart.min() > thick / 2 - 0.1  # it lies on the handle, and not in it
+    assert apart.min() < thick / 2 + 0.1
+    assert at[near][:, 2].max() > handle.bounds[3]  # round the front of it
+    loop = made.lies["tuck loop"](np.array([made.piece("tuck loop").cut.mean(axis=0)])).at[0]
+    assert np.linalg.norm(at - loop, axis=1).min() < 3 * thick  # and under its loop
+    said = {v.name: v for v in judge(job, draft(job))}["End of the tie is tucked"]
+    assert said.value == pytest.approx(made.value("tie.length") - run.length, abs=2.0)
+    short = job.typed("tie.length", f"{made.value('tie.length') - 60}mm")
+    assert {v.name: v for v in judge(short, draft(short))}["End of the tie is tucked"].ruling != "ok"
+
+
+def test_the_tie_of_a_roll_goes_in_at_one_slot_and_out_at_the_other() -> None:
+    made = draft(demo.job("marking-gauge")).unmarked()
+    base, tie = made.piece("base"), made.piece("tie")
+    slots = [Polygon(o) for o in base.openings]
+    channels = Polygon(made.piece("channels").cut)
+    assert len(slots) == 2
+    assert all(Polygon(base.cut).exterior.distance(slot) > 5.0 for slot in slots)
+    assert min(slot.bounds[1] for slot in slots) > channels.bounds[3]  # which would cover them
+    at = along(made, "tie", 0.0, float(tie.cut[:, 1].max()))
+    middle = -base.thickness / 2
+    through = np.flatnonzero(np.diff(np.sign(at[:, 2] - middle)))
+    assert len(through) == 2
+    for k, slot in zip(through, sorted(slots, key=lambda s: s.bounds[0]), strict=True):
+        assert slot.contains(Point(*at[k, :2]))
+        assert np.ptp(np.array(slot.exterior.coords)[:, 1]) > np.ptp(tie.cut[:, 0])
+    inside = at[through[0] + 40 : through[1] - 40]
+    assert inside[:, 2].mean() == pytest.approx(tie.thickness / 2, abs=0.01)  # on the base, not in it
+    assert at[100, 2] == pytest.approx(-base.thickness - tie.thickness / 2)

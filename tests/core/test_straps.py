@@ -328,7 +328,9 @@ def test_a_long_strap_is_drawn_short_with_its_ends_true() -> None:
     assert np.ptp(drawn.cut[:, 1]) < 420
     for a, b in zip(whole.holes, drawn.holes, strict=True):
         assert b.y in (pytest.approx(a.y), pytest.approx(a.y - out))
-    assert [a.y - b.y for a, b in zip(whole.fittings, drawn.fittings, strict=True)] == pytest.approx([out] * 14)  # each hole through both its legs
+    assert [a.y - b.y for a, b in zip(whole.fittings, drawn.fittings, strict=True)] == pytest.approx(
+        [out] * 14
+    )  # each hole through both its legs
     assert any(f"{np.ptp(whole.cut[:, 1]):.0f} mm long" in m.text for m in drawn.marks)
     assert shortened(made.piece("front")) is made.piece("front")
 

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+import shapely
 
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
@@ -27,6 +28,7 @@ from tailor.core.draft.worn.strips import Strip
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Theme
+from tailor.core.placed.ribbon import Ribbon
 from tailor.core.reason import stated
 from tailor.core.settings import Settings
 
@@ -123,6 +125,7 @@ def _tied(settings: Settings, made: Fitted, neck: float, sharp: bool) -> Fitted:
     held = StitchedDown(loop, names[1:], back, made.lies, body.thickness)
     rows[1:] = held.settled(rows[1:])  # a head that narrows there is longer than it looks
     lie = held.lie(back.strips(rows[1:]))
+    tied = _lies(made, [back.strips([row])[0] for row in rows], run, (foot, thick))
     pieces = [*(back.rowed(piece, names, rows, hole) for piece in made.pieces), tie, loop]
     row = straight_row(short)
     two = even_stack(two_layers(("tie", "back"), thick, body.thickness), row)
@@ -137,10 +140,51 @@ def _tied(settings: Settings, made: Fitted, neck: float, sharp: bool) -> Fitted:
         stated("tie.arrives", run.arrives, "°", "as the tie runs from the handle to its loop"),
     )
     return replace(
-        made, pieces=tuple(pieces), lies=made.lies if lie is None else {**made.lies, loop.name: lie},
+        made, pieces=tuple(pieces),
+        lies=made.lies if lie is None or tied is None else {**made.lies, loop.name: lie, tie.name: tied},
         seams=(*made.seams, *seams), lying=(*made.lying, *_seen(run, width.value)),
         reasons={**made.reasons, **{r.name: r for r in said}},
-        claims=_claims(made, body, neck, tuck - width.value - thick, sharp),
+        claims=(*_claims(made, body, neck, tuck - width.value - thick, sharp),
+                *(() if tied is None else (_tucked(made, length.value - tied.length),))),
+    )  # fmt: skip
+
+
+def _lies(made: Fitted, rows: Sequence[Array], run: Run, tie: tuple[float, float]) -> Ribbon | None:
+    """The tie from its row round the front of the handle to its loop, taut; None where the back has no place.
+
+    rows: of the tie and of the loop, on the back as it is cut. tie: from its end to its row, and how thick it is, mm.
+    """
+    back, (foot, thick) = made.lies.get("back") or made.lies.get("back blank"), tie
+    if back is None:
+        return None
+    lift = (made.shell.leather.thickness + thick) / 2
+    root, *loop = (back(row) for row in rows)
+    begins, looks = (side.mean(axis=0) for side in root)
+    ends, last = (np.mean([side.mean(axis=0) for side in sides], axis=0) for sides in zip(*loop, strict=True))
+    begins, ends = begins + lift * looks, ends + lift * last
+    way = np.cross(looks, root.at[-1] - root.at[0])
+    way /= np.linalg.norm(way)
+    level = float(run.sides[0, 1])
+    section = shapely.Polygon(made.shell.loft.sections(np.array([level])).outline(0)).buffer(thick / 2)
+    both = np.array([begins[[0, 2]], ends[[0, 2]]])
+    round_ = np.asarray(shapely.MultiPoint(np.vstack([section.exterior.coords, both])).convex_hull.boundary.coords)[:-1]
+    round_ = round_ if shapely.LinearRing(round_).is_ccw else round_[::-1]
+    first, after = (int(np.hypot(*(round_ - at[[0, 2]]).T).argmin()) for at in (begins, ends))
+    front = np.roll(round_, -first, axis=0)[1 : (after - first) % len(round_)]
+    middle = np.asarray(section.centroid.coords[0])
+    places = np.column_stack([front[:, 0], np.full(len(front), level), front[:, 1]])
+    facing = np.column_stack([front[:, 0] - middle[0], np.zeros(len(front)), front[:, 1] - middle[1]])
+    facing /= np.linalg.norm(facing, axis=1)[:, None]
+    line = np.vstack([begins - foot * way, begins, begins + APART * way, places, ends])
+    return Ribbon(line, np.vstack([looks, looks, looks, facing, last]))
+
+
+def _tucked(made: Fitted, end: float) -> Claim:
+    """How much of the tie is left beyond its loop."""
+    return Claim(
+        "End of the tie is tucked", end, TAIL / 2, TAIL / 4, "So much of it stands out of its loop, to be pulled by.",
+        "Its end hardly comes through its loop: make it longer.", "tie", ("tie.length",), theme=Theme.BELT,
+        y=made.value("mouth.y"),
     )  # fmt: skip
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from tailor.core import measure
@@ -12,10 +14,10 @@ from tailor.core.draft.flat_goods.bow import arch, bowed_over
 from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.worn.strips import Strip
+from tailor.core.draft.worn.strips import Strip, stadium
 from tailor.core.measure import Theme
 from tailor.core.placed.held import Round, Spot
-from tailor.core.placed.lies import FRONT, Bent, flat_at
+from tailor.core.placed.lies import FRONT, Bent, Frame, flat_at
 from tailor.core.placed.path import LANDS, Path, bowed
 
 MEASURES = (
@@ -25,6 +27,8 @@ MEASURES = (
         usual=6.0),
 )  # fmt: skip
 
+EDGE, APART = 9.0, 16.0  # mm from the side to the nearer of the tie's two slots, and between them
+THROUGH = 1.0  # mm that a slot is longer and wider than the tie
 SHARE = 0.62  # of a tool's length that its channel covers
 FLAP = 0.35  # of a tool's length that the top folds over
 EASE = 0.4  # mm of room round a tool
@@ -54,7 +58,7 @@ def draft(order: Order) -> Draft:
         work.join(f"row {k}", ("channels", f"row {k}", above), ("base", f"under row {k}", below), margin=margin)
     work.finish_first("channels", "upper edge, out of reach once sewn", np.array([(-margin, depth), (end, depth)]))
     _lies(work, tools, flat, over, apart)
-    _tie(work, tools, right, tall)
+    _tie(work, tools, right, (depth + tall) / 2)
     work.claim(
         "Channels bow over their tools", float((over / flat).min()), BOWS, 1.0,
         "The leather over a tool is longer than the flat between its rows, so it bows.",
@@ -83,16 +87,31 @@ def _lies(work: Work, tools: Array, flat: Array, over: Array, apart: float) -> N
         work.rounds.append(Round(f"tool {k}", (size, size), (above, below), round=True, flat=True))
 
 
-def _tie(work: Work, tools: Array, right: float, tall: float) -> None:
-    """A tie drawn through two holes at the side, twice round the roll."""
+def _tie(work: Work, tools: Array, right: float, up: float) -> None:
+    """A tie drawn through two slots at the side, in the one and out at the other, twice round the roll. up: how high,
+    above the channels, which would cover it.
+    """
     thick = work.leather_for("strap").thickness
     layers = work.leather.thickness + work.pieces["channels"].thickness
     rolled = np.sqrt(4 / np.pi * right * (float(tools.mean()) + layers))  # across, of so much rolled up
     length = work.say("tie.length", 2 * np.pi * rolled + 220.0, "twice round the roll, and a bow", roll=rolled)
     width = work.given("tie.width", "wide enough not to cut in")
     work.pieces["tie"] = Strip(width / 2, 0.0, length, tongue=width).piece("tie", thick, at=min(length / 2, 150.0))
-    for y in (0.42 * tall, 0.42 * tall + 14.0):
-        work.hole("base", (right - 5.0, y), 4.0)
+    base, upright = work.pieces["base"], np.array([0.0, 1.0])
+    places = right - EDGE, right - EDGE - APART
+    slots = tuple(stadium(width + THROUGH, thick + THROUGH, upright, np.array([x, up])) for x in places)
+    work.pieces["base"] = replace(base, openings=(*base.openings, *slots))
+    # It comes from behind, lies on the grain inside from slot to slot, and goes behind again: seen from its edge.
+    out = (work.leather.thickness + thick) / 2
+    steep = float(np.arctan2(2 * out, THROUGH + thick))
+    rise = float(np.hypot(2 * out, THROUGH + thick))
+    inside = APART - (THROUGH + thick)
+    ends = (float(length) - inside) / 2 - rise
+    runs = (ends, 0.0), (rise, 0.0), (inside, 0.0), (rise, 0.0), (ends, 0.0)
+    start = -ends - (THROUGH + thick) - inside / 2, -out - work.leather.thickness / 2
+    middle = sum(places) / 2
+    frame = Frame(np.array([middle, up, 0.0]), np.array([0.0, -1.0, 0.0]), np.array([1.0, 0.0, 0.0]))
+    work.lie("tie", Bent(frame, up=Path(runs, start, kinks=(0.0, steep, -steep, -steep, steep))))
 
 
 def _made(work: Work, tools: Array, middles: Array, base: Array, depth: float) -> Draft:
