@@ -98,6 +98,7 @@ def test_it_closes_from_flat_pieces_to_the_whole(name: str) -> None:
         for seam in step.seams:
             pieces = {p for s in whole.draft.seams if s.name == seam for p in s.pieces}
             pieces |= {p for met in whole.fastened if met.name == seam for p in met.names}
+            pieces |= {p for ring in whole.draft.rings if ring.name == seam for p in (ring.piece, ring.through)}
             assert step.piece in pieces
             assert pieces & there
         assert step.seams or not there or whole.pieces[step.piece].leather in LAID_IN

@@ -201,8 +201,9 @@ class Draft:
     on pieces, by its settings. rough: worked on wider grids, for a glance while a measure is in hand. claims: what its
     construction answers for. consulted: the settings it was drafted by, pinned or not. hang: how it hangs, where it
     rides on a belt. lies: how pieces lie once it is put together, by their names; held: what is put in it; rounds:
-    leather that goes round what is held; shuts: what meets when it is shut; rings: in its folds; sling: its
-    shoulder strap. bed: of the machine it is sewn on, if by one. tooled: what is put on its leather.
+    leather that goes round what is held; shuts: what meets when it is shut; rings: in its folds; drawn: pieces and what
+    they are drawn through; sling: its shoulder strap. bed: of the machine it is sewn on, if by one. tooled: what is put
+    on its leather.
     """
 
     pieces: tuple[Piece, ...]
@@ -222,6 +223,7 @@ class Draft:
     rounds: tuple[Round, ...] = ()
     shuts: tuple[Shut, ...] = ()
     rings: tuple[Ring, ...] = ()
+    drawn: tuple[tuple[str, str], ...] = ()
     sling: Halves | None = None
     hang: Hang | None = None
     bed: str = ""

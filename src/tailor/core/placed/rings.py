@@ -14,13 +14,15 @@ DEEP = 0.7  # of a ring's width inside, that it is deep
 
 @dataclass(frozen=True)
 class Ring:
-    """A ring, or a buckle, in the fold of a piece.
+    """A ring, or a buckle, in the fold of a piece, and what goes through it: what it is called as both are joined.
 
     at: where the crest of the fold lies on the piece, its y; turned: from there to where both legs have met. inside: as
     wide as it is between its sides; wire: as thick as it is, mm. square: a buckle, else round where it is pulled.
     """
 
+    name: str
     piece: str
+    through: str
     at: float
     turned: float
     inside: float

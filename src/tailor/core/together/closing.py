@@ -284,6 +284,7 @@ def _ordered(whole: Assembled) -> list[Step]:
         for under in left
         if not joins[name] and isinstance(lie := lies[name], Laid) and lie.on is lies[under]
     }
+    swings = {ring.through for ring in whole.draft.rings} | {name for name, _ in whole.draft.drawn}  # and shuts nothing
     steps, there, closing = list[Step](), set[str](), set[str]()
     while left:
         able = [name for name in left if there & joins[name].keys() or glued.get(name) in there]
@@ -295,7 +296,7 @@ def _ordered(whole: Assembled) -> list[Step]:
                 len(hung[name][1]) > 1, name in main,  # most of it, which closes
                 0.0 if name in main else _stands(whole, name, hung[name][1]), len(joins[name]) > 1, -left[name],
             ))  # fmt: skip
-            closing |= {chosen} if chosen in main or len(hung[chosen][1]) > 1 else set()
+            closing |= {chosen} - swings if chosen in main or len(hung[chosen][1]) > 1 else set()
         else:
             chosen = max(left, key=lambda name: (whole.pieces[name].leather not in LAID_IN, left[name]))
         by = [seam for other, seams in joins[chosen].items() if other in there for seam in sorted(seams)]
@@ -330,12 +331,16 @@ def _stands(whole: Assembled, name: str, on: Collection[str]) -> float:
 
 
 def _joins(whole: Assembled, names: Collection[str]) -> dict[str, dict[str, set[str]]]:
-    """What each of some pieces is held to, and by which seams and fastenings."""
+    """What each of some pieces is held to, and by which seams, fastenings and rings, or slots it is drawn through."""
     joins: dict[str, dict[str, set[str]]] = {name: {} for name in names}
     for held in ((seam.name, seam.pieces) for seam in whole.draft.seams):
         _joined(joins, *held)
     for met in whole.fastened:
         _joined(joins, met.name, met.names)
+    for ring in whole.draft.rings:
+        _joined(joins, ring.name, (ring.piece, ring.through))
+    for name, through in whole.draft.drawn:
+        _joined(joins, f"drawn through the {through}", (name, through))
     return joins
 
 

@@ -57,6 +57,7 @@ class Work:
     sewn: list[Seam] = field(default_factory=list)
     lies: dict[str, Lie] = field(default_factory=dict)
     rings: list[Ring] = field(default_factory=list)
+    drawn: list[tuple[str, str]] = field(default_factory=list)
     sling: Halves | None = None
     held: list[Thing | Room | Carried] = field(default_factory=list)
     rounds: list[Round] = field(default_factory=list)
@@ -241,7 +242,8 @@ class Work:
             words=("leather.temper", "stitch.method", "stitch.holes", "stitch.marks", "hand", *self.words),
             claims=tuple(self.claims), joints=tuple(self.joints), shown=tuple(shown), stiff=tuple(self.stiff),
             lies=dict(self.lies), held=held,
-            rounds=tuple(self.rounds), shuts=tuple(self.shuts), rings=tuple(self.rings), sling=self.sling,
+            rounds=tuple(self.rounds), shuts=tuple(self.shuts), rings=tuple(self.rings), drawn=tuple(self.drawn),
+            sling=self.sling,
         )  # fmt: skip
 
 

@@ -241,7 +241,7 @@ def _dangled(settings: Settings, draft: Fitted) -> Fitted:
     more = tuple(
         sewn(n, (STRAP,), ("tab", "turned", "outer"), row, even_stack(folded, row), how, margin) for n in names
     )
-    in_tab = Ring(TAB, 0.0, round_ring, ring.inside, ring.wire)
+    in_tab = Ring(f"ring in the {TAB}", TAB, STRAP, 0.0, round_ring, ring.inside, ring.wire)
     lies = {**made.lies}
     if TAB in lies:
         frame = in_tab.frame(lies[TAB])

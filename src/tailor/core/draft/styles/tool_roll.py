@@ -111,6 +111,7 @@ def _tie(work: Work, tools: Array, right: float, up: float) -> None:
     start = -ends - (THROUGH + thick) - inside / 2, -out - work.leather.thickness / 2
     middle = sum(places) / 2
     frame = Frame(np.array([middle, up, 0.0]), np.array([0.0, -1.0, 0.0]), np.array([1.0, 0.0, 0.0]))
+    work.drawn.append(("tie", "base"))
     work.lie("tie", Bent(frame, up=Path(runs, start, kinks=(0.0, steep, -steep, -steep, steep))))
 
 

@@ -83,9 +83,14 @@ class Halves:
         return self.bar + self._crest(self.ring) + hole - self.foot - 2 * self.ring
 
     def rings(self, tabs: Sequence[str], tab: Trimming, buckle: Trimming) -> tuple[Ring, ...]:
-        """Those in the folds of two tabs, and the buckle in the fold of the short half."""
-        own = Ring(self.short.name, self._prong, self.buckle, buckle.inside, buckle.wire, square=True)
-        return (*(Ring(name, 0.0, self.ring, tab.inside, tab.wire) for name in tabs), own)
+        """Those in the folds of two tabs, the short half at the first, and the buckle in the fold of that."""
+        long, short = self.long.name, self.short.name
+        own = Ring("buckle", short, long, self._prong, self.buckle, buckle.inside, buckle.wire, square=True)
+        in_tabs = (
+            Ring(f"ring in the {name}", name, strap, 0.0, self.ring, tab.inside, tab.wire)
+            for name, strap in zip(tabs, (short, long), strict=True)
+        )
+        return (*in_tabs, own)
 
     def between(self, rings: Sequence[Ring], lies: Mapping[str, Lie], outward: Array | None = None) -> dict[str, Lie]:
         """Where both halves lie, the webbing in them and the pads, the short one at the first of two rings; none where
