@@ -284,7 +284,9 @@ def _ordered(whole: Assembled) -> list[Step]:
         for under in left
         if not joins[name] and isinstance(lie := lies[name], Laid) and lie.on is lies[under]
     }
-    swings = {ring.through for ring in whole.draft.rings} | {name for name, _ in whole.draft.drawn}  # and shuts nothing
+    swings = _swinging(whole, left)
+    for name in swings:
+        del left[name]
     steps, there, closing = list[Step](), set[str](), set[str]()
     while left:
         able = [name for name in left if there & joins[name].keys() or glued.get(name) in there]
@@ -296,7 +298,7 @@ def _ordered(whole: Assembled) -> list[Step]:
                 len(hung[name][1]) > 1, name in main,  # most of it, which closes
                 0.0 if name in main else _stands(whole, name, hung[name][1]), len(joins[name]) > 1, -left[name],
             ))  # fmt: skip
-            closing |= {chosen} - swings if chosen in main or len(hung[chosen][1]) > 1 else set()
+            closing |= {chosen} if chosen in main or len(hung[chosen][1]) > 1 else set()
         else:
             chosen = max(left, key=lambda name: (whole.pieces[name].leather not in LAID_IN, left[name]))
         by = [seam for other, seams in joins[chosen].items() if other in there for seam in sorted(seams)]
@@ -306,7 +308,19 @@ def _ordered(whole: Assembled) -> list[Step]:
     loose = [step for step in steps if not (step.seams or step.on or step.first)]
     kept = [step for step in steps if step not in loose]
     closes = max((k for k, step in enumerate(kept) if step.piece in closing), default=len(kept))
-    return [*kept[:closes], *loose, *kept[closes:]]
+    last = [Step(name, by, False) for name, by in swings.items()]
+    return [*kept[:closes], *loose, *kept[closes:], *last]
+
+
+def _swinging(whole: Assembled, names: Collection[str]) -> dict[str, tuple[str, ...]]:
+    """Pieces that go through rings or slots of others, which comes last, and by what."""
+    found = dict[str, tuple[str, ...]]()
+    rings = [(ring.through, ring.name) for ring in whole.draft.rings]
+    drawn = [(name, f"drawn through the {other}") for name, other in whole.draft.drawn]
+    for name, by in (*rings, *drawn):
+        if name in names:
+            found[name] = (*found.get(name, ()), by)
+    return found
 
 
 def _hung(joins: dict[str, dict[str, set[str]]], there: set[str], name: str) -> tuple[set[str], set[str]]:
@@ -331,16 +345,12 @@ def _stands(whole: Assembled, name: str, on: Collection[str]) -> float:
 
 
 def _joins(whole: Assembled, names: Collection[str]) -> dict[str, dict[str, set[str]]]:
-    """What each of some pieces is held to, and by which seams, fastenings and rings, or slots it is drawn through."""
+    """What each of some pieces is held to, and by which seams and fastenings."""
     joins: dict[str, dict[str, set[str]]] = {name: {} for name in names}
     for held in ((seam.name, seam.pieces) for seam in whole.draft.seams):
         _joined(joins, *held)
     for met in whole.fastened:
         _joined(joins, met.name, met.names)
-    for ring in whole.draft.rings:
-        _joined(joins, ring.name, (ring.piece, ring.through))
-    for name, through in whole.draft.drawn:
-        _joined(joins, f"drawn through the {through}", (name, through))
     return joins
 
 

@@ -214,4 +214,5 @@ def _meshed(region: Polygon, lie: Lie) -> tuple[Array, NDArray[np.intp]]:
     a, b, c = (points[triangles[:, k]] for k in range(3))
     area = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
     facing = np.where((area < 0)[:, None], triangles[:, ::-1], triangles)
-    return points, np.asarray(facing[np.abs(area) > THIN], dtype=np.intp)
+    used, kept = np.unique(facing[np.abs(area) > THIN], return_inverse=True)  # what slivers had is not wanted
+    return points[used], np.asarray(kept.reshape(-1, 3), dtype=np.intp)
