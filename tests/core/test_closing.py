@@ -6,6 +6,8 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+import shapely
+import trimesh
 from scipy.spatial.distance import pdist
 
 from tailor import demo
@@ -15,6 +17,7 @@ from tailor.core.together import drawn as compiler
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.closing import CUT, EDGE, FLESH, GRAIN, METAL, THING, THREAD, TOOLED, Closing
 from tailor.core.together.drawn import drawn
+from tailor.core.together.shapes import lofted, wire
 from tailor.core.together.solids import Sight, Solids
 
 SEEN = (GRAIN, FLESH, EDGE, CUT, THREAD, METAL, THING, TOOLED)
@@ -169,3 +172,27 @@ def test_what_shuts_it_is_lifted_and_all_else_stays_together(name: str, typed: d
 
 def test_what_nothing_shuts_is_not_lifted() -> None:
     assert Closing(Assembled(draft(demo.job("radio")).unmarked()), DYES).lifted is None
+
+
+def test_the_thing_is_drawn_closed_as_large_as_it_was_measured() -> None:
+    loft = demo.job("eaves-blade").loft
+    solid = lofted(loft, np.array([0.0, 7.0, 0.0]), (1, 2, 3), 5)
+    mesh = trimesh.Trimesh(solid.corners, solid.triangles, process=True)
+    assert mesh.is_watertight
+    heights = np.linspace(loft.tip, loft.top, 4001)
+    sections = loft.sections(heights)
+    areas = [shapely.Polygon(sections.outline(k)).area for k in range(0, 4001, 40)]
+    assert mesh.volume == pytest.approx(np.trapezoid(areas, heights[::40]), rel=0.02)
+    assert (mesh.bounds[:, 1] - 7.0) == pytest.approx([loft.tip, loft.top])
+
+
+def test_a_ring_is_round_wire_all_the_way() -> None:
+    line = np.array([(0.0, 0.0, 0.0), (30.0, 0.0, 0.0), (30.0, 20.0, 0.0), (0.0, 20.0, 0.0)])
+    solid = wire(line, 3.0, (1, 2, 3), 5)
+    mesh = trimesh.Trimesh(solid.corners, solid.triangles, process=True)
+    assert mesh.is_watertight
+    assert mesh.volume > 0  # seen from outside
+    assert mesh.bounds[:, 2] == pytest.approx([-1.5, 1.5])
+    assert mesh.bounds[:, :2] == pytest.approx(np.array([(-1.5, -1.5), (31.5, 21.5)]))
+    octagon = 2 * np.sqrt(2) * 1.5**2  # which it is cut across
+    assert abs(mesh.volume) == pytest.approx(octagon * 100)

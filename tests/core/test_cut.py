@@ -414,3 +414,15 @@ def test_the_laying_process_answers_what_was_asked_last():
     line.close()
     thread.join(timeout=20)
     assert not thread.is_alive()
+
+
+def test_how_much_circles_are_felt_grows_evenly_and_fades_where_they_part() -> None:
+    felt = meeting.felt.py_func
+    deep = np.linspace(-5.0, 5.0, 2001)
+    told = np.array([felt(d, 0.3) for d in deep])
+    assert (np.diff(told) > 0).all()
+    assert felt(4.0, 0.3) == 4.0
+    assert felt(0.3, 0.3) == pytest.approx(0.3)
+    assert felt(0.0, 0.3) == pytest.approx(0.15)  # half of that where they touch
+    slope = np.diff(told) / np.diff(deep)
+    assert np.abs(np.diff(slope)).max() < 0.05  # without a kink

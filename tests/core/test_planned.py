@@ -155,8 +155,14 @@ def test_no_join_is_a_minute_later_than_it_may_be(opens: int, starts: int) -> No
 @pytest.mark.parametrize(
     ("spoil", "said"),
     [
-        (lambda p: {**p, "join": (Spell("A", 2700, 2705),)}, "too late"),
-        (lambda p: {**p, "join": (Spell("A", 2526, 2531),)}, "too soon"),
+        (
+            lambda p: {**p, "join": (Spell("A", 2575, 2580),)},
+            "join begins 7 minutes too late after glue",
+        ),
+        (
+            lambda p: {**p, "join": (Spell("A", 2534, 2539),)},
+            "join begins 4 minutes too soon after glue",
+        ),
         (lambda p: {**p, "cut": (Spell("A", 1000, 1170),)}, "hours"),
         (lambda p: {**p, "cut": (Spell("A", 1080, 1120),)}, "170 minutes"),
         (lambda p: {**p, "cut": (Spell("A", 1080, 1180), Spell("A", 1180, 1250))}, "too short"),

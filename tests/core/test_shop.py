@@ -105,6 +105,9 @@ def test_an_order_costs_what_a_hand_reckons(id_: str) -> None:
         others = {"pierce", "edges", "cut"}  # counted below, by what they are counted of
         own = sum(deed.minutes for deed in labour(thing.draft) if deed.name not in others)
         assert own == pytest.approx(hand["minutes"] - 4 * hand["around"] / 1000, abs=0.01)
+        counted = {deed.name: deed.minutes for deed in labour(thing.draft, SHOP.rates)}
+        most = item.why.removeprefix("most of it: ").split(", ")
+        assert [counted[name] for name in most] == sorted(counted.values())[:-4:-1]
         assert item.sum == pytest.approx(28 * sum(deed.minutes for deed in labour(thing.draft)) / 60, abs=0.006)
     assert found.total == pytest.approx(1.15 * sum(item.sum for item in found.items), abs=0.011)
 

@@ -7,6 +7,7 @@ from datetime import date, datetime, timedelta
 from functools import cache
 from itertools import pairwise
 
+import numpy as np
 import pytest
 import vobject
 
@@ -328,3 +329,19 @@ def test_the_calendar_tells_every_hour_of_hands() -> None:
 def test_hours_are_said_as_they_are_typed(text: str) -> None:
     assert hours_said(hours(text)) == text
     assert days_off("24.12., 2026-05-06,, in 2 days", date(2026, 5, 4)) == (date(2026, 5, 6), date(2026, 12, 24))
+
+
+@pytest.mark.parametrize("way", ["wet", "gouged", "skived"])
+def test_a_fold_tells_how_long_and_how_deep_it_is(way: str) -> None:
+    made = draft(demo.job("peg-tray"))
+    steps = derived(made, Rates(), School(fold=way))
+    (piece,) = [p for p in made.unmarked().pieces if len(p.folds)]
+    long = sum(float(np.hypot(*np.diff(line, axis=0).T).sum()) for line in piece.folds) / 1000
+    told = [step for step in steps.doings if step.key.startswith("fold") and piece.name in step.pieces]
+    assert told
+    for step in told:
+        assert step.why == f"{len(piece.folds)} folds, {long:.2f} m"
+    thin = [step for step in told if "thin" in step.key]
+    assert len(thin) == (way != "wet")
+    for step in thin:
+        assert 0.2 * piece.thickness < float(step.tools.split()[0]) < 0.8 * piece.thickness

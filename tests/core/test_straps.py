@@ -13,6 +13,7 @@ from shapely.geometry import LineString, MultiPoint, Point, Polygon, box
 
 from tailor.core.checks.verdict import Ruling
 from tailor.core.draft.draft import Draft, OverTop
+from tailor.core.draft.worn.hang import made_up
 from tailor.core.draft.worn.over import neutral, taut
 from tailor.core.draft.worn.straps import folded, hole_row, wrapped_round
 from tailor.core.draft.worn.strips import stadium
@@ -333,6 +334,29 @@ def test_a_long_strap_is_drawn_short_with_its_ends_true() -> None:
     )  # each hole through both its legs
     assert any(f"{np.ptp(whole.cut[:, 1]):.0f} mm long" in m.text for m in drawn.marks)
     assert shortened(made.piece("front")) is made.piece("front")
+
+
+def test_an_ear_has_its_web_all_round_its_slot_clear_of_the_seam() -> None:
+    _, made = made_with("eaves-blade", loop__landing="ear")
+    body, web, wide = made.piece("body"), made.value("slots.web"), made.value("slots.width")
+    slots = [Polygon(o) for o in body.openings]
+    assert len(slots) == 2  # in the front's ear and in the back's
+    leather = Polygon(body.cut)
+    holes = MultiPoint([(h.x, h.y) for h in body.holes if h.seam == "main"])
+    for slot in slots:
+        low, high = sorted(np.ptp(np.array(slot.minimum_rotated_rectangle.exterior.coords), axis=0))
+        assert (low, high) == pytest.approx((wide, made.value("slots.length")), abs=0.5)
+        assert leather.exterior.distance(slot) == pytest.approx(web, abs=0.1)
+        assert slot.distance(holes) > web - 1.0
+
+
+def test_metal_weighs_as_much_as_its_caps() -> None:
+    job, made = made_with("eaves-blade", seam__rivets="rapid rivet 7")
+    bare = replace(made, pieces=tuple(replace(p, fittings=()) for p in made.pieces))
+    more = made_up(job.settings, made).mass - made_up(job.settings, bare).mass
+    caps = [f.cap for p in made.pieces for f in p.fittings]
+    assert caps
+    assert more == pytest.approx(sum(np.pi / 4 * cap**2 * 1.6 * 8.5 / 1000 for cap in caps))  # mm of brass, 8.5 g/cm³
 
 
 # All of them together

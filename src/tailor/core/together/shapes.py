@@ -62,11 +62,13 @@ def cap(at: Array, out: Array, radius: float, rgb: Rgb, whose: int) -> Solids:
 
 def wire(line: Array, thick: float, rgb: Rgb, whose: int) -> Solids:
     """Round wire that is bent in a plane and closed: along a line, (n, 3)."""
-    middle, n = line.mean(axis=0), len(line)
+    n = len(line)
     square = np.cross(line[1] - line[0], line[2] - line[1])
     square /= np.linalg.norm(square)
-    out = line - middle
-    out /= np.linalg.norm(out, axis=1)[:, None]
+    way = np.roll(line, -1, axis=0) - line
+    after = np.cross(way / np.linalg.norm(way, axis=1)[:, None], square)
+    before = np.roll(after, 1, axis=0)
+    out = (before + after) / (1 + (before * after).sum(axis=1, keepdims=True))  # mitred where it turns
     turn = np.linspace(0, 2 * np.pi, WIRE_SIDES, endpoint=False)
     ring = np.cos(turn)[:, None, None] * out + np.sin(turn)[:, None, None] * square
     corners = (line + thick / 2 * ring).reshape(-1, 3)  # side by side, round the line
