@@ -462,7 +462,16 @@ def test_it_is_looked_at_in_the_round(lay: Callable[[str], Window], qtbot: QtBot
     assert turning.seen.hasFocus()
     said = turning.findChildren(Words)[0]
     assert said.text().startswith("Closed")
-    assert "shoulder strap" in said.text()  # it is told what is not shown
+    assert "strap" not in said.text()  # its place is told
+    assert front[-1].sum() == 0  # the case is seen whole, and as large as there is room for
+    assert front[len(front) // 3 :].any(axis=1).sum() > 0.55 * len(front)
+    assert front[0].any()  # the strap runs out at the top
+    for _ in range(8):
+        QTest.keyClick(turning.seen, Key.Key_Minus)
+    far = leather()
+    assert not far[0].any()
+    assert not far[:, [0, -1]].any()  # all of it, once one steps back
+    QTest.keyClick(turning.seen, Key.Key_F)
     QTest.keyClick(turning.seen, Key.Key_Right)
     wide = [turning.seen._picture.shape[1]]
     assert (leather() != front).mean() > 0.005

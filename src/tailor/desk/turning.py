@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import partial
 
@@ -31,7 +31,8 @@ SETTLE = 140  # ms of rest after which it is drawn finely
 TICKS = 20  # of the slider, to a step
 FULL = 0.92  # of the room that it fills
 OUT = 0.85  # of its height, that what it holds is drawn out
-LEAST, MOST = 0.4, 8.0  # times the size that fits
+FAR = 1.6  # times as large with what hangs on it, that only the case itself is fitted in
+LEAST, MOST = 0.25, 8.0  # times the size that fits
 
 
 def _rgb(name: str) -> tuple[int, int, int]:
@@ -176,7 +177,7 @@ class Turning(QWidget):
         if self._made is not None and self._made.mirrored:
             solids = solids.mirrored()
         plane = (np.array([0.0, 1.0, 0.0]), self._bar()) if self.open.isChecked() and whole else None
-        self.seen.show_solids(solids, plane)
+        self.seen.show_solids(solids, plane, shown.hanging)
         self._said.setText(self._told(stage))
 
     def _told(self, stage: float) -> str:
@@ -248,6 +249,7 @@ class Seen(QWidget):
         self._zoom = 1.0
         self._solids: Solids | None = None
         self._plane: tuple[np.ndarray, float] | None = None
+        self._hanging: Sequence[int] = ()
         self._picture: Bytes | None = None
         self._from: QPointF | None = None
         self.finer = Labour(self)
@@ -259,8 +261,11 @@ class Seen(QWidget):
         """Whether no finer picture is to come."""
         return not self._rest.isActive() and not self.finer.busy
 
-    def show_solids(self, solids: Solids | None, plane: tuple[np.ndarray, float] | None = None) -> None:
-        self._solids, self._plane = solids, plane
+    def show_solids(
+        self, solids: Solids | None, plane: tuple[np.ndarray, float] | None = None, hanging: Sequence[int] = ()
+    ) -> None:
+        """hanging: numbers of what hangs on it, which runs out of the picture where it is far longer than the rest."""
+        self._solids, self._plane, self._hanging = solids, plane, hanging
         self._moved()
 
     def look(self, turn: float, tilt: float) -> None:
@@ -307,6 +312,9 @@ class Seen(QWidget):
         if not len(shown):  # all of it is cut away
             shown = self._solids.corners
         low, high = shown.min(axis=0), shown.max(axis=0)
+        rest = self._solids.corners[self._solids.triangles[~np.isin(self._solids.whose, self._hanging)].ravel()]
+        if len(rest) and np.linalg.norm(high - low) > FAR * np.linalg.norm(np.ptp(rest, axis=0)):
+            low, high = rest.min(axis=0), rest.max(axis=0)
         wide, tall = float(np.hypot(*(high - low)[[0, 2]])), float(high[1] - low[1])
         tilt = np.radians(abs(self.sight.tilt))
         room = tall * np.cos(tilt) + wide * np.sin(tilt)

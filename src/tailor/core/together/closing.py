@@ -172,6 +172,14 @@ class Closing:
         seen = np.vstack([np.tile(np.array(self.dyes[dye], dtype=np.uint8), (count, 1)) for dye, count in shares])
         return seen, np.tile(np.array(self.dyes[CUT], dtype=np.uint8), (len(seen), 1))
 
+    @property
+    def hanging(self) -> tuple[int, ...]:
+        """Numbers of what goes through rings or slots, and of thread and metal, some of which is in that; of none where
+        nothing does.
+        """
+        swings, n = _swinging(self.whole, self.whole.lies), len(self._pieces)
+        return (*(k for k, name in enumerate(self._pieces) if name in swings), n, n + 1) if swings else ()
+
     def at(self, stage: float, drawn_out: float = 0.0, filled: bool = True) -> Solids:
         """As it is at a stage: 0 all flat, k with k pieces together. drawn_out: how far what it holds is drawn out, mm;
         filled: it is in it, once all is together.
