@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from tailor.core.carried.loft import Loft
+from tailor.core.carried.roundness import is_round
 from tailor.core.carried.weight import solid
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict
@@ -31,6 +32,7 @@ CARD, CARD_LONG = 95.0, 130.0  # mm wide and long, the most that a card is
 SLIM = 12.0  # mm of thickness that cards and books stay under and over
 PLAIN, MOST_OF_IT = 0.9, 0.75  # share of its greatest width that a plain thing keeps over so much of its length
 BOOKISH = 1.7  # times as long as it is wide, that a book is no more than
+STOUT = 30.0  # mm: a plain thing as thick as this that is round is taken for a bottle or a torch
 SLENDER = 22.0  # mm: a plain bar no thicker than this is a small tool
 POCKET = 26.0  # mm of thickness that go in a pocket
 LONG = 3.2  # times as long as it is wide, that a thing for the pocket is no more than
@@ -102,6 +104,8 @@ def guessed(loft: Loft, zones: Sequence[Zone]) -> Asked:
         what = "book" if thick >= SLIM / 2 else "papers"
     elif plain and narrow < SLENDER:
         what = "small tools"
+    elif plain and slim >= STOUT and is_round(loft):
+        what = "round thing"
     elif plain and slim > BULKY:
         what = "loose kit"
     elif plain and thick < min(2 * FLAT * wide + SLIM, POCKET) and long < LONG * wide:

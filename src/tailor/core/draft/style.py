@@ -12,8 +12,8 @@ from tailor.core.draft.draft import Draft
 from tailor.core.measure import Value
 from tailor.core.settings import Settings
 
-WHAT = ("blade", "head on a handle", "tool with a trigger", "tool", "device", "slab", "book", "papers", "cards",
-        "small tools", "loose kit")  # fmt: skip
+WHAT = ("blade", "head on a handle", "tool with a trigger", "tool", "round thing", "device", "slab", "book", "papers",
+        "cards", "small tools", "loose kit")  # fmt: skip
 MANY = ("papers", "cards", "small tools", "loose kit")  # what is more than one
 WORN = ("on the belt", "from the shoulder", "in the hand", "in a pocket", "left standing")
 MOULDED = ("none", "some", "close")

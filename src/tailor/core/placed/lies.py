@@ -157,6 +157,23 @@ class Swept:
 
 
 @dataclass(frozen=True)
+class Upright:
+    """A strip that is drawn upright, a quarter turn from how its map has it: its x runs along, its y up across. own: as
+    it lies, down its y from 0; along: how long it is, mm.
+    """
+
+    own: Lie
+    along: float
+
+    def __call__(self, flat: Array) -> Placed:
+        return self.own(np.column_stack([-flat[:, 1], flat[:, 0] - self.along]))
+
+    def creases(self) -> Creases:
+        across, up, step = self.own.creases()
+        return Creases(up + self.along, -across, step)
+
+
+@dataclass(frozen=True)
 class Laid:
     """A piece that was sewn on another while that lay flat, and goes with it: so far out from its middle layer, mm.
 

@@ -14,7 +14,7 @@ from tailor.core.carried.loft import Array
 LEVEL = 0.0
 POINTED = np.radians(60.0)  # between the legs of a loop of leather where they come together
 LANDS = 0.05  # mm beyond where a loop of leather comes down, that it lies plane
-STEP = np.radians(6.0)
+STEP, QUARTER = np.radians(6.0), np.pi / 2
 
 
 @dataclass(frozen=True)
@@ -53,13 +53,19 @@ class Path:
 
     @cached_property
     def turns(self) -> Array:
-        """Lengths at which its curvature changes, of a line of many short runs those it has turned by STEP between."""
+        """Lengths at which its curvature changes, of a line of many short runs those it has turned by STEP between; and
+        within a run that turns by more than a quarter so many that none lies further apart than that.
+        """
         begins, _, heading, bends = self._told
         kept = [1]
         for k in range(2, len(begins)):
             if bends[k] or bends[k - 1] or abs(heading[k] - heading[kept[-1]]) >= STEP or k == len(begins) - 1:
                 kept.append(k)
-        return np.asarray(begins[kept])
+        within = list[float]()
+        for length, start, bend in zip(np.diff(begins), begins, bends, strict=False):
+            parts = int(np.ceil(abs(bend * length) / QUARTER - 1e-9))
+            within += (start + length * np.arange(1, parts) / parts).tolist()
+        return np.unique(np.concatenate([begins[kept], within]))
 
     def _in(self, s: Array) -> tuple[Array, Array, Array, Array]:
         begins, at, heading, bends = self._told

@@ -133,6 +133,19 @@ def corner_for(leather: Leather, way: str, bears: float, half: float) -> float:
     return max(least, min(wanted, ROUND * half))
 
 
+def stands_clear(radius: float, clear: float) -> float:
+    """How far above a floor a square corner stands that is so far from a wall with a turn at its foot, mm."""
+    return radius - float(np.sqrt(radius**2 - (radius - clear) ** 2)) if clear < radius else 0.0
+
+
+def sunk_for(radius: float, clear: float) -> float:
+    """How much deeper than a room a bottom must lie whose corners are rounded, for a square corner to stand in it, mm.
+
+    clear: room beside and below it.
+    """
+    return max(stands_clear(radius, clear) - clear, 0.0)
+
+
 def slit(piece: Piece, lie: Lie, strip: Gusset, bears: tuple[float, float]) -> tuple[list[Rule], float]:
     """Slits in the edges of a gusset where they would have to stretch, or notches where they would have to gather, more
     than the leather bears: one between every two stitches, as far in from the edge as it must be.

@@ -15,8 +15,11 @@ RIVET = "rapid rivet 9"
 OVER = 10.0  # mm from the rings' tabs' fold to their rivet, at the least
 
 
-def slung(work: Work, on: str, *places: tuple[float, float]) -> None:
-    """A shoulder strap and two ring tabs, each riveted through its legs and the piece it is on, if one is asked for."""
+def slung(work: Work, on: str, *places: tuple[float, float], crosswise: bool = False) -> None:
+    """A shoulder strap and two ring tabs, each riveted through its legs and the piece it is on, if one is asked for.
+
+    crosswise: the tabs stand away along the piece's x, to its left; else along its y, to the nearer end.
+    """
     word = work.word("strap.buckle")
     if word == NONE:
         return
@@ -43,8 +46,8 @@ def slung(work: Work, on: str, *places: tuple[float, float]) -> None:
         reach = turned + OVER + 2.0
         under = work.lies.get(on)
         if under is not None:  # one leg on the piece, the ring in its fold, the other leg back over the first
-            base = upon(under, (x, y), (leather.thickness + work.pieces[on].thickness) / 2)
-            if y < work.pieces[on].cut[:, 1].mean():  # its ring is towards the nearer end
+            base = upon(under, (x, y), (leather.thickness + work.pieces[on].thickness) / 2, crosswise)
+            if crosswise or y < work.pieces[on].cut[:, 1].mean():  # its ring is towards the nearer end
                 base = Frame(base.origin, -base.across, -base.up)
             work.lie(name, Bent(base, up=looped(2 * reach, reach, leather.thickness)))
         spots = (name, (0.0, reach)), (name, (0.0, -reach)), (on, (x, y))

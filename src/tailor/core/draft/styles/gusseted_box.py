@@ -13,7 +13,7 @@ from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.dividers import Wall, divided
 from tailor.core.draft.flat_goods.flap import NARROWS, Flap, closed_by, flapped, lying
-from tailor.core.draft.flat_goods.gusset import IN, Gusset, corner_for, gusset, notched, turned
+from tailor.core.draft.flat_goods.gusset import IN, Gusset, corner_for, gusset, notched, sunk_for, turned
 from tailor.core.draft.flat_goods.handle import handle
 from tailor.core.draft.flat_goods.slung import slung
 from tailor.core.draft.flat_goods.work import Work
@@ -52,8 +52,8 @@ def draft(order: Order) -> Draft:
     bears = work.settings.number("leather.stretch_across"), work.settings.number("leather.gather")
     corner = work.say("panel.corner", corner_for(own, way, bears[way == IN], stitch),
         "round enough for its gusset to turn", wall=abs(edge.wall), bears=bears[way == IN])  # fmt: skip
-    sunk = work.say("corner.sunk", _sunk(corner + edge.wall, clear + foam), "the bottom lies so much lower that what "
-        "stands in it clears the rounded corners", corner=corner)  # fmt: skip
+    sunk = work.say("corner.sunk", sunk_for(corner + edge.wall, clear + foam),
+        "the bottom lies so much lower that what stands in it clears the rounded corners", corner=corner)  # fmt: skip
     top, bottom = tall + foam + PLAY, -foam - sunk + edge.wall
     line, corners = paths.bent([(stitch, top), (stitch, bottom), (-stitch, bottom), (-stitch, top)], corner)
     sewn = from_the_middle(paths.edge(line, first, corners=corners))
@@ -105,16 +105,6 @@ def draft(order: Order) -> Draft:
         gusset__flange=(strip.width / 2, -0.15 * strip.length),
     )
     return _made(work, work.loft, (wide, tall, deep), foam, stitch, beyond, through, edge.wall, parted)
-
-
-def _sunk(radius: float, clear: float) -> float:
-    """How much deeper than a room a bottom must lie whose corners are rounded, for a square corner to stand in it, mm.
-
-    clear: room beside and below it.
-    """
-    if clear >= radius:
-        return 0.0
-    return max(radius - float(np.sqrt(radius**2 - (radius - clear) ** 2)) - clear, 0.0)
 
 
 def _lies(work: Work, strip: Gusset, stitches: Path, through: float, flap: Flap | None) -> None:
@@ -198,5 +188,7 @@ def _made(
     return work.built((wide, tall, deep), work.size, crosses, seen)
 
 
-STYLE = Style("Gusseted box", "Bags and boxes", draft, ("device", "slab", "tool", "loose kit"), ("from the shoulder",
-    "in the hand", "on the belt"), ("none",))  # fmt: skip
+STYLE = Style(
+    "Gusseted box", "Bags and boxes", draft, ("device", "slab", "tool", "round thing", "loose kit"),
+    ("from the shoulder", "in the hand", "on the belt"), ("none",),
+)  # fmt: skip

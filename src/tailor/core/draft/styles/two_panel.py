@@ -13,6 +13,7 @@ def draft(order: Order) -> Fitted:
 
 
 STYLE = Style(
-    "Two panels", "Fitted", draft, ("blade", "tool", "device", "slab"), ("on the belt", "from the shoulder"),
+    "Two panels", "Fitted", draft, ("blade", "tool", "round thing", "device", "slab"),
+    ("on the belt", "from the shoulder"),
     ("none", "some", "close"), usual={"loop.landing": "none"},
 )  # fmt: skip
