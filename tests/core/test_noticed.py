@@ -102,7 +102,7 @@ def test_a_keeper_round_the_object_stands_on_the_leather_above_the_mouth() -> No
     girth = LineString(made.shell.loft.outline(0.0)).length if hasattr(made.shell.loft, "outline") else 0.0
     assert made.value("keeper.length") > girth
     with pytest.raises(InputError, match="no leather stands above the mouth"):
-        draft(case("shears").typed("keeper.way", "round"))
+        draft(case("shears").typed("keeper.way", "round").typed("back.above", "0mm"))
 
 
 def test_the_worst_channel_of_a_roll_is_judged() -> None:

@@ -235,11 +235,15 @@ def test_a_thing_is_seen_as_far_as_it_is_closed(name: str) -> None:
     (closed,) = [found for found in pictures("line", made(name), steps, DYES) if isinstance(found, Closed)]
     wide, high = closed.size
     shown = {}
+    hangs = {"shoulder strap", "buckle strap"}  # and run out of the picture
     for names, packed in closed.pictures.items():
         picture = np.frombuffer(zlib.decompress(packed), dtype=np.uint8).reshape(high, wide, 4)
         shown[names] = int((picture[..., 3] > 0).sum())
-        assert not picture[0, :, 3].any()  # all of it is in the picture
-        assert not picture[:, -1, 3].any()
+        if hangs.isdisjoint(names):  # all of it is in the picture
+            assert not picture[0, :, 3].any()
+            assert not picture[:, -1, 3].any()
+        else:
+            assert (picture[0, :, 3].any() or picture[:, -1, 3].any()) == (hangs <= set(names))
     assert shown[steps.together["try"]] == max(shown.values()) > 0.1 * wide * high
 
 

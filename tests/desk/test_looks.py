@@ -146,6 +146,8 @@ def test_ways_out_are_worked_beside_the_window_and_one_is_taken(
     lay: Callable[[str], Window], settle: Callable[[], None], qtbot: QtBot
 ) -> None:
     shown = lay("shears")
+    shown.bench.type("leather.gather", "0.02", "stiff")  # leather that hardly gathers
+    settle()
     shown.show_stage("Leather")
     names = [v.name for v in shown.ledger.lines.shown]
     shown.ledger.lines.choose(names.index("Leather takes up the fullness"))

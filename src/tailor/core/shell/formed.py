@@ -195,6 +195,10 @@ class Formed:
         return (weight * rows).sum(axis=1), (weight * columns).sum(axis=1), apart
 
 
+def _welt_columns(coarse: int) -> int:
+    return WELT if coarse == 1 else WELT - 1
+
+
 def columns(run: Run, edge: Array, coarse: int = 1, bend: float = 0.0) -> tuple[Array, Array]:
     """Lengths (n, c) of a row's columns out to x = edge, (n,), and how much of each lies over the object.
 
@@ -206,7 +210,7 @@ def columns(run: Run, edge: Array, coarse: int = 1, bend: float = 0.0) -> tuple[
     turn = np.minimum(turn, 0.5 * whole)
     over = np.clip(run.landed, turn + LEAST_OVER * (whole - turn), turn + MOST_OVER * (whole - turn))
     first = turn[:, None] + (over - turn)[:, None] * np.linspace(0, 1, OVER // coarse + 1)
-    then = over[:, None] + (whole - over)[:, None] * np.linspace(0, 1, WELT // coarse + 1)[1:]
+    then = over[:, None] + (whole - over)[:, None] * np.linspace(0, 1, _welt_columns(coarse) + 1)[1:]
     parts = [first, then]
     if bend > 0:
         parts.insert(0, turn[:, None] * np.linspace(0, 1, BEND + 1)[:-1])
@@ -329,7 +333,9 @@ def _upright(uv: Array, middle: int, mouth: float, free: bool) -> Array:
 
 def level_half(rows: Array, ridge: Array, edge: Array, floor: float, coarse: int = 1) -> Half:
     """Rows that lie level all the way out from x = ridge to x = edge, (n,) each."""
-    share = np.concatenate([np.linspace(0, 0.6, OVER // coarse + 1), np.linspace(0.6, 1, WELT // coarse + 1)[1:]])
+    share = np.concatenate(
+        [np.linspace(0, 0.6, OVER // coarse + 1), np.linspace(0.6, 1, _welt_columns(coarse) + 1)[1:]]
+    )
     x = ridge[:, None] + (edge - ridge)[:, None] * share
     places = np.stack([x, np.broadcast_to(rows[:, None], x.shape), np.full_like(x, floor)], axis=2)
     return Half(places, x - ridge[:, None], np.zeros_like(x))

@@ -19,7 +19,9 @@ FULL = 0.9  # of it, that the whole fills
 
 
 def pictures(line: str, made: Draft, steps: Steps, dyes: Mapping[str, tuple[int, int, int]]) -> Iterator[Closed | None]:
-    """All of one thing's, in the end; None while they are made. The eye and the size are those of the whole."""
+    """All of one thing's, in the end; None while they are made. The eye and the size are those of the whole,
+    but for what hangs from it, as a strap, which runs out of the picture.
+    """
     from tailor.core.together.drawn import drawn
 
     wanted = dict.fromkeys(steps.together.values())
@@ -28,7 +30,7 @@ def pictures(line: str, made: Draft, steps: Steps, dyes: Mapping[str, tuple[int,
         return
     closing = Closing(Assembled(whole), dyes)
     yield None
-    every = closing.only([piece.name for piece in whole.pieces])
+    every = closing.only([piece.name for piece in whole.pieces if piece.name not in closing.swinging])
     turned = (every.corners - every.corners.mean(axis=0)) @ Sight().ways.T
     low, high = turned.min(axis=0), turned.max(axis=0)
     scale = FULL * float(min(SIZE[0] / (high - low)[0], SIZE[1] / (high - low)[1]))

@@ -173,12 +173,17 @@ class Closing:
         return seen, np.tile(np.array(self.dyes[CUT], dtype=np.uint8), (len(seen), 1))
 
     @property
+    def swinging(self) -> frozenset[str]:
+        """The pieces that go through rings or slots, and hang from those or go far beyond them."""
+        return frozenset(_swinging(self.whole, self.whole.lies))
+
+    @property
     def hanging(self) -> tuple[int, ...]:
         """Numbers of what goes through rings or slots, and of thread and metal, some of which is in that; of none where
         nothing does.
         """
-        swings, n = _swinging(self.whole, self.whole.lies), len(self._pieces)
-        return (*(k for k, name in enumerate(self._pieces) if name in swings), n, n + 1) if swings else ()
+        n = len(self._pieces)
+        return (*(k for k, name in enumerate(self._pieces) if name in self.swinging), n, n + 1) if self.swinging else ()
 
     def at(self, stage: float, drawn_out: float = 0.0, filled: bool = True) -> Solids:
         """As it is at a stage: 0 all flat, k with k pieces together. drawn_out: how far what it holds is drawn out, mm;

@@ -39,6 +39,7 @@ NONE = "none"
 GIVE = 16.0  # mm that a rivet at the end of a seam may be moved
 DRAIN_GIVE = 25.0  # mm that a drain may be moved from the tip
 LEVEL = 0.5  # mm within which holes at the foot lie as low as each other
+LACKS = 0.1  # mm nearer to the edge than asked, which nobody would tell
 INSIDE = 1.5  # mm of welt kept inside a rivet's hole
 EIGHTH = 8  # points of a stitch line that are enough to tell its sides by
 BEYOND = 8  # stitches that a seam is thought to go on past its ends
@@ -82,7 +83,7 @@ def _riveted(
     at = ends(draft, holes)
     way = way_out(holes[::EIGHTH], leather)
     spots = [holes[k] - 0.5 * inset * outward(holes, way)[k] for k in at.values()]
-    wanted = [Wanted(rivet, float(x), float(y), GIVE, welt) for x, y in spots]
+    wanted = [Wanted(rivet, float(x), float(y), GIVE, welt, LACKS) for x, y in spots]
     taken = np.array([(h.x, h.y) for h in first.holes] + [(f.x, f.y) for f in first.fittings])
     found = placed(wanted, leather, taken, draft.value("seam.hole"))
     stack = float(draft.profile.heights[0].sum())

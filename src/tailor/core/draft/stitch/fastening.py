@@ -23,7 +23,8 @@ ROUND = 32  # sides to the quarter of the circles that are kept clear
 class Wanted:
     """A fastening where it is wanted, x and y, and how far it may be moved from there, mm.
 
-    within: where its middle must lie, besides being on the leather; None for anywhere on it.
+    within: where its middle must lie, besides being on the leather; None for anywhere on it. lacks: what it may come
+    nearer to an edge by than is asked, mm, before it is moved far.
     """
 
     fastening: Fastening
@@ -31,6 +32,7 @@ class Wanted:
     y: float
     give: float
     within: Polygon | None = None
+    lacks: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -73,7 +75,9 @@ def _free(w: Wanted, leather: Polygon, holes: Array, diameter: float) -> BaseGeo
     """Where a fastening may go for all that lies still."""
     at, reach = Point(w.x, w.y), w.give + w.fastening.edge + 1.0
     near = shapely.clip_by_rect(leather, w.x - reach, w.y - reach, w.x + reach, w.y + reach)  # the rest is out of reach
-    room = near.buffer(-w.fastening.edge - SURE, quad_segs=ROUND).intersection(at.buffer(w.give, quad_segs=ROUND))
+    room = near.buffer(w.lacks - w.fastening.edge - SURE, quad_segs=ROUND).intersection(
+        at.buffer(w.give, quad_segs=ROUND)
+    )
     room = room if w.within is None else room.intersection(w.within)
     clear = (w.fastening.hole + diameter) / 2 + THREAD_ROOM
     thread = [Point(h) for h in holes if np.hypot(*(h - [w.x, w.y])) < w.give + clear]

@@ -25,6 +25,7 @@ from tailor.core.draft.tooled.asked import LARGEST, Asked
 from tailor.core.draft.tooled.came import FINE, Field
 from tailor.core.measure import Theme
 from tailor.core.placed.lies import Lie
+from tailor.core.placed.ribbon import Ribbon
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
@@ -199,10 +200,12 @@ def _landings(made: Draft, piece: Piece) -> Iterator[BaseGeometry]:
         if other.name == piece.name:
             continue
         here, there = _shared(piece, other)
+        if (other.name, piece.name) in made.drawn or isinstance(made.lies.get(other.name), Ribbon):
+            yield _touched(made, piece, other)
         if not len(here) or not _above(made, piece, other, (here, there)):
             continue
         turn, move, off = _rigid(there, here)
-        if len(here) > 1 and off < NEAR:
+        if len(here) > 1 and off < NEAR and not isinstance(made.lies[other.name], Ribbon):
             yield _sound(other.cut @ turn.T + move)
             continue
         yield _touched(made, piece, other)
