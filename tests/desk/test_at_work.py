@@ -240,8 +240,8 @@ def test_what_comes_is_taken_hold_of_among_the_days_and_written_out(
     assert work.days.first == 1
     QTest.keyClick(work, Key.Key_Escape)
     assert now(work) == "mark out the pieces"
-    work.write_to(tmp_path / "steps.csv")
-    qtbot.waitUntil(lambda: not work.writing.busy, timeout=20_000)
+    work.write.write_to(tmp_path / "steps.csv")
+    qtbot.waitUntil(lambda: not work.write.labour.busy, timeout=20_000)
     rows = list(csv.DictReader((tmp_path / "steps.csv").read_text().splitlines()))
     assert len(rows) == len(work.turns)
     assert "steps.csv" in shown.notice.said.text()

@@ -6,27 +6,26 @@ import uuid
 import zlib
 from collections.abc import Callable, Mapping
 from datetime import datetime, timedelta
-from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QImage, QKeyEvent, QResizeEvent
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from tailor.core.bench.altered import Altered
 from tailor.core.bench.changed import changed
 from tailor.core.bench.steps import Steps
 from tailor.core.errors import InputError
-from tailor.core.shop.agenda import Agenda, Way
+from tailor.core.shop.agenda import Agenda
 from tailor.core.shop.orders import begun
 from tailor.core.shop.progress import Progress, Stands
 from tailor.core.shop.sitting import Turn, Waiting, ahead, calls, holds, turns, waiting, when
 from tailor.desk import theme
-from tailor.desk.capture.labour import Labour
 from tailor.desk.counter import Counter
 from tailor.desk.days import Days
 from tailor.desk.foresight import Foresight
 from tailor.desk.in_hand import InHand
 from tailor.desk.noting import Noting
+from tailor.desk.replanning import Replanning
 from tailor.desk.schools import Schools
 from tailor.desk.stages import bench as bench_stage
 from tailor.desk.step_card import StepCard
@@ -36,6 +35,7 @@ from tailor.desk.stock_list import typed_number
 from tailor.desk.what_holds import TRYING, WhatHolds
 from tailor.desk.whose_hands import WhoseHands
 from tailor.desk.words import Words
+from tailor.desk.work_written import WorkWritten, Written
 from tailor.desk.workbench import Workbench
 
 TICK = 1000  # ms
@@ -73,9 +73,6 @@ class AtWork(QWidget):
         self.foresight.came.connect(self.refresh)
         self.foresight.said.connect(self._say)
         self.foresight.refused.connect(self.refused)
-        self.writing = Labour(self)
-        self.writing.failed.connect(self.refused)
-        self.writing.done.connect(lambda path: self.told.emit(f"Written: {path.name} in {path.parent.name}."))
         self.turns: list[Turn] = []
         self.chosen = ""  # the id of a step that was taken hold of; empty for what is next
         self._heard: datetime | None = None  # until when it was listened for calls
@@ -116,24 +113,17 @@ class AtWork(QWidget):
         self.chain = WhatHolds()
         self._said = Words(OPENING)
         self._said.setWordWrap(True)
-        self.ways = {way: QPushButton() for way in Way}
-        ways, row = QHBoxLayout(), QHBoxLayout()
+        self.ways = Replanning(self.foresight)
+        self.write = WorkWritten(self._written)
+        self.write.refused.connect(self.refused)
+        self.write.told.connect(self.told)
+        row = QHBoxLayout()
         row.addWidget(self._said, 1)
-        for way, button in self.ways.items():
-            button.setCheckable(True)
-            button.clicked.connect(lambda _, w=way: self.foresight.choose(w))
-            ways.addWidget(button)
-        ways.addStretch(1)
-        self.write = QPushButton("Write …")
-        self.write.setToolTip(
-            "This evening's card and a card for each thing as PDF, the steps as CSV, the hours as a calendar"
-        )
-        self.write.clicked.connect(self.ask_write)
         row.addWidget(self.write)
         rows = QVBoxLayout()
         rows.setSpacing(2)
         rows.addLayout(row)
-        rows.addLayout(ways)
+        rows.addLayout(self.ways)
         rows.setContentsMargins(12, 4, 8, 4)
         self._keys = Words(KEYS)
         self._keys.setWordWrap(True)
@@ -278,10 +268,17 @@ class AtWork(QWidget):
         rests = waiting(agenda.load, progress, now) if agenda else []
         self._waits.setText("\n".join(_told(one, now) for one in rests[:SHOWN]))
         self._waits.setVisible(bool(rests))
-        self._show_ways()
+        self.ways.show_ways(agenda)
         self.write.setEnabled(bool(self.turns))
         if agenda is not None and plan is not None:
             self.days.show_days(now, *ahead(agenda.load, plan, progress, self.turns), in_hand)
+
+    def _written(self) -> Written | None:
+        """What is written out, where there is a plan."""
+        agenda, plan, shop = self.agenda, self.foresight.plan, self.counter.shop
+        if agenda is None or plan is None or shop is None:
+            return None
+        return agenda.load, plan, self.progress, self.hand
 
     def _closed(self, turn: Turn | None) -> QImage | None:
         """The thing in hand as it is once the step is done; None while it lies flat, or there is no picture yet."""
@@ -299,21 +296,6 @@ class AtWork(QWidget):
     def _holds(self, turn: Turn | None, now: datetime) -> str:
         """What a step in hand waits for still; empty where it can be done."""
         return holds(self.agenda.load, self.progress, turn, now) if turn is not None and self.agenda else ""
-
-    def _show_ways(self) -> None:
-        """The ways there are to plan it anew, where they differ."""
-        plans, agenda = self.foresight.plans, self.agenda
-        ends = {found.plan.end for found in plans.values()}
-        differ = len(plans) > 1 and (len(ends) > 1 or any(found.moved for found in plans.values()))
-        for way, button in self.ways.items():
-            button.setVisible(differ and way in plans)
-            button.setChecked(way is self.foresight.taken)
-            if way in plans and agenda is not None:
-                late = sum(by > 0 for by in plans[way].plan.late(agenda.load.work).values())
-                end, moved = agenda.load.when(plans[way].plan.end), plans[way].moved
-                button.setText(f"{way}: {end:%a} {end.day} {end:%b}" + (f", {late} late" if late else ""))
-                button.setToolTip(f"Planned {way}: {moved} steps at another time than they were, the last of "
-                                  f"all ends {end:%A} {end.day} {end:%B} at {end:%H:%M}")  # fmt: skip
 
     # What a hand does
 
@@ -446,7 +428,7 @@ class AtWork(QWidget):
             Qt.Key.Key_D: self.card.already.emit, Qt.Key.Key_T: self.card.minutes.setFocus,
             Qt.Key.Key_Down: lambda: self.step(1), Qt.Key.Key_Up: lambda: self.step(-1),
             Qt.Key.Key_Left: lambda: self.days.go(-1), Qt.Key.Key_Right: lambda: self.days.go(1),
-            Qt.Key.Key_Escape: self.back, Qt.Key.Key_R: self.foresight.ask, Qt.Key.Key_W: self.ask_write,
+            Qt.Key.Key_Escape: self.back, Qt.Key.Key_R: self.foresight.ask, Qt.Key.Key_W: self.write.ask,
             Qt.Key.Key_N: self.take_in_hand, Qt.Key.Key_E: self.change_step,
             Qt.Key.Key_S: self.show_schools, Qt.Key.Key_H: self.what_holds, Qt.Key.Key_Q: self.what_would,
         }  # fmt: skip
@@ -482,33 +464,6 @@ class AtWork(QWidget):
         if dried or (begins is not None and begins + BEHIND < now):
             self.foresight.ask()
 
-    # Out
-
-    def ask_write(self) -> None:
-        if not self.turns:
-            return
-        path, _ = QFileDialog.getSaveFileName(
-            self, "Write the work", "the work.pdf", "Cards (*.pdf);;Steps (*.csv);;Calendar (*.ics)"
-        )
-        if path:
-            self.write_to(Path(path))
-
-    def write_to(self, path: Path) -> None:
-        """Write cards, steps or a calendar, as the suffix says, off the window's thread."""
-        from tailor.files import bench_card
-
-        agenda, plan, shop = self.agenda, self.foresight.plan, self.counter.shop
-        if agenda is None or plan is None or shop is None:
-            return
-        load, progress, who = agenda.load, self.progress, self.hand
-        path = path if path.suffix else path.with_suffix(".pdf")
-
-        def write(tell: object) -> Path:
-            bench_card.write(load, plan, progress, path, who)
-            return path
-
-        self.writing.start(write)
-
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self._side.setFixedWidth(min(max(round(0.34 * self.width()), 320), 430))
 
@@ -525,7 +480,7 @@ class AtWork(QWidget):
     def finish(self) -> None:
         """The window closes: leave no process and no thread running."""
         self._timer.stop()
-        self.writing.finish()
+        self.write.labour.finish()
         self.foresight.finish()
 
 
