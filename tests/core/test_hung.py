@@ -18,6 +18,7 @@ from tailor.core.placed.lies import strain
 from tailor.core.placed.path import looped, twice_looped
 from tailor.core.together.assembled import Assembled
 from tests.core.test_straps import made_with
+from tests.things import job_of
 
 LONG, SHORT = "shoulder strap", "buckle strap"
 SLUNG = [
@@ -158,3 +159,35 @@ def test_the_tie_of_a_roll_goes_in_at_one_slot_and_out_at_the_other() -> None:
     inside = at[through[0] + 40 : through[1] - 40]
     assert inside[:, 2].mean() == pytest.approx(tie.thickness / 2, abs=0.01)  # on the base, not in it
     assert at[100, 2] == pytest.approx(-base.thickness - tie.thickness / 2)
+
+
+@pytest.mark.parametrize("name", ["eaves-blade", "spar-hook", "shears", "radio"])
+def test_a_keeper_goes_round_the_object_and_closes_on_itself(name: str) -> None:
+    job, made = whole(name, {"keeper__way": "round", **({"loop__rise": "45"} if name == "eaves-blade" else {})})
+    assert Assembled(made).unplaced in ((), ("template",))
+    met = [each for each in Assembled(made).seams if each.name.startswith("keeper")]
+    assert len(met) >= 4
+    assert max(each.distance for each in met) < 0.1
+    keeper, at = made.piece("keeper"), made.value("keeper.at")
+    lie, thick = made.lies["keeper"], keeper.thickness
+    girth = made.value("keeper.girth")
+    ends = lie(np.array([(f.x, f.y) for f in keeper.fittings]))
+    apart = ends.at[0] - ends.at[1]
+    assert np.linalg.norm(apart - (apart @ ends.out[0]) * ends.out[0]) < 0.5  # its button's halves meet
+    assert np.linalg.norm(apart) == pytest.approx(thick, abs=0.1)  # on its own end
+    hull = Polygon(job.loft.sections(np.array([at])).outline(0)).convex_hull
+    round_ = along(made, "keeper", 0.0, girth - 45.0)
+    assert np.abs(round_[:, 1] - at).max() < 1e-6
+    reach = shapely.distance(shapely.points(round_[:, [0, 2]]), hull)
+    neutral = made.shell.clearance + thick * job.settings.number("leather.neutral")
+    assert reach == pytest.approx(np.full(len(reach), neutral), abs=0.05)  # snug all round
+    outer = lie(np.array([(0.0, 10.0)])).out[0]
+    assert outer @ (lie(np.array([(0.0, 10.0)])).at[0] - [*hull.centroid.coords[0][:1], at, hull.centroid.y]) > 0
+
+
+def test_the_taut_line_over_a_deep_hollow_is_one_line() -> None:
+    job = job_of(13, "folded-sheath")
+    for key, text in {"flap.closing": "snap 10", "strap.buckle": "buckle 25", "leather.thickness": "1.6"}.items():
+        job = job.typed(key, text)
+    made = draft(job.typed("leather.temper", "soft"))
+    assert "flap" in [piece.name for piece in made.pieces]

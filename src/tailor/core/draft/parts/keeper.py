@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
+import shapely
+from shapely.geometry import Polygon
 
 from tailor.core import measure
 from tailor.core.draft.draft import Fitted, Hardware, Lying
@@ -18,7 +20,9 @@ from tailor.core.draft.worn.over import middle_of
 from tailor.core.draft.worn.round import ABOVE, keeper_width
 from tailor.core.draft.worn.strips import Strip, buttoned, crosswise
 from tailor.core.errors import InputError
+from tailor.core.leather.leather import Leather
 from tailor.core.measure import Theme
+from tailor.core.placed.ribbon import Ribbon
 from tailor.core.reason import stated
 from tailor.core.settings import Settings
 
@@ -37,6 +41,7 @@ MEASURES = (
     measure.told("keeper.girth", Theme.KEEPER, "girth there"),
 )  # fmt: skip
 
+UP, STEP, FINE = 10.0, 1.0, 32  # mm over which it climbs on its own end, between places, and sides to a quarter
 UPRIGHT = 7.0  # mm between the two upright rows that hold it
 
 
@@ -76,9 +81,13 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     rows, holes = crosswise(names, "tab", places, [behind + s for s in sides], how.hole.value)
     (socket, slits), stud = buttoned(button, 0.0, girth), Fitting(button.name, 0.0, 0.0, button.hole, button.cap)
     made = strip.piece("keeper", leather.thickness, rows, holes, (socket, stud), slits, at=behind * 0.5)
-    seen = [np.column_stack([np.full(len(places), middle + s), at.value + places]) for s in sides]
-    flat = tab is not None and draft.plan.fold is not None  # where it stands is told on the flat body
+    flat = tab is not None and draft.plan.fold is not None  # where it stands is told on the flat body, as seen behind
+    way = -1.0 if flat else 1.0
+    seen = [np.column_stack([np.full(len(places), middle + way * s), at.value + places]) for s in sides]
     back = Face("body", np.asarray, lambda points: np.zeros(len(points)), 0.0) if flat else face(draft, "back")
+    across = middle  # where it stands, as seen from the front
+    if flat and back.piece in draft.lies:
+        across = float(draft.lies[back.piece](np.array([(middle, at.value)])).at[0, 0])
     pieces = tuple(back.rowed(p, names, seen, how.hole.value) for p in draft.pieces)
     two = even_stack(two_layers(("keeper", "back"), leather.thickness, under.thickness), straight_row(places))
     seams = tuple(sewn(n, (back.piece, "keeper"), ("tab", "back"), straight_row(places), two, how, half) for n in names)
@@ -92,6 +101,7 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     left, right = x[0] - clear - thick, x[0] + x[1] + clear + thick
     low, high = at.value - half, at.value + half
     band = np.array([(left, low), (right, low), (right, high), (left, high)])
+    held = _lie(draft, (across, at.value), clear, leather, (lap / 2, tab_))
     said = (
         wide, at, cut_of,
         stated("keeper.girth", girth, "mm", "round the object and its clearance, at the leather's neutral line",
@@ -102,8 +112,38 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     return replace(
         draft, pieces=(*pieces, made), seams=(*draft.seams, *seams), hardware=(*draft.hardware, *halves),
         lying=(*draft.lying, Lying("keeper", band, False)),
+        lies={**draft.lies, "keeper": held},
         reasons={**draft.reasons, **{r.name: r for r in said}},
     )  # fmt: skip
+
+
+def _lie(
+    draft: Fitted, behind: tuple[float, float], clear: float, leather: Leather, ends: tuple[float, float]
+) -> Ribbon:
+    """The keeper round the object, from the front to the left and round behind, its outer end over its inner one.
+
+    behind: the middle of the back where it is sewn on, which lies half way along it. ends: the overlap on either side
+    of its button, and the finger's tab, mm.
+    """
+    x, y = behind
+    lap, tab = ends
+    hull = Polygon(draft.shell.loft.sections(np.array([y])).outline(0)).convex_hull
+    ring = shapely.orient_polygons(hull.buffer(clear + leather.offset, quad_segs=FINE)).exterior
+    _, low, _, high = ring.bounds
+    at = shapely.LineString([(x, (low + high) / 2), (x, low - 1.0)]).intersection(ring)
+    girth = float(ring.length)
+    first = ring.project(shapely.Point(shapely.get_coordinates(at)[0])) - girth / 2
+    s = np.arange(-lap, girth + lap + tab + STEP, STEP)
+    out = leather.thickness * np.clip((s - girth + lap + UP) / UP, 0.0, 1.0)  # it climbs on its own end
+    places, beyond = (
+        shapely.get_coordinates(ring.interpolate(np.mod(first + s + more, girth))) for more in (-0.1, 0.1)
+    )
+    along = beyond - places
+    facing = np.column_stack([along[:, 1], -along[:, 0]]) / np.hypot(*along.T)[:, None]  # out of a ring that runs left
+    flat = (places + beyond) / 2 + out[:, None] * facing
+    level = np.full(len(s), y)
+    line = np.column_stack([flat[:, 0], level, flat[:, 1]])
+    return Ribbon(line, np.column_stack([facing[:, 0], np.zeros(len(s)), facing[:, 1]]), -lap)
 
 
 def _standing(draft: Fitted) -> tuple[float, float]:

@@ -23,7 +23,7 @@ TILT = 1.0  # mm over which the lean of a face is measured
 def neutral(way: OverTop) -> Array:
     """The neutral line of a way, (n, 2), for drawing."""
     line = shapely.LineString(way.inner).simplify(1e-3)
-    return np.asarray(shapely.offset_curve(line, way.offset, quad_segs=16).coords)
+    return np.asarray(shapely.get_coordinates(shapely.offset_curve(line, way.offset, quad_segs=16)))
 
 
 def taut(points: Array, start: Array, end: Array) -> Array:
