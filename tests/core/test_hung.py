@@ -180,14 +180,17 @@ def test_a_keeper_goes_round_the_object_and_closes_on_itself(name: str) -> None:
     assert np.abs(round_[:, 1] - at).max() < 1e-6
     reach = shapely.distance(shapely.points(round_[:, [0, 2]]), hull)
     neutral = made.shell.clearance + thick * job.settings.number("leather.neutral")
-    assert reach == pytest.approx(np.full(len(reach), neutral), abs=0.05)  # snug all round
+    before = round_[:, 2] > hull.centroid.y
+    assert reach[before] == pytest.approx(np.full(before.sum(), neutral), abs=0.05)  # snug all round
+    assert reach.min() > neutral - 0.05
+    assert reach.max() < neutral + 2.0  # but where it lies plane on the leather it is sewn to
     outer = lie(np.array([(0.0, 10.0)])).out[0]
     assert outer @ (lie(np.array([(0.0, 10.0)])).at[0] - [*hull.centroid.coords[0][:1], at, hull.centroid.y]) > 0
 
 
 def test_the_taut_line_over_a_deep_hollow_is_one_line() -> None:
     job = job_of(13, "folded-sheath")
-    for key, text in {"flap.closing": "snap 10", "strap.buckle": "buckle 25", "leather.thickness": "1.6"}.items():
+    for key, text in {"flap.closing": "snap 10", "leather.thickness": "1.6"}.items():
         job = job.typed(key, text)
     made = draft(job.typed("leather.temper", "soft"))
     assert "flap" in [piece.name for piece in made.pieces]

@@ -16,6 +16,7 @@ from tailor.core.placed.lies import each
 from tailor.core.placed.sewn import adrift, brought
 from tailor.core.shell.panel import Panel
 
+LEVEL = np.cos(np.radians(40.0))  # of the angle between the loop and the back under it, where a row is sewn well
 AROUND = 6.0, 3.0  # mm of loop that is seen below its last row, and above where its fold begins
 
 
@@ -49,6 +50,24 @@ def landed(draft: Fitted, seams: tuple[str, str]) -> Fitted:
     at, made = brought(tried, np.column_stack([np.zeros(2), tab.back_rows]))  # how far aside each row is, its height
     sides = draft.lies["body"](np.array([(tab.left, draft.top), (tab.right, draft.top)])).at[:, 0]
     return _seen(replace(made, tab=replace(tab, back_rows=(float(at[0, 1]), float(at[1, 1])))), sides)
+
+
+def astray(draft: Fitted, seams: tuple[str, str]) -> float:
+    """How far along the leather the loop's holes lie from those they are sewn to, at the worst, mm; without end where
+    they lie on a step of the back, and 0 where there is no loop, or it is not told where it lies.
+    """
+    if draft.tab is None or "body" not in draft.lies:
+        return 0.0
+    body, lie = draft.piece("body"), draft.lies["body"]
+    placed = each(lie, [body.holes_of(seam, edge) for edge in ("tab", "back") for seam in seams])
+    worst = 0.0
+    for own, under in zip(placed[:2], placed[2:], strict=True):
+        off = own.at - under.at
+        off = off - (off * under.out).sum(axis=1, keepdims=True) * under.out
+        worst = max(worst, float(np.linalg.norm(off, axis=1).max()))
+        if np.abs((own.out * under.out).sum(axis=1)).min() < LEVEL:
+            return np.inf
+    return worst
 
 
 def _seen(draft: Fitted, sides: Array) -> Fitted:

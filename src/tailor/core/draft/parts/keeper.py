@@ -41,7 +41,13 @@ MEASURES = (
     measure.told("keeper.girth", Theme.KEEPER, "girth there"),
 )  # fmt: skip
 
-UP, STEP, FINE = 10.0, 1.0, 32  # mm over which it climbs on its own end, between places, and sides to a quarter
+UP, STEP, NEAR, FINE = (
+    10.0,
+    0.5,
+    0.1,
+    32,
+)  # mm over which it climbs on its own end, and between places; sides to a quarter
+BESIDE = 2.0  # mm beside its rows that it lies plane on the leather it is sewn to
 UPRIGHT = 7.0  # mm between the two upright rows that hold it
 
 
@@ -68,26 +74,26 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
             f"a keeper at {at.value:g} mm lies on the case or off the object", "keeper.at",
             f"give a height between {low:.0f} and {high:.0f} mm",
         )  # fmt: skip
-    own = float(loft.sections(np.array([at.value])).girth()[0])
-    clear, offset = draft.shell.clearance, leather.offset
-    girth = own + 2 * np.pi * (clear + offset)
-    lap, tab_ = settings.number("keeper.overlap"), settings.number("keeper.tab")
-    how = stitching_of(settings, under, ends=0)
-    places = row_places(wide.value, draft.value("seam.margin") / 2, how.pitch.value)
-    names = ("keeper row 1", "keeper row 2")
-    behind = girth / 2  # the closing lies on the front; half way round is the middle of the back
-    strip = Strip(half, -lap / 2, girth + lap / 2 + tab_, tongue=half)
-    sides = (-UPRIGHT / 2, UPRIGHT / 2)
-    rows, holes = crosswise(names, "tab", places, [behind + s for s in sides], how.hole.value)
-    (socket, slits), stud = buttoned(button, 0.0, girth), Fitting(button.name, 0.0, 0.0, button.hole, button.cap)
-    made = strip.piece("keeper", leather.thickness, rows, holes, (socket, stud), slits, at=behind * 0.5)
     flat = tab is not None and draft.plan.fold is not None  # where it stands is told on the flat body, as seen behind
-    way = -1.0 if flat else 1.0
-    seen = [np.column_stack([np.full(len(places), middle + way * s), at.value + places]) for s in sides]
     back = Face("body", np.asarray, lambda points: np.zeros(len(points)), 0.0) if flat else face(draft, "back")
     across = middle  # where it stands, as seen from the front
     if flat and back.piece in draft.lies:
         across = float(draft.lies[back.piece](np.array([(middle, at.value)])).at[0, 0])
+    own = float(loft.sections(np.array([at.value])).girth()[0])
+    clear, offset = draft.shell.clearance, leather.offset
+    lap, tab_ = settings.number("keeper.overlap"), settings.number("keeper.tab")
+    held, girth, closed = _round(draft, (across, at.value), leather, (lap / 2, tab_))
+    how = stitching_of(settings, under, ends=0)
+    places = row_places(wide.value, draft.value("seam.margin") / 2, how.pitch.value)
+    names = ("keeper row 1", "keeper row 2")
+    behind = girth / 2  # the closing lies on the front; half way round is the middle of the back
+    strip = Strip(half, -lap / 2, closed + lap / 2 + tab_, tongue=half)
+    sides = (-UPRIGHT / 2, UPRIGHT / 2)
+    rows, holes = crosswise(names, "tab", places, [behind + s for s in sides], how.hole.value)
+    (socket, slits), stud = buttoned(button, 0.0, closed), Fitting(button.name, 0.0, 0.0, button.hole, button.cap)
+    made = strip.piece("keeper", leather.thickness, rows, holes, (socket, stud), slits, at=behind * 0.5)
+    way = -1.0 if flat else 1.0
+    seen = [np.column_stack([np.full(len(places), middle + way * s), at.value + places]) for s in sides]
     pieces = tuple(back.rowed(p, names, seen, how.hole.value) for p in draft.pieces)
     two = even_stack(two_layers(("keeper", "back"), leather.thickness, under.thickness), straight_row(places))
     seams = tuple(sewn(n, (back.piece, "keeper"), ("tab", "back"), straight_row(places), two, how, half) for n in names)
@@ -101,13 +107,12 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     left, right = x[0] - clear - thick, x[0] + x[1] + clear + thick
     low, high = at.value - half, at.value + half
     band = np.array([(left, low), (right, low), (right, high), (left, high)])
-    held = _lie(draft, (across, at.value), clear, leather, (lap / 2, tab_))
     said = (
         wide, at, cut_of,
-        stated("keeper.girth", girth, "mm", "round the object and its clearance, at the leather's neutral line",
-               object=own, clearance=clear, neutral=offset),
-        stated("keeper.length", girth + lap + tab_, "mm", "its girth, the overlap and a finger's tab",
-               girth=girth, overlap=lap, tab=tab_),
+        stated("keeper.girth", girth, "mm", "round the object and its clearance, plain where it is sewn on behind, at "
+               "the leather's neutral line", object=own, clearance=clear, neutral=offset),
+        stated("keeper.length", closed + lap + tab_, "mm", "its girth, what it takes to climb over its own end, the "
+               "overlap and a finger's tab", girth=girth, climbs=closed - girth, overlap=lap, tab=tab_),
     )  # fmt: skip
     return replace(
         draft, pieces=(*pieces, made), seams=(*draft.seams, *seams), hardware=(*draft.hardware, *halves),
@@ -117,33 +122,33 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     )  # fmt: skip
 
 
-def _lie(
-    draft: Fitted, behind: tuple[float, float], clear: float, leather: Leather, ends: tuple[float, float]
-) -> Ribbon:
-    """The keeper round the object, from the front to the left and round behind, its outer end over its inner one.
+def _round(
+    draft: Fitted, behind: tuple[float, float], leather: Leather, ends: tuple[float, float]
+) -> tuple[Ribbon, float, float]:
+    """The keeper round the object, from the front to the left and round behind, its outer end over its inner one; its
+    girth, and how far along it the outer half of its button comes to lie over the inner one.
 
     behind: the middle of the back where it is sewn on, which lies half way along it. ends: the overlap on either side
     of its button, and the finger's tab, mm.
     """
-    x, y = behind
-    lap, tab = ends
-    hull = Polygon(draft.shell.loft.sections(np.array([y])).outline(0)).convex_hull
-    ring = shapely.orient_polygons(hull.buffer(clear + leather.offset, quad_segs=FINE)).exterior
-    _, low, _, high = ring.bounds
-    at = shapely.LineString([(x, (low + high) / 2), (x, low - 1.0)]).intersection(ring)
+    (x, y), (lap, tab) = behind, ends
+    section = Polygon(draft.shell.loft.sections(np.array([y])).outline(0))
+    seat = [(x + side * (UPRIGHT / 2 + BESIDE), section.bounds[1]) for side in (-1.0, 1.0)]
+    hull = section.union(shapely.MultiPoint(seat)).convex_hull
+    ring = shapely.orient_polygons(hull.buffer(draft.shell.clearance + leather.offset, quad_segs=FINE)).exterior
     girth = float(ring.length)
-    first = ring.project(shapely.Point(shapely.get_coordinates(at)[0])) - girth / 2
-    s = np.arange(-lap, girth + lap + tab + STEP, STEP)
-    out = leather.thickness * np.clip((s - girth + lap + UP) / UP, 0.0, 1.0)  # it climbs on its own end
-    places, beyond = (
-        shapely.get_coordinates(ring.interpolate(np.mod(first + s + more, girth))) for more in (-0.1, 0.1)
+    first = float(ring.project(shapely.Point(x, ring.bounds[1]))) - girth / 2
+    s = np.arange(-lap, girth + 2 * lap + tab, STEP)
+    up = leather.thickness * np.clip((s - girth + lap + UP) / UP, 0.0, 1.0)  # it climbs on its own end
+    near, far = (shapely.get_coordinates(ring.interpolate(np.mod(first + s + by, girth))) for by in (-NEAR, NEAR))
+    along = far - near
+    out = np.column_stack([along[:, 1], -along[:, 0]]) / np.hypot(*along.T)[:, None]  # the ring runs to the left
+    line, looks = (
+        np.insert(each, 1, level, axis=1) for each, level in (((near + far) / 2 + up[:, None] * out, y), (out, 0.0))
     )
-    along = beyond - places
-    facing = np.column_stack([along[:, 1], -along[:, 0]]) / np.hypot(*along.T)[:, None]  # out of a ring that runs left
-    flat = (places + beyond) / 2 + out[:, None] * facing
-    level = np.full(len(s), y)
-    line = np.column_stack([flat[:, 0], level, flat[:, 1]])
-    return Ribbon(line, np.column_stack([facing[:, 0], np.zeros(len(s)), facing[:, 1]]), -lap)
+    run = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
+    closed = float(np.diff(np.interp([0.0, girth], s, run))[0])
+    return Ribbon(line, looks, -lap), girth, closed
 
 
 def _standing(draft: Fitted) -> tuple[float, float]:

@@ -23,7 +23,7 @@ from tailor.core.draft.fitted.seam import (
 from tailor.core.draft.fitted.welt import thinned, welt
 from tailor.core.draft.folded import body as bodies
 from tailor.core.draft.folded.flat import LaidFlat, end_holes, hollow
-from tailor.core.draft.folded.landed import landed
+from tailor.core.draft.folded.landed import astray, landed
 from tailor.core.draft.parts.own_loop import of_tab
 from tailor.core.draft.piece import Seam
 from tailor.core.draft.stitch.holes import matched
@@ -115,66 +115,82 @@ def draft(order: Order) -> Fitted:
     front = bodies.side(front_line, holes[0], margin, mouth.value)
     back = front if back_line is front_line else bodies.side(back_line, holes[1], margin, mouth.value)
 
-    loop = tab = None
-    if settings.word("loop.landing") in LANDINGS:
-        loop = _loop(settings, leather, back, mouth.value, mouth.value - loft.tip, margin)
-        tab = bodies.tab(loop, back, mouth.value, leather, margin, how.pitch.value)
-    relief = relief_depth(settings, mouth.value, float(front.line.points[0, 0]), zones)
-    scooped = max(min(float(inner.points[0, 0]), float(holes[0].points[0, 0]) - inset), 1.0)
-    cut = bodies.outline(front, back, mouth.value, relief.value, scooped, tab)
+    def closed(up: float) -> Fitted:
+        """The sheath with its loop so much higher than it need be."""
+        loop = tab = None
+        if settings.word("loop.landing") in LANDINGS:
+            loop = _loop(settings, leather, back, (mouth.value, mouth.value - loft.tip), margin, up)
+            tab = bodies.tab(loop, back, mouth.value, leather, margin, how.pitch.value)
+        relief = relief_depth(settings, mouth.value, float(front.line.points[0, 0]), zones)
+        scooped = max(min(float(inner.points[0, 0]), float(holes[0].points[0, 0]) - inset), 1.0)
+        cut = bodies.outline(front, back, mouth.value, relief.value, scooped, tab)
 
-    hole = how.hole.value
-    body_piece = bodies.body(
-        front, back, (inner, back_inner), cut, mouth.value, margin, leather, MAIN, LOOP_ROWS, tab, hole
-    )
-    welt_piece = welt(
-        front, inner, width, leather, layer.value, int(layers.value),
-        number("welt.proud"), number("welt.skive"), mouth.value, MAIN, hole,
-    )  # fmt: skip
-    profile = thinned(even_stack(stack, front.holes), front.holes.points[:, 0], leather, number("welt.skive"))
-    seams = _seams(front, profile, how, leather, first.value, tab)
-    seen = plan(panel, flat, mouth.value, front_edge(mouth.value, scooped, relief.value))
-    known = np.isin(rows, loft.at_stations(high=mouth.value))
-    columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
-    reasons = (
-        uneven, mouth, relief, layer, layers, width.width, width.inset, width.margin, *angle, stand.reason(),
-        sewn_on.toe, first, last, *moulded,
-        *seam_said(seams[0], how, profile, leather, height, front.line.deviation, fairing),
-        stated("fold.radius", leather.inside_radius, "mm", "thickness times the fold radius",
-               thickness=leather.thickness, fold_radius=leather.fold_radius),
-        *((loop.width, loop.rise, loop.length) if loop else ()),
-        *thing(settings, loft)[1],
-    )  # fmt: skip
-    made = Fitted(
-        pieces=(body_piece, welt_piece),
-        seams=seams,
-        rows=tuple(AtStation(*map(float, row)) for row in columns[known]),
-        reasons={r.name: r for r in reasons},
-        shell=panel,
-        stack=stack,
-        standoffs=(stand,),
-        front=front,
-        back=back,
-        inner=inner,
-        plan=seen,
-        loop=loop,
-        tab=tab,
-        profile=profile,
-        formed=flat.panels,
-        rough=rough,
-    )  # fmt: skip
-    made = landed(laid_out(made), LOOP_ROWS)
-    if made.loop is None or made.tab is None:
-        return made
-    return replace(made, carriage=of_tab(made.loop, made.tab, made.plan, mouth.value, number("belt.width")))
+        hole = how.hole.value
+        body_piece = bodies.body(
+            front, back, (inner, back_inner), cut, mouth.value, margin, leather, MAIN, LOOP_ROWS, tab, hole
+        )
+        welt_piece = welt(
+            front, inner, width, leather, layer.value, int(layers.value),
+            number("welt.proud"), number("welt.skive"), mouth.value, MAIN, hole,
+        )  # fmt: skip
+        profile = thinned(even_stack(stack, front.holes), front.holes.points[:, 0], leather, number("welt.skive"))
+        seams = _seams(front, profile, how, leather, first.value, tab)
+        seen = plan(panel, flat, mouth.value, front_edge(mouth.value, scooped, relief.value))
+        known = np.isin(rows, loft.at_stations(high=mouth.value))
+        columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
+        reasons = (
+            uneven, mouth, relief, layer, layers, width.width, width.inset, width.margin, *angle, stand.reason(),
+            sewn_on.toe, first, last, *moulded,
+            *seam_said(seams[0], how, profile, leather, height, front.line.deviation, fairing),
+            stated("fold.radius", leather.inside_radius, "mm", "thickness times the fold radius",
+                   thickness=leather.thickness, fold_radius=leather.fold_radius),
+            *((loop.width, loop.rise, loop.length) if loop else ()),
+            *thing(settings, loft)[1],
+        )  # fmt: skip
+        made = Fitted(
+            pieces=(body_piece, welt_piece),
+            seams=seams,
+            rows=tuple(AtStation(*map(float, row)) for row in columns[known]),
+            reasons={r.name: r for r in reasons},
+            shell=panel,
+            stack=stack,
+            standoffs=(stand,),
+            front=front,
+            back=back,
+            inner=inner,
+            plan=seen,
+            loop=loop,
+            tab=tab,
+            profile=profile,
+            formed=flat.panels,
+            rough=rough,
+        )  # fmt: skip
+        made = landed(laid_out(made), LOOP_ROWS)
+        if made.loop is None or made.tab is None:
+            return made
+        return replace(made, carriage=of_tab(made.loop, made.tab, made.plan, mouth.value, number("belt.width")))
+
+    made = closed(0.0)
+    if not rough and "loop.rise" not in settings:  # a step of the back lies under its rows: past that
+        for up in PAST:
+            if astray(made, LOOP_ROWS) <= EVEN:
+                break
+            made = min(made, closed(up), key=lambda each: astray(each, LOOP_ROWS))
+    return made
 
 
-def _loop(settings: Settings, leather: Leather, back: bodies.Side, mouth: float, depth: float, margin: float) -> Loop:
-    """The loop out of the back: as wide as the mouth allows, then no wider than the back is where it lands."""
+def _loop(
+    settings: Settings, leather: Leather, back: bodies.Side, top: tuple[float, float], margin: float, up: float
+) -> Loop:
+    """The loop out of the back: as wide as the mouth allows, then no wider than the back is where it lands.
+
+    top: the mouth's height, and how far the back goes on below it. up: as much higher than it need be, mm.
+    """
+    mouth, depth = top
 
     def within(foot: float) -> Loop:
         room = bodies.narrowest(back, mouth, foot) - 2 * margin - leather.quarter_bend
-        return belt_loop(settings, leather, room, depth, margin, margin)
+        return belt_loop(settings, leather, room, depth, margin, margin, up)
 
     first = within(mouth)
     return within(mouth + first.rise.value - first.rows[1] - margin)
@@ -197,6 +213,7 @@ def _seams(
     return tuple(seams)
 
 
+PAST, EVEN = (8.0, 16.0, 24.0), 0.2  # mm that a loop is raised by, past a step under its rows, and that they may be off
 SERVES = {"make it of two panels": (STYLE_KEY, "two-panel"), "make a gusseted box": (STYLE_KEY, "gusseted-box")}
 
 

@@ -107,13 +107,15 @@ class Loop:
 
 
 def belt_loop(
-    settings: Settings, leather: Leather, room: float, depth: float, row_inset: float, end_margin: float
-) -> Loop:
+    settings: Settings, leather: Leather, room: float, depth: float, row_inset: float, end_margin: float,
+    up: float = 0.0,
+) -> Loop:  # fmt: skip
     """The loop for the belt of the settings.
 
     room: width of back that the loop may use. depth: how far below the mouth the back goes on. row_inset: from
-    where the leather is down to the first row. end_margin: last row to the loop's end. mm. The leather is bent
-    grain inside, round a slab as wide and thick as the belt with its play. Source: geometry, "Carry".
+    where the leather is down to the first row. end_margin: last row to the loop's end. up: as much higher than it need
+    be. mm. The leather is bent grain inside, round a slab as wide and thick as the belt with its play. Source:
+    geometry, "Carry".
     """
     sheet = leather.grain_inside()
     width, thick = settings.number("belt.width"), settings.number("belt.thickness") + SLACK
@@ -142,7 +144,7 @@ def belt_loop(
         turned=turned,
         margin=end_margin,
         width=loop_width(settings, room),
-        rise=_rise(settings, end, first_row, depth, radius),
+        rise=_rise(settings, end, first_row, depth, radius, up),
         length=Reason(
             "loop.length",
             turned + ROW_GAP + end_margin,
@@ -171,7 +173,7 @@ def loop_width(settings: Settings, room: float) -> Reason:
     return settings.settled(stated("loop.width", wanted, "mm", rule, room=room))
 
 
-def _rise(settings: Settings, end: float, first_row: float, depth: float, radius: float) -> Reason:
+def _rise(settings: Settings, end: float, first_row: float, depth: float, radius: float, more: float) -> Reason:
     """How far the top of the loop stands above the mouth."""
     if settings.word("loop.landing") == "handle":
         return settings.settled(
@@ -186,6 +188,9 @@ def _rise(settings: Settings, end: float, first_row: float, depth: float, radius
         rule = "the first row stays below the mouth"
     if (stands := standing(settings)) and radius + stands > rules[rule]:
         rules[STANDS], rule = radius + stands, STANDS
+    if more > 0:
+        rules["its rows lie past a step of the back"] = rules[rule] + more
+        rule = "its rows lie past a step of the back"
     others = {r: v for r, v in rules.items() if r != rule}
     return settings.settled(Reason("loop.rise", float(rules[rule]), "mm", rule, {"depth of back": depth}, others))
 
