@@ -47,6 +47,7 @@ UP, STEP, NEAR, FINE = (
     0.1,
     32,
 )  # mm over which it climbs on its own end, and between places; sides to a quarter
+ROUNDS = 3
 BESIDE = 2.0  # mm beside its rows that it lies plane on the leather it is sewn to
 UPRIGHT = 7.0  # mm between the two upright rows that hold it
 
@@ -60,6 +61,12 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     wide = keeper_width(settings, button)
     half = wide.value / 2
     low, high = mouth + half + ABOVE, min(top - half, loft.top - half)
+    if loft.top - half < low:
+        raise InputError(
+            f"only {max(loft.top - mouth, 0):.0f} mm of the object stand above the mouth, too little for a keeper "
+            f"{wide.value:.0f} wide to go round", "keeper.width", "lower the mouth (mouth.y), or take a keeper over "
+            "the top", (("keeper.way", "over"),),
+        )  # fmt: skip
     if high < low:
         raise InputError(
             f"{max(top - mouth, 0):.0f} mm of leather above the mouth is too little for a keeper {wide.value:.0f} wide",
@@ -76,13 +83,16 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
         )  # fmt: skip
     flat = tab is not None and draft.plan.fold is not None  # where it stands is told on the flat body, as seen behind
     back = Face("body", np.asarray, lambda points: np.zeros(len(points)), 0.0) if flat else face(draft, "back")
-    across = middle  # where it stands, as seen from the front
-    if flat and back.piece in draft.lies:
-        across = float(draft.lies[back.piece](np.array([(middle, at.value)])).at[0, 0])
+    across, depth, up = middle, np.inf, at.value  # where its middle stands, how far out, and at which height it is told
+    if back.piece in draft.lies:
+        for _ in range(ROUNDS if flat else 1):  # a body that bulges goes less far up than it is long
+            across, high, depth = draft.lies[back.piece](back.flat(np.array([(middle, up)]))).at[0].tolist()
+            up += at.value - high if flat else 0.0
     own = float(loft.sections(np.array([at.value])).girth()[0])
     clear, offset = draft.shell.clearance, leather.offset
     lap, tab_ = settings.number("keeper.overlap"), settings.number("keeper.tab")
-    held, girth, closed = _round(draft, (across, at.value), leather, (lap / 2, tab_))
+    sewn_at = across, at.value, depth + (under.thickness + leather.thickness) / 2
+    held, girth, closed = _round(draft, sewn_at, leather, (lap / 2, tab_))
     how = stitching_of(settings, under, ends=0)
     places = row_places(wide.value, draft.value("seam.margin") / 2, how.pitch.value)
     names = ("keeper row 1", "keeper row 2")
@@ -93,7 +103,7 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     (socket, slits), stud = buttoned(button, 0.0, closed), Fitting(button.name, 0.0, 0.0, button.hole, button.cap)
     made = strip.piece("keeper", leather.thickness, rows, holes, (socket, stud), slits, at=behind * 0.5)
     way = -1.0 if flat else 1.0
-    seen = [np.column_stack([np.full(len(places), middle + way * s), at.value + places]) for s in sides]
+    seen = [np.column_stack([np.full(len(places), middle + way * s), up + places]) for s in sides]
     pieces = tuple(back.rowed(p, names, seen, how.hole.value) for p in draft.pieces)
     two = even_stack(two_layers(("keeper", "back"), leather.thickness, under.thickness), straight_row(places))
     seams = tuple(sewn(n, (back.piece, "keeper"), ("tab", "back"), straight_row(places), two, how, half) for n in names)
@@ -123,19 +133,20 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
 
 
 def _round(
-    draft: Fitted, behind: tuple[float, float], leather: Leather, ends: tuple[float, float]
+    draft: Fitted, behind: tuple[float, float, float], leather: Leather, ends: tuple[float, float]
 ) -> tuple[Ribbon, float, float]:
     """The keeper round the object, from the front to the left and round behind, its outer end over its inner one; its
     girth, and how far along it the outer half of its button comes to lie over the inner one.
 
-    behind: the middle of the back where it is sewn on, which lies half way along it. ends: the overlap on either side
-    of its button, and the finger's tab, mm.
+    behind: where it is sewn to the leather that stands there, half way along it: across, up, and out. ends: the overlap
+    on either side of its button, and the finger's tab, mm.
     """
-    (x, y), (lap, tab) = behind, ends
+    (x, y, z), (lap, tab) = behind, ends
+    room = draft.shell.clearance + leather.offset
     section = Polygon(draft.shell.loft.sections(np.array([y])).outline(0))
-    seat = [(x + side * (UPRIGHT / 2 + BESIDE), section.bounds[1]) for side in (-1.0, 1.0)]
+    seat = [(x + side * (UPRIGHT / 2 + BESIDE), min(section.bounds[1], z + room)) for side in (-1.0, 1.0)]
     hull = section.union(shapely.MultiPoint(seat)).convex_hull
-    ring = shapely.orient_polygons(hull.buffer(draft.shell.clearance + leather.offset, quad_segs=FINE)).exterior
+    ring = shapely.orient_polygons(hull.buffer(room, quad_segs=FINE)).exterior
     girth = float(ring.length)
     first = float(ring.project(shapely.Point(x, ring.bounds[1]))) - girth / 2
     s = np.arange(-lap, girth + 2 * lap + tab, STEP)
