@@ -16,6 +16,7 @@ from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.picking import guessed, picks
 from tailor.core.placed.lies import strain
+from tailor.core.righting import put_right
 from tailor.core.together.assembled import Assembled
 
 
@@ -28,8 +29,8 @@ def job(table: Table, style: str = "round-case", **pinned: str) -> Job:
 
 CASES = [
     (250.0, 70.0, {}),
-    (160.0, 40.0, {"gusset__flange": "out"}),
-    (120.0, 90.0, {"leather__thickness": "2", "strap__buckle": "buckle 20"}),
+    (160.0, 40.0, {"gusset__flange": "in"}),
+    (120.0, 90.0, {"gusset__flange": "in", "leather__thickness": "2", "strap__buckle": "buckle 20"}),
     (300.0, 45.0, {"leather__temper": "soft", "leather__thickness": "1.6"}),
 ]
 
@@ -66,7 +67,7 @@ def test_it_is_as_wide_and_as_high_inside_as_asked_and_every_hole_meets(
     assert (grain.out @ [0.0, -1.0, 0.0] > 0.99).all()
     wide = np.hypot(*grain.at[:, [0, 2]].T)
     outer = across / 2 + 0.5 + wall.thickness
-    assert (wide == pytest.approx(np.full(len(wide), outer), abs=0.05)) == (pinned.get("gusset__flange") != "out")
+    assert (wide == pytest.approx(np.full(len(wide), outer), abs=0.05)) == ("gusset__flange" in pinned)
     gaps = [gap.gap for gap in whole.gaps]
     assert min(gaps) > -0.1 * wall.thickness
     assert strain(made.lies["wall"], np.column_stack([round_[::10], np.full(50, high / 2)])).max() < 1e-6
@@ -74,7 +75,15 @@ def test_it_is_as_wide_and_as_high_inside_as_asked_and_every_hole_meets(
 
 
 def test_the_strip_covers_the_butt_and_the_foot_is_notched_as_it_gathers() -> None:
-    made = draft(job(cylinder(250, 70))).unmarked()
+    asked = job(cylinder(250, 70), gusset__flange="in")
+    made = draft(asked).unmarked()
+    (reach,) = [v for v in judge(asked, made) if v.name == "Hand reaches the bottom seam"]
+    assert reach.ruling != "ok"
+    righted = put_right(asked)
+    assert righted.taken == (("gusset.flange", "auto"),)
+    assert righted.left == ()
+    wide = job(cylinder(120, 100), gusset__flange="in")
+    assert all(v.ruling == "ok" for v in judge(wide, draft(wide)))
     strip = made.piece("back strip")
     wall = made.lies["wall"](np.array([(0.0, 50.0), (made.value("wall.round"), 50.0)])).at
     over = made.lies["back strip"](np.array([(0.0, 50.0), (8.0, 50.0), (-8.0, 50.0)]))
@@ -113,7 +122,7 @@ def test_a_bottle_is_offered_a_round_case_first_and_what_is_not_round_is_refused
     with pytest.raises(InputError, match="edge or a point"):
         draft(job(Table(edged, (Zone(ZoneKind.EDGE, 0, 40),))))
     with pytest.raises(InputError, match="too small"):
-        draft(job(cylinder(90, 18)))
+        draft(job(cylinder(30, 12)))
 
 
 def test_what_it_holds_is_told_where_too_little_room_is_typed() -> None:

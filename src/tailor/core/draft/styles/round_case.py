@@ -1,7 +1,8 @@
 """Round case: a wall that goes once round, a bottom of its own let in below, and a strip down the back over the butt.
 
 For bottles, torches, tubes: what is as thick as it is wide. A cup so deep cannot be moulded in two; the wall only
-bends, and its lower edge is turned in on the bottom, or out on it, notched where it gathers or slit where it stretches.
+bends. Its lower edge is turned out on the bottom and slit, where both sides of the seam are reached from outside; or
+in and notched, where a hand goes in.
 """
 
 from __future__ import annotations
@@ -20,6 +21,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.gusset import CLEAR, IN, Gusset, Turned, notched, stands_clear, turned
+from tailor.core.draft.flat_goods.reached import reached
 from tailor.core.draft.flat_goods.slung import slung
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.stitch.holes import Edge
@@ -40,6 +42,7 @@ MEASURES = (
 )  # fmt: skip
 
 HELD = 5 / 6  # of what it holds, that the wall covers, so that there is something to take hold of
+LEAST = 0.55  # of the margin, that a hole keeps from the butt
 TAB = 20.0  # mm from the rim down to the rivets of its ring tabs
 STANDS = 20.0  # mm of it that stand out at the least
 SERVES = (STYLE_KEY, "two-panel"), (STYLE_KEY, "gusseted-box")
@@ -91,13 +94,13 @@ class Wall:
         """As notches are asked for: a strip whose one edge turns."""
         half = self.edge.flange
         fold = np.array([(0.0, 0.0), (0.0, -self.length)])
-        edge = self.sewn_round(8)
+        edge = self.sewn_round(self.margin)
         return Gusset(self.outline, edge, edge, (fold, fold), 2 * half, self.length, self.edge.neutral, Path(), 0.0)
 
-    def sewn_round(self, count: int) -> Edge:
-        """Its stitch line to the bottom, half of so many stitches from the butt at either end."""
-        run, half = paths.straight((self.edge.flange, 0.0), (self.edge.flange, -self.length)), self.length / count / 2
-        return Edge(run, (half, self.length - half))
+    def sewn_round(self, first: float) -> Edge:
+        """Its stitch line to the bottom, its first and its last hole so far from the butt."""
+        run = paths.straight((self.edge.flange, 0.0), (self.edge.flange, -self.length))
+        return Edge(run, (first, self.length - first))
 
     def down(self, aside: float, margin: float) -> Edge:
         """Its row beside the butt, `aside` from it, towards one end or, below nought, the other."""
@@ -141,6 +144,10 @@ def draft(order: Order) -> Draft:
     notched(work, "wall", wall.as_gusset(), bears)
     work.finish_first("wall", "rim, while it is flat", np.array([(-wall.up, 0.0), (-wall.up, -wall.length)]))
     slung(work, "wall", *((TAB - wall.up, -side * wall.length) for side in (0.25, 0.75)), crosswise=True)
+    if way == IN:
+        work.claim("Hand reaches the bottom seam", reached(wide), tall, tall / 2,
+            "A hand goes down the wall to the foot that is turned in.", "No hand reaches the foot that is turned in: "
+            "turn it out.", keys=("gusset.flange",), theme=Theme.STITCH)  # fmt: skip
     work.claim("Wall bends without a crease", wall.neutral, 4 * thick, 2 * thick, "It goes round in one even curve.",
         "So tight a wall creases: take thinner leather.", keys=("leather.thickness",))  # fmt: skip
     sizes = loft.sizes(np.array([s.y for s in loft.stations]))
@@ -192,13 +199,15 @@ def _over_the_butt(work: Work, wall: Wall) -> None:
 
 
 def _let_in(work: Work, wall: Wall) -> None:
-    """The bottom sewn to the wall's foot all round, half a stitch from the butt at either end."""
+    """The bottom sewn to the wall's foot all round, half a stitch from the butt at either end, or as far from it as a
+    hole wants leather beside it.
+    """
     ring = Line(wall.stitch * np.column_stack([np.sin(TURN), -np.cos(TURN)]))
-    count = max(round(ring.length / work.how.pitch.value), 8)
-    half = ring.length / count / 2
-    sides = ("bottom", "round", Edge(ring, (half, ring.length - half))), ("wall", "foot", wall.sewn_round(count))
+    first = max(work.how.pitch.value / 2, LEAST * wall.margin)
+    beside = first * ring.length / wall.length
+    sides = ("bottom", "round", Edge(ring, (beside, ring.length - beside))), ("wall", "foot", wall.sewn_round(first))
     work.join("bottom seam", *sides, further=(0.0, wall.edge.neutral), margin=wall.margin,
-        bend=2 * np.pi * (1 - 1 / count))  # fmt: skip
+        bend=2 * np.pi * (1 - 2 * first / wall.length))  # fmt: skip
 
 
 def _unfit(loft: Loft, zones: Sequence[Zone]) -> str | None:
@@ -209,6 +218,6 @@ def _unfit(loft: Loft, zones: Sequence[Zone]) -> str | None:
 
 
 STYLE = Style(
-    "Round case", "Flat goods", draft, ("round thing",), ("from the shoulder", "in the hand",
-    "left standing"), ("none",), _unfit, usual={"gusset.flange": IN},
+    "Round case", "Flat goods", draft, ("round thing",), ("from the shoulder", "in the hand", "left standing"),
+    ("none",), _unfit,
 )  # fmt: skip
