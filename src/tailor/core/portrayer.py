@@ -41,7 +41,8 @@ def portrait(job: Job, dyes: Dyes, size: tuple[int, int]) -> Bytes | None:
     if made.mirrored:
         solids = solids.mirrored()
     ways = Sight(TURN, TILT).ways
-    flat = solids.corners @ ways.T
+    rest = solids.triangles[~np.isin(solids.whose, closing.hanging)]  # a long strap runs out of the picture
+    flat = solids.corners[np.unique(rest)] @ ways.T
     low, high = flat.min(axis=0), flat.max(axis=0)
     seen = (high - low)[:2]
     lies = seen[1] > LONG * seen[0] and size[0] > size[1]  # a long thing is seen better lying

@@ -31,7 +31,7 @@ SETTLE = 140  # ms of rest after which it is drawn finely
 TICKS = 20  # of the slider, to a step
 FULL = 0.92  # of the room that it fills
 OUT = 0.85  # of its height, that what it holds is drawn out
-FAR = 1.6  # times as large with what hangs on it, that only the case itself is fitted in
+FAR = 1.25  # times as large with what hangs on it, that only the case itself is fitted in
 LEAST, MOST = 0.25, 8.0  # times the size that fits
 
 

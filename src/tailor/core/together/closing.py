@@ -145,7 +145,7 @@ class Closing:
     @cached_property
     def _pieces(self) -> dict[str, _Leather]:
         names = [step.piece for step in self.steps]
-        rests = _laid_out([self.whole.skins[name] for name in names])
+        rests = _laid_out([self.whole.skins[name] for name in names], len(self.swinging))
         return {
             name: _Leather(self.whole.skins[name], self._thick(name), rest, self._dyed(name))
             for name, rest in zip(names, rests, strict=True)
@@ -374,12 +374,18 @@ def _joined(joins: dict[str, dict[str, set[str]]], name: str, pieces: Sequence[s
                 joins[one].setdefault(other, set()).add(name)
 
 
-def _laid_out(skins: Sequence[Skin]) -> list[Array]:
-    """What flat pieces are moved by to lie beside one another, to the left of where they come together, (3,) each."""
+def _laid_out(skins: Sequence[Skin], last: int) -> list[Array]:
+    """What flat pieces are moved by to lie beside one another, to the left of where they come together, (3,) each.
+
+    last: how many of them, at the end, hang from the rest; they lie further out.
+    """
     sizes = np.array([np.ptp(skin.flat, axis=0) for skin in skins]) + ASIDE
-    places = filling(sizes, ASPECT)
-    every = np.vstack([skin.placed.at for skin in skins])
+    first = len(skins) - last
+    places = filling(sizes[:first], ASPECT)
+    every = np.vstack([skin.placed.at for skin in skins[:first]])
     low, high = every.min(axis=0), every.max(axis=0)
-    right, up = (places + sizes).max(axis=0)
+    right, up = (places + sizes[:first]).max(axis=0)
+    beside = -np.cumsum(sizes[first:, 0])
+    places = np.vstack([places, np.column_stack([beside, (up - sizes[first:, 1]) / 2])])
     base = np.array([low[0] - 2 * ASIDE - right, (low[1] + high[1] - up) / 2])
     return [np.append(base + at - skin.flat.min(axis=0), 0.0) for at, skin in zip(places, skins, strict=True)]
