@@ -14,8 +14,10 @@ from tailor.core.checks import together
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.styles.mask import way_of_tie
 from tailor.core.job import Job, draft, judge
-from tailor.core.placed.lies import strain
+from tailor.core.placed.lies import Bent, strain
 from tailor.core.placed.path import looped, twice_looped
+from tailor.core.placed.ribbon import Ribbon
+from tailor.core.placed.rings import Ring
 from tailor.core.together.assembled import Assembled
 from tests.core.test_straps import made_with
 from tests.things import job_of
@@ -194,3 +196,35 @@ def test_the_taut_line_over_a_deep_hollow_is_one_line() -> None:
         job = job.typed(key, text)
     made = draft(job.typed("leather.temper", "soft"))
     assert "flap" in [piece.name for piece in made.pieces]
+
+
+def test_a_ribbon_goes_straight_on_before_and_after_its_line_and_turns_with_it_between() -> None:
+    turn = np.linspace(0.0, np.pi / 2, 91)
+    line = np.column_stack(
+        [30 * np.sin(turn), np.zeros(91), 30 - 30 * np.cos(turn)]
+    )  # a quarter, from level to upright
+    out = np.column_stack([np.sin(turn), np.zeros(91), -np.cos(turn)])
+    lie = Ribbon(line, out, first=5.0)
+    assert lie.length == pytest.approx(15 * np.pi, abs=0.01)
+    before, after = lie(np.array([(2.0, -5.0), (2.0, 5.0 + lie.length + 10.0)])).at
+    assert before == pytest.approx([-10.0, 2.0, 0.0], abs=0.6)  # its x runs to the left of it, seen from its grain
+    assert after == pytest.approx([30.0, 2.0, 40.0], abs=0.6)
+    middle = lie(np.array([(0.0, 5.0 + lie.length / 2)]))
+    assert middle.at[0] == pytest.approx([30 * np.sin(np.pi / 4), 0.0, 30 - 30 * np.cos(np.pi / 4)], abs=0.1)
+    assert middle.out[0] == pytest.approx([np.sin(np.pi / 4), 0.0, -np.cos(np.pi / 4)], abs=0.01)
+
+
+def test_a_ring_stands_away_from_its_fold_and_is_pulled_where_it_is_deep() -> None:
+    fold = Bent(up=looped(26.0, 10.0, 3.0))  # a tab whose fold stands away along the frame's y
+    for square in (False, True):
+        ring = Ring("ring", "tab", "strap", 0.0, 8.0, 25.0, 3.0, square)
+        frame = ring.frame(fold)
+        crest = fold(np.array([(0.0, 0.0)])).at[0]
+        assert frame.origin == pytest.approx(crest)
+        assert frame.up[1] > 0.95
+        wires = (ring.wires(fold) - crest) @ np.array([frame.across, frame.up, frame.out]).T
+        assert np.abs(wires[:, 2]).max() < 1e-9  # plane
+        assert wires[:, 0].min() == pytest.approx(-12.5)
+        assert wires[:, 1].min() == pytest.approx(-3.0)  # its bar lies in the fold
+        assert wires[:, 1].max() == pytest.approx(ring.deep + 3.0)
+        assert 15.0 < ring.deep < 25.0

@@ -135,3 +135,16 @@ def test_what_it_holds_is_told_where_too_little_room_is_typed() -> None:
     thing = Polygon(slice_.layers[1].outline)
     assert not hoop.contains(Point(0, 0))
     assert hoop.intersection(thing).area < 1.0
+
+
+def test_where_its_table_has_it_makes_no_difference() -> None:
+    """Off to one side and further up, the same bottle has the same case."""
+    rows = [Station(y, 5, 75, 35, 35, Shape.OVAL) for y in (30, 280)]
+    aside, plain = (draft(job(t)) for t in (Table(checked(rows)), cylinder(250, 70)))
+    assert aside.value("inside.across") == pytest.approx(plain.value("inside.across"), abs=0.01)
+    for piece in ("wall", "bottom", "back strip"):
+        assert aside.piece(piece).area == pytest.approx(plain.piece(piece).area, rel=1e-3)
+    (held,) = aside.held
+    outline = held.loft.sections(np.array([100.0])).outline(0) + np.array([held.at[0], held.at[2]])
+    assert (outline.max(axis=0) + outline.min(axis=0)) / 2 == pytest.approx([0.0, 0.0], abs=0.01)  # in the middle of it
+    assert held.at[1] + 30 == pytest.approx(0.0)  # and on its bottom
