@@ -95,7 +95,11 @@ def test_a_part_of_another_leather_still_meets_what_it_is_joined_to(
 def test_a_strap_round_a_thing_is_longer_by_the_turn_of_what_it_is_thicker() -> None:
     pins = {"keeper__way": "round", "loop__landing": "none", "back__above": "40 mm"}
     thin, thick = (draft(pinned("shears", strap__thickness=f"{t} mm", **pins)) for t in (1.5, 3.5))
-    assert thick.value("keeper.length") - thin.value("keeper.length") == pytest.approx(2 * np.pi * 1.0, abs=1e-6)
+    assert thick.value("keeper.girth") - thin.value("keeper.girth") == pytest.approx(2 * np.pi * 1.0, abs=1e-6)
+    climbs = [made.reasons["keeper.length"].inputs["climbs"] for made in (thin, thick)]  # over its own end
+    assert climbs[1] > 2 * climbs[0] > 0
+    longer = thick.value("keeper.length") - thin.value("keeper.length")
+    assert longer == pytest.approx(2 * np.pi * 1.0 + climbs[1] - climbs[0], abs=1e-6)
     assert "body" in thick.reasons["strap.thickness"].inputs
 
 

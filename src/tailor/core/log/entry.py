@@ -18,7 +18,7 @@ from tailor.core.log.measurable import CameOut
 NOTE = 2000  # letters of what is to be done next time
 FITS = tuple(Fit)
 # Constructions that give room to what they hold; of others a fit says nothing of how much is wished for.
-ROOMY = ("folded-sheath", "two-panel", "flat-back", "holster", "mask", "slip-case", "gusseted-box")
+ROOMY = ("folded-sheath", "two-panel", "flat-back", "holster", "mask", "slip-case", "gusseted-box", "round-case")
 OF_LEATHER = ("leather.", "mould.")  # constants that differ by it
 
 

@@ -147,18 +147,18 @@ def _round(
     seat = [(x + side * (UPRIGHT / 2 + BESIDE), min(section.bounds[1], z + room)) for side in (-1.0, 1.0)]
     hull = section.union(shapely.MultiPoint(seat)).convex_hull
     ring = shapely.orient_polygons(hull.buffer(room, quad_segs=FINE)).exterior
-    girth = float(ring.length)
-    first = float(ring.project(shapely.Point(x, ring.bounds[1]))) - girth / 2
-    s = np.arange(-lap, girth + 2 * lap + tab, STEP)
-    up = leather.thickness * np.clip((s - girth + lap + UP) / UP, 0.0, 1.0)  # it climbs on its own end
-    near, far = (shapely.get_coordinates(ring.interpolate(np.mod(first + s + by, girth))) for by in (-NEAR, NEAR))
+    girth, drawn = float(hull.length + 2 * np.pi * room), float(ring.length)  # and as its round turns are drawn
+    first = float(ring.project(shapely.Point(x, ring.bounds[1]))) - drawn / 2
+    s = np.arange(-lap, drawn + 2 * lap + tab, STEP)
+    up = leather.thickness * np.clip((s - drawn + lap + UP) / UP, 0.0, 1.0)  # it climbs on its own end
+    near, far = (shapely.get_coordinates(ring.interpolate(np.mod(first + s + by, drawn))) for by in (-NEAR, NEAR))
     along = far - near
     out = np.column_stack([along[:, 1], -along[:, 0]]) / np.hypot(*along.T)[:, None]  # the ring runs to the left
     line, looks = (
         np.insert(each, 1, level, axis=1) for each, level in (((near + far) / 2 + up[:, None] * out, y), (out, 0.0))
     )
     run = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
-    closed = float(np.diff(np.interp([0.0, girth], s, run))[0])
+    closed = girth - drawn + float(np.diff(np.interp([0.0, drawn], s, run))[0])
     return Ribbon(line, looks, -lap), girth, closed
 
 

@@ -171,7 +171,9 @@ def draft(order: Order) -> Fitted:
         return replace(made, carriage=of_tab(made.loop, made.tab, made.plan, mouth.value, number("belt.width")))
 
     made = closed(0.0)
-    if not rough and "loop.rise" not in settings:  # a step of the back lies under its rows: past that
+    if (
+        not rough and made.loop is not None and "loop.rise" not in settings
+    ):  # a step of the back lies under its rows: past that
         for up in PAST:
             if astray(made, LOOP_ROWS) <= EVEN:
                 break
