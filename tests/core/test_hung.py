@@ -19,6 +19,8 @@ from tailor.core.placed.path import looped, twice_looped
 from tailor.core.placed.ribbon import Ribbon
 from tailor.core.placed.rings import Ring
 from tailor.core.together.assembled import Assembled
+from tailor.core.together.closing import Closing
+from tests.core.test_closing import DYES
 from tests.core.test_straps import made_with
 from tests.things import job_of
 
@@ -46,6 +48,8 @@ def along(made: Draft, name: str, low: float, high: float) -> np.ndarray:
 def test_a_strap_hangs_from_ring_to_ring_sewn_and_buckled(name: str, pinned: dict[str, str]) -> None:
     job, made = whole(name, pinned)
     assert not [p for p in Assembled(made).unplaced if p.startswith((LONG, SHORT, "right", "left"))]
+    company = {p.name for p in made.pieces if p.name.endswith("webbing") or "pad" in p.name}
+    assert Closing(Assembled(made), DYES).swinging == {LONG, SHORT} | company  # they run out of the picture together
     strapped = [met for met in Assembled(made).seams if met.name.startswith((LONG, SHORT))]
     assert len(strapped) > 12
     assert max(met.distance for met in strapped) < 0.02

@@ -54,6 +54,7 @@ def slung(work: Work, on: str, *places: tuple[float, float], crosswise: bool = F
         work.fit(RIVET, f"{name}, on the {on}", "strap.buckle", *spots)
         work.finish_first(name, "all round, before it is riveted on")
     work.sling = halves
+    work.drawn += halves.with_it(pieces)
     work.rings += (rings := halves.rings(("right ring tab", "left ring tab"), ring, buckle))
     for name, lie in halves.between(rings[:2], work.lies).items():
         if name in work.pieces:

@@ -77,7 +77,7 @@ def sling(settings: Settings, draft: Fitted) -> Fitted:
     lies = halves.between(rings[:2], draft.lies, outward)
     return replace(
         draft, pieces=(*draft.pieces, *pieces), seams=(*draft.seams, *seams), hardware=(*draft.hardware, *hardware),
-        rings=(*draft.rings, *rings), sling=halves,
+        rings=(*draft.rings, *rings), sling=halves, drawn=(*draft.drawn, *halves.with_it(pieces)),
         lies={**draft.lies, **{p.name: lies[p.name] for p in pieces if p.name in lies}},
         reasons={**draft.reasons, **{r.name: r for r in (cut_of, *why)}},
     )  # fmt: skip

@@ -82,6 +82,12 @@ class Halves:
         hole = min(f.y for f in self.long.fittings)
         return self.bar + self._crest(self.ring) + hole - self.foot - 2 * self.ring
 
+    def with_it(self, pieces: Sequence[Piece]) -> tuple[tuple[str, str], ...]:
+        """Of some pieces those that hang with a half of it, webbing and pads, and with which."""
+        webbing = [(f"{half.name} webbing", half.name) for half in (self.long, self.short)]
+        company = dict([*webbing, *((pad.name, self.long.name) for pad in self.pads)])
+        return tuple((piece.name, company[piece.name]) for piece in pieces if piece.name in company)
+
     def rings(self, tabs: Sequence[str], tab: Trimming, buckle: Trimming) -> tuple[Ring, ...]:
         """Those in the folds of two tabs, the short half at the first, and the buckle in the fold of that."""
         long, short = self.long.name, self.short.name
@@ -117,16 +123,16 @@ class Halves:
         short = Bent(FRONT, self._across, self._short())
         back = Frame(np.array([0.0, self.length, 0.0]), np.array([-1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0]))
         long = Bent(back, self._across, self._long(self.length - self.bar - beside - STEP))
-        lies = dict[str, Lie]()
+        found = dict[str, Lie]()
         for piece, own in ((self.short, short), (self.long, long)):
-            lies[piece.name] = Hung(over, own, (0.0, 0.0), 0.0)
-            lies[f"{piece.name} webbing"] = Hung(over, Bent(own.frame, up=own.up), (0.0, 0.0), 0.0)
+            found[piece.name] = Hung(over, own, (0.0, 0.0), 0.0)
+            found[f"{piece.name} webbing"] = Hung(over, Bent(own.frame, up=own.up), (0.0, 0.0), 0.0)
         under, middle = self.height / 2, self.bar + beside + STEP + after / 2
         for pad in self.pads:
             lift = under + pad.thickness / 2
-            lies[pad.name] = Laid(over, -lift, (0.0, middle - float(pad.cut[:, 1].max() + pad.cut[:, 1].min()) / 2))
+            found[pad.name] = Laid(over, -lift, (0.0, middle - float(pad.cut[:, 1].max() + pad.cut[:, 1].min()) / 2))
             under += pad.thickness
-        return lies
+        return found
 
     @property
     def _across(self) -> Path:
