@@ -13,6 +13,7 @@ from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted.panels import panels
 from tailor.core.draft.stuff import bears
 from tailor.core.draft.worn.hang import GRAVITY
+from tailor.core.leather.moulding import TAUT
 from tailor.core.measure import STYLE, Theme
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
@@ -34,6 +35,8 @@ HELD = (
     ("keeper.way", "round"),
     ("mould.method", "fingers"),
 )  # what else may hold a light thing in, the surest first
+TWO = (STYLE, "two-panel")
+PARTED = ((TWO, ("mould.method", TAUT)), (TWO, ("mould.method", TAUT), ("fit.toe", "15")))
 ROOMIER = 5.0  # mm by which a seam goes further out for what holds to have room
 HOLDS = 1.5  # N that keep a thing in when it is jogged; a lighter one by twice its weight
 
@@ -83,7 +86,7 @@ def _stretch(panel: Formed, found: Strain, taut: bool, folded: bool) -> Verdict:
         f"It must give most {along} the draw; beyond its limit it thins or tears."
         + ("" if value <= limit else " Mould it less deep or with a wider valley, use thinner leather, turn the piece"
            " on the hide, or part it into a front and a gusset; Ways out shows what each would give."),
-        where, y, _eases(taut, folded), Theme.LEATHER, ceiling=True,
+        where, y, _eases(taut, folded), Theme.LEATHER, ceiling=True, together=PARTED if folded else (),
     )  # fmt: skip
 
 
@@ -96,13 +99,13 @@ def _wrinkles(panel: Formed, found: Strain, taut: bool, folded: bool) -> Verdict
         "More fullness than wet leather takes up lies in pleats."
         + ("" if value <= limit else f" {FOLDS}" if folded else " Work it in from the middle, cut a dart where it "
            "gathers, or part it into a front and a gusset."),
-        where, y, _eases(taut, folded), Theme.LEATHER, ceiling=True,
+        where, y, _eases(taut, folded), Theme.LEATHER, ceiling=True, together=PARTED if folded else (),
     )  # fmt: skip
 
 
 def _eases(taut: bool, folded: bool) -> tuple[tuple[str, str], ...]:
     """What lets leather lie with less to give and to take up, the least of a change first."""
-    parted = ((STYLE, "two-panel"),) if folded else ()
+    parted = (TWO,) if folded else ()
     gentler = (*let_go("fit.toe", "fit.approach", "seam.standoff", "seam.toe"), ("fit.toe", "15"), ("fit.toe", "12"),
                ("fit.toe", "10"), ("fit.approach", "25"))  # fmt: skip
     usual = let_go("leather.gather", "leather.stretch_along", "leather.stretch_across")  # last of all
@@ -122,7 +125,7 @@ def _thickness(panel: Formed, found: Strain, draft: Fitted, folded: bool) -> Ver
         "Thickness left where it is drawn", at_least(left, THIN * thick, BARE * thick), left, THIN * thick, "mm",
         "What stretches grows thin, and thin leather wears through first in the valley and on the corners."
         + ("" if left >= THIN * thick else " Begin with thicker leather, or mould it less deep."),
-        where, y, _eases(False, folded), Theme.LEATHER,
+        where, y, _eases(False, folded), Theme.LEATHER, together=PARTED if folded else (),
     )  # fmt: skip
 
 
@@ -136,7 +139,8 @@ def _touch_down(draft: Fitted) -> Verdict:
         "The valley must end before the welt begins, or the welt holds the leather off the object."
         + ("" if room[k] >= -0.5 else " Let the standoff go out, or mould with a tighter valley."),
         f"at {y:.0f} mm", y,
-        (*let_go("seam.standoff", "mould.valley", "mould.end", "seam.toe"), ("mould.method", "taut")), Theme.LEATHER,
+        (*let_go("seam.standoff", "mould.valley", "mould.end", "seam.toe"), *wider(draft, 1.0, 3.0),
+         ("mould.method", TAUT)), Theme.LEATHER,
     )  # fmt: skip
 
 

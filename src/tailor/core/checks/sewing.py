@@ -17,6 +17,7 @@ from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
 
+FAIRER = ("seam.fairing", "0.25mm"), ("seam.fairing", "0.5mm")
 GLUE_ROOM = 0.5  # mm of dry leather wanted between the object's room and the glue
 MEETS = 0.4  # mm by which holes that meet may miss each other and still be worked in step
 TIGHT = 20.0  # mm: a hollow that turns more tightly than this is a bump
@@ -107,7 +108,7 @@ def _flow(draft: Fitted) -> Verdict:
         "Cut line flows", Ruling.LOOK if found else Ruling.OK, float(len(found)), 0.0, "hollows",
         "A bump in the edge is copied by the dividers into the stitches."
         + (" Allow more fairing, or let the standoff go." if found else ""),
-        f"at {y:.0f} mm" if found else "seam", y, let_go("seam.standoff"), ceiling=True,
+        f"at {y:.0f} mm" if found else "seam", y, (*let_go("seam.standoff", "seam.fairing"), *FAIRER), ceiling=True,
     )  # fmt: skip
 
 
