@@ -29,13 +29,15 @@ GRIP = 0.4  # friction of leather on metal or wood
 PRESS = {True: 0.5e-3, False: 1.2e-3}  # N/mm²: how taut (True) and moulded leather press, new
 UNSURE = 2.0  # times more or less that a hold by friction may turn out
 FOLDS = "A fold cannot turn a square corner without: work it in damp, or make it of two panels."
+# What else may hold a light thing in, the surest first.
 HELD = (
     ("flap.closing", "snap 10"),
     ("keeper.way", "over"),
     ("keeper.way", "round"),
     ("mould.method", "fingers"),
-)  # what else may hold a light thing in, the surest first
+)
 TWO = (STYLE, "two-panel")
+# Two taut panels, which turn no fold; then coming down over the end at so many degrees.
 PARTED = ((TWO, ("mould.method", TAUT)), (TWO, ("mould.method", TAUT), ("fit.toe", "15")))
 ROOMIER = 5.0  # mm by which a seam goes further out for what holds to have room
 HOLDS = 1.5  # N that keep a thing in when it is jogged; a lighter one by twice its weight

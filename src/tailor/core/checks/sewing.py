@@ -17,7 +17,7 @@ from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
 
-FAIRER = ("seam.fairing", "0.25mm"), ("seam.fairing", "0.5mm")
+FAIRER = ("seam.fairing", "0.25mm"), ("seam.fairing", "0.5mm")  # more fairing, a little and much, as ways out
 GLUE_ROOM = 0.5  # mm of dry leather wanted between the object's room and the glue
 MEETS = 0.4  # mm by which holes that meet may miss each other and still be worked in step
 TIGHT = 20.0  # mm: a hollow that turns more tightly than this is a bump

@@ -41,13 +41,10 @@ MEASURES = (
     measure.told("keeper.girth", Theme.KEEPER, "girth there"),
 )  # fmt: skip
 
-UP, STEP, NEAR, FINE = (
-    10.0,
-    0.5,
-    0.1,
-    32,
-)  # mm over which it climbs on its own end, and between places; sides to a quarter
-ROUNDS = 3
+UP = 10.0  # mm over which it climbs on its own end
+STEP, NEAR = 0.5, 0.1  # mm between places along it, and to either side of one for its direction there
+FINE = 32  # sides to a quarter of its turn
+ROUNDS = 3  # times the height told on the flat body is set right by where it comes to lie
 BESIDE = 2.0  # mm beside its rows that it lies plane on the leather it is sewn to
 UPRIGHT = 7.0  # mm between the two upright rows that hold it
 

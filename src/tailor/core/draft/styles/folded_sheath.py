@@ -115,29 +115,29 @@ def draft(order: Order) -> Fitted:
     front = bodies.side(front_line, holes[0], margin, mouth.value)
     back = front if back_line is front_line else bodies.side(back_line, holes[1], margin, mouth.value)
 
+    relief = relief_depth(settings, mouth.value, float(front.line.points[0, 0]), zones)
+    scooped = max(min(float(inner.points[0, 0]), float(holes[0].points[0, 0]) - inset), 1.0)
+    hole = how.hole.value
+    welt_piece = welt(
+        front, inner, width, leather, layer.value, int(layers.value),
+        number("welt.proud"), number("welt.skive"), mouth.value, MAIN, hole,
+    )  # fmt: skip
+    profile = thinned(even_stack(stack, front.holes), front.holes.points[:, 0], leather, number("welt.skive"))
+    seen = plan(panel, flat, mouth.value, front_edge(mouth.value, scooped, relief.value))
+    known = np.isin(rows, loft.at_stations(high=mouth.value))
+    columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
+
     def closed(up: float) -> Fitted:
         """The sheath with its loop so much higher than it need be."""
         loop = tab = None
         if settings.word("loop.landing") in LANDINGS:
             loop = _loop(settings, leather, back, (mouth.value, mouth.value - loft.tip), margin, up)
             tab = bodies.tab(loop, back, mouth.value, leather, margin, how.pitch.value)
-        relief = relief_depth(settings, mouth.value, float(front.line.points[0, 0]), zones)
-        scooped = max(min(float(inner.points[0, 0]), float(holes[0].points[0, 0]) - inset), 1.0)
         cut = bodies.outline(front, back, mouth.value, relief.value, scooped, tab)
-
-        hole = how.hole.value
         body_piece = bodies.body(
             front, back, (inner, back_inner), cut, mouth.value, margin, leather, MAIN, LOOP_ROWS, tab, hole
         )
-        welt_piece = welt(
-            front, inner, width, leather, layer.value, int(layers.value),
-            number("welt.proud"), number("welt.skive"), mouth.value, MAIN, hole,
-        )  # fmt: skip
-        profile = thinned(even_stack(stack, front.holes), front.holes.points[:, 0], leather, number("welt.skive"))
         seams = _seams(front, profile, how, leather, first.value, tab)
-        seen = plan(panel, flat, mouth.value, front_edge(mouth.value, scooped, relief.value))
-        known = np.isin(rows, loft.at_stations(high=mouth.value))
-        columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
         reasons = (
             uneven, mouth, relief, layer, layers, width.width, width.inset, width.margin, *angle, stand.reason(),
             sewn_on.toe, first, last, *moulded,
@@ -171,9 +171,8 @@ def draft(order: Order) -> Fitted:
         return replace(made, carriage=of_tab(made.loop, made.tab, made.plan, mouth.value, number("belt.width")))
 
     made = closed(0.0)
-    if (
-        not rough and made.loop is not None and "loop.rise" not in settings
-    ):  # a step of the back lies under its rows: past that
+    # A step of the back lies under its rows: past that.
+    if not rough and made.loop is not None and "loop.rise" not in settings:
         for up in PAST:
             if astray(made, LOOP_ROWS) <= EVEN:
                 break
