@@ -109,7 +109,7 @@ def _raised(draft: Fitted, below: float) -> tuple[tuple[str, str], ...]:
 
 
 def _covered(draft: Fitted, below: float) -> tuple[tuple[str, str], ...]:
-    """The mouth so much higher, where it may be, and what hangs it with it."""
+    """The mouth higher by so many times what it lacks (below, mm), where the object still stands out enough."""
     highest, mouth = draft.shell.loft.top - LEFT, draft.value("mouth.y")
     tried = (mouth + np.ceil(2.0 - times * below) for times in HIGHER) if below < 0 else ()
     return tuple(("mouth.y", f"{at:.0f}mm") for at in tried if at < highest)
