@@ -177,7 +177,7 @@ def main() -> None:
     print(f"a look at a plan of {plan.steps} steps             {1e3 * plan.look:7.1f} ms   floor")
     for said, seconds, aim in (
         ("the first plan", plan.first, 100), ("after a slip, in its order", plan.in_order, 25),
-        (f"after a slip, {plan.moved:.0f} moved, {plan.most} at worst", plan.few, 400),
+        (f"after a slip, {plan.moved:.0f} moved, {plan.most} at worst ({plan.forced} must)", plan.few, 400),
         ("how sure its dates are", plan.chance, 2000),
     ):  # fmt: skip
         print(f"  {said:40}{1e3 * seconds:7.1f} ms   {seconds / plan.look:5.2f} × floor   (aim {aim} ms)")

@@ -1,8 +1,10 @@
-"""What no plan of a work can end before: by the hands there are, and by its longest chain through their hours."""
+"""What no plan of a work can end before: by the hands there are, and by its longest chain through their hours; and what
+must move after a slip.
+"""
 
 from __future__ import annotations
 
-from tailor.core.bench.work import FAR, Person, Step, Work, merged
+from tailor.core.bench.work import FAR, Person, Plan, Step, Work, merged
 
 
 def bound(work: Work) -> int:
@@ -56,6 +58,25 @@ def _by_chain(work: Work) -> int:
         return ends[id_]
 
     return max((end(step.id) for step in work.steps), default=0)
+
+
+def forced(work: Work, plan: Plan) -> int:
+    """How many steps of a plan cannot begin when they did, where none begins sooner: by what they wait for, if hands
+    were free for every step at once.
+    """
+    ends, low = dict[str, int](), {step.id: plan.steps[step.id][0].start for step in work.steps}
+    left = {step.id: sum(wait.to == step.id for wait in work.waits) for step in work.steps}
+    ready, late = [id_ for id_, count in left.items() if not count], 0
+    while ready:
+        step = work.step[ready.pop()]
+        late += low[step.id] > plan.steps[step.id][0].start
+        ends[step.id] = min(_soonest(work, person, step, low[step.id]) for person in work.people)
+        for wait in work.waits:
+            if wait.from_ == step.id:
+                low[wait.to] = max(low[wait.to], ends[step.id] + wait.least)
+                left[wait.to] -= 1
+                ready += [wait.to] * (left[wait.to] == 0)
+    return late
 
 
 def _soonest(work: Work, person: Person, step: Step, low: int) -> int:

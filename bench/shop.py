@@ -9,7 +9,7 @@ from typing import NamedTuple, TypeVar
 
 import numpy as np
 
-from bench.bound import bound
+from bench.bound import bound, forced
 from bench.reference import searched
 from tailor import demo
 from tailor.core.bench.chance import TIMES, ready
@@ -96,7 +96,7 @@ T = TypeVar("T")
 class Planning(NamedTuple):
     """Seconds of one exact look, the first plan, both plans after a slip, and a date with its chance; what five seconds
     gain of its cost, and that against what the reference search finds in half a minute; how many steps there are, and
-    how many the fewest moves move, of a dozen slips in the middle and at worst.
+    how many the fewest moves move, of a dozen slips in the middle and at worst, and how many of those then must.
     """
 
     look: float
@@ -109,6 +109,7 @@ class Planning(NamedTuple):
     steps: int
     moved: float
     most: int
+    forced: int
 
 
 def planned(orders: int) -> Planning:
@@ -126,14 +127,16 @@ def planned(orders: int) -> Planning:
     slips = [_slipped(whole, int(k)) for k in np.random.default_rng(3).choice(len(whole.steps), SLIPS, replace=False)]
     in_order_, same = _timed(lambda: [in_order(slipped, plan) for slipped in slips])
     few, fewest = _timed(lambda: [few_moves(slipped, plan) for slipped in slips])
-    begun = [len(moved(found, plan)) for found in fewest if found is not None]
+    begun = [(len(moved(found, plan)), n) for n, found in enumerate(fewest) if found is not None]
     assert len(begun) == SLIPS
+    most, worst = max(begun)
     assert None not in same
     chances = ready(whole, plan)
     chance, _ = _timed(lambda: [next(chances) for _ in range(TIMES)])
     reference = planner.cost / searched(whole, REFERENCE)
     return Planning(look, first, in_order_ / SLIPS, few / SLIPS, chance, 1 - planner.cost / cost, reference,
-                    len(whole.steps), float(np.median(begun)), max(begun))  # fmt: skip
+                    len(whole.steps), float(np.median([count for count, _ in begun])), most,
+                    forced(slips[worst], plan))  # fmt: skip
 
 
 def _slipped(whole: Work, late: int) -> Work:

@@ -8,7 +8,7 @@ cost that is known already; or it goes to the end, with all that waits for it.
 from __future__ import annotations
 
 import copy
-from collections.abc import Collection, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
@@ -69,7 +69,7 @@ class GivingWay:
     which steps come soon after one that they wait for, and so go with it: they are not counted again.
     """
 
-    def __init__(self, serial: Serial, hours: Hours) -> None:
+    def __init__(self, serial: Serial, hours: Hours, since: int = -FAR) -> None:
         self.serial = serial
         self.group = np.full(serial.size + 1, -1)
         for g, members in enumerate(serial.members):
@@ -83,9 +83,9 @@ class GivingWay:
         self.began = np.array([min((hours.done[k][0].start for k in members if k in hours.done), default=0)
                                for members in serial.members], dtype=float)  # fmt: skip
         self.cost, self.led = self.whole.copy(), np.zeros(serial.size + 1, dtype=bool)
-        self.look(hours, set(self.group[list(hours.done)].tolist()))
+        self.look(hours, np.isin(np.arange(len(size)), self.group[list(hours.done)]))
         self.led = self._led()
-        self._estimate()
+        self._estimate(since)
 
     def _late_at_the_end(self, hours: Hours) -> NDArray[np.bool_]:
         """(g,) whether an order is in time that would not be with a group of it at the end of all."""
@@ -105,10 +105,9 @@ class GivingWay:
         other.led = self.led & together
         return other
 
-    def look(self, hours: Hours, may: Collection[int], low: int = -FAR) -> None:
-        """See how the hours are filled now, from `low` on, and which groups may be moved."""
-        self.hours, self.may = hours, np.zeros(len(self.whole) + 1, dtype=bool)
-        self.may[list(may)] = True
+    def look(self, hours: Hours, may: NDArray[np.bool_], low: int = -FAR) -> None:
+        """See how the hours are filled now, from `low` on, and (g,) which groups may be moved."""
+        self.hours, self.may = hours, np.append(may, False)
         line = {person.id: LINE * p for p, person in enumerate(hours.work.people)}
         rows = [(line[s.person] + s.start, line[s.person] + s.end, k)
                 for k, spells in hours.done.items() for s in spells if s.end > low]  # fmt: skip
@@ -153,17 +152,18 @@ class GivingWay:
                 last[g] = n
         return led
 
-    def _estimate(self) -> None:
-        """Estimate what moving each group costs, the last first."""
+    def _estimate(self, since: int) -> None:
+        """Estimate what moving each group costs, the last first, back to when the first of them may be moved."""
         blocks, done = self.blocks, set[int]()
         size = len(blocks.step)
         self.toll = Toll(np.full(size, NEVER), np.zeros(size))
-        for n in np.argsort(-(blocks.start % LINE), kind="stable").tolist():
+        at = blocks.start % LINE
+        for n in np.argsort(-at, kind="stable")[: np.count_nonzero(at >= since)].tolist():
             k, alone = int(blocks.step[n]), NEVER
             if k >= 0:
                 if (g := int(self.group[k])) not in done:
                     done.add(g)
-                    self.cost[g], _ = self.places(g, int(blocks.start[n] % LINE) + 1)
+                    self.cost[g], _ = self.places(g, int(at[n]) + 1)
                 alone = self.cost[g]
             self.toll.alone[n] = alone
             if n + 1 < size:

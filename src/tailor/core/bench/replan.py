@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import heapq
 from collections import deque
 from collections.abc import Iterator, Sequence
 
@@ -12,7 +13,9 @@ from tailor.core.bench.hours import Hours, NoRoomError
 from tailor.core.bench.serial import Serial
 from tailor.core.bench.work import FAR, Plan, Spell, Work
 
-STIRRED = (0.6, 1.2, 2.0)  # by how much the logarithm of what moving each takes is stirred, one after another
+SHORT = 4  # that others give way to, before the rest go where there is room
+STIRRED = (*((by, FAR) for by in (0.6, 1.2, 2.0)), *((by, SHORT) for by in (0.6, 1.2, 2.0)))
+# by how much the logarithm of what moving each takes is stirred, and for how many, one after another
 
 
 def in_order(work: Work, before: Plan) -> Plan | None:
@@ -52,8 +55,8 @@ def fewer_moves(work: Work, before: Plan) -> Iterator[Plan | None]:
     best = mending.plan()
     yield best
     fewest = 0 if best is None else len(moved(best, before))
-    for way in mending.ways() if fewest else ():
-        again = mending.plan(way, fewest)
+    for way, turns in mending.ways() if fewest else ():
+        again = mending.plan(way, turns, fewest)
         if again is not None and len(moved(again, before)) < fewest:
             best, fewest = again, len(moved(again, before))
         yield best
@@ -71,42 +74,62 @@ class Mending:
         self.hours = Hours(work, self.serial.ties, before.patience)
         for family, spell in _set_ups(self.hours, before, self.began):
             self.hours.set_up(family, spell)
-        self.kept = {g for g, members in enumerate(self.serial.members) if self._kept(members)}
+        self.kept = np.array([self._kept(members) for members in self.serial.members], dtype=bool)
+        self.turns = np.fromiter(self.serial.groups(self.priority), dtype=int)  # which group comes when
+        self.turn = np.argsort(self.turns)
 
-    def ways(self) -> Iterator[GivingWay]:
-        """Ways to reckon who gives way: with every cost as it is estimated, then with all of them stirred."""
-        random = np.random.default_rng(0)
-        way = GivingWay(self.serial, self.hours)
-        for stirred in (0.0, *STIRRED):
-            for together in (False, True):
-                yield way.stirred(together, stirred, random)
-
-    def plan(self, way: GivingWay | None = None, fewest: int = FAR) -> Plan | None:
-        """All put in, those moved that cannot stay. way: who gives way to them. None where the hours do not do, or
-        where no fewer would move than so many.
+    def ways(self) -> Iterator[tuple[GivingWay, int]]:
+        """Ways to reckon who gives way, with how many it is reckoned for: with every cost as it is estimated, then with
+        all of them stirred.
         """
-        hours, serial, kept, gone = self.hours.copy(), self.serial, set(self.kept), 0
-        for g in serial.groups(self.priority):
+        random = np.random.default_rng(0)
+        gone = [
+            self.began[k][0].start
+            for g in np.flatnonzero(~self.kept)
+            for k in self.serial.members[g]
+            if k in self.began
+        ]
+        way = GivingWay(self.serial, self.hours, min(gone, default=-FAR))
+        for stirred, turns in ((0.0, FAR), *STIRRED):
+            for together in (False, True):
+                yield way.stirred(together, stirred, random), turns
+
+    def plan(self, way: GivingWay | None = None, turns: int = FAR, fewest: int = FAR) -> Plan | None:
+        """All put in, those moved that cannot stay. way: who gives way to them; turns: to how many of them, before the
+        rest go where there is room next. None where the hours do not do, or where no fewer would move than so many.
+        """
+        hours, serial, kept, gone = self.hours.copy(), self.serial, self.kept.copy(), 0
+        todo = np.flatnonzero(~kept[self.turns]).tolist()  # turns at which a group may have to be put in
+        while todo:
+            turn = heapq.heappop(todo)
+            g = self.turns[turn]
             members = serial.members[g]
-            if g in kept:
-                kept.discard(g)
+            if kept[g]:
                 if all(_follows(hours, k) for k in members):
                     continue
                 hours.let_all_go(members)
+                kept[g] = False
+            elif members[0] in hours.done:
+                continue
             gone += len(members)
             if gone > fewest:
                 return None
             stays = {k: self.began[k][0].start for k in members if k in self.began and not self.work.steps[k].first}
-            if way is not None:
+            if way is not None and turns > 0:
+                turns -= 1
                 low = max(hours.low(members[0]), stays.get(members[0], -FAR))
-                way.look(hours, kept, low)
+                way.look(hours, kept & (self.turn > turn), low)
                 _, places = way.places(g, low)
-                kept -= way.clear(places)
+                for other in way.clear(places):
+                    kept[other] = False
+                    heapq.heappush(todo, int(self.turn[other]))
                 stays |= places
             try:
                 serial.put(hours, g, self.priority, stays)
             except NoRoomError:
                 return None
+            for other in serial.freeing[g]:
+                heapq.heappush(todo, int(self.turn[other]))
         return hours.plan
 
     def _kept(self, members: Sequence[int]) -> bool:
