@@ -9,6 +9,7 @@ import numpy as np
 from tailor import demo
 from tailor.core.checks import together
 from tailor.core.job import draft
+from tailor.core.together import mesh
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.closing import Closing
 from tailor.core.together.drawn import drawn, ready
@@ -41,6 +42,7 @@ def checked(name: str) -> tuple[Callable[[], object], Callable[[], object]]:
     job = demo.job(name)
 
     def judged() -> object:
+        mesh.celled.cache_clear()
         return list(together.verdicts(job.settings, draft(job).unmarked()))
 
     return lambda: draft(job), judged

@@ -1,7 +1,10 @@
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.interpolate import PchipInterpolator
@@ -98,8 +101,6 @@ def test_a_table_written_is_read_back_the_same(job: object) -> None:
 
 @given(sections(), sections())
 def test_between_stations_nothing_overshoots_and_sections_stay_convex(a: Station, b: Station) -> None:
-    from dataclasses import replace
-
     loft = Loft((a, replace(b, y=50.0)))
     cut = loft.sections(np.linspace(0, 50, 11))
     for measured in ("front", "back"):
@@ -109,6 +110,20 @@ def test_between_stations_nothing_overshoots_and_sections_stay_convex(a: Station
     for z in (cut.front, cut.back):
         slope = np.diff(z, axis=1) / np.diff(cut.x, axis=1)
         assert (np.diff(slope, axis=1) <= 1e-6 * np.abs(slope).max()).all()
+
+
+@given(sections(), sections(), st.integers(0, 99))
+def test_how_near_places_come_is_what_another_library_measures(a: Station, b: Station, seed: int) -> None:
+    loft = Loft((a, replace(b, y=50.0)))
+    cut = loft.sections(rows := np.arange(0.0, 51.0, 5.0))
+    polygons = [shapely.Polygon(cut.outline(k)) for k in range(len(rows))]
+    k, (x, z) = np.arange(11).repeat(9), np.random.default_rng(seed).uniform(-90, 90, (2, 99))
+    outside = np.array([shapely.distance(polygons[row], shapely.Point(*at)) for row, *at in zip(k, x, z, strict=True)])
+    assert (cut.beyond(k, x, z) <= outside + 1e-6)[outside > 0].all()  # never told further off than it is
+    if (outside > 0).all():
+        near = loft.nearest(np.column_stack([x, rows[k], z]))
+        assert outside.min() - 1e-6 <= near <= outside.min() + 0.011
+        assert loft.nearest(np.column_stack([x, rows[k], z]), near - 1.0) == near - 1.0
 
 
 def test_past_the_tip_the_object_runs_out_on_a_cone() -> None:

@@ -28,6 +28,7 @@ from tailor.core.placed.sewn import sewn_on, slid, twisted
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.closing import Closing
+from tailor.core.together.mesh import celled
 
 RUNS = st.lists(
     st.tuples(st.floats(0.5, 40), st.floats(-2.5, 2.5)), min_size=1, max_size=6,
@@ -38,6 +39,27 @@ GOODS = [name for name in demo.names() if draft(demo.job(name)).lies]
 def walked(lie: Lie, flat: np.ndarray) -> float:
     """How long a line of flat points (n, 2) is once it lies."""
     return float(np.linalg.norm(np.diff(lie(flat).at, axis=0), axis=1).sum())
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_a_piece_is_parted_into_triangles_without_gap_or_overlap(seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    turn, far = np.sort(rng.uniform(0, 2 * np.pi, 23)), rng.uniform(12, 30, 23)
+    ring = np.vstack([np.column_stack([far * np.cos(turn), far * np.sin(turn)]), [(40, 0), (40, -35), (-30, -35)]])
+    region = shapely.Polygon(ring, [shapely.box(-3, -3, 2.5, 3).exterior, shapely.Point(5, 1).buffer(0.4).exterior])
+    region = region.buffer(0)
+    left, low, right, high = region.bounds
+    xs = np.unique([left, *np.linspace(-28, 38, 40), -3.0, 2.5, right])
+    ys = np.unique([low, *np.linspace(-30, 20, 17), high])
+    points, triangles = celled(shapely.to_wkb(region), xs.tobytes(), ys.tobytes())
+    parts = shapely.polygons(points[triangles])
+    assert parts.size == len(triangles)
+    assert shapely.area(parts).sum() == pytest.approx(region.area, rel=1e-6)
+    assert shapely.union_all(parts).symmetric_difference(region).area < 1e-3
+    assert (np.sort(np.unique(triangles)) == np.arange(len(points))).all()  # no place that is in none
+    assert shapely.is_ccw(shapely.linearrings(points[triangles])).all()
+    cells = np.searchsorted(xs, points[triangles][:, :, 0].mean(axis=1))
+    assert (points[triangles][:, :, 0].max(axis=1) <= xs[cells] + 1e-6).all()  # none reaches over a line
 
 
 @settings(max_examples=60, deadline=None)

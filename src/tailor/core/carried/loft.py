@@ -18,7 +18,9 @@ from tailor.core.carried.stations import Shape, Station
 
 Array = NDArray[np.float64]
 
-COARSELY = 9  # of places that are looked at, before all that may be nearer
+FIRST = 50  # places that are looked at, before all others that may be nearer
+NEARER = 0.01  # mm
+SIDES = 24  # from which a section is looked at
 SAMPLES = 65  # odd, so that the middle of a diamond is a sample
 # Shares of the width, close together at both ends where ovals and corners turn.
 SHARES: Array = (1 - np.cos(np.linspace(0, np.pi, SAMPLES))) / 2
@@ -69,6 +71,17 @@ class Sections:
         near = np.sqrt(((across - share * side) ** 2 + (out - share * rise) ** 2).min(axis=1))
         inside = (side * out - rise * across <= 1e-12).all(axis=1)  # the ring runs clockwise
         return np.asarray(np.where(inside, -near, near))
+
+    def beyond(self, row: NDArray[np.intp], x: Array, z: Array) -> Array:
+        """How far a place at least lies outside the section of a row, (n,), mm: beyond the line that touches it on one
+        of many sides. row, x, z: (n,).
+        """
+        found = np.full(len(x), -np.inf)
+        for turn in np.linspace(0, 2 * np.pi, SIDES, endpoint=False):
+            c, s = float(np.cos(turn)), float(np.sin(turn))
+            reach = c * self.x + s * (self.front if s > 0 else -self.back)
+            np.maximum(found, c * x + s * z - reach.max(axis=1)[row], out=found)
+        return found
 
 
 def _run(x: Array, z: Array) -> Array:
@@ -136,19 +149,17 @@ class Loft:
         x = size[:, :1] + size[:, 1:2] * ((1 - left) * towards + left * SHARES)
         return Sections(y, x, left * front, left * back)
 
-    def nearest(self, at: Array) -> float:
-        """How near any of some places, (n, 3), comes to the object, mm: below 0 how far in it is. A tenth of a mm up or
-        down is not told apart.
+    def nearest(self, at: Array, most: float = np.inf) -> float:
+        """How near any of some places, (n, 3), comes to the object, mm: below 0 how far in it is; no more than `most`.
+        A tenth of a mm up or down is not told apart, nor what is nearer by less than a hundredth.
         """
         on = np.clip(at[:, 1], self.tip, self.top)
         rows, k = np.unique(np.round(on, 1), return_inverse=True)
         known, past = self.sections(np.clip(rows, self.tip, self.top)), np.abs(at[:, 1] - on)
-        box = np.column_stack([known.x[:, 0], known.x[:, -1], known.front.max(axis=1), known.back.max(axis=1)])[k]
-        x, z = at[:, 0], at[:, 2]
-        beyond = np.maximum.reduce([box[:, 0] - x, x - box[:, 1], z - box[:, 2], -z - box[:, 3]])
-        least, left = np.inf, np.arange(len(at))
-        for some in (left[::COARSELY], left):
-            some = some[np.maximum(beyond[some], past[some]) < least]
+        beyond = np.maximum(past, known.beyond(k, at[:, 0], at[:, 2]))
+        least, order = most, np.argsort(beyond)
+        for some in (order[:FIRST], order[FIRST:]):
+            some = some[beyond[some] < least - NEARER]
             if not len(some):
                 continue
             own = Sections(*(part[k[some]] for part in (known.y, known.x, known.front, known.back)))

@@ -6,10 +6,10 @@ come to lie on one another there.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterator
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 import shapely
@@ -17,7 +17,7 @@ from shapely.geometry import MultiPoint, Point, Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
-from tailor.core.draft.piece import Fitting, Hole, Piece
+from tailor.core.draft.piece import Fitting, Piece
 from tailor.core.placed.held import Carried, Room, Round, Spot, Thing
 from tailor.core.placed.lies import OTHER, Lie, Placed, strain
 from tailor.core.together.mesh import Skin, skin
@@ -29,6 +29,7 @@ STANDS = 2.0  # of its thickness that it is off its seat where it stands out
 BESIDE = 12.0  # mm from a hole within which a slit frees it
 ALIKE = np.cos(np.radians(50.0))  # of the angle between layers that lie on one another, as on a steep shoulder
 EITHER = 0.5  # of the sum of two normals of length 1, that is long enough to be told by
+UNPLACED: Array = np.full(3, np.nan)
 STEEP = np.radians(60.0)  # at which a held thing's leather comes down to its stitches, at the most
 
 
@@ -56,6 +57,15 @@ class Layered:
     told: float
     post: float | None
     unpierced: tuple[str, ...]
+
+
+class Punched(NamedTuple):
+    """A fastening's hole in a piece, where it lies in space and which way its grain looks there, (3,) each."""
+
+    piece: str
+    fitting: Fitting
+    at: Array
+    out: Array
 
 
 @dataclass(frozen=True)
@@ -107,9 +117,6 @@ class Assembled:
         """Every placed piece as triangles."""
         return {name: skin(self.pieces[name], lie) for name, lie in self.lies.items()}
 
-    def _where(self, piece: str, x: float, y: float) -> Placed:
-        return self.lies[piece](np.array([[x, y]]))
-
     # Joints
 
     @cached_property
@@ -118,14 +125,10 @@ class Assembled:
         return tuple(met for seam in self.draft.seams for met in self._seam(seam.name))
 
     def _seam(self, seam: str) -> Iterator[Met]:
-        edges: dict[tuple[str, str], list[Hole]] = {}
-        for name, piece in self.pieces.items():
-            for hole in piece.holes:
-                if hole.seam == seam and name in self.lies:
-                    edges.setdefault((name, hole.edge), []).append(hole)
+        edges = self._sewn.get(seam, {})
         if len(edges) < 2:
             return
-        placed = [self.lies[name](np.array([(h.x, h.y) for h in holes])) for (name, _), holes in edges.items()]
+        placed = list(edges.values())
         count = min(len(p.at) for p in placed)
         first, last = (Placed(p.at[:count], p.out[:count]) for p in (placed[0], placed[-1]))
         most = np.full(count, np.inf)
@@ -145,42 +148,57 @@ class Assembled:
             yield Met(seam, place, float(most[place]), (x, y, z), tuple(name for name, _ in edges))
 
     @cached_property
+    def _sewn(self) -> dict[str, dict[tuple[str, str], Placed]]:
+        """Where the holes of each seam lie, by piece and edge."""
+        told: dict[str, dict[tuple[str, str], Placed]] = {}
+        for name, lie in self.lies.items():
+            rows: dict[tuple[str, str], list[int]] = {}
+            for k, hole in enumerate(self.pieces[name].holes):
+                rows.setdefault((hole.seam, hole.edge), []).append(k)
+            if not rows:
+                continue
+            every = lie(np.array([(hole.x, hole.y) for hole in self.pieces[name].holes]))
+            for (seam, edge), row in rows.items():
+                told.setdefault(seam, {})[name, edge] = Placed(every.at[row], every.out[row])
+        return told
+
+    @cached_property
     def fastened(self) -> tuple[Met, ...]:
         """Each fastening that goes through several holes of placed pieces."""
-        return tuple(m for place, spots in self._by_place().items() if (m := self._fastening(place, spots)) is not None)
+        found = []
+        for place, spots in self._by_place.items():
+            if len(spots) > 1:
+                apart = (_aside(one.at - other.at, spots[0].out) for one in spots for other in spots)
+                found.append(_met(place, spots, max(apart)))
+        return tuple(found)
 
-    def _by_place(self) -> dict[str, list[tuple[str, Fitting]]]:
-        told: dict[str, list[tuple[str, Fitting]]] = {}
+    @cached_property
+    def _by_place(self) -> dict[str, list[Punched]]:
+        """Where each fastening's holes are punched, of those whose pieces are all placed."""
+        told: dict[str, list[Punched]] = {}
         for name, piece in self.pieces.items():
-            for fitting in piece.fittings:
-                if fitting.place:
-                    told.setdefault(fitting.place, []).append((name, fitting))
-        return {place: spots for place, spots in told.items() if all(name in self.lies for name, _ in spots)}
-
-    def _fastening(self, place: str, spots: list[tuple[str, Fitting]]) -> Met | None:
-        if len(spots) < 2:
-            return None
-        placed = [self._where(name, f.x, f.y) for name, f in spots]
-        at, way = np.vstack([p.at for p in placed]), placed[0].out[0]
-        most = max(float(_aside(a - b, way[None, :])[0]) for a in at[:, None] for b in at[:, None])
-        x, y, z = at[0].tolist()
-        return Met(place, 0, most, (x, y, z), tuple(name for name, _ in spots))
+            fittings = [each for each in piece.fittings if each.place]
+            if not fittings:
+                continue
+            lie = self.lies.get(name)
+            placed = None if lie is None else lie(np.array([(f.x, f.y) for f in fittings]))
+            for k, each in enumerate(fittings):
+                at, out = (UNPLACED, UNPLACED) if placed is None else (placed.at[k], placed.out[k])
+                told.setdefault(each.place, []).append(Punched(name, each, at, out))
+        return {place: spots for place, spots in told.items() if all(spot.piece in self.lies for spot in spots)}
 
     @cached_property
     def layered(self) -> tuple[Layered, ...]:
         """What each fastening that is told of goes through, by where the leather lies."""
         told = []
-        by_place = self._by_place()
         for each in self.draft.hardware:
-            spots = by_place.get(each.place)
+            spots = self._by_place.get(each.place)
             if not spots:
                 continue
-            name, fitting = spots[0]
-            here = self._where(name, fitting.x, fitting.y)
-            through = self._through(here.at[0], here.out[0], {piece for piece, _ in spots})
+            through = self._through(spots[0].at, spots[0].out, {spot.piece for spot in spots})
             thick = sum(self.pieces[layer].thickness for layer, _ in through)
-            holed = {(n, round(f.x, 3), round(f.y, 3)) for n, f in spots}
-            bare = [layer for layer, at in through if not self._pierced(layer, at, holed, fitting.hole)]
+            holed = {(spot.piece, round(spot.fitting.x, 3), round(spot.fitting.y, 3)) for spot in spots}
+            bare = [layer for layer, at in through if not self._pierced(layer, at, holed, spots[0].fitting.hole)]
             told.append(Layered(each.name, each.place, thick, each.stack, each.post, tuple(bare)))
         return tuple(told)
 
@@ -274,7 +292,7 @@ class Assembled:
             at = at[(at[:, 1] > low) & (at[:, 1] < high)]
             if not len(at):
                 continue
-            out = carried.loft.nearest(at)
+            out = carried.loft.nearest(at, nearest + within)
             if out - within < nearest:
                 nearest, whose = out - within, name
         return Gap(carried.name, nearest, whose)
@@ -332,14 +350,12 @@ class Assembled:
     @cached_property
     def shut(self) -> tuple[Met, ...]:
         """Fittings that meet when it is shut."""
-        by_place, found = self._by_place(), []
+        found = []
         for each in self.draft.shuts:
-            if each.one not in by_place or each.other not in by_place:
+            if each.one not in self._by_place or each.other not in self._by_place:
                 continue
-            (one, a), (other, b) = by_place[each.one][0], by_place[each.other][0]
-            here, there = self._where(one, a.x, a.y), self._where(other, b.x, b.y)
-            x, y, z = here.at[0].tolist()
-            found.append(Met(each.name, 0, float(_aside(here.at - there.at, here.out)[0]), (x, y, z), (one, other)))
+            one, other = self._by_place[each.one][0], self._by_place[each.other][0]
+            found.append(_met(each.name, (one, other), _aside(one.at - other.at, one.out)))
         return tuple(found)
 
 
@@ -376,6 +392,11 @@ def _beyond(away: Array) -> Array:
 
 
 def _aside(apart: Array, way: Array) -> Array:
-    """How long vectors (n, 3) are square to ways of length 1, (n, 3)."""
-    along = (apart * way).sum(axis=1)
-    return np.asarray(np.linalg.norm(apart - along[:, None] * way, axis=1))
+    """How long vectors (…, 3) are square to ways of length 1, (…, 3)."""
+    along = (apart * way).sum(axis=-1, keepdims=True)
+    return np.asarray(np.linalg.norm(apart - along * way, axis=-1))
+
+
+def _met(name: str, spots: Sequence[Punched], distance: Array | float) -> Met:
+    x, y, z = spots[0].at.tolist()
+    return Met(name, 0, float(distance), (x, y, z), tuple(spot.piece for spot in spots))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from itertools import pairwise
 
 import numpy as np
@@ -20,6 +20,7 @@ COARSE = 6  # points to the longer side of a piece, where it lies plane
 STEP = 60.0  # mm between points, at the most
 BEND = 12  # points to a bend
 THIN = 1e-6  # mm²: a triangle is none
+NEAR = 1e-6  # mm: on a line
 
 
 @dataclass(frozen=True)
@@ -34,7 +35,7 @@ class Skin:
     @cached_property
     def dense(self) -> Array:
         """Places all over its middle layer: corners and middles of its triangles, (k, 3)."""
-        return np.vstack([self.placed.at, self.placed.at[self.triangles].mean(axis=1)])
+        return np.vstack([self.placed.at, self._middles])
 
     @cached_property
     def solid(self) -> tuple[Array, NDArray[np.intp]]:
@@ -90,11 +91,16 @@ class Skin:
         return a, b - a, c - a
 
     @cached_property
+    def _middles(self) -> Array:
+        a, u, v = self._sides
+        return np.asarray(a + (u + v) / 3)
+
+    @cached_property
     def _balls(self) -> tuple[Array, Array]:
-        """A ball about each triangle: its middle, (m, 3), and its radius, (m,)."""
-        corners = self.placed.at[self.triangles]
-        middle = corners.mean(axis=1)
-        return middle, np.linalg.norm(corners - middle[:, None, :], axis=2).max(axis=1)
+        """A ball about the middle of each triangle: its radius squared, and its middle off the origin squared, (m,)."""
+        _, u, v = self._sides
+        reach = np.stack([((corner - (u + v) / 3) ** 2).sum(axis=1) for corner in (0.0, u, v)]).max(axis=0)
+        return (np.sqrt(reach) * (1 + 1e-6) + 1e-6) ** 2, (self._middles**2).sum(axis=1)
 
     @cached_property
     def _ball(self) -> tuple[Array, float]:
@@ -111,10 +117,9 @@ class Skin:
         away = centre - at
         if away @ away - (away @ way) ** 2 > reach**2:
             return []
-        middle, radius = self._balls
-        apart = middle - at
-        beside = np.sqrt(np.maximum((apart**2).sum(axis=1) - (apart @ way) ** 2, 0.0))
-        near = np.flatnonzero(beside <= radius * (1 + 1e-6) + 1e-6)
+        reaches, off = self._balls
+        along, beside = np.stack([way, at]) @ self._middles.T
+        near = np.flatnonzero(off - 2 * beside + at @ at - (along - at @ way) ** 2 <= reaches)
         if not len(near):
             return []
         a, u, v = (side[near] for side in self._sides)
@@ -198,21 +203,80 @@ def _meshed(region: Polygon, lie: Lie) -> tuple[Array, NDArray[np.intp]]:
     left, low, right, high = region.bounds
     across, up, finest = lie.creases()
     xs, ys = _lines(left, right, across, finest), _lines(low, high, up, finest)
-    wests, souths = (each.ravel() for each in np.meshgrid(xs[:-1], ys[:-1]))
-    easts, norths = (each.ravel() for each in np.meshgrid(xs[1:], ys[1:]))
-    fields = shapely.box(wests, souths, easts, norths)
-    shapely.prepare(region)
-    whole = shapely.contains_properly(region, fields)
-    parted = shapely.intersection(region, fields[shapely.intersects(region, fields) & ~whole])
-    pieces = shapely.get_parts(shapely.constrained_delaunay_triangles(parted))
-    ring = shapely.get_coordinates(fields[whole]).reshape(-1, 5, 2)
-    corners = np.vstack(
-        [ring[:, [0, 1, 2]], ring[:, [0, 2, 3]], shapely.get_coordinates(pieces).reshape(-1, 4, 2)[:, :3]]
-    )
-    places, at = np.unique(np.round(corners.reshape(-1, 2), 6) @ [1.0, 1.0j], return_inverse=True)
-    points, triangles = np.column_stack([places.real, places.imag]), at.reshape(-1, 3)
+    return celled(shapely.to_wkb(region), xs.tobytes(), ys.tobytes())  # alike pieces are parted once
+
+
+@lru_cache(maxsize=32)
+def celled(region: bytes, across: bytes, up: bytes) -> tuple[Array, NDArray[np.intp]]:
+    """A region (as WKB) parted by lines across and up (as bytes of their x and y), and each cell of it into triangles.
+
+    Cells that its edge goes through are parted as they are left; all others are two triangles.
+    """
+    whole, xs, ys = shapely.from_wkb(region), np.frombuffer(across), np.frombuffer(up)
+    shapely.prepare(whole)
+    cut = _cut(whole, xs, ys)
+    x, y = np.meshgrid((xs[:-1] + xs[1:]) / 2, (ys[:-1] + ys[1:]) / 2, indexing="ij")
+    i, j = np.nonzero(shapely.contains_xy(whole, x, y) & ~cut)
+    west, south = i * len(ys) + j, len(ys)
+    square = [(west, west + south, west + south + 1), (west, west + south + 1, west + 1)]
+    triangles = [np.column_stack(corners) for corners in square]
+    i, j = np.nonzero(cut)
+    left = shapely.intersection(whole, shapely.box(xs[i], ys[j], xs[i + 1], ys[j + 1]))
+    parted = shapely.get_parts(shapely.constrained_delaunay_triangles(left))
+    corners = shapely.get_coordinates(parted).reshape(-1, 4, 2)[:, :3].reshape(-1, 2)
+    places, at = np.unique(np.round(corners, 6) @ [1.0, 1.0j], return_inverse=True)
+    own = np.column_stack([places.real, places.imag])
+    triangles.append(_numbered(own, xs, ys)[at].reshape(-1, 3))
+    points = np.vstack([np.stack(np.meshgrid(xs, ys, indexing="ij"), axis=2).reshape(-1, 2), own])
+    return _tidied(points, np.vstack(triangles))
+
+
+def _tidied(points: Array, triangles: NDArray[np.intp]) -> tuple[Array, NDArray[np.intp]]:
+    """Triangles that turn to the left, without slivers, and the points that are left in them."""
     a, b, c = (points[triangles[:, k]] for k in range(3))
     area = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
-    facing = np.where((area < 0)[:, None], triangles[:, ::-1], triangles)
-    used, kept = np.unique(facing[np.abs(area) > THIN], return_inverse=True)  # what slivers had is not wanted
-    return points[used], np.asarray(kept.reshape(-1, 3), dtype=np.intp)
+    facing = np.where((area < 0)[:, None], triangles[:, ::-1], triangles)[np.abs(area) > THIN]
+    used = np.zeros(len(points), dtype=bool)
+    used[facing] = True
+    return points[used], (np.cumsum(used) - 1)[facing]
+
+
+def _numbered(points: Array, xs: Array, ys: Array) -> NDArray[np.intp]:
+    """Which corner of the cells each of some points is, by its number; else one of their own, after those."""
+    i, j = (np.searchsorted(lines, points[:, k] - NEAR).clip(max=len(lines) - 1) for k, lines in enumerate((xs, ys)))
+    on = (np.abs(xs[i] - points[:, 0]) <= NEAR) & (np.abs(ys[j] - points[:, 1]) <= NEAR)
+    return np.where(on, i * len(ys) + j, len(xs) * len(ys) + np.arange(len(points)))
+
+
+def _cut(region: BaseGeometry, xs: Array, ys: Array) -> NDArray[np.bool_]:
+    """Which cells between lines across and up an edge of a region goes through, (len(xs) - 1, len(ys) - 1); one that
+    runs along a line goes through none.
+    """
+    ring, whose = shapely.get_coordinates(shapely.get_rings(region), return_index=True)
+    side = np.flatnonzero(whose[1:] == whose[:-1])
+    start, way = ring[side], ring[side + 1] - ring[side]
+    turns = [np.repeat([0.0, 1.0], len(side))]
+    of = [np.tile(np.arange(len(side)), 2)]
+    for k, lines in enumerate((xs, ys)):
+        ends = np.sort(np.column_stack([start[:, k], start[:, k] + way[:, k]]), axis=1)
+        first, beyond = np.searchsorted(lines, ends[:, 0], "right"), np.searchsorted(lines, ends[:, 1], "left")
+        count = np.maximum(beyond - first, 0)
+        each = np.repeat(np.arange(len(side)), count)
+        line = lines[np.arange(len(each)) - np.repeat(np.cumsum(count) - count - first, count)]
+        turns.append((line - start[each, k]) / way[each, k])
+        of.append(each)
+    turn, whose = np.concatenate(turns), np.concatenate(of)
+    order = np.lexsort((turn, whose))
+    turn, whose = turn[order], whose[order]
+    same = whose[1:] == whose[:-1]
+    middle = start[whose[:-1]] + ((turn[:-1] + turn[1:]) / 2)[:, None] * way[whose[:-1]]
+    cells = []
+    for k, lines in enumerate((xs, ys)):
+        at = np.searchsorted(lines, middle[:, k], "right") - 1
+        near = lines[np.stack([at, at + 1]).clip(0, len(lines) - 1)]
+        along = np.abs(way[whose[:-1], k]) <= NEAR
+        same &= ~(along & (np.abs(near - middle[:, k]).min(axis=0) <= NEAR))
+        cells.append(at.clip(0, len(lines) - 2))
+    found = np.zeros((len(xs) - 1, len(ys) - 1), dtype=bool)
+    found[cells[0][same], cells[1][same]] = True
+    return found
