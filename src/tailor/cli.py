@@ -357,17 +357,23 @@ def _check(arguments: argparse.Namespace) -> int:
 
 
 def _together(arguments: argparse.Namespace) -> int:
-    from tailor.core.checks import together
+    from tailor.core.checks import carry, together
+    from tailor.core.draft.draft import Fitted
     from tailor.core.job import draft
     from tailor.core.together.assembled import Assembled
+    from tailor.core.together.ridden import sitting
     from tailor.files import job_file, model
 
     job = job_file.load(arguments.job).by(arguments.maker)
     made = draft(job).unmarked()
-    whole, said = Assembled(made), tuple(together.verdicts(job.settings, made))
+    whole, sat = Assembled(made), None
+    said = list(together.verdicts(job.settings, made, whole))
+    if isinstance(made, Fitted) and made.carriage is not None:
+        sat = sitting(job.settings, made, whole)
+        said += carry.verdicts(job.settings, made, whole)
     if arguments.model is not None:
         model.write(whole, arguments.model)
-    found = model.told(whole, said)
+    found = model.told(whole, said, sat)
     if arguments.json:
         print(json.dumps(found, indent=1, ensure_ascii=False))
     else:
@@ -376,6 +382,8 @@ def _together(arguments: argparse.Namespace) -> int:
             print(f"{joint['name']:<40}{holes:>10}  {joint['distance']:.2f} mm apart at most")
         for held in found["contents"]:
             print(f"{held['name']:<40}{'':>10}  {held['gap']:.2f} mm clear of the {held['piece']}")
+        if sat is not None:
+            print(f"{'on the belt':<40}{'':>10}  {sat.play:.2f} mm of play, hangs at {sat.hang.rest:.1f}°")
         if found["unplaced"]:
             print(f"not put in place: {', '.join(found['unplaced'])}")
         for verdict in said:

@@ -37,7 +37,7 @@ PROVOKED = [
     ("Stitch lies on the welt", {"seam.stitch_inset": "1", "seam.standoff": "1", "leather.thickness": "6"}),
     ("Welt reaches the cut edge", {"welt.width": "8", "seam.stitch_inset": "6"}),
     ("Fold is not too sharp", {"leather.fold_radius": "0.2"}),
-    ("Belt goes through the loop", {"loop.play": "0"}),
+    ("Belt goes through the loop", {"loop.deep": "3"}),
     ("Loop is wide enough not to tilt", {"loop.width": "10"}),
     ("Loop lands on leather", {"loop.rise": "60"}),
 ]

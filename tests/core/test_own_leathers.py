@@ -37,7 +37,7 @@ def pinned(name: str, **pins: str) -> Job:
         ("strap", "marking-gauge", {"tie"}, {}),
         ("strap", "leggett", {"tie", "tuck loop"}, {}),
         ("loop", "radio", {"ring tab", "dangler"}, {"loop__landing": "dangler"}),
-        ("loop", "radio", {"loop"}, {"loop__landing": "sewn", "loop__foot": "snap 10"}),
+        ("loop", "radio", {"loop"}, {"loop__landing": "sewn", "loop__foot": "snap 10", "belt__width": "15"}),
         ("loop", "stapler", {"belt plate"}, {}),
         ("pocket", "crew-cards", {"pocket 1", "pocket 2", "front"}, {}),
         ("pocket", "site-book", {"front pocket", "back pocket"}, {}),
@@ -104,7 +104,7 @@ def test_a_strap_round_a_thing_is_longer_by_the_turn_of_what_it_is_thicker() -> 
 
 
 def test_a_slice_shows_each_leather_as_thick_as_it_is() -> None:
-    job = pinned("radio", loop__landing="sewn", loop__thickness="3.1 mm")
+    job = pinned("radio", loop__landing="sewn", loop__thickness="3.1 mm", belt__width="15")
     made = draft(job)
     assert isinstance(made, Fitted)
     cut = belted(job.settings, made)

@@ -27,14 +27,15 @@ def wrong(job: Job) -> set[str]:
 
 
 def test_a_line_asked_for_is_ended_at_the_price_of_another_no_graver(coarse: Job) -> None:
-    """More room ends it; the looser case then holds less by friction. All together go on from there, to a flap."""
+    """More room ends it; the looser case then holds less by friction. All together go on from there, to what holds."""
     assert wrong(coarse) == {COARSE}
     righted = put_right(coarse, only=COARSE)
     assert righted.taken == (("fit.clearance", "1.3mm"),)
     assert wrong(righted.job) == {v.name for v in righted.left} != {COARSE}
     assert graveness(righted.said) == graveness(judge(coarse, draft(coarse)))
     whole = put_right(coarse)
-    assert whole.taken == (("fit.clearance", "1.3mm"), ("flap.closing", "snap 10"))
+    assert whole.taken[0] == ("fit.clearance", "1.3mm")
+    assert whole.taken[1] in {("flap.closing", "snap 10"), ("keeper.way", "round")}  # more room holds less by friction
     assert whole.left == ()
     assert not wrong(whole.job)
     assert put_right(coarse, untouched=("flap.", "keeper.", "mould.")).taken == ()  # where that leads nowhere, stay

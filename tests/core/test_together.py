@@ -23,7 +23,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Piece
 from tailor.core.job import Job, draft
 from tailor.core.placed.lies import FRONT, Bent, Frame, Laid, Lie, Swept, strain, upon
-from tailor.core.placed.path import Path, alike, arched, bowed, looped, mirrored, rounded, through
+from tailor.core.placed.path import Path, alike, arched, bowed, levelled, looped, mirrored, rounded, through
 from tailor.core.placed.sewn import sewn_on, slid, twisted
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
@@ -39,6 +39,19 @@ GOODS = [name for name in demo.names() if draft(demo.job(name)).lies]
 def walked(lie: Lie, flat: np.ndarray) -> float:
     """How long a line of flat points (n, 2) is once it lies."""
     return float(np.linalg.norm(np.diff(lie(flat).at, axis=0), axis=1).sum())
+
+
+@settings(max_examples=40)
+@given(RUNS, st.floats(-1.2, 1.2), st.floats(-30, 30), st.floats(2, 40))
+def test_ends_of_a_path_turn_level_and_go_on_so(runs: tuple, heading: float, first: float, radius: float) -> None:
+    path = Path(runs, (3.0, -2.0), heading, first)
+    flat, s = levelled(path, radius), np.linspace(first, first + path.length, 50)
+    assert flat.at(s) == pytest.approx(path.at(s), abs=1e-6)
+    far = np.linspace(first - 200, first + path.length + 200, 40001)
+    assert np.hypot(*np.diff(flat.at(far), axis=0).T).sum() == pytest.approx(far[-1] - far[0], rel=1e-6)
+    assert flat.heads(far[[0, -1]]) == pytest.approx(0.0, abs=1e-9)
+    bends = np.abs(np.diff(flat.heads(far)) / np.diff(far))[(far[1:] < first - 0.1) | (far[:-1] > s[-1] + 0.1)]
+    assert bends.max() <= 1 / radius + 1e-6
 
 
 @pytest.mark.parametrize("seed", range(4))
@@ -353,7 +366,7 @@ SOUND = [
     ("shearing-blade", {"leather__temper": "soft"}),
     ("shears", {"loop__landing": "back", "belt__width": "25"}), ("eaves-blade", {"loop__landing": "slots"}),
     ("eaves-blade", {"loop__landing": "handle"}), ("spar-hook", {"loop__landing": "sewn", "carry__cant": "15"}),
-    ("radio", {"loop__landing": "sewn", "belt__width": "25", "flap__closing": "snap 10"}),
+    ("radio", {"loop__landing": "sewn", "belt__width": "15", "flap__closing": "snap 10"}),
     ("radio", {"mould__where": "hollows"}),  # of which it has none, so that it is taut
     ("radio", {"patch__on": "front blank", "patch__kind": "reinforcement"}),
 ]  # fmt: skip

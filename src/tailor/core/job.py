@@ -50,6 +50,7 @@ from tailor.core.leather.stitching import METHODS
 from tailor.core.maker import Maker
 from tailor.core.measure import STYLE, Kind
 from tailor.core.settings import Settings
+from tailor.core.together.assembled import Assembled
 from tailor.core.units import System
 
 TAKEN_OVER = "from-an-old-one"
@@ -207,11 +208,12 @@ def _handed(settings: Settings, made: Draft) -> Draft:
 def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
     """What an experienced maker would say of a draft, gravest first."""
     settings, made = job.settings, made.unmarked()
+    whole = None if made.rough else Assembled(made)
     said = [
         *fastened.verdicts(settings, made),
         *added.verdicts(settings, made),
         *tooled_checks.verdicts(settings, made),
-        *together.verdicts(settings, made),
+        *together.verdicts(settings, made, whole),
         measured.verdict(settings, job.capture, job.loft),
         *measured.known(settings, made),
     ]
@@ -224,7 +226,7 @@ def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
             *forming.verdicts(settings, job.loft, job.zones, made),
             *sewing.verdicts(settings, made),
             *stitching.verdicts(settings, made),
-            *carry.verdicts(settings, made),
+            *carry.verdicts(settings, made, whole),
             *closed.verdicts(settings, job.zones, made),
         ]
     grave = list(Ruling)[::-1]

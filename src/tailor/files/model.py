@@ -9,6 +9,7 @@ from typing import Any
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.errors import InputError
 from tailor.core.together.assembled import Assembled
+from tailor.core.together.ridden import Sat
 from tailor.files import atomic
 
 FORMAT = "tailor-together/1"
@@ -16,8 +17,10 @@ METRES = 0.001  # of a mm: glTF is in metres
 KINDS = {".glb": "glb", ".obj": "obj", ".stl": "stl"}
 
 
-def told(whole: Assembled, said: Sequence[Verdict]) -> dict[str, Any]:
-    """What shows of a draft once it is put together. said: its verdicts. Lengths in mm, strain in shares."""
+def told(whole: Assembled, said: Sequence[Verdict], sat: Sat | None = None) -> dict[str, Any]:
+    """What shows of a draft once it is put together. said: its verdicts; sat: how it sits on a belt, where it does.
+    Lengths in mm, strain in shares, angles in degrees.
+    """
     seams: dict[str, dict[str, Any]] = {}
     for met in whole.seams:
         seam = seams.setdefault(met.name, {"name": met.name, "pieces": list(met.names), "holes": 0, "distance": 0.0})
@@ -33,6 +36,12 @@ def told(whole: Assembled, said: Sequence[Verdict]) -> dict[str, Any]:
         "strain": [{"piece": s.piece, "least": _plain(s.least), "most": _plain(s.most)} for s in whole.strains],
         "contents": [{"name": g.name, "gap": _plain(g.gap), "piece": g.piece} for g in whole.gaps],
         "closures": [{"name": met.name, "distance": _plain(met.distance)} for met in whole.shut],
+        "rides": None if sat is None else {
+            "play": _plain(sat.play), "room": None if sat.deep is None else _plain(sat.deep),
+            "foot": _plain(sat.on.foot),
+            "rest": _plain(sat.hang.rest), "weight_g": _plain(sat.hang.whole.mass),
+            "balance": [_plain(at) for at in (sat.hang.whole.x, sat.hang.whole.y, sat.hang.whole.z)],
+        },
         "unplaced": list(whole.unplaced),
         "fails": [v.name for v in said if v.ruling is Ruling.STOP],
     }  # fmt: skip

@@ -14,24 +14,28 @@ from tailor.core.draft.folded.body import Tab
 from tailor.core.draft.worn.hang import STEADY
 from tailor.core.measure import AUTO, Theme
 from tailor.core.settings import Settings
+from tailor.core.together.assembled import Assembled
+from tailor.core.together.ridden import Sat, sitting
 
 EASY = 1.5  # mm of play with which a belt goes through
+ROUND = 0.1  # mm that are lost where round ends are drawn with corners
 FOOT = 25.0  # mm of loop along the belt, below which a case tilts
 HIGHER = 0.4, 0.75, 1.15  # times what its weight lies too high: what stands out grows less, and the leather weighs too
+DEEPER = 1.0, 1.75, 2.5  # times what a loop lacks: one that is deeper comes down further off
 LEFT = 20.0  # mm of the object that stand out at the least, to be taken hold of
 
 
-def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
-    """Verdicts on the belt loop and on how the case hangs from it; none where there is no loop."""
-    on, hang = draft.carriage, draft.hang
-    if on is None or hang is None:
+def verdicts(settings: Settings, draft: Fitted, whole: Assembled | None = None) -> Iterator[Verdict]:
+    """Verdicts on the belt loop and on how the case hangs from it; none where there is no loop. whole: the draft put
+    together, where it is: then by the room that is there, and by where its leather lies.
+    """
+    if draft.carriage is None or draft.hang is None:
         return
     mouth, belt = draft.value("mouth.y"), settings.number("belt.width")
-    play = on.opening - belt
-    yield Verdict(
-        "Belt goes through the loop", at_least(play, EASY, 0.5), play, EASY, "mm",
-        "A belt wants a little play; without it, it must be forced.", "loop", mouth, let_go("loop.play"), Theme.BELT,
-    )  # fmt: skip
+    told = Sat(draft.carriage, draft.hang, draft.carriage.opening - belt)
+    sat = told if whole is None else sitting(settings, draft, whole)
+    on, hang = sat.on, sat.hang
+    yield _through(settings, draft, sat)
     if on.free:
         yield Verdict(
             "Swings from its ring", Ruling.OK, abs(hang.rest), 0.0, "°",
@@ -58,12 +62,28 @@ def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
         yield _landing(settings, draft, mouth, draft.value("seam.margin"))
     elif draft.tab is not None:
         yield from _rows(settings, draft, draft.tab, mouth)
-    yield from _hanging(settings, draft, hang)
+    yield from _hanging(settings, draft, sat)
 
 
-def _hanging(settings: Settings, draft: Fitted, hang: Hang) -> Iterator[Verdict]:
-    assert draft.carriage is not None
-    off, foot = abs(hang.off), draft.carriage.foot
+def _through(settings: Settings, draft: Fitted, sat: Sat) -> Verdict:
+    """Whether the belt goes through what the case rides by, flat."""
+    play, thick = sat.play, settings.number("belt.thickness")
+    said, remedies = "A belt wants a little play; without it, it must be forced.", let_go("loop.play", "loop.deep")
+    if sat.deep is not None and sat.deep < thick and "loop.deep" in draft.reasons:
+        said = f"Put together, its room is {max(sat.deep, 0.0):.1f} mm deep where the back stands out into it, and " \
+            f"the belt {thick:g} mm thick: make the loop's room deeper, or ride by a dangler."  # fmt: skip
+        short = thick - sat.deep
+        deeper = (draft.value("loop.deep") + times * short + 0.5 for times in DEEPER)
+        remedies = (*remedies, *(("loop.deep", f"{at:.1f}mm") for at in deeper), ("loop.landing", "dangler"))
+    return Verdict(
+        "Belt goes through the loop", at_least(play, EASY - ROUND, 0.5), play, EASY, "mm", said, "loop",
+        draft.value("mouth.y"), remedies, Theme.BELT,
+    )  # fmt: skip
+
+
+def _hanging(settings: Settings, draft: Fitted, sat: Sat) -> Iterator[Verdict]:
+    hang = sat.hang
+    off, foot = abs(hang.off), sat.on.foot
     wider = f" A foot {hang.foot:.0f} mm wide would, or less play." if hang.foot > foot else ""
     y = min(max(hang.whole.y, draft.shell.loft.tip), draft.shell.loft.top)
     yield Verdict(

@@ -27,11 +27,11 @@ NEARLY = 1.0  # mm that nobody would tell
 TIGHT = 1.0  # of a thickness: it does not go in
 
 
-def verdicts(settings: Settings, draft: Draft) -> Iterator[Verdict]:
-    """Verdicts on a draft, every piece of it that has a place laid there."""
+def verdicts(settings: Settings, draft: Draft, whole: Assembled | None = None) -> Iterator[Verdict]:
+    """Verdicts on a draft, every piece of it that has a place laid there. whole: that, where it was put together."""
     if draft.rough:
         return  # a glance while a measure is in hand
-    whole = Assembled(draft)
+    whole = whole or Assembled(draft)
     if whole.seams:
         yield _meets(
             "Stitches come together", whole.seams, SEAM, "Every needle goes through holes that lie on one another.",

@@ -142,6 +142,17 @@ def through(points: Array, first: float = 0.0) -> Path:
     return Path(runs, (float(points[0, 0]), float(points[0, 1])), float(heading[0]), first, kinks)
 
 
+def levelled(path: Path, radius: float) -> Path:
+    """A path whose ends turn level with a radius, and go on so."""
+    begins, ends = path.heading, float(path.heads(np.array([path.first + path.length]))[0])
+    before, after = radius * abs(begins), radius * abs(ends)
+    step = before * np.sinc(begins / (2 * np.pi)) * np.array([np.cos(begins / 2), np.sin(begins / 2)])
+    x, out = (np.asarray(path.start) - step).tolist()
+    kinks = path.kinks or (0.0,) * len(path.runs)
+    runs = ((before, begins), *path.runs, (after, -ends))
+    return Path(runs, (x, out), LEVEL, path.first - before, (0.0, *kinks, 0.0))
+
+
 def rounded(corners: Sequence[Sequence[float]], radius: float) -> Path:
     """The path through corners, (n, 2), all but its ends rounded by a radius."""
     at = np.asarray(corners, dtype=float)

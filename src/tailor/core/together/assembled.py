@@ -20,7 +20,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Fitting, Piece
 from tailor.core.placed.held import Carried, Room, Round, Spot, Thing
 from tailor.core.placed.lies import OTHER, Lie, Placed, strain
-from tailor.core.together.mesh import Skin, skin
+from tailor.core.together.mesh import Skin, skin, strewn, thickness
 from tailor.core.together.pockets import Pocket, pockets
 
 APART = 0.6  # mm of air between two layers that a fastening still draws together
@@ -117,6 +117,13 @@ class Assembled:
         """Every placed piece as triangles."""
         return {name: skin(self.pieces[name], lie) for name, lie in self.lies.items()}
 
+    @cached_property
+    def places(self) -> dict[str, Array]:
+        """Places all over every placed piece, (k, 3) each: of its triangles, where fastenings ask for those anyway."""
+        if self.draft.hardware:
+            return {name: sheet.dense for name, sheet in self.skins.items()}
+        return {name: strewn(self.pieces[name], lie) for name, lie in self.lies.items()}
+
     # Joints
 
     @cached_property
@@ -166,14 +173,14 @@ class Assembled:
     def fastened(self) -> tuple[Met, ...]:
         """Each fastening that goes through several holes of placed pieces."""
         found = []
-        for place, spots in self._by_place.items():
+        for place, spots in self.set_in.items():
             if len(spots) > 1:
                 apart = (_aside(one.at - other.at, spots[0].out) for one in spots for other in spots)
                 found.append(_met(place, spots, max(apart)))
         return tuple(found)
 
     @cached_property
-    def _by_place(self) -> dict[str, list[Punched]]:
+    def set_in(self) -> dict[str, list[Punched]]:
         """Where each fastening's holes are punched, of those whose pieces are all placed."""
         told: dict[str, list[Punched]] = {}
         for name, piece in self.pieces.items():
@@ -192,7 +199,7 @@ class Assembled:
         """What each fastening that is told of goes through, by where the leather lies."""
         told = []
         for each in self.draft.hardware:
-            spots = self._by_place.get(each.place)
+            spots = self.set_in.get(each.place)
             if not spots:
                 continue
             through = self._through(spots[0].at, spots[0].out, {spot.piece for spot in spots})
@@ -287,7 +294,7 @@ class Assembled:
         """Leather where it lies against the object's section at its height, and against its ends."""
         nearest, whose, (low, high) = np.inf, "", carried.within
         known = [(name, by.places(), within) for name, by, within in carried.leather]
-        for name, at, within in known or [(name, s.dense, s.thickness / 2) for name, s in self.skins.items()]:
+        for name, at, within in known or [(n, at, thickness(self.pieces[n]) / 2) for n, at in self.places.items()]:
             at = at - np.array(carried.at)
             at = at[(at[:, 1] > low) & (at[:, 1] < high)]
             if not len(at):
@@ -313,10 +320,10 @@ class Assembled:
 
     def _beside(self, thing: Thing) -> Gap:
         nearest, whose = np.inf, ""
-        for name, sheet in self.skins.items():
+        for name, places in self.places.items():
             if name in thing.past:
                 continue
-            away = np.abs(sheet.dense - np.array(thing.middle)) - np.array(thing.size) / 2
+            away = np.abs(places - np.array(thing.middle)) - np.array(thing.size) / 2
             beside = _beyond(away[:, [0, 2]] + thing.corner) - thing.corner
             out = _beyond(np.column_stack([beside, away[:, 1]]))
             gap = float(out.min()) - self.pieces[name].thickness / 2
@@ -352,9 +359,9 @@ class Assembled:
         """Fittings that meet when it is shut."""
         found = []
         for each in self.draft.shuts:
-            if each.one not in self._by_place or each.other not in self._by_place:
+            if each.one not in self.set_in or each.other not in self.set_in:
                 continue
-            one, other = self._by_place[each.one][0], self._by_place[each.other][0]
+            one, other = self.set_in[each.one][0], self.set_in[each.other][0]
             found.append(_met(each.name, (one, other), _aside(one.at - other.at, one.out)))
         return tuple(found)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from itertools import pairwise
@@ -19,6 +20,7 @@ from tailor.core.placed.lies import Lie, Patched, Placed
 COARSE = 6  # points to the longer side of a piece, where it lies plane
 STEP = 60.0  # mm between points, at the most
 BEND = 12  # points to a bend
+STREWN = 6.0  # mm between places that tell where a piece lies, at the most
 THIN = 1e-6  # mm²: a triangle is none
 NEAR = 1e-6  # mm: on a line
 
@@ -36,6 +38,13 @@ class Skin:
     def dense(self) -> Array:
         """Places all over its middle layer: corners and middles of its triangles, (k, 3)."""
         return np.vstack([self.placed.at, self._middles])
+
+    @cached_property
+    def spread(self) -> tuple[Array, float]:
+        """The middle of all of it, (3,), and its area, mm²."""
+        _, u, v = self._sides
+        area = np.linalg.norm(np.cross(u, v), axis=1) / 2
+        return np.asarray(area @ self._middles / area.sum()), float(area.sum())
 
     @cached_property
     def solid(self) -> tuple[Array, NDArray[np.intp]]:
@@ -142,6 +151,26 @@ class Skin:
             found.append((float(depth[k]), flat[k, 0] + s[k] * one + t[k] * other))
         return found
 
+    def pierced(self, at: Array, way: Array) -> tuple[NDArray[np.intp], Array]:
+        """Where lines through places in a row go through it: which of them, (k,), and how far along it, (k,). The side
+        of two triangles counts for both. at: (n, 3), n at least 2; way: (3,) of length 1.
+        """
+        across = np.cross(way, at[-1] - at[0])
+        across /= np.linalg.norm(across)
+        reaches, _ = self._balls
+        near = np.flatnonzero(((self._middles - at[0]) @ across) ** 2 <= reaches)
+        a, u, v = (side[near] for side in self._sides)
+        p = np.cross(way, v)
+        turn = (u * p).sum(axis=1)
+        level = np.abs(turn) < 1e-9
+        safe = np.where(level, 1.0, turn)
+        s = (at @ p.T - (a * p).sum(axis=1)) / safe
+        square = np.cross(u, way)  # q · way, q the way from a corner crossed with u
+        t = (at @ square.T - (a * square).sum(axis=1)) / safe
+        which, hit = np.nonzero(~level & (s >= -1e-6) & (t >= -1e-6) & (s + t <= 1 + 1e-6))
+        on = a[hit] + s[which, hit][:, None] * u[hit] + t[which, hit][:, None] * v[hit]
+        return which, (on - at[which]) @ way
+
 
 def _lines(low: float, high: float, turns: Array, finest: float) -> Array:
     """Coordinates from low to high, with those where it begins to bend or to lie plane, and more between near ones."""
@@ -159,6 +188,39 @@ def _lines(low: float, high: float, turns: Array, finest: float) -> Array:
 
 def skin(piece: Piece, lie: Lie) -> Skin:
     """A piece as it lies; each part of it by itself where they lie in unlike ways."""
+    flats, at, out, corners, n = [], [], [], [], 0
+    for part, its in _parts(piece, lie):
+        flat, triangles = _meshed(part, its)
+        placed = its(flat)
+        flats.append(flat)
+        at.append(placed.at)
+        out.append(placed.out)
+        corners.append(triangles + n)
+        n += len(flat)
+    return Skin(np.vstack(flats), Placed(np.vstack(at), np.vstack(out)), np.vstack(corners), thickness(piece))
+
+
+def thickness(piece: Piece) -> float:
+    """How thick a piece is where it lies, mm: layers of a welt lie on one another."""
+    return piece.thickness * (piece.count if piece.role is Role.WELT else 1)
+
+
+def strewn(piece: Piece, lie: Lie) -> Array:
+    """Places all over the middle layer of a piece as it lies, (k, 3), nearer to one another where it bends."""
+    found = []
+    for part, its in _parts(piece, lie):
+        left, low, right, high = part.bounds
+        across, up, finest = its.creases()
+        xs, ys = (_lines(a, b, turns, min(finest, STREWN)) for a, b, turns in ((left, right, across), (low, high, up)))
+        x, y = (each.ravel() for each in np.meshgrid(xs, ys))
+        inside = shapely.contains_xy(part, x, y)
+        edge = shapely.get_coordinates(shapely.segmentize(part.boundary, STREWN))
+        found.append(its(np.vstack([np.column_stack([x[inside], y[inside]]), edge])).at)
+    return np.vstack(found)
+
+
+def _parts(piece: Piece, lie: Lie) -> Iterator[tuple[Polygon, Lie]]:
+    """The parts of a piece that lie in unlike ways, as it is once it is made."""
     region: BaseGeometry = Polygon(_trimmed(piece), list(piece.openings)).buffer(0)
     parts = list[tuple[BaseGeometry, Lie]]()
     if isinstance(lie, Patched):
@@ -169,20 +231,10 @@ def skin(piece: Piece, lie: Lie) -> Skin:
         parts.append((rest, lie.rest))
     else:
         parts.append((region, lie))
-    flats, at, out, corners, n = [], [], [], [], 0
     for own, its in parts:
         for part in shapely.get_parts(own).tolist():
-            if not isinstance(part, Polygon) or part.area < THIN:
-                continue
-            flat, triangles = _meshed(part, its)
-            placed = its(flat)
-            flats.append(flat)
-            at.append(placed.at)
-            out.append(placed.out)
-            corners.append(triangles + n)
-            n += len(flat)
-    thick = piece.thickness * (piece.count if piece.role is Role.WELT else 1)  # layers of a welt lie on one another
-    return Skin(np.vstack(flats), Placed(np.vstack(at), np.vstack(out)), np.vstack(corners), thick)
+            if isinstance(part, Polygon) and part.area >= THIN:
+                yield part, its
 
 
 def _trimmed(piece: Piece) -> Array:

@@ -80,10 +80,12 @@ def over_the_belt(draft: Fitted, seams: tuple[str, str]) -> Fitted:
     own, rows = ([piece.holes_of(seam, edge) for seam in seams] for edge in ("tab", "back"))
     *placed, rooted = each(under, [*rows, np.column_stack([tab.places, np.full(len(tab.places), tab.begins)])])
     root = rooted.at.mean(axis=0)
-    up = (root - placed[1].at.mean(axis=0)) * [0.0, 1.0, 1.0]  # square to its fold, wherever its rows are
-    base = Frame(root, -ACROSS, up / np.linalg.norm(up))
+    falls = root - placed[1].at.mean(axis=0)
+    base = Frame(root, -ACROSS, UP)  # above the mouth it goes straight on, and leans from its fold on
     line = loop.neutral(leather.grain_inside())
-    over = through((line - line[0])[:, ::-1] * [-1.0, 1.0], tab.begins)
+    over = through(
+        _leaning((line - line[0])[:, ::-1] * [-1.0, 1.0], float(np.arctan2(-falls[2], falls[1]))), tab.begins
+    )
     free = Bent(base, Path(first=tab.middle), over)
     region = box(-FAR, draft.top, FAR, FAR)  # above the mouth it is free, and plane
     if rows[0][:, 1].min() >= draft.top:  # it comes down on itself
@@ -92,6 +94,18 @@ def over_the_belt(draft: Fitted, seams: tuple[str, str]) -> Fitted:
     bent = replace(free, across=_seen_inside(along(own[0][:, 0], placed[0], leather.thickness), tab.middle))
     sewn = twisted(bent, own, placed, leather.thickness)
     return replace(draft, lies={**draft.lies, name: Patched(((down, sewn), (region, free)), under)})
+
+
+def _leaning(line: Array, angle: float) -> Array:
+    """A loop's line up and out, (n, 2), from its fold on, turned so that it comes down further in by an angle, radians:
+    all of that in the first quarter of the fold, and nothing longer for it.
+    """
+    way = np.diff(line, axis=0)
+    turned = np.abs(np.unwrap(np.arctan2(way[:, 1], way[:, 0])))
+    lean = angle * np.minimum(turned / (np.pi / 2), 1.0)
+    c, s = np.cos(lean), np.sin(lean)
+    rows = np.column_stack([c * way[:, 0] - s * way[:, 1], s * way[:, 0] + c * way[:, 1]])
+    return np.vstack([line[:1], line[0] + np.cumsum(rows, axis=0)])
 
 
 def _seen_inside(path: Path, middle: float) -> Path:

@@ -64,7 +64,7 @@ def back_loop(settings: Settings, draft: Fitted) -> Fitted:
     made = replace(
         draft, pieces=pieces, seams=(*draft.seams, *seams), plan=plan, loop=loop, tab=tab,
         carriage=of_tab(loop, tab, plan, mouth, settings.number("belt.width")),
-        reasons={**draft.reasons, **{r.name: r for r in (loop.width, loop.rise, loop.length)}},
+        reasons={**draft.reasons, **{r.name: r for r in (loop.width, loop.deep, loop.rise, loop.length)}},
     )  # fmt: skip
     return over_the_belt(made, ROWS)
 

@@ -51,6 +51,7 @@ FAR = 1000.0  # mm: further than any back is wide
 DOWN, STEP = 50.0, 2.0  # mm below its mouth that a case may hang by at the most, and that it is tried down
 BESIDE = 3.0  # mm on either side of a row, over which the back's slope is taken
 EVEN = 0.2  # mm that a needle may miss by in the outer leg of a folded tab
+WINGS = 15.0  # mm: radius with which the ends of a plate turn along the belt
 SLOPES = 0.4  # to which a plate still lies down
 PLANE = Bent()
 PLATE, STRAP, TAB = "belt plate", "dangler", "ring tab"
@@ -316,7 +317,8 @@ def _hung_by(
     back, row = face(draft, "back"), straight_row(places)
     profile, margin = even_stack(stack, row), draft.value("seam.margin")
     seams = tuple(sewn(n, (back.piece, piece.name), edges, row, profile, how, margin) for n in names)
-    held = StitchedDown(piece, names, back, draft.lies, draft.shell.leather.thickness, shape)
+    level = WINGS if piece.name == PLATE else 0.0  # the belt draws its ends flat
+    held = StitchedDown(piece, names, back, draft.lies, draft.shell.leather.thickness, shape, level=level)
     facing, piece, lie = held.sewn(carriage.rows, "turned" in edges)
     own = tuple(back.rowed(p, names, facing, how.hole.value) for p in draft.pieces)
     return replace(

@@ -25,7 +25,17 @@ from tailor.core.draft.piece import FLIP, Fitting, Mark, Piece, punched, title
 from tailor.core.draft.stitch.holes import straight_row
 from tailor.core.draft.stitch.sewn import even_stack, sewn, stitching_of, two_layers
 from tailor.core.draft.stuff import leather_for
-from tailor.core.draft.worn.carry import FOOT_SHARE, ROW_GAP, SLACK, Loop, cant_of, loop_width, row_places
+from tailor.core.draft.worn.carry import (
+    FOOT_SHARE,
+    ROW_GAP,
+    Loop,
+    cant_of,
+    deep_of,
+    loop_width,
+    over_what_stands,
+    row_places,
+    standing_out,
+)
 from tailor.core.draft.worn.hang import made_up, thing
 from tailor.core.draft.worn.lying import StitchedDown
 from tailor.core.errors import InputError
@@ -70,6 +80,10 @@ class SewnLoop:
     on_foot: Array
     reasons: tuple[Reason, ...]
 
+    @property
+    def deep(self) -> float:
+        return next(reason.value for reason in self.reasons if reason.name == "loop.deep")
+
 
 def of_tab(loop: Loop, tab: Tab, plan: Plan, mouth: float, belt: float) -> Carriage:
     """The carriage of a loop that grows out of the back: the belt hangs in the top of its fold."""
@@ -113,14 +127,16 @@ def sewn_loop(
     pitch: float,
     under: float,
     taken: float = 0.0,
+    stands: float = 0.0,
 ) -> SewnLoop:
     """The loop for the belt of the settings.
 
     margin: row of stitches to the strap's end or side, and to whatever edge of the back is near. under: x of what
     hangs from it; the loop is put over that as nearly as the back allows. taken: by straps sewn to the back above it.
-    Raises InputError where no loop fits.
+    stands: by how much the back stands out under it. Raises InputError where no loop fits.
     """
-    belt, thick = settings.number("belt.width"), settings.number("belt.thickness") + SLACK
+    belt, deep = settings.number("belt.width"), deep_of(settings, stands)
+    thick = deep.value
     opening = belt + settings.number("loop.play")
     cant = cant_of(settings)
     flat = opening / 2 + thick / np.tan(np.radians(leather.approach))
@@ -171,7 +187,7 @@ def sewn_loop(
     feet = "and two feet of two rows each" if snap is None else "a foot of two rows, and one that snaps"
     length = Reason(
         "loop.length", far + margin + low, "mm", f"over the belt and its play, {feet}",
-        {"belt": belt, "belt thickness": thick - SLACK, "play": opening - belt},
+        {"belt": belt, "room": thick, "play": opening - belt},
     )  # fmt: skip
     top = reach + margin
     outline = np.array([(-half, -below), (half, -below), (half, top), (-half, top)]) @ way + [x, y]
@@ -180,7 +196,7 @@ def sewn_loop(
     down = -(flat + snap.edge) if snap is not None else 0.0
     return SewnLoop(
         carriage, tuple(along), -low, far + margin, places, snap, snaps, seen(beside, down),
-        np.column_stack([across, np.full(len(across), -at)]), seen(across, down), (width, drop, length, cant)
+        np.column_stack([across, np.full(len(across), -at)]), seen(across, down), (width, deep, drop, length, cant)
     )  # fmt: skip
 
 
@@ -254,13 +270,17 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
     how, back = stitching_of(settings, draft.shell.leather, ends=0), face(draft, "back")
     leather, cut_of = leather_for(settings, "loop")
     whole = together((thing(settings, case.loft)[0], made_up(settings, draft)))
-    loop = sewn_loop(settings, leather, draft.plan, draft.value("mouth.y"), margin, how.pitch.value, whole.x,
-        draft.value("mouth.y") - top_of(draft))  # fmt: skip
+
+    def over(stands: float) -> SewnLoop:
+        return sewn_loop(settings, leather, draft.plan, draft.value("mouth.y"), margin, how.pitch.value, whole.x,
+            draft.value("mouth.y") - top_of(draft), stands)  # fmt: skip
+
+    loop = over_what_stands(over, lambda loop: _standing_out(loop, back))
     hole = how.hole.value
     names = ROWS[: len(loop.rows)]
     whole_strap = strap(loop, leather, hole, settings.number("loop.corner"))
     snapped = loop.snap is not None
-    held = StitchedDown(whole_strap, names, back, draft.lies, under, _bent(loop, leather, settings),
+    held = StitchedDown(whole_strap, names, back, draft.lies, under, _bent(loop, leather),
         loop.foot if snapped else None, feet=True)  # fmt: skip
     seen = [*loop.carriage.rows, *([loop.on_foot] if snapped else [])]
     facing = held.settled([row[::-1] for row in seen])  # in the order that they have seen from behind
@@ -281,9 +301,16 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
     )  # fmt: skip
 
 
-def _bent(loop: SewnLoop, leather: Leather, settings: Settings) -> Bent:
+def _standing_out(loop: SewnLoop, back: Face) -> float:
+    """By how much the back stands out under a loop, mm."""
+    rows, half = (*loop.carriage.rows, *([loop.on_foot] if len(loop.on_foot) else [])), loop.carriage.opening / 2
+    reach = float(np.hypot(*(rows[0].mean(axis=0) - loop.carriage.pivot)))
+    return standing_out(back.out, rows[0], rows[-1], (reach - half, reach + half))
+
+
+def _bent(loop: SewnLoop, leather: Leather) -> Bent:
     """The loop over a belt as thick as its room, its upper end at its flat upper end."""
-    line = over_belt(leather, loop.carriage.opening, settings.number("belt.thickness") + SLACK, 1.0, 1.0)
+    line = over_belt(leather, loop.carriage.opening, loop.deep, 1.0, 1.0)
     up = line[::-1] * [-1.0, 1.0]
     ahead = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(up, axis=0).T))])
     middle = float(np.interp(0.0, up[:, 0], ahead))

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from tailor.core.carried.loft import Lifted, Loft
+from tailor.core.carried.loft import Array, Lifted, Loft
 from tailor.core.carried.zones import ZoneKind, of_kind
 from tailor.core.draft.draft import ROUGH, AtStation, Fitted
 from tailor.core.draft.fitted.claims import Laid, angles, seam_of
@@ -30,7 +30,7 @@ from tailor.core.draft.stitch.holes import matched
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, seam_said, sewn, stitching_of, two_layers
 from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.worn.carry import LANDINGS, Loop, belt_loop
+from tailor.core.draft.worn.carry import LANDINGS, Loop, belt_loop, over_what_stands, standing_out
 from tailor.core.draft.worn.hang import thing
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE, TAUT
@@ -131,8 +131,7 @@ def draft(order: Order) -> Fitted:
         """The sheath with its loop so much higher than it need be."""
         loop = tab = None
         if settings.word("loop.landing") in LANDINGS:
-            loop = _loop(settings, leather, back, (mouth.value, mouth.value - loft.tip), margin, up)
-            tab = bodies.tab(loop, back, mouth.value, leather, margin, how.pitch.value)
+            loop, tab = _loop(settings, leather, back, panel, margin, up, how.pitch.value)
         cut = bodies.outline(front, back, mouth.value, relief.value, scooped, tab)
         body_piece = bodies.body(
             front, back, (inner, back_inner), cut, mouth.value, margin, leather, MAIN, LOOP_ROWS, tab, hole
@@ -144,7 +143,7 @@ def draft(order: Order) -> Fitted:
             *seam_said(seams[0], how, profile, leather, height, front.line.deviation, fairing),
             stated("fold.radius", leather.inside_radius, "mm", "thickness times the fold radius",
                    thickness=leather.thickness, fold_radius=leather.fold_radius),
-            *((loop.width, loop.rise, loop.length) if loop else ()),
+            *((loop.width, loop.deep, loop.rise, loop.length) if loop else ()),
             *thing(settings, loft)[1],
         )  # fmt: skip
         made = Fitted(
@@ -181,20 +180,38 @@ def draft(order: Order) -> Fitted:
 
 
 def _loop(
-    settings: Settings, leather: Leather, back: bodies.Side, top: tuple[float, float], margin: float, up: float
-) -> Loop:
-    """The loop out of the back: as wide as the mouth allows, then no wider than the back is where it lands.
-
-    top: the mouth's height, and how far the back goes on below it. up: as much higher than it need be, mm.
+    settings: Settings, leather: Leather, back: bodies.Side, panel: Panel, margin: float, up: float, pitch: float
+) -> tuple[Loop, bodies.Tab]:
+    """The loop out of the back, as wide as the mouth allows, then no wider than the back is where it lands, and as deep
+    as the back stands out under it; and where it stands on the back. up: as much higher than it need be, mm.
     """
-    mouth, depth = top
+    mouth, depth = panel.mouth, panel.mouth - panel.loft.tip
 
-    def within(foot: float) -> Loop:
+    def within(foot: float, stands: float) -> Loop:
         room = bodies.narrowest(back, mouth, foot) - 2 * margin - leather.quarter_bend
-        return belt_loop(settings, leather, room, depth, margin, margin, up)
+        return belt_loop(settings, leather, room, depth, margin, margin, up, stands)
 
-    first = within(mouth)
-    return within(mouth + first.rise.value - first.rows[1] - margin)
+    def over(stands: float) -> tuple[Loop, bodies.Tab]:
+        first = within(mouth, stands)
+        loop = within(mouth + first.rise.value - first.rows[1] - margin, stands)
+        return loop, bodies.tab(loop, back, mouth, leather, margin, pitch)
+
+    return over_what_stands(over, lambda made: _standing_out(panel, made[1], made[0].opening))
+
+
+def _standing_out(panel: Panel, tab: bodies.Tab, opening: float) -> float:
+    """By how much the back stands out under a loop; above its mouth it goes straight on, mm."""
+    if min(tab.back_rows) >= panel.mouth:
+        return 0.0
+    line, own = panel.wrapped.side("back"), np.array([tab.right, tab.middle, tab.left])
+    x = panel.to_plan(np.column_stack([-own, np.full(3, panel.mouth)]), "back")[:, 0]
+    high = [line.point_at(line.length_to(np.full(len(panel.rows), at)))[:, 1] for at in x]
+
+    def out(seen: Array) -> Array:
+        return np.stack([np.interp(seen[k::3, 1], panel.rows, high[k]) for k in range(3)], axis=1).ravel()
+
+    upper, lower = (np.column_stack([x, np.full(3, v)]) for v in (tab.begins, min(tab.back_rows)))
+    return standing_out(out, upper, lower, (0.0, opening))
 
 
 def _cannot(loft: Loft, y: float) -> str:

@@ -7,13 +7,15 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Fitted
+from tailor.core.draft.draft import Carriage, Fitted
+from tailor.core.draft.fitted.faces import face
 from tailor.core.draft.parts.own_loop import FOOT, over_belt
 from tailor.core.draft.views.section import band
-from tailor.core.draft.worn.carry import ROW_GAP, SLACK
+from tailor.core.draft.worn.carry import ROW_GAP
 from tailor.core.settings import Settings
 
 BELOW = 25.0  # mm of the back that is shown beyond the loop
+LOOKED = 61  # heights at which the back is drawn
 
 
 @dataclass(frozen=True)
@@ -47,11 +49,31 @@ def belted(settings: Settings, draft: Fitted) -> Belted | None:
         top, sheet = on.pivot[1] + on.opening / 2, replace(leather, thickness=draft.value("loop.thickness"))
         sewn = 2 * draft.value("seam.margin") + ROW_GAP
         snap = next((settings.maker.fastening(h.name, h.key) for h in draft.hardware if h.place.startswith(FOOT)), None)
-        line = over_belt(sheet, on.opening, thick + SLACK, sewn, sewn if snap is None else 2 * snap.edge)
+        line = over_belt(sheet, on.opening, draft.value("loop.deep"), sewn, sewn if snap is None else 2 * snap.edge)
         neutral = np.column_stack([line[:, 1], on.pivot[1] - line[:, 0]])
         low, high = float(neutral[:, 1].min()), float(neutral[:, 1].max()) + BELOW
     low -= BELOW
-    back = np.array([(0.0, low), (0.0, high), (-leather.thickness, high), (-leather.thickness, low)])
-    belt = np.array([(0.0, top - width), (thick, top - width), (thick, top), (0.0, top)])
+    heights = np.linspace(low, high, LOOKED)
+    stands = _stands(draft, on, heights)
+    skin = np.column_stack([stands, heights])
+    back = np.vstack([skin, skin[::-1] - [leather.thickness, 0.0]])
+    lies = max(float(stands[(heights > top - width) & (heights < top)].max(initial=0.0)), 0.0)
+    belt = np.array([(lies, top - width), (lies + thick, top - width), (lies + thick, top), (lies, top)])
     posts = tuple({round(h.y, 6) for h in draft.hardware if h.place.startswith(FOOT)})
     return Belted(band(neutral, sheet), belt, back, rows, posts, neutral)
+
+
+def _stands(draft: Fitted, on: Carriage, heights: Array) -> Array:
+    """How far the back's grain face is out at heights, (n,), over what is straight between the loop's rows, mm."""
+    back, upper, lower = face(draft, "back"), on.rows[0].mean(axis=0), on.rows[-1].mean(axis=0)
+    if draft.loop is not None:  # it comes out of the back above the mouth, where that goes straight on
+        lower = min((row.mean(axis=0) for row in on.rows), key=lambda at: float(at[1]))
+        upper = np.array([lower[0], draft.value("mouth.y") + draft.value("loop.rise") - draft.loop.begins])
+    elif len(on.rows) < 3:  # its lower foot snaps
+        lower = 2 * np.array(on.pivot) - upper
+    way = (upper - lower) / np.hypot(*(upper - lower))
+    places = lower + (heights - lower[1])[:, None] * way
+    ends = np.stack([lower, upper])
+    out = back.out(np.minimum(np.vstack([places, ends]), [np.inf, draft.value("mouth.y")]))
+    straight = np.interp(heights, ends[:, 1], out[-2:])
+    return np.asarray(out[:-2] - straight)

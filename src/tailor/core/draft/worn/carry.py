@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.worn.round import STANDS, standing
+from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Along, Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 from tailor.core.shell.wrap import HALF_PI, Chain, chain
+
+T = TypeVar("T")
 
 
 def _rides(job: Any, made: Any) -> bool:
@@ -30,6 +34,7 @@ MEASURES = (
         at=(Along.LOOP_RIGHT, 0.5)),
     measure.length("loop.play", Theme.BELT, "loop play", "free play of the belt in the loop", 0, 60, usual=3.0,
         first=True, at=(Along.LOOP_LEFT, 0.7)),
+    measure.length("loop.deep", Theme.BELT, "loop's room", "room in a loop for the thickness of the belt", 0.5, 60),
     measure.length("loop.rise", Theme.BELT, "loop rise", "top of the loop above the mouth", 0, 400, first=True,
         at=(Along.LOOP_LEFT, 0.97)),
     measure.pick("loop.landing", Theme.BELT, "rides by",
@@ -53,6 +58,9 @@ LANDINGS = "back", "handle"  # where a loop lands that the back itself goes on a
 ROW_GAP = 8.0  # mm between the two rows that hold the loop
 BELOW_MOUTH = 8.0  # mm from the mouth to the nearest row, whichever side it lands
 SLACK = 0.5  # mm of room for the belt's thickness
+EVEN = 0.3  # mm that a back may stand out under a belt, which its room takes up
+LOOKED = 17  # rows of a back under a loop that are looked at
+TRIES, CLOSE = 8, 0.1  # in which the depth of a loop is found, and to how many mm
 NARROWEST = 12.0  # mm: a narrower loop tilts and tears
 WIDEST = 50.0  # mm: wider than this a loop only costs leather
 CROSS = 20.0  # degrees that a case worn across the body is canted by
@@ -66,7 +74,7 @@ class Loop:
     opening: height inside for the belt. line: the neutral line over the belt, one row, from the fold.
     begins: from the top down to where the fold begins. first_row: from the top down to the first row of
     stitches, where the loop lies flat again. turned: flat length of leather from where the fold begins to that
-    row. margin: last row to the loop's end. width, rise, length: as settled. All mm.
+    row. margin: last row to the loop's end. width, deep, rise, length: as settled. All mm.
     """
 
     opening: float
@@ -76,6 +84,7 @@ class Loop:
     turned: float
     margin: float
     width: Reason
+    deep: Reason
     rise: Reason
     length: Reason
 
@@ -108,17 +117,18 @@ class Loop:
 
 def belt_loop(
     settings: Settings, leather: Leather, room: float, depth: float, row_inset: float, end_margin: float,
-    up: float = 0.0,
+    up: float = 0.0, stands: float = 0.0,
 ) -> Loop:  # fmt: skip
     """The loop for the belt of the settings.
 
     room: width of back that the loop may use. depth: how far below the mouth the back goes on. row_inset: from
     where the leather is down to the first row. end_margin: last row to the loop's end. up: as much higher than it need
-    be. mm. The leather is bent grain inside, round a slab as wide and thick as the belt with its play. Source:
-    geometry, "Carry".
+    be. stands: by how much the back stands out under it. mm. The leather is bent grain inside, round a slab as wide and
+    thick as the belt with its play. Source: geometry, "Carry".
     """
     sheet = leather.grain_inside()
-    width, thick = settings.number("belt.width"), settings.number("belt.thickness") + SLACK
+    width, deep = settings.number("belt.width"), deep_of(settings, stands)
+    thick = deep.value
     opening = width + settings.number("loop.play")
     radius = sheet.inside_radius
     down = max(thick, 1.0) / np.tan(np.radians(leather.approach))
@@ -144,15 +154,66 @@ def belt_loop(
         turned=turned,
         margin=end_margin,
         width=loop_width(settings, room),
+        deep=deep,
         rise=_rise(settings, end, first_row, depth, radius, up),
         length=Reason(
             "loop.length",
             turned + ROW_GAP + end_margin,
             "mm",
             "round the belt and its play, down to two rows and a margin",
-            {"belt": width, "belt thickness": thick - SLACK, "play": opening - width, "fold radius": radius},
+            {"belt": width, "room": thick, "play": opening - width, "fold radius": radius},
         ),
     )
+
+
+def deep_of(settings: Settings, stands: float) -> Reason:
+    """Room in a loop for the belt's thickness. stands: by how much the back stands out under it, mm."""
+    thick = settings.number("belt.thickness")
+    rule = "the belt's thickness " + ("over what the back stands out by under it" if stands > EVEN else "and a little")
+    deep = thick + max(SLACK, stands + SLACK - EVEN)
+    return settings.settled(stated("loop.deep", deep, "mm", rule, belt=thick, stands_out=max(stands, 0.0)))
+
+
+def standing_out(out: Callable[[Array], Array], upper: Array, lower: Array, under: tuple[float, float]) -> float:
+    """By how much a back stands out under a belt over what is straight between the two rows that its loop goes from and
+    comes down at, mm. out: how far it is out at places seen from the front (n, 2); rows: (n, 2) each; under: how far
+    below the upper row the belt begins and ends.
+    """
+    long = float(np.hypot(*(lower - upper).mean(axis=0)))
+    share = np.array([0.0, *np.clip(np.linspace(*under, LOOKED) / long, 0.0, 1.0), 1.0])[:, None]
+    places = upper + share[:, :, None] * (lower - upper)
+    high = out(places.reshape(-1, 2)).reshape(places.shape[:2])
+    falls = float(high[-1].mean() - high[0].mean())
+    stands = (high - high[0].mean() - share * falls)[1:-1].max()
+    return float(stands * long / np.hypot(long, falls))
+
+
+def over_what_stands(made: Callable[[float], T], stands: Callable[[T], float]) -> T:
+    """The least deep loop that has room for what stands out of the back under it, which is another place for each: a
+    deeper loop comes down further off. made: the loop by how deep that is; stands: how far the back stands out under
+    one, mm. Raises InputError where none fits.
+    """
+    flat = made(0.0)
+    low, high, more = 0.0, np.inf, stands(flat)
+    if more <= EVEN:
+        return flat
+    found = refused = None
+    for _ in range(TRIES):
+        at = (low + high) / 2 if np.isfinite(high) else more
+        try:
+            tried = made(at)
+        except InputError as error:
+            refused, high = error, at
+        else:
+            if (out := stands(tried)) <= at + CLOSE:
+                found, high = tried, at
+            else:
+                low, more = at, out
+        if high - low < CLOSE:
+            break
+    if found is None:
+        raise refused or InputError("the back stands out too far under the belt", "loop.landing", "ride by another way")
+    return found
 
 
 def cant_of(settings: Settings) -> Reason:

@@ -120,8 +120,13 @@ def made_up(settings: Settings, draft: Fitted) -> Body:
         x, y = (at.x, at.y) if at is not None else pivot
         bodies.append(Body(piece.area * piece.thickness * piece.count * density / 1000, x, y, 0.0))
     for fitting in (f for piece in draft.pieces for f in piece.fittings):
-        bodies.append(Body(np.pi / 4 * fitting.cap**2 * CAP * BRASS / 1000, *pivot, 0.0))
+        bodies.append(Body(weight_of_cap(fitting.cap), *pivot, 0.0))
     return together(bodies)
+
+
+def weight_of_cap(wide: float) -> float:
+    """What one half of a fastening weighs, g, by the width of its cap, mm."""
+    return float(np.pi / 4 * wide**2 * CAP * BRASS / 1000)
 
 
 def hung(settings: Settings, draft: Fitted) -> Fitted:

@@ -12,6 +12,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.draft.fitted.faces import Face
 from tailor.core.draft.piece import Piece, punched
 from tailor.core.placed.lies import Bent, Laid, Lie, Patched, Placed
+from tailor.core.placed.path import levelled
 from tailor.core.placed.sewn import adrift, along, brought, sewn_on, slid, twisted
 
 FAR = 1e4  # mm
@@ -24,7 +25,7 @@ class StitchedDown:
     """A part held to the back by rows of stitches. lies: of the pieces there are. under: how thick the back is, mm.
     shape: as it is bent, besides going with the back from side to side. foot: places (n, 2) across
     it where it comes down without a seam, which meet a last row there. feet: it lies on the back beyond its first row
-    and its last.
+    and its last. level: with which radius its ends turn level beyond its rows, mm; 0 where they go on as they are.
     """
 
     part: Piece
@@ -35,6 +36,7 @@ class StitchedDown:
     shape: Bent = field(default_factory=Bent)
     foot: Array | None = None
     feet: bool = False
+    level: float = 0.0
 
     @property
     def _own(self) -> list[Array]:
@@ -49,7 +51,8 @@ class StitchedDown:
         placed = [under(row) for row in rows]
         own, lift = self._own, (self.part.thickness + self.under) / 2
         whole = Placed(*(np.vstack(side) for side in zip(*placed, strict=True)))
-        bent = replace(self.shape, across=along(own[0][:, 0], placed[0], lift))
+        across = along(own[0][:, 0], placed[0], lift)
+        bent = replace(self.shape, across=levelled(across, self.level) if self.level else across)
         held = slid(sewn_on(bent, np.vstack(own), whole, lift), own, placed, lift)
         bridge = twisted(held, own, placed, lift)
         if not self.feet:

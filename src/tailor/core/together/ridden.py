@@ -1,0 +1,228 @@
+"""Ridden: how a case, put together from its flat pieces, sits on a belt: the room its loop leaves for it, the foot that
+stands on it, and where leather, metal and object weigh.
+
+Nothing is asked of the formulas that drew the loop. A needle is put through from behind, square to the back: between
+the first layer that it meets and the next is the room of the belt.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+import shapely
+import shapely.affinity
+from numpy.lib.stride_tricks import sliding_window_view
+from numpy.typing import NDArray
+
+from tailor.core.carried.loft import Array
+from tailor.core.carried.weight import Body, together
+from tailor.core.draft.draft import Carriage, Fitted, Hang
+from tailor.core.draft.worn.hang import hang, thing, weight_of_cap
+from tailor.core.settings import Settings
+from tailor.core.together.assembled import Assembled
+
+GIVES = 0.25  # of its thickness, that leather gives where a belt is pressed into it
+ALIKE = 4.0  # mm that the outermost layer of a loop may come nearer or go further along its foot
+THERE = 25.0  # mm from where a slot is seen, that it may lie once its plate goes with a bulging back
+TORN = 4.0  # mm of a line that no leather is met along, where there is leather all the same
+ROUND = 40.0  # mm beyond a belt and a foot, within which their loop ends
+CLOSE = 0.05  # mm
+STEP, FINE = 1.0, 0.25  # mm between the places up through a loop that are looked at, and along it
+INSIDE = 0.8  # of half its foot: where it is looked at beside its middle
+TOWARDS = np.array([0.0, 0.0, 1.0])
+SLOPES = np.linspace(-0.6, 0.6, 13)  # a belt lies at, where the back slopes
+
+
+@dataclass(frozen=True)
+class Ridden:
+    """opening: room for the belt's width, and pressed, where the leather gives; deep: room for its thickness. foot:
+    width of the loop along the belt. behind: from the belt's middle to the plane z = 0 of the case, mm.
+    """
+
+    opening: float
+    pressed: float
+    deep: float
+    foot: float
+    behind: float
+
+
+@dataclass(frozen=True)
+class Sat:
+    """A case on its belt. on: what it rides by, with the room and the foot that are there. play: of the belt's width,
+    where it is pressed through; deep: room for its thickness, None where that is not told. mm.
+    """
+
+    on: Carriage
+    hang: Hang
+    play: float
+    deep: float | None = None
+
+
+def sitting(settings: Settings, draft: Fitted, whole: Assembled) -> Sat:
+    """How a case that rides by something sits on its belt, its object in it, by the room and the weights that are
+    there.
+    """
+    assert draft.carriage is not None
+    belt, thick = settings.number("belt.width"), settings.number("belt.thickness")
+    body = together((thing(settings, draft.shell.loft)[0], heavy(whole, settings.number("leather.density"))))
+    found = ridden(whole, draft.carriage, (belt, thick), GIVES * draft.shell.leather.thickness)
+    if found is None:
+        return Sat(draft.carriage, hang(draft.carriage, body, belt, 0.0), draft.carriage.opening - belt)
+    opening = found.opening if found.opening >= belt else max(found.pressed, belt)
+    on = replace(draft.carriage, opening=opening, foot=found.foot)
+    return Sat(on, hang(on, body, belt, found.behind), found.pressed - belt, found.deep)
+
+
+def heavy(whole: Assembled, density: float) -> Body:
+    """All leather and metal of an assembled case, where it lies. density: of leather, g/cm³."""
+    bodies = []
+    for name, sheet in whole.skins.items():
+        piece = whole.pieces[name]
+        if piece.leather == "card":
+            continue
+        at, area = sheet.spread
+        mass = area * sheet.thickness * density / 1000
+        bodies.append(Body(mass, *at.tolist()))
+    for spots in whole.set_in.values():
+        bodies += [Body(weight_of_cap(spot.fitting.cap), *spot.at.tolist()) for spot in spots]
+    return together(bodies)
+
+
+def ridden(whole: Assembled, on: Carriage, belt: tuple[float, float], gives: float = 0.0) -> Ridden | None:
+    """How a case rides by what it has; None where nothing of leather goes over the belt. belt: its width and thickness;
+    gives: what leather gives where that is pressed into it, mm.
+    """
+    if on.slots:
+        return _by_slots(whole, on, belt[1])
+    turn = np.radians(on.cant)
+    along, up = np.array([np.cos(turn), -np.sin(turn), 0.0]), np.array([np.sin(turn), np.cos(turn), 0.0])
+    middle, (wide, thick) = np.array([*on.pivot, 0.0]), belt
+    beside = _about(on.foot + ROUND, FINE)
+    outer, inner = _rooms(whole, middle + beside[:, None] * along)
+    here = len(beside) // 2
+    if on.free or not on.rows or np.isnan(outer[here]):
+        return None
+    left, right = beside[list(_run(np.abs(outer - outer[here]) <= ALIKE))].tolist()
+    asides = (INSIDE * left, 0.0, INSIDE * right)
+    rooms = [_Room.of(whole, middle + aside * along, up, wide + ROUND) for aside in asides]
+    opening, pressed = (min(room.opening(each) for room in rooms) for each in (thick, max(thick - gives, 0.0)))
+    return Ridden(opening, pressed, min(room.deep(wide) for room in rooms), right - left + FINE,
+        -float(outer[here] + inner[here]) / 2)  # fmt: skip
+
+
+def _about(far: float, step: float) -> Array:
+    """Places evenly on either side of 0, as far as so."""
+    return np.arange(-np.ceil(far / step), np.ceil(far / step) + 1) * step
+
+
+def _run(holds: NDArray[np.bool_]) -> tuple[int, int]:
+    """The first and the last place of those in a row, about the middle of them all, at which something holds."""
+    here = len(holds) // 2
+    off = np.flatnonzero(~holds)
+    return int(off[off < here].max(initial=-1)) + 1, int(off[off > here].min(initial=len(holds))) - 1
+
+
+@dataclass(frozen=True)
+class _Room:
+    """The room between a loop and the back, straight up through it. up: heights above its middle, (n,); low, high: from
+    where to where there is none of the leather, towards the front, (n,), mm.
+    """
+
+    up: Array
+    low: Array
+    high: Array
+
+    @classmethod
+    def of(cls, whole: Assembled, middle: Array, up: Array, far: float) -> _Room:
+        """About a middle, (3,), no further up and down than so."""
+        heights = _about(far, STEP)
+        low, high = _rooms(whole, middle + heights[:, None] * up)
+        met = heights[~np.isnan(low)]
+        if (
+            len(met) > 1
+        ):  # where a part of a piece that lies as it will is joined to one that is formed, they part a little
+            at = np.searchsorted(met, heights).clip(1, len(met) - 1)
+            torn = np.isnan(low) & (met[at] - met[at - 1] <= TORN) & (heights > met[at - 1]) & (heights < met[at])
+            for side in (low, high):
+                side[torn] = np.interp(heights[torn], met, side[~np.isnan(low) & ~torn])
+        first, last = _run(high > low)
+        part = slice(min(first, len(heights) // 2), max(last, len(heights) // 2) + 1)
+        return cls(heights[part], low[part], high[part])
+
+    def deep(self, wide: float) -> float:
+        """The thickest belt, so wide, that goes through flat: below 0 where leather would lie in leather."""
+        most = -np.inf
+        for slope in SLOPES:
+            longer = float(np.hypot(1.0, slope))
+            count = min(round(wide / longer / STEP) + 1, len(self.up))
+            low, high = (sliding_window_view(side - slope * self.up, count) for side in (self.low, self.high))
+            most = max(most, float((high.min(axis=1) - low.max(axis=1)).max()) / longer)
+        return most
+
+    def opening(self, thick: float) -> float:
+        """The widest belt, so thick, that goes through flat."""
+        low, high = 0.0, float(np.ptp(self.up))
+        if self.deep(high) >= thick:
+            return high
+        while high - low > CLOSE:
+            wide = (low + high) / 2
+            low, high = (wide, high) if self.deep(wide) >= thick else (low, wide)
+        return low
+
+
+def _rooms(whole: Assembled, at: Array) -> tuple[Array, Array]:
+    """Where needles put through from behind, in a row (n, 3), come out of the first leather that they meet, and into
+    the next, as heights towards the front, (n,) each; nan where they do not meet two layers.
+    """
+    which, depths, halves = [], [], []
+    for sheet in whole.skins.values():
+        needle, depth = sheet.pierced(at, TOWARDS)
+        which.append(needle)
+        depths.append(depth)
+        halves.append(np.full(len(depth), sheet.thickness / 2))
+    needle, depth, half = (np.concatenate(each) for each in (which, depths, halves))
+    order = np.lexsort((depth, needle))
+    needle, depth, half = needle[order], depth[order], half[order]
+    again = np.zeros(len(needle), dtype=bool)  # the side of two triangles
+    again[1:] = (np.diff(needle) == 0) & (np.diff(depth) < half[1:] / 2)
+    needle, depth, half = needle[~again], depth[~again], half[~again]
+    low, high = np.full(len(at), np.nan), np.full(len(at), np.nan)
+    first = np.flatnonzero(np.diff(needle, prepend=-1) > 0)
+    two = first[(first + 1 < len(needle)) & (needle[np.minimum(first + 1, len(needle) - 1)] == needle[first])]
+    low[needle[two]] = depth[two] + half[two]
+    high[needle[two]] = depth[two + 1] - half[two + 1]
+    return low, high
+
+
+def _by_slots(whole: Assembled, on: Carriage, belt: float) -> Ridden | None:
+    """By the slots of a plate or an ear: how wide a belt goes through the shortest, and how far apart their outer edges
+    are. belt: its thickness, mm.
+    """
+    turn, rooms, asides, heights = np.radians(on.cant), [], [], []
+    middles = np.array([slot.mean(axis=0) for slot in on.slots])
+    for name, lie in whole.lies.items():
+        for ring in whole.pieces[name].openings:
+            at = lie(ring).at
+            if np.hypot(*(middles - at[:, :2].mean(axis=0)).T).min() > THERE:
+                continue
+            rooms.append(_through(ring, belt))
+            asides += (at[:, :2] @ [np.cos(turn), -np.sin(turn)]).tolist()
+            heights.append(float(at[:, 2].mean()))
+    if not rooms:
+        return None
+    long, wide = np.min(rooms, axis=0).tolist()
+    foot = on.foot if len(on.slots) < 2 else max(asides) - min(asides)
+    return Ridden(long, long, wide, foot, -float(np.mean(heights)))
+
+
+def _through(ring: Array, thick: float) -> tuple[float, float]:
+    """How wide a belt goes through a slot, if so thick, and how wide the slot is."""
+    slot = shapely.Polygon(ring)
+    corners = shapely.get_coordinates(slot.minimum_rotated_rectangle)
+    sides = np.diff(corners[:3], axis=0)
+    long, wide = sides[np.argsort(-np.hypot(*sides.T))]
+    aside = wide / np.hypot(*wide) * thick / 2
+    one, other = (shapely.affinity.translate(slot, *(way * aside)) for way in (-1.0, 1.0))
+    room = shapely.get_coordinates(one.intersection(other)) @ long / np.hypot(*long)
+    return float(np.ptp(room)) if len(room) else 0.0, float(np.hypot(*wide))

@@ -1,0 +1,192 @@
+"""Ridden: whether a belt goes through what a case rides by, and how it hangs, by where its leather lies."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+import shapely
+import shapely.affinity
+import trimesh
+from scipy.optimize import differential_evolution
+
+from tailor import demo
+from tailor.cli import main
+from tailor.core.draft.worn.carry import over_what_stands, standing_out
+from tailor.core.errors import InputError
+from tailor.core.job import Job, draft, judge
+from tailor.core.together.assembled import Assembled
+from tailor.core.together.ridden import Ridden, heavy, ridden, sitting
+
+TORN = 1.6  # mm: half of what layers part by where one lies as it will and the other is formed
+THROUGH = "Belt goes through the loop"
+LOOPS = [
+    ("eaves-blade", {}),  # its guard stands out under the loop
+    ("eaves-blade", {"loop.landing": "sewn", "carry.cant": "12"}),
+    ("spar-hook", {"loop.landing": "sewn"}),
+    ("shears", {}),
+]
+
+
+def typed(name: str, settings: dict[str, str]) -> Job:
+    job = demo.job(name)
+    for key, text in settings.items():
+        job = job.typed(key, text)
+    return job
+
+
+def rides(job: Job, thick: float) -> tuple[Assembled, Ridden]:
+    made = draft(job)
+    whole = Assembled(made.unmarked())
+    found = ridden(whole, made.carriage, (job.settings.number("belt.width"), thick))
+    assert found is not None
+    return whole, found
+
+
+def caught(whole: Assembled, job: Job, thick: float) -> float:
+    """How much of a belt's section lies in leather where it lies best, mm²: another library's cut straight up through
+    the middle of the leather, as thick as that is, and a rectangle moved and turned on that.
+    """
+    on = whole.draft.carriage
+    turn = np.radians(on.cant)
+    up = np.array([np.sin(turn), np.cos(turn), 0.0])
+    cut = []
+    for sheet in whole.skins.values():
+        middle = trimesh.Trimesh(sheet.placed.at, sheet.triangles, process=False)
+        lines = trimesh.intersections.mesh_plane(middle, np.cross(up, [0.0, 0.0, 1.0]), [*on.pivot, 0.0])
+        flat = np.stack([(lines - [*on.pivot, 0.0]) @ up, lines[..., 2]], axis=2)
+        cut += shapely.buffer(shapely.linestrings(flat), sheet.thickness / 2).tolist()
+    leather = shapely.union_all(cut)
+    wide = job.settings.number("belt.width")
+    filled, around = leather.buffer(TORN).buffer(-TORN), shapely.box(*leather.bounds).buffer(50)
+    shut = [part for part in shapely.get_parts(around.difference(filled)) if not part.intersects(around.boundary)]
+    behind = [part for part in shut if part.intersects(shapely.box(-wide, -400, wide, 0))]
+    within = shapely.union_all(behind).buffer(TORN).difference(leather)
+
+    def lies_in(at: np.ndarray) -> float:
+        belt = shapely.affinity.rotate(shapely.box(-wide / 2, -thick / 2, wide / 2, thick / 2), at[2])
+        return float(belt.area - shapely.affinity.translate(belt, *at[:2]).intersection(within).area)
+
+    across = within.bounds[1], within.bounds[3]
+    return float(differential_evolution(lies_in, [(-15, 15), across, (-20, 20)], seed=1, tol=1e-6, maxiter=60).fun)
+
+
+@pytest.mark.parametrize(("name", "settings"), LOOPS)
+def test_a_belt_that_goes_through_has_a_place_in_the_room_that_the_leather_leaves(
+    name: str, settings: dict[str, str]
+) -> None:
+    job = typed(name, settings)
+    belt = job.settings.number("belt.thickness")
+    whole, found = rides(job, belt)
+    assert found.opening > job.settings.number("belt.width")
+    assert found.deep > belt
+    assert caught(whole, job, belt) < 1.0
+    assert {v.name: v for v in judge(job, whole.draft)}[THROUGH].ruling.value == "ok"
+
+
+def test_a_loop_as_deep_as_the_belt_alone_does_not_go_over_a_guard_and_is_said_to() -> None:
+    job = typed("eaves-blade", {"loop.deep": "4.5mm"})
+    whole, found = rides(job, 4.0)
+    assert found.deep < 1.5
+    assert caught(whole, job, 4.0) > 8
+    said = {v.name: v for v in judge(job, whole.draft)}[THROUGH]
+    assert said.ruling.value == "stop"
+    assert "stands out into it" in said.reason
+    deeper = [job.typed(key, text) for key, text in said.remedies if key == "loop.deep" and text != "auto"]
+    ends = [{v.name: v for v in judge(each, draft(each))}[THROUGH].ruling.value for each in deeper]
+    assert "ok" in ends
+
+
+def test_over_a_flat_back_the_room_is_what_was_asked() -> None:
+    job = typed("shears", {"loop.landing": "back", "belt.thickness": "5mm", "belt.width": "32mm"})
+    _, found = rides(job, 5.4)
+    assert found.opening == pytest.approx(32 + job.settings.number("loop.play"), abs=0.7)
+    assert found.deep == pytest.approx(5.5, abs=0.1)
+    assert found.foot == pytest.approx(draft(job).carriage.foot, abs=0.6)
+    case = draft(job).shell
+    assert found.behind == pytest.approx(case.plane + case.leather.thickness + 5.5 / 2, abs=0.1)
+
+
+@pytest.mark.parametrize("landing", ["slots", "ear"])
+def test_a_belt_goes_through_the_round_ends_of_a_slot(landing: str) -> None:
+    job = typed("eaves-blade", {"loop.landing": landing, "slots.width": "7mm", "slots.length": "45mm"})
+    _, found = rides(job, 4.0)
+    assert found.opening == pytest.approx(
+        45 - 7 + np.sqrt(7**2 - 4**2), abs=0.1
+    )  # a stadium, a chord 4 long at its ends
+    assert found.deep == pytest.approx(7, abs=0.05)
+    assert found.behind > -0.1  # where a belt lies behind the body of the case, not beside its front
+
+
+def test_leather_weighs_where_it_lies() -> None:
+    job = demo.job("eaves-blade")
+    whole = Assembled(draft(job).unmarked())
+    body = heavy(whole, 0.95)
+    solids = [trimesh.Trimesh(*sheet.solid, process=False) for sheet in whole.skins.values()]
+    masses = np.array([abs(solid.volume) for solid in solids]) * 0.95 / 1000
+    metal = sum(np.pi / 4 * f.cap**2 * 1.6 * 8.5 / 1000 for p in whole.pieces.values() for f in p.fittings)
+    assert body.mass == pytest.approx(masses.sum() + metal, rel=0.02)
+    middle = masses @ np.array([solid.center_mass for solid in solids]) / masses.sum()
+    assert (body.x, body.y) == pytest.approx(middle[:2], abs=1.0)
+    sat = sitting(job.settings, whole.draft, whole)
+    heavier = job.typed("object.mass", "2kg").typed("object.balance", "20mm")
+    low = sitting(heavier.settings, draft(heavier), whole)
+    assert low.hang.whole.y < sat.hang.whole.y
+    assert low.hang.away > sat.hang.away
+
+
+def test_what_stands_out_under_a_belt_is_measured_over_what_is_straight_between_the_rows() -> None:
+    upper, lower = np.array([(0.0, 60.0), (20.0, 60.0)]), np.array([(0.0, 0.0), (20.0, 0.0)])
+
+    def slope(at: np.ndarray) -> np.ndarray:
+        return 3.0 + at[:, 1] * 0.2
+
+    def bump(at: np.ndarray) -> np.ndarray:
+        return slope(at) + 5.0 * np.exp(-((at[:, 1] - 40.0) ** 2) / 50) * (at[:, 0] > 10)
+
+    assert standing_out(slope, upper, lower, (5, 55)) == pytest.approx(0, abs=1e-9)
+    assert standing_out(bump, upper, lower, (0, 40)) == pytest.approx(5 / np.hypot(1, 0.2), abs=0.05)
+    assert standing_out(bump, upper, lower, (50, 60)) < 0.1  # not under the belt
+
+
+def test_a_loop_is_no_deeper_than_what_stands_out_under_it_there() -> None:
+    asked = list[float]()
+
+    def made(stands: float) -> float:
+        asked.append(stands)
+        if stands > 5:
+            raise InputError("there is no room", "loop.landing", "ride by another way")
+        return stands
+
+    assert over_what_stands(made, lambda loop: 0.05) == 0.0
+    assert over_what_stands(made, lambda loop: 3.0 - loop / 2) == pytest.approx(2.0, abs=0.2)
+    assert over_what_stands(made, lambda loop: 7.0 - 2 * loop) == pytest.approx(7 / 3, abs=0.2)  # 7 is refused
+    with pytest.raises(InputError, match="no room"):
+        over_what_stands(made, lambda loop: 9.0)
+    assert len(asked) < 40
+
+
+def test_what_hangs_from_a_ring_or_a_clip_has_no_room_of_leather() -> None:
+    for landing in ("dangler", "clip"):
+        made = draft(typed("eaves-blade", {"loop.landing": landing, "belt.width": "38mm"}))
+        assert ridden(Assembled(made.unmarked()), made.carriage, (38.0, 4.0)) is None
+
+
+def test_how_it_rides_is_told_by_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    demo.write(tmp_path)
+    job = str(tmp_path / "eaves-blade.tailor")
+    assert main(["together", job, "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)["rides"]
+    whole = Assembled(draft(demo.job("eaves-blade")).unmarked())
+    sat = sitting(demo.job("eaves-blade").settings, whole.draft, whole)
+    assert told["play"] == pytest.approx(sat.play, abs=1e-3)
+    assert told["balance"] == pytest.approx([sat.hang.whole.x, sat.hang.whole.y, sat.hang.whole.z], abs=1e-3)
+    assert told["room"] > 4.0
+    assert main(["set", job, "loop.deep=4.5"]) == 0
+    capsys.readouterr()
+    assert main(["together", job]) == 1
+    assert THROUGH in capsys.readouterr().out
+    assert main(["together", str(tmp_path / "kit-bag.tailor"), "--json"]) == 0
+    assert json.loads(capsys.readouterr().out)["rides"] is None
