@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
+from scipy.optimize import brentq
 from shapely.geometry import box
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted.panels import as_cut, panels
 from tailor.core.draft.piece import FLIP, Role
+from tailor.core.draft.worn.carry import Loop
 from tailor.core.placed.held import Carried
 from tailor.core.placed.lies import ACROSS, UP, Bent, Creases, Frame, Lie, Patched, Placed, each, flat_at
 from tailor.core.placed.path import Path, through
@@ -22,6 +24,7 @@ from tailor.core.shell.panel import Panel
 
 STEP = 4.0  # mm between points that a formed panel is drawn with
 FAR = 1e4  # mm
+STEEP = 0.5  # radians: further than a loop leans off the straight way down
 
 
 def laid_out(draft: Fitted) -> Fitted:
@@ -80,12 +83,10 @@ def over_the_belt(draft: Fitted, seams: tuple[str, str]) -> Fitted:
     own, rows = ([piece.holes_of(seam, edge) for seam in seams] for edge in ("tab", "back"))
     *placed, rooted = each(under, [*rows, np.column_stack([tab.places, np.full(len(tab.places), tab.begins)])])
     root = rooted.at.mean(axis=0)
-    falls = root - placed[1].at.mean(axis=0)
     base = Frame(root, -ACROSS, UP)  # above the mouth it goes straight on, and leans from its fold on
     line = loop.neutral(leather.grain_inside())
-    over = through(
-        _leaning((line - line[0])[:, ::-1] * [-1.0, 1.0], float(np.arctan2(-falls[2], falls[1]))), tab.begins
-    )
+    middle = [row.at[np.abs(at[:, 0] - tab.middle).argmin()] for row, at in zip(placed, own, strict=True)]
+    over = through(_down_to((line - line[0])[:, ::-1] * [-1.0, 1.0], loop, root, middle), tab.begins)
     free = Bent(base, Path(first=tab.middle), over)
     region = box(-FAR, draft.top, FAR, FAR)  # above the mouth it is free, and plane
     if rows[0][:, 1].min() >= draft.top:  # it comes down on itself
@@ -96,13 +97,33 @@ def over_the_belt(draft: Fitted, seams: tuple[str, str]) -> Fitted:
     return replace(draft, lies={**draft.lies, name: Patched(((down, sewn), (region, free)), under)})
 
 
-def _leaning(line: Array, angle: float) -> Array:
-    """A loop's line up and out, (n, 2), from its fold on, turned so that it comes down further in by an angle, radians:
-    all of that in the first quarter of the fold, and nothing longer for it.
+def _down_to(line: Array, loop: Loop, root: Array, rows: Sequence[Array]) -> Array:
+    """A loop's line up and out, (n, 2), leaning so far that it comes down on the back, and then lies along it. root:
+    where it begins; rows: the middles of its two rows on the back, the upper first, (3,) each.
+    """
+    along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+    upper, lower = rows
+    lies = float(np.arctan2(lower[2] - upper[2], upper[1] - lower[1]))
+    there = float(np.interp(loop.tab_rows[1], along, line[:, 1])) + root[2] - lower[2]
+    down = loop.tab_rows[0] - loop.margin
+
+    def off(angle: float) -> float:
+        leant = _leaning(line, along, angle, down, lies)
+        return float(np.interp(loop.tab_rows[1], along, leant[:, 1]) - there)
+
+    straight = float(np.arctan2(lower[2] - root[2], root[1] - lower[1]))
+    low, high = straight - STEEP, straight + STEEP
+    angle = float(brentq(off, low, high, xtol=1e-6)) if off(low) * off(high) < 0 else straight
+    return _leaning(line, along, angle, down, lies)
+
+
+def _leaning(line: Array, along: Array, angle: float, down: float, lies: float) -> Array:
+    """A loop's line up and out, (n, 2), from its fold on, leaning by an angle, all of that in the first quarter of the
+    fold; and by another once it is down, so far along it. Nothing is longer for it. Radians, mm.
     """
     way = np.diff(line, axis=0)
     turned = np.abs(np.unwrap(np.arctan2(way[:, 1], way[:, 0])))
-    lean = angle * np.minimum(turned / (np.pi / 2), 1.0)
+    lean = np.where(along[:-1] < down, angle * np.minimum(turned / (np.pi / 2), 1.0), lies)
     c, s = np.cos(lean), np.sin(lean)
     rows = np.column_stack([c * way[:, 0] - s * way[:, 1], s * way[:, 0] + c * way[:, 1]])
     return np.vstack([line[:1], line[0] + np.cumsum(rows, axis=0)])

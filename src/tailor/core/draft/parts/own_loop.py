@@ -302,10 +302,11 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
 
 
 def _standing_out(loop: SewnLoop, back: Face) -> float:
-    """By how much the back stands out under a loop, mm."""
-    rows, half = (*loop.carriage.rows, *([loop.on_foot] if len(loop.on_foot) else [])), loop.carriage.opening / 2
-    reach = float(np.hypot(*(rows[0].mean(axis=0) - loop.carriage.pivot)))
-    return standing_out(back.out, rows[0], rows[-1], (reach - half, reach + half))
+    """By how much the back stands out under a loop, mm: between the inner rows of its feet."""
+    upper, half = loop.carriage.rows[1], loop.carriage.opening / 2
+    lower = loop.on_foot if len(loop.on_foot) else loop.carriage.rows[2]
+    reach = float(np.hypot(*(upper.mean(axis=0) - loop.carriage.pivot)))
+    return standing_out(back.out, upper, lower, (reach - half, reach + half))
 
 
 def _bent(loop: SewnLoop, leather: Leather) -> Bent:

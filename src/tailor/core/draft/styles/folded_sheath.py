@@ -210,7 +210,8 @@ def _standing_out(panel: Panel, tab: bodies.Tab, opening: float) -> float:
     def out(seen: Array) -> Array:
         return np.stack([np.interp(seen[k::3, 1], panel.rows, high[k]) for k in range(3)], axis=1).ravel()
 
-    upper, lower = (np.column_stack([x, np.full(3, v)]) for v in (tab.begins, min(tab.back_rows)))
+    lands = max(tab.back_rows) + tab.inset
+    upper, lower = (np.column_stack([x, np.full(3, v)]) for v in (tab.begins, lands))
     return standing_out(out, upper, lower, (0.0, opening))
 
 

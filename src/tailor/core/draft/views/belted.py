@@ -64,10 +64,13 @@ def belted(settings: Settings, draft: Fitted) -> Belted | None:
 
 
 def _stands(draft: Fitted, on: Carriage, heights: Array) -> Array:
-    """How far the back's grain face is out at heights, (n,), over what is straight between the loop's rows, mm."""
-    back, upper, lower = face(draft, "back"), on.rows[0].mean(axis=0), on.rows[-1].mean(axis=0)
-    if draft.loop is not None:  # it comes out of the back above the mouth, where that goes straight on
-        lower = min((row.mean(axis=0) for row in on.rows), key=lambda at: float(at[1]))
+    """How far the back's grain face is out at heights, (n,), over what is straight from where the loop leaves it to
+    where it is down on it again, mm.
+    """
+    back, upper = face(draft, "back"), on.rows[1].mean(axis=0)
+    lower = on.rows[2 if len(on.rows) > 2 else 0].mean(axis=0)
+    if draft.loop is not None and draft.tab is not None:  # it comes out of the back above the mouth
+        lower = on.rows[0].mean(axis=0) + np.array([0.0, draft.tab.inset])
         upper = np.array([lower[0], draft.value("mouth.y") + draft.value("loop.rise") - draft.loop.begins])
     elif len(on.rows) < 3:  # its lower foot snaps
         lower = 2 * np.array(on.pivot) - upper
