@@ -170,6 +170,28 @@ def test_what_shuts_it_is_lifted_and_all_else_stays_together(name: str, typed: d
     assert all(each.distance > 20 for each in lifted.whole.shut)
 
 
+@pytest.mark.parametrize(
+    ("name", "settings", "first", "then"),
+    [
+        ("shearing-blade", {}, "loop", "welt"),  # whose seam shuts the body upon itself
+        ("shears", {}, "loop", "front blank"),
+        ("radio", {"keeper.way": "over"}, "keeper", "welt"),
+        ("stapler", {}, "belt plate", "front"),
+        ("stapler", {}, "welt", "front"),  # which goes between
+        ("kit-bag", {}, "left under strap", "right cap"),
+        ("spar-bag", {}, "front handle", "back"),
+    ],
+)
+def test_what_is_sewn_on_one_piece_comes_before_what_shuts_it(
+    name: str, settings: dict[str, str], first: str, then: str
+) -> None:
+    job = demo.job(name)
+    for key, text in settings.items():
+        job = job.typed(key, text)
+    steps = [step.piece for step in Closing(Assembled(draft(job).unmarked()), DYES).steps]
+    assert steps.index(first) < steps.index(then)
+
+
 def test_what_nothing_shuts_is_not_lifted() -> None:
     assert Closing(Assembled(draft(demo.job("radio")).unmarked()), DYES).lifted is None
 

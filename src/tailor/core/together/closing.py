@@ -285,8 +285,9 @@ class Closing:
 
 
 def _ordered(whole: Assembled) -> list[Step]:
-    """Pieces as they come together: the largest of leather first; of those that are held to what there is, what hangs
-    on one piece of it alone before what closes, the nearest to that first; what nothing holds before that closes.
+    """Pieces as they come together: the largest of leather that others hang on first; of those that are held to what
+    there is, what hangs on one piece of it alone before what closes, the nearest to that first; what nothing holds
+    before that closes.
     """
     lies = whole.lies
     left = {name: p.area for name, p in whole.pieces.items() if name in lies and p.role is not Role.TEMPLATE}
@@ -297,7 +298,8 @@ def _ordered(whole: Assembled) -> list[Step]:
         for under in left
         if not joins[name] and isinstance(lie := lies[name], Laid) and lie.on is lies[under]
     }
-    swings = _swinging(whole, left)
+    swings, twice = _swinging(whole, left), _twice(whole)
+    seats = {on for held in joins.values() if len(held) == 1 for on in held}
     for name in swings:
         del left[name]
     steps, there, closing = list[Step](), set[str](), set[str]()
@@ -307,13 +309,16 @@ def _ordered(whole: Assembled) -> list[Step]:
             hung = {name: _hung(joins, there, name) for name in able}
             sizes = {name: sum(left[each] for each in with_it) for name, (with_it, _) in hung.items()}
             main = {name for name in able if len(hung[name][0]) > 1 and 2 * sizes[name] > sum(left.values())}
+            shuts = {name for name in able if len(hung[name][1]) > 1 or _shuts(joins, twice, there, name)}
             chosen = min(able, key=lambda name: (
-                len(hung[name][1]) > 1, name in main,  # most of it, which closes
+                name in shuts, name in main, whole.pieces[name].role is not Role.WELT,  # most of it, which closes
                 0.0 if name in main else _stands(whole, name, hung[name][1]), len(joins[name]) > 1, -left[name],
             ))  # fmt: skip
-            closing |= {chosen} if chosen in main or len(hung[chosen][1]) > 1 else set()
+            closing |= {chosen} & (main | shuts)
         else:
-            chosen = max(left, key=lambda name: (whole.pieces[name].leather not in LAID_IN, left[name]))
+            chosen = max(left, key=lambda name: (
+                whole.pieces[name].leather not in LAID_IN, not there and name in seats, left[name],
+            ))  # fmt: skip
         by = [seam for other, seams in joins[chosen].items() if other in there for seam in sorted(seams)]
         steps.append(Step(chosen, tuple(dict.fromkeys(by)), not there, glued.get(chosen, "")))
         there.add(chosen)
@@ -334,6 +339,24 @@ def _swinging(whole: Assembled, names: Collection[str]) -> dict[str, tuple[str, 
         if name in names:
             found[name] = (*found.get(name, ()), by)
     return found
+
+
+def _twice(whole: Assembled) -> dict[str, set[str]]:
+    """Of each piece, the seams that go through it at two of its edges."""
+    found = dict[str, set[str]]()
+    for name, piece in whole.pieces.items():
+        edges: dict[str, set[str]] = {}
+        for hole in piece.holes:
+            edges.setdefault(hole.seam, set()).add(hole.edge)
+        found[name] = {seam for seam, sides in edges.items() if len(sides) > 1}
+    return found
+
+
+def _shuts(
+    joins: Mapping[str, Mapping[str, set[str]]], twice: Mapping[str, set[str]], there: set[str], name: str
+) -> bool:
+    """Whether what holds a piece to what is there shuts a piece of that upon itself."""
+    return any(seams & twice[other] for other, seams in joins[name].items() if other in there)
 
 
 def _hung(joins: dict[str, dict[str, set[str]]], there: set[str], name: str) -> tuple[set[str], set[str]]:
@@ -360,8 +383,10 @@ def _stands(whole: Assembled, name: str, on: Collection[str]) -> float:
 def _joins(whole: Assembled, names: Collection[str]) -> dict[str, dict[str, set[str]]]:
     """What each of some pieces is held to, and by which seams and fastenings."""
     joins: dict[str, dict[str, set[str]]] = {name: {} for name in names}
-    for held in ((seam.name, seam.pieces) for seam in whole.draft.seams):
-        _joined(joins, *held)
+    blanks = tuple(name for name, piece in whole.pieces.items() if piece.role is Role.BLANK)
+    for seam in whole.draft.seams:  # a blank has the holes of its template once it is formed
+        cut = [name for name in seam.pieces if whole.pieces[name].role is not Role.TEMPLATE]
+        _joined(joins, seam.name, (*cut, *(blanks if len(cut) < len(seam.pieces) else ())))
     for met in whole.fastened:
         _joined(joins, met.name, met.names)
     return joins

@@ -22,6 +22,7 @@ from tailor.core.draft.worn.hang import hang, thing, weight_of_cap
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
 
+LOOP = "loop"  # a strap of its own
 GIVES = 0.25  # of its thickness, that leather gives where a belt is pressed into it
 ALIKE = 4.0  # mm that the outermost layer of a loop may come nearer or go further along its foot
 THERE = 25.0  # mm from where a slot is seen, that it may lie once its plate goes with a bulging back
@@ -37,9 +38,11 @@ SLOPES = np.linspace(-0.6, 0.6, 13)  # a belt lies at, where the back slopes
 @dataclass(frozen=True)
 class Ridden:
     """opening: room for the belt's width, and pressed, where the leather gives; deep: room for its thickness. foot:
-    width of the loop along the belt. behind: from the belt's middle to the plane z = 0 of the case, mm.
+    width of the loop along the belt. at: the belt's middle, x and y, behind: from there to the plane z = 0 of the case,
+    mm.
     """
 
+    at: tuple[float, float]
     opening: float
     pressed: float
     deep: float
@@ -69,8 +72,9 @@ def sitting(settings: Settings, draft: Fitted, whole: Assembled) -> Sat:
     found = ridden(whole, draft.carriage, (belt, thick), GIVES * draft.shell.leather.thickness)
     if found is None:
         return Sat(draft.carriage, hang(draft.carriage, body, belt, 0.0), draft.carriage.opening - belt)
-    opening = found.opening if found.opening >= belt else max(found.pressed, belt)
-    on = replace(draft.carriage, opening=opening, foot=found.foot)
+    rooms = [room for room in (found.opening, found.pressed) if room >= belt]
+    opening = rooms[0] if rooms else draft.carriage.opening  # where it does not go through at all, as is told
+    on = replace(draft.carriage, opening=opening, foot=found.foot, pivot=found.at)
     return Sat(on, hang(on, body, belt, found.behind), found.pressed - belt, found.deep)
 
 
@@ -97,18 +101,29 @@ def ridden(whole: Assembled, on: Carriage, belt: tuple[float, float], gives: flo
         return _by_slots(whole, on, belt[1])
     turn = np.radians(on.cant)
     along, up = np.array([np.cos(turn), -np.sin(turn), 0.0]), np.array([np.sin(turn), np.cos(turn), 0.0])
-    middle, (wide, thick) = np.array([*on.pivot, 0.0]), belt
+    if on.free or not on.rows:
+        return None
+    (wide, thick), middle = belt, _middle(whole, belt[0])
     beside = _about(on.foot + ROUND, FINE)
     outer, inner = _rooms(whole, middle + beside[:, None] * along)
     here = len(beside) // 2
-    if on.free or not on.rows or np.isnan(outer[here]):
+    if np.isnan(outer[here]):
         return None
     left, right = beside[list(_run(np.abs(outer - outer[here]) <= ALIKE))].tolist()
     asides = (INSIDE * left, 0.0, INSIDE * right)
     rooms = [_Room.of(whole, middle + aside * along, up, wide + ROUND) for aside in asides]
     opening, pressed = (min(room.opening(each) for room in rooms) for each in (thick, max(thick - gives, 0.0)))
-    return Ridden(opening, pressed, min(room.deep(wide) for room in rooms), right - left + FINE,
+    x, y, _ = middle.tolist()
+    return Ridden((x, y), opening, pressed, min(room.deep(wide) for room in rooms), right - left + FINE,
         -float(outer[here] + inner[here]) / 2)  # fmt: skip
+
+
+def _middle(whole: Assembled, belt: float) -> Array:
+    """The middle of a loop over a belt, so wide, where it lies, in the plane z = 0, (3,)."""
+    tab = whole.draft.tab if isinstance(whole.draft, Fitted) else None
+    name = LOOP if tab is None else next(name for name in ("body", "back") if name in whole.lies)
+    flat = (0.0, 0.0) if tab is None else (tab.middle, tab.crest + belt / 2)
+    return np.asarray(whole.lies[name](np.array([flat])).at[0] * [1.0, 1.0, 0.0])
 
 
 def _about(far: float, step: float) -> Array:
@@ -137,15 +152,7 @@ class _Room:
     def of(cls, whole: Assembled, middle: Array, up: Array, far: float) -> _Room:
         """About a middle, (3,), no further up and down than so."""
         heights = _about(far, STEP)
-        low, high = _rooms(whole, middle + heights[:, None] * up)
-        met = heights[~np.isnan(low)]
-        if (
-            len(met) > 1
-        ):  # where a part of a piece that lies as it will is joined to one that is formed, they part a little
-            at = np.searchsorted(met, heights).clip(1, len(met) - 1)
-            torn = np.isnan(low) & (met[at] - met[at - 1] <= TORN) & (heights > met[at - 1]) & (heights < met[at])
-            for side in (low, high):
-                side[torn] = np.interp(heights[torn], met, side[~np.isnan(low) & ~torn])
+        low, high = (_mended(heights, side) for side in _rooms(whole, middle + heights[:, None] * up))
         first, last = _run(high > low)
         part = slice(min(first, len(heights) // 2), max(last, len(heights) // 2) + 1)
         return cls(heights[part], low[part], high[part])
@@ -195,6 +202,16 @@ def _rooms(whole: Assembled, at: Array) -> tuple[Array, Array]:
     return low, high
 
 
+def _mended(heights: Array, side: Array) -> Array:
+    """A side of a room with the little filled in by which a part that lies as it will and one that is formed part."""
+    met = heights[~np.isnan(side)]
+    if len(met) < 2:
+        return side
+    at = np.searchsorted(met, heights).clip(1, len(met) - 1)
+    torn = np.isnan(side) & (met[at] - met[at - 1] <= TORN) & (heights > met[at - 1]) & (heights < met[at])
+    return np.where(torn, np.interp(heights, met, side[~np.isnan(side)]), side)
+
+
 def _by_slots(whole: Assembled, on: Carriage, belt: float) -> Ridden | None:
     """By the slots of a plate or an ear: how wide a belt goes through the shortest, and how far apart their outer edges
     are. belt: its thickness, mm.
@@ -213,7 +230,7 @@ def _by_slots(whole: Assembled, on: Carriage, belt: float) -> Ridden | None:
         return None
     long, wide = np.min(rooms, axis=0).tolist()
     foot = on.foot if len(on.slots) < 2 else max(asides) - min(asides)
-    return Ridden(long, long, wide, foot, -float(np.mean(heights)))
+    return Ridden(on.pivot, long, long, wide, foot, -float(np.mean(heights)))
 
 
 def _through(ring: Array, thick: float) -> tuple[float, float]:
