@@ -7,7 +7,8 @@ from collections.abc import Callable
 import numpy as np
 
 from tailor import demo
-from tailor.core.checks import together
+from tailor.core.checks import carry, together
+from tailor.core.draft.draft import Fitted
 from tailor.core.job import draft
 from tailor.core.together import mesh
 from tailor.core.together.assembled import Assembled
@@ -43,6 +44,9 @@ def checked(name: str) -> tuple[Callable[[], object], Callable[[], object]]:
 
     def judged() -> object:
         mesh.celled.cache_clear()
-        return list(together.verdicts(job.settings, draft(job).unmarked()))
+        made = draft(job).unmarked()
+        whole = Assembled(made)
+        said = list(together.verdicts(job.settings, made, whole))
+        return [*said, *(carry.verdicts(job.settings, made, whole) if isinstance(made, Fitted) else ())]
 
     return lambda: draft(job), judged

@@ -40,13 +40,6 @@ class Skin:
         return np.vstack([self.placed.at, self._middles])
 
     @cached_property
-    def spread(self) -> tuple[Array, float]:
-        """The middle of all of it, (3,), and its area, mm²."""
-        _, u, v = self._sides
-        area = np.linalg.norm(np.cross(u, v), axis=1) / 2
-        return np.asarray(area @ self._middles / area.sum()), float(area.sum())
-
-    @cached_property
     def solid(self) -> tuple[Array, NDArray[np.intp]]:
         """The leather as a closed solid: its corners, (k, 3), and its triangles, (m, 3), facing out."""
         half, n = self.placed.out * self.thickness / 2, len(self.flat)
@@ -186,10 +179,10 @@ def _lines(low: float, high: float, turns: Array, finest: float) -> Array:
     return np.concatenate(parts)
 
 
-def skin(piece: Piece, lie: Lie) -> Skin:
-    """A piece as it lies; each part of it by itself where they lie in unlike ways."""
+def skin(piece: Piece, lie: Lie, within: BaseGeometry | None = None) -> Skin:
+    """A piece as it lies, or what of it is within a region; each part by itself where they lie in unlike ways."""
     flats, at, out, corners, n = [], [], [], [], 0
-    for part, its in _parts(piece, lie):
+    for part, its in _parts(piece, lie, within):
         flat, triangles = _meshed(part, its)
         placed = its(flat)
         flats.append(flat)
@@ -219,9 +212,26 @@ def strewn(piece: Piece, lie: Lie) -> Array:
     return np.vstack(found)
 
 
-def _parts(piece: Piece, lie: Lie) -> Iterator[tuple[Polygon, Lie]]:
+def spread(piece: Piece, lie: Lie) -> tuple[Array, float]:
+    """About where the middle of all of a piece lies, (3,), and its area, mm²."""
+    found, areas = [], []
+    for part, its in _parts(piece, lie):
+        left, low, right, high = part.bounds
+        xs, ys = (
+            np.linspace(a, b, max(int((b - a) / STREWN), 4) * 2 + 1)[1::2] for a, b in ((left, right), (low, high))
+        )
+        x, y = (each.ravel() for each in np.meshgrid(xs, ys))
+        inside = shapely.contains_xy(part, x, y)
+        if inside.any():
+            found.append(its(np.column_stack([x[inside], y[inside]])).at.mean(axis=0))
+            areas.append(part.area)
+    return np.asarray(np.average(found, axis=0, weights=areas)), sum(areas)
+
+
+def _parts(piece: Piece, lie: Lie, within: BaseGeometry | None = None) -> Iterator[tuple[Polygon, Lie]]:
     """The parts of a piece that lie in unlike ways, as it is once it is made."""
     region: BaseGeometry = Polygon(_trimmed(piece), list(piece.openings)).buffer(0)
+    region = region if within is None else region.intersection(within)
     parts = list[tuple[BaseGeometry, Lie]]()
     if isinstance(lie, Patched):
         rest = region

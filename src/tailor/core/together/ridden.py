@@ -7,6 +7,7 @@ the first layer that it meets and the next is the room of the belt.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -21,18 +22,18 @@ from tailor.core.draft.draft import Carriage, Fitted, Hang
 from tailor.core.draft.worn.hang import hang, thing, weight_of_cap
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
+from tailor.core.together.mesh import Skin, skin, spread, thickness
 
-LOOP = "loop"  # a strap of its own
+LOOP = "loop"  # what a strap of its own is called, and what its seams begin with
 GIVES = 0.25  # of its thickness, that leather gives where a belt is pressed into it
 ALIKE = 4.0  # mm that the outermost layer of a loop may come nearer or go further along its foot
 THERE = 25.0  # mm from where a slot is seen, that it may lie once its plate goes with a bulging back
 TORN = 4.0  # mm of a line that no leather is met along, where there is leather all the same
 ROUND = 40.0  # mm beyond a belt and a foot, within which their loop ends
-CLOSE = 0.05  # mm
-STEP, FINE = 1.0, 0.25  # mm between the places up through a loop that are looked at, and along it
+STEP, FINE = 0.5, 0.25  # mm between the places up through a loop that are looked at, and along it
 INSIDE = 0.8  # of half its foot: where it is looked at beside its middle
 TOWARDS = np.array([0.0, 0.0, 1.0])
-SLOPES = np.linspace(-0.6, 0.6, 13)  # a belt lies at, where the back slopes
+SLOPES = np.linspace(-0.5, 0.5, 11)  # a belt lies at, where the back slopes
 
 
 @dataclass(frozen=True)
@@ -81,13 +82,11 @@ def sitting(settings: Settings, draft: Fitted, whole: Assembled) -> Sat:
 def heavy(whole: Assembled, density: float) -> Body:
     """All leather and metal of an assembled case, where it lies. density: of leather, g/cm³."""
     bodies = []
-    for name, sheet in whole.skins.items():
+    for name, lie in whole.lies.items():
         piece = whole.pieces[name]
-        if piece.leather == "card":
-            continue
-        at, area = sheet.spread
-        mass = area * sheet.thickness * density / 1000
-        bodies.append(Body(mass, *at.tolist()))
+        if piece.leather != "card":
+            middle, area = spread(piece, lie)
+            bodies.append(Body(area * thickness(piece) * density / 1000, *middle.tolist()))
     for spots in whole.set_in.values():
         bodies += [Body(weight_of_cap(spot.fitting.cap), *spot.at.tolist()) for spot in spots]
     return together(bodies)
@@ -104,14 +103,15 @@ def ridden(whole: Assembled, on: Carriage, belt: tuple[float, float], gives: flo
     if on.free or not on.rows:
         return None
     (wide, thick), middle = belt, _middle(whole, belt[0])
+    near = _about_the_loop(whole, ROUND + (wide if len(on.rows) == 2 else 0.0))  # its lower foot may snap
     beside = _about(on.foot + ROUND, FINE)
-    outer, inner = _rooms(whole, middle + beside[:, None] * along)
+    outer, inner = _rooms(near, middle + beside[:, None] * along)
     here = len(beside) // 2
     if np.isnan(outer[here]):
         return None
     left, right = beside[list(_run(np.abs(outer - outer[here]) <= ALIKE))].tolist()
     asides = (INSIDE * left, 0.0, INSIDE * right)
-    rooms = [_Room.of(whole, middle + aside * along, up, wide + ROUND) for aside in asides]
+    rooms = [_Room.of(near, middle + aside * along, up, wide + ROUND) for aside in asides]
     opening, pressed = (min(room.opening(each) for room in rooms) for each in (thick, max(thick - gives, 0.0)))
     x, y, _ = middle.tolist()
     return Ridden((x, y), opening, pressed, min(room.deep(wide) for room in rooms), right - left + FINE,
@@ -124,6 +124,17 @@ def _middle(whole: Assembled, belt: float) -> Array:
     name = LOOP if tab is None else next(name for name in ("body", "back") if name in whole.lies)
     flat = (0.0, 0.0) if tab is None else (tab.middle, tab.crest + belt / 2)
     return np.asarray(whole.lies[name](np.array([flat])).at[0] * [1.0, 1.0, 0.0])
+
+
+def _about_the_loop(whole: Assembled, far: float) -> list[Skin]:
+    """The loop, and what it is sewn to, so far about its stitches, mm."""
+    found = []
+    for name, lie in whole.lies.items():
+        piece = whole.pieces[name]
+        at = [(hole.x, hole.y) for hole in piece.holes if hole.seam.startswith(LOOP)]
+        if at:
+            found.append(skin(piece, lie, shapely.box(*shapely.multipoints(at).bounds).buffer(far)))
+    return found
 
 
 def _about(far: float, step: float) -> Array:
@@ -149,41 +160,47 @@ class _Room:
     high: Array
 
     @classmethod
-    def of(cls, whole: Assembled, middle: Array, up: Array, far: float) -> _Room:
+    def of(cls, near: Sequence[Skin], middle: Array, up: Array, far: float) -> _Room:
         """About a middle, (3,), no further up and down than so."""
         heights = _about(far, STEP)
-        low, high = (_mended(heights, side) for side in _rooms(whole, middle + heights[:, None] * up))
+        low, high = (_mended(heights, side) for side in _rooms(near, middle + heights[:, None] * up))
         first, last = _run(high > low)
         part = slice(min(first, len(heights) // 2), max(last, len(heights) // 2) + 1)
         return cls(heights[part], low[part], high[part])
 
+    def _thickest(self, slope: float, count: int) -> float:
+        """The thickest that goes through flat over so many places, at a slope, by heights."""
+        low, high = (sliding_window_view(side - slope * self.up, count) for side in (self.low, self.high))
+        return float((high.min(axis=1) - low.max(axis=1)).max())
+
     def deep(self, wide: float) -> float:
         """The thickest belt, so wide, that goes through flat: below 0 where leather would lie in leather."""
         most = -np.inf
-        for slope in SLOPES:
-            longer = float(np.hypot(1.0, slope))
+        for slope, longer in zip(SLOPES, np.hypot(1.0, SLOPES), strict=True):
             count = min(round(wide / longer / STEP) + 1, len(self.up))
-            low, high = (sliding_window_view(side - slope * self.up, count) for side in (self.low, self.high))
-            most = max(most, float((high.min(axis=1) - low.max(axis=1)).max()) / longer)
-        return most
+            most = max(most, self._thickest(slope, count) / longer)
+        return float(most)
 
     def opening(self, thick: float) -> float:
         """The widest belt, so thick, that goes through flat."""
-        low, high = 0.0, float(np.ptp(self.up))
-        if self.deep(high) >= thick:
-            return high
-        while high - low > CLOSE:
-            wide = (low + high) / 2
-            low, high = (wide, high) if self.deep(wide) >= thick else (low, wide)
-        return low
+        most = 0.0
+        for slope, longer in zip(SLOPES, np.hypot(1.0, SLOPES), strict=True):
+            low, high = int(most / longer / STEP) + 1, len(self.up) + 1  # of places that do, and that do not
+            if low < high and self._thickest(slope, low) < thick * longer:
+                continue
+            while high - low > 1:
+                count = (low + high) // 2
+                low, high = (count, high) if self._thickest(slope, count) >= thick * longer else (low, count)
+            most = max(most, (low - 1) * STEP * longer)
+        return float(most)
 
 
-def _rooms(whole: Assembled, at: Array) -> tuple[Array, Array]:
+def _rooms(near: Sequence[Skin], at: Array) -> tuple[Array, Array]:
     """Where needles put through from behind, in a row (n, 3), come out of the first leather that they meet, and into
     the next, as heights towards the front, (n,) each; nan where they do not meet two layers.
     """
     which, depths, halves = [], [], []
-    for sheet in whole.skins.values():
+    for sheet in near:
         needle, depth = sheet.pierced(at, TOWARDS)
         which.append(needle)
         depths.append(depth)
