@@ -109,6 +109,12 @@ def test_over_a_flat_back_the_room_is_what_was_asked() -> None:
     assert found.behind == pytest.approx(case.plane + case.leather.thickness + 5.5 / 2, abs=0.1)
 
 
+def test_a_loop_that_goes_with_a_back_is_as_deep_as_where_it_is_least() -> None:
+    whole, found = rides(demo.job("shearing-blade"), 4.0)  # canted, its one side on a slope and its other on a blade
+    asked = whole.draft.value("loop.deep")
+    assert 3.0 < found.deep < asked < 5.0
+
+
 @pytest.mark.parametrize("landing", ["slots", "ear"])
 def test_a_belt_goes_through_the_round_ends_of_a_slot(landing: str) -> None:
     job = typed("eaves-blade", {"loop.landing": landing, "slots.width": "7mm", "slots.length": "45mm"})
