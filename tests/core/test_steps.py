@@ -134,6 +134,17 @@ FACTS = {
         ("and the loop that it tucks into", ("sew tuck loop on",), ("glue the main",)),
         ("each is finished all round first", ("edge of tuck loop",), ("pierce tuck loop",)),
     ],
+    "delivery-notes": [
+        ("a lining is in before pockets are sewn over it", ("join lining",), ("glue the front pocket",)),
+        ("a pocket's inner edge is out of reach once sewn", ("edge of front pocket",), ("glue the front pocket",)),
+        ("the edge that all share comes once both are on", ("sew the back pocket",), ("burnish",)),
+    ],
+    "twine-spool": [
+        ("rivets are set while the wall lies flat", ("set the hardware",), ("glue the right of the butt",)),
+        ("and its rim finished", ("edge of wall",), ("fold wall",)),
+        ("a wall is round before its bottom is sewn on", ("sew the left of the butt",), ("glue bottom seam",)),
+        ("straps' ends are sewn while they are loose", ("sew the shoulder strap",), ("glue bottom seam",)),
+    ],
     "old-pouch": [
         ("one side of a gusset before the other", ("sew the front",), ("glue the back",)),
         ("joined while it is tacky, and then trued", ("join the front",), ("true up the front",)),
