@@ -14,6 +14,7 @@ from tailor.core.together import mesh
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.closing import Closing
 from tailor.core.together.drawn import drawn, ready
+from tailor.core.together.ridden import sitting
 from tailor.core.together.solids import Sight, Solids
 from tailor.desk.turning import dyes
 
@@ -47,6 +48,7 @@ def checked(name: str) -> tuple[Callable[[], object], Callable[[], object]]:
         made = draft(job).unmarked()
         whole = Assembled(made)
         said = list(together.verdicts(job.settings, made, whole))
-        return [*said, *(carry.verdicts(job.settings, made, whole) if isinstance(made, Fitted) else ())]
+        sat = sitting(job.settings, made, whole)
+        return [*said, *(carry.verdicts(job.settings, made, sat) if isinstance(made, Fitted) else ())]
 
     return lambda: draft(job), judged

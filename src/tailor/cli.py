@@ -366,11 +366,10 @@ def _together(arguments: argparse.Namespace) -> int:
 
     job = job_file.load(arguments.job).by(arguments.maker)
     made = draft(job).unmarked()
-    whole, sat = Assembled(made), None
-    said = list(together.verdicts(job.settings, made, whole))
-    if isinstance(made, Fitted) and made.carriage is not None:
-        sat = sitting(job.settings, made, whole)
-        said += carry.verdicts(job.settings, made, whole)
+    whole = Assembled(made)
+    sat, said = sitting(job.settings, made, whole), list(together.verdicts(job.settings, made, whole))
+    if isinstance(made, Fitted):
+        said += carry.verdicts(job.settings, made, sat)
     if arguments.model is not None:
         model.write(whole, arguments.model)
     found = model.told(whole, said, sat)

@@ -51,6 +51,7 @@ from tailor.core.maker import Maker
 from tailor.core.measure import STYLE, Kind
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
+from tailor.core.together.ridden import sitting
 from tailor.core.units import System
 
 TAKEN_OVER = "from-an-old-one"
@@ -226,7 +227,7 @@ def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
             *forming.verdicts(settings, job.loft, job.zones, made),
             *sewing.verdicts(settings, made),
             *stitching.verdicts(settings, made),
-            *carry.verdicts(settings, made, whole),
+            *carry.verdicts(settings, made, None if whole is None else sitting(settings, made, whole)),
             *closed.verdicts(settings, job.zones, made),
         ]
     grave = list(Ruling)[::-1]

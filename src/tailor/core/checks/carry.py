@@ -14,8 +14,7 @@ from tailor.core.draft.folded.body import Tab
 from tailor.core.draft.worn.hang import STEADY
 from tailor.core.measure import AUTO, Theme
 from tailor.core.settings import Settings
-from tailor.core.together.assembled import Assembled
-from tailor.core.together.ridden import Sat, sitting
+from tailor.core.together.ridden import Sat
 
 EASY = 1.5  # mm of play with which a belt goes through
 ROUND = 0.1  # mm that are lost where round ends are drawn with corners
@@ -25,15 +24,14 @@ DEEPER = 1.0, 1.75, 2.5  # times what a loop lacks: one that is deeper comes dow
 LEFT = 20.0  # mm of the object that stand out at the least, to be taken hold of
 
 
-def verdicts(settings: Settings, draft: Fitted, whole: Assembled | None = None) -> Iterator[Verdict]:
-    """Verdicts on the belt loop and on how the case hangs from it; none where there is no loop. whole: the draft put
-    together, where it is: then by the room that is there, and by where its leather lies.
+def verdicts(settings: Settings, draft: Fitted, sat: Sat | None = None) -> Iterator[Verdict]:
+    """Verdicts on the belt loop and on how the case hangs from it; none where there is no loop. sat: how it sits on its
+    belt where it was put together; else it is judged by what it was drafted for.
     """
     if draft.carriage is None or draft.hang is None:
         return
     mouth, belt = draft.value("mouth.y"), settings.number("belt.width")
-    told = Sat(draft.carriage, draft.hang, draft.carriage.opening - belt)
-    sat = told if whole is None else sitting(settings, draft, whole)
+    sat = sat or Sat(draft.carriage, draft.hang, draft.carriage.opening - belt)
     on, hang = sat.on, sat.hang
     yield _through(settings, draft, sat)
     if on.free:

@@ -18,13 +18,13 @@ from numpy.typing import NDArray
 
 from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import Body, together
-from tailor.core.draft.draft import Carriage, Fitted, Hang
+from tailor.core.draft.draft import Carriage, Draft, Fitted, Hang
 from tailor.core.draft.worn.hang import hang, thing, weight_of_cap
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.mesh import Skin, skin, spread, thickness
 
-LOOP = "loop"  # what a strap of its own is called, and what its seams begin with
+LOOP, ROWS = "loop", "loop row"  # what a strap of its own is called, and what the seams of any loop begin with
 GIVES = 0.25  # of its thickness, that leather gives where a belt is pressed into it
 ALIKE = 4.0  # mm that the outermost layer of a loop may come nearer or go further along its foot
 THERE = 25.0  # mm from where a slot is seen, that it may lie once its plate goes with a bulging back
@@ -63,11 +63,12 @@ class Sat:
     deep: float | None = None
 
 
-def sitting(settings: Settings, draft: Fitted, whole: Assembled) -> Sat:
-    """How a case that rides by something sits on its belt, its object in it, by the room and the weights that are
-    there.
+def sitting(settings: Settings, draft: Draft, whole: Assembled) -> Sat | None:
+    """How a case sits on its belt, its object in it, by the room and the weights that are there; None where it rides by
+    nothing.
     """
-    assert draft.carriage is not None
+    if not isinstance(draft, Fitted) or draft.carriage is None:
+        return None
     belt, thick = settings.number("belt.width"), settings.number("belt.thickness")
     body = together((thing(settings, draft.shell.loft)[0], heavy(whole, settings.number("leather.density"))))
     found = ridden(whole, draft.carriage, (belt, thick), GIVES * draft.shell.leather.thickness)
@@ -100,9 +101,9 @@ def ridden(whole: Assembled, on: Carriage, belt: tuple[float, float], gives: flo
         return _by_slots(whole, on, belt[1])
     turn = np.radians(on.cant)
     along, up = np.array([np.cos(turn), -np.sin(turn), 0.0]), np.array([np.sin(turn), np.cos(turn), 0.0])
-    if on.free or not on.rows:
+    if on.free or not on.rows or (middle := _middle(whole, belt[0])) is None:
         return None
-    (wide, thick), middle = belt, _middle(whole, belt[0])
+    wide, thick = belt
     near = _about_the_loop(whole, ROUND + (wide if len(on.rows) == 2 else 0.0))  # its lower foot may snap
     beside = _about(on.foot + ROUND, FINE)
     outer, inner = _rooms(near, middle + beside[:, None] * along)
@@ -118,10 +119,12 @@ def ridden(whole: Assembled, on: Carriage, belt: tuple[float, float], gives: flo
         -float(outer[here] + inner[here]) / 2)  # fmt: skip
 
 
-def _middle(whole: Assembled, belt: float) -> Array:
-    """The middle of a loop over a belt, so wide, where it lies, in the plane z = 0, (3,)."""
+def _middle(whole: Assembled, belt: float) -> Array | None:
+    """The middle of a loop over a belt, so wide, where it lies, in the plane z = 0, (3,); None where that is untold."""
     tab = whole.draft.tab if isinstance(whole.draft, Fitted) else None
-    name = LOOP if tab is None else next(name for name in ("body", "back") if name in whole.lies)
+    name = next((name for name in ([LOOP] if tab is None else ["body", "back"]) if name in whole.lies), None)
+    if name is None:
+        return None
     flat = (0.0, 0.0) if tab is None else (tab.middle, tab.crest + belt / 2)
     return np.asarray(whole.lies[name](np.array([flat])).at[0] * [1.0, 1.0, 0.0])
 
@@ -131,7 +134,7 @@ def _about_the_loop(whole: Assembled, far: float) -> list[Skin]:
     found = []
     for name, lie in whole.lies.items():
         piece = whole.pieces[name]
-        at = [(hole.x, hole.y) for hole in piece.holes if hole.seam.startswith(LOOP)]
+        at = [(hole.x, hole.y) for hole in piece.holes if hole.seam.startswith(ROWS)]
         if at:
             found.append(skin(piece, lie, shapely.box(*shapely.multipoints(at).bounds).buffer(far)))
     return found
