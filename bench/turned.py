@@ -10,7 +10,7 @@ from tailor import demo
 from tailor.core.checks import carry, together
 from tailor.core.draft.draft import Fitted
 from tailor.core.job import draft
-from tailor.core.together import mesh
+from tailor.core.together import mesh, sheet
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.closing import Closing
 from tailor.core.together.drawn import drawn, ready
@@ -44,7 +44,8 @@ def checked(name: str) -> tuple[Callable[[], object], Callable[[], object]]:
     job = demo.job(name)
 
     def judged() -> object:
-        mesh.celled.cache_clear()
+        for known in (mesh.celled, mesh.parted, sheet.over):
+            known.cache_clear()
         made = draft(job).unmarked()
         whole = Assembled(made)
         said = list(together.verdicts(job.settings, made, whole))

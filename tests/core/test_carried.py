@@ -121,9 +121,11 @@ def test_how_near_places_come_is_what_another_library_measures(a: Station, b: St
     outside = np.array([shapely.distance(polygons[row], shapely.Point(*at)) for row, *at in zip(k, x, z, strict=True)])
     assert (cut.beyond(k, x, z) <= outside + 1e-6)[outside > 0].all()  # never told further off than it is
     if (outside > 0).all():
-        near = loft.nearest(np.column_stack([x, rows[k], z]))
-        assert outside.min() - 1e-6 <= near <= outside.min() + 0.011
-        assert loft.nearest(np.column_stack([x, rows[k], z]), near - 1.0) == near - 1.0
+        near, which = loft.nearest(at := np.column_stack([x, rows[k], z]))
+        assert outside.min() - 1e-6 <= near <= outside.min() + 0.031
+        assert loft.nearest(at[[which]])[0] == pytest.approx(near)
+        thick = np.where(np.arange(99) == 7, outside[7] + 5.0, 0.0)
+        assert loft.nearest(at, thick) == (pytest.approx(-5.0), 7)
 
 
 def test_past_the_tip_the_object_runs_out_on_a_cone() -> None:

@@ -207,7 +207,7 @@ def test_how_far_a_place_is_from_a_section_is_as_shapely_has_it(
     r = np.random.default_rng(seed)
     y, x, z = r.uniform(0, 100, 60), r.uniform(-wide, 1.5 * wide, 60), r.uniform(-1.5 * high, 1.5 * high, 60)
     sections = loft.sections(y)
-    told = sections.clear(x, z)
+    told = sections.clear(np.arange(60), x, z)
     for k in range(60):
         ring = shapely.Polygon(sections.outline(k))
         at = shapely.Point(x[k], z[k])

@@ -19,7 +19,7 @@ from tailor.core.carried.stations import Shape, Station
 Array = NDArray[np.float64]
 
 FIRST = 50  # places that are looked at, before all others that may be nearer
-NEARER = 0.01  # mm
+NEARER = 0.03  # mm
 SIDES = 24  # from which a section is looked at
 SAMPLES = 65  # odd, so that the middle of a diamond is a sample
 # Shares of the width, close together at both ends where ovals and corners turn.
@@ -62,14 +62,21 @@ class Sections:
             + (self.front[:, -1] + self.back[:, -1])
         )
 
-    def clear(self, x: Array, z: Array) -> Array:
-        """How far a place lies outside each row's section, (n,), mm: negative inside it. x, z: (n,)."""
+    @cached_property
+    def _sides(self) -> tuple[Array, Array, Array, Array, Array]:
+        """Each side of each section, as it runs clockwise: where it begins, its way, and its length squared, (n, m)."""
         across = np.hstack([self.x, self.x[:, ::-1], self.x[:, :1]])
         out = np.hstack([self.front, -self.back[:, ::-1], self.front[:, :1]])
-        side, rise, across, out = np.diff(across), np.diff(out), x[:, None] - across[:, :-1], z[:, None] - out[:, :-1]
-        share = np.clip((across * side + out * rise) / np.maximum(side**2 + rise**2, 1e-18), 0.0, 1.0)
+        side, rise = np.diff(across), np.diff(out)
+        return across[:, :-1], out[:, :-1], side, rise, np.maximum(side**2 + rise**2, 1e-18)
+
+    def clear(self, row: NDArray[np.intp], x: Array, z: Array) -> Array:
+        """How far a place lies outside the section of a row, (n,), mm: negative inside it. row, x, z: (n,)."""
+        across, out, side, rise, long = (part[row] for part in self._sides)
+        across, out = x[:, None] - across, z[:, None] - out
+        share = np.clip((across * side + out * rise) / long, 0.0, 1.0)
         near = np.sqrt(((across - share * side) ** 2 + (out - share * rise) ** 2).min(axis=1))
-        inside = (side * out - rise * across <= 1e-12).all(axis=1)  # the ring runs clockwise
+        inside = (side * out - rise * across <= 1e-12).all(axis=1)
         return np.asarray(np.where(inside, -near, near))
 
     def beyond(self, row: NDArray[np.intp], x: Array, z: Array) -> Array:
@@ -149,24 +156,26 @@ class Loft:
         x = size[:, :1] + size[:, 1:2] * ((1 - left) * towards + left * SHARES)
         return Sections(y, x, left * front, left * back)
 
-    def nearest(self, at: Array, most: float = np.inf) -> float:
-        """How near any of some places, (n, 3), comes to the object, mm: below 0 how far in it is; no more than `most`.
-        A tenth of a mm up or down is not told apart, nor what is nearer by less than a hundredth.
+    def nearest(self, at: Array, thick: Array | float = 0.0) -> tuple[float, int]:
+        """How near any of some places, (n, 3), comes to the object, mm, and which: below 0 how far in it is. thick: of
+        what lies there on the object's side, which is taken off, (n,). A tenth of a mm up or down is not told apart,
+        nor what is nearer by less than three hundredths.
         """
-        on = np.clip(at[:, 1], self.tip, self.top)
+        on, thick = np.clip(at[:, 1], self.tip, self.top), np.broadcast_to(thick, len(at))
         rows, k = np.unique(np.round(on, 1), return_inverse=True)
         known, past = self.sections(np.clip(rows, self.tip, self.top)), np.abs(at[:, 1] - on)
-        beyond = np.maximum(past, known.beyond(k, at[:, 0], at[:, 2]))
-        least, order = most, np.argsort(beyond)
+        beyond = np.maximum(past, known.beyond(k, at[:, 0], at[:, 2])) - thick
+        least, which, order = np.inf, -1, np.argsort(beyond)
         for some in (order[:FIRST], order[FIRST:]):
             some = some[beyond[some] < least - NEARER]
             if not len(some):
                 continue
-            own = Sections(*(part[k[some]] for part in (known.y, known.x, known.front, known.back)))
-            clear = own.clear(at[some, 0], at[some, 2])
-            out = np.where(past[some] > 0, np.hypot(np.maximum(clear, 0.0), past[some]), clear)
-            least = min(least, float(out.min()))
-        return least
+            clear = known.clear(k[some], at[some, 0], at[some, 2])
+            out = np.where(past[some] > 0, np.hypot(np.maximum(clear, 0.0), past[some]), clear) - thick[some]
+            first = int(out.argmin())
+            if out[first] < least:
+                least, which = float(out[first]), int(some[first])
+        return least, which
 
     def at_stations(self, low: float = -np.inf, high: float = np.inf) -> Array:
         """The y of the stations from low to high; of more than can be told apart, every so many, ends among them."""

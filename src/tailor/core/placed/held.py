@@ -22,6 +22,11 @@ class Thing:
     corner: float = 0.0
     past: tuple[str, ...] = ()
 
+    @property
+    def narrow(self) -> float:
+        """How wide it is where it is narrowest, seen on its broad side, mm."""
+        return sorted(self.size)[1]
+
 
 @dataclass(frozen=True)
 class Room:
@@ -56,6 +61,11 @@ class Carried:
     within: tuple[float, float]
     leather: tuple[tuple[str, Known, float], ...] = ()
     at: tuple[float, float, float] = (0.0, 0.0, 0.0)
+
+    @property
+    def narrow(self) -> float:
+        """How wide it is where it is narrowest, seen on its broad side, mm."""
+        return min(max(each.width, each.front + each.back) for each in self.loft.stations)
 
 
 @dataclass(frozen=True)

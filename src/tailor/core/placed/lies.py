@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import NamedTuple, Protocol, runtime_checkable
 
 import numpy as np
@@ -67,9 +68,13 @@ class Frame:
     across: Array = field(default_factory=lambda: ACROSS)
     up: Array = field(default_factory=lambda: UP)
 
-    @property
+    @cached_property
     def out(self) -> Array:
         return np.cross(self.across, self.up)
+
+    def ways(self, behind: bool = False) -> Array:
+        """Its three ways in space, (3, 3): across, up, and out; or away from that, where it is told from behind."""
+        return np.array([self.across, self.up, -self.out if behind else self.out])
 
     def moved(self, by: Sequence[float]) -> Frame:
         """Moved so far across, up and out in space."""
@@ -104,22 +109,20 @@ class Bent:
 
     def __call__(self, flat: Array) -> Placed:
         flat = flat / np.array([1 - self.eased, 1.0])
-        x, y = self.across.at(flat[:, 0]), self.up.at(flat[:, 1])
-        a, b = self.across.heads(flat[:, 0]), self.up.heads(flat[:, 1])
+        (x, a), (y, b) = self.across.goes(flat[:, 0]), self.up.goes(flat[:, 1])
         if self.mitred:
             level = x[:, 1] < y[:, 1]
             y, b = np.where(level[:, None], y * [1.0, 0.0], y), np.where(level, 0.0, b)
             x, a = np.where(level[:, None], x, x * [1.0, 0.0]), np.where(level, a, 0.0)
-        f = self.frame
-        away = -f.out if self.behind else f.out
-        over = np.cos(b)[:, None] * away - np.sin(b)[:, None] * f.up  # out from the line that it goes up by
-        at = f.origin + x[:, :1] * f.across + y[:, :1] * f.up + y[:, 1:] * away
-        lean = np.sin(a)[:, None] * f.across
+        cos, sin, over, down = np.cos(a), np.sin(a), np.cos(b), np.sin(b)
         if self.follows:
-            return Placed(
-                np.asarray(at + x[:, 1:] * away), _unit(np.cos(a)[:, None] * over - np.cos(b)[:, None] * lean)
-            )
-        return Placed(np.asarray(at + x[:, 1:] * over), _unit(np.cos(a)[:, None] * over - lean))
+            at = np.array([x[:, 0], y[:, 0], y[:, 1] + x[:, 1]]).T
+            out = _unit(np.array([-over * sin, -cos * down, cos * over]).T)
+        else:  # out from the line that it goes up by
+            at = np.array([x[:, 0], y[:, 0] - x[:, 1] * down, y[:, 1] + x[:, 1] * over]).T
+            out = np.array([-sin, -cos * down, cos * over]).T
+        ways = self.frame.ways(self.behind)
+        return Placed(self.frame.origin + at @ ways, out @ ways)
 
     def creases(self) -> Creases:
         return Creases(self.across.turns * (1 - self.eased), self.up.turns)
@@ -142,15 +145,13 @@ class Swept:
     eased: float = 0.0
 
     def __call__(self, flat: Array) -> Placed:
-        s, f = -flat[:, 1] / (1 - self.eased), self.frame
-        away = -f.out if self.behind else f.out
-        along, heading = self.line.at(s), self.line.heads(s)
-        cut, leans = self.section.at(flat[:, 0]), self.section.heads(flat[:, 0])
-        left = np.column_stack([-np.sin(heading), np.cos(heading)])
-        plane = along + cut[:, 1:] * left
-        at = f.origin + plane[:, :1] * f.across + plane[:, 1:] * f.up - cut[:, :1] * away
-        aside = left[:, :1] * f.across + left[:, 1:] * f.up
-        return Placed(np.asarray(at), _unit(np.cos(leans)[:, None] * aside + np.sin(leans)[:, None] * away))
+        along, heading = self.line.goes(-flat[:, 1] / (1 - self.eased))
+        cut, leans = self.section.goes(flat[:, 0])
+        left, cos = np.array([-np.sin(heading), np.cos(heading)]), np.cos(leans)
+        at = np.array([*(along.T + cut[:, 1] * left), -cut[:, 0]]).T
+        out = np.array([*(cos * left), np.sin(leans)]).T
+        ways = self.frame.ways(self.behind)
+        return Placed(self.frame.origin + at @ ways, out @ ways)
 
     def creases(self) -> Creases:
         return Creases(self.section.turns, -self.line.turns * (1 - self.eased))

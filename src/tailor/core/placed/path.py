@@ -15,6 +15,7 @@ LEVEL = 0.0
 POINTED = np.radians(60.0)  # between the legs of a loop of leather where they come together
 LANDS = 0.05  # mm beyond where a loop of leather comes down, that it lies plane
 STEP, QUARTER = np.radians(6.0), np.pi / 2
+NEARLY = 1e-12  # radians: a turn that is none
 
 
 @dataclass(frozen=True)
@@ -56,6 +57,8 @@ class Path:
         """Lengths at which its curvature changes, of a line of many short runs those it has turned by STEP between; and
         within a run that turns by more than a quarter so many that none lies further apart than that.
         """
+        if self._straight:
+            return np.empty(0)
         begins, _, heading, bends = self._told
         kept = [1]
         for k in range(2, len(begins)):
@@ -69,20 +72,31 @@ class Path:
 
     def _in(self, s: Array) -> tuple[Array, Array, Array, Array]:
         begins, at, heading, bends = self._told
-        k = np.clip(np.searchsorted(begins, s, side="right") - 1, 0, len(begins) - 1)
+        k = np.searchsorted(begins[1:], s, side="right")
         return s - begins[k], at[k], heading[k], bends[k]
+
+    @cached_property
+    def _straight(self) -> bool:
+        return not self.runs or not (any(turn for _, turn in self.runs) or any(self.kinks))
+
+    def goes(self, s: Array) -> tuple[Array, Array]:
+        """Where it is at lengths s, (n,), and which way it goes there: (n, 2), and radians, (n,)."""
+        if self._straight:
+            way = np.array([np.cos(self.heading), np.sin(self.heading)])
+            return np.asarray(self.start) + (s - self.first)[:, None] * way, np.full(len(s), self.heading)
+        on, at, heading, bends = self._in(s)
+        half = bends * on / 2
+        half[half == 0.0] = NEARLY
+        middle, far = heading + half, on * np.sin(half) / half
+        return np.array([at[:, 0] + far * np.cos(middle), at[:, 1] + far * np.sin(middle)]).T, middle + half
 
     def heads(self, s: Array) -> Array:
         """Which way it goes at lengths s, (n,), radians."""
-        on, _, heading, bends = self._in(s)
-        return np.asarray(heading + bends * on)
+        return self.goes(s)[1]
 
     def at(self, s: Array) -> Array:
         """Where it is at lengths s, (n, 2)."""
-        on, at, heading, bends = self._in(s)
-        half = bends * on / 2
-        way = np.column_stack([np.cos(heading + half), np.sin(heading + half)])
-        return np.asarray(at + (on * np.sinc(half / np.pi))[:, None] * way)
+        return self.goes(s)[0]
 
     def curvature(self, s: Array) -> Array:
         """How much it turns to a mm at lengths s, (n,), to the left positive."""

@@ -20,9 +20,12 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Fitting, Piece
 from tailor.core.placed.held import Carried, Room, Round, Spot, Thing
 from tailor.core.placed.lies import OTHER, Lie, Placed, strain
-from tailor.core.together.mesh import Skin, skin, strewn, thickness
+from tailor.core.together.mesh import Skin, skin
 from tailor.core.together.pockets import Pocket, pockets
+from tailor.core.together.sheet import Sheet
 
+APART_ON_IT = 2.0, 16.0  # mm between places of a piece where it is looked at all over
+STACKED = 40.0  # mm of leather that a fastening goes through, at the most
 APART = 0.6  # mm of air between two layers that a fastening still draws together
 LOOKED = 40  # places of a piece that stands out, where it is looked at
 STANDS = 2.0  # of its thickness that it is off its seat where it stands out
@@ -33,8 +36,7 @@ UNPLACED: Array = np.full(3, np.nan)
 STEEP = np.radians(60.0)  # at which a held thing's leather comes down to its stitches, at the most
 
 
-@dataclass(frozen=True)
-class Met:
+class Met(NamedTuple):
     """What meets at one place: a seam's hole or a fastening. names: the pieces, once for each layer with a hole.
 
     distance: how far the holes miss one another, square to the line through them, mm. at: where, in space.
@@ -118,11 +120,11 @@ class Assembled:
         return {name: skin(self.pieces[name], lie) for name, lie in self.lies.items()}
 
     @cached_property
-    def places(self) -> dict[str, Array]:
-        """Places all over every placed piece, (k, 3) each: of its triangles, where fastenings ask for those anyway."""
-        if self.draft.hardware:
-            return {name: sheet.dense for name, sheet in self.skins.items()}
-        return {name: strewn(self.pieces[name], lie) for name, lie in self.lies.items()}
+    def sheets(self) -> dict[str, Sheet]:
+        """Every placed piece by places all over it, so near to one another that none of what it holds lies between."""
+        narrow = min((each.narrow for each in self.draft.held if not isinstance(each, Room)), default=np.inf)
+        apart = float(np.clip(narrow / 2, *APART_ON_IT))
+        return {name: Sheet(self.pieces[name], lie, apart) for name, lie in self.lies.items()}
 
     # Joints
 
@@ -150,9 +152,9 @@ class Assembled:
             most = np.where(alike | np.isinf(most), np.minimum(most, worst), most)
         if len({len(p.at) for p in placed}) > 1:
             most[-1] = np.inf  # holes left over
-        for place in range(count):
-            x, y, z = first.at[place].tolist()
-            yield Met(seam, place, float(most[place]), (x, y, z), tuple(name for name, _ in edges))
+        names = tuple(name for name, _ in edges)
+        for place, (distance, at) in enumerate(zip(most.tolist(), first.at.tolist(), strict=True)):
+            yield Met(seam, place, distance, tuple(at), names)
 
     @cached_property
     def _sewn(self) -> dict[str, dict[tuple[str, str], Placed]]:
@@ -164,7 +166,8 @@ class Assembled:
                 rows.setdefault((hole.seam, hole.edge), []).append(k)
             if not rows:
                 continue
-            every = lie(np.array([(hole.x, hole.y) for hole in self.pieces[name].holes]))
+            holes = self.pieces[name].holes
+            every = lie(np.array([[hole.x for hole in holes], [hole.y for hole in holes]]).T)
             for (seam, edge), row in rows.items():
                 told.setdefault(seam, {})[name, edge] = Placed(every.at[row], every.out[row])
         return told
@@ -175,8 +178,8 @@ class Assembled:
         found = []
         for place, spots in self.set_in.items():
             if len(spots) > 1:
-                apart = (_aside(one.at - other.at, spots[0].out) for one in spots for other in spots)
-                found.append(_met(place, spots, max(apart)))
+                at = np.array([spot.at for spot in spots])
+                found.append(_met(place, spots, _aside(at - at[:, None], spots[0].out).max()))
         return tuple(found)
 
     @cached_property
@@ -197,29 +200,31 @@ class Assembled:
     @cached_property
     def layered(self) -> tuple[Layered, ...]:
         """What each fastening that is told of goes through, by where the leather lies."""
+        each = [(each, self.set_in[each.place]) for each in self.draft.hardware if self.set_in.get(each.place)]
+        if not each:
+            return ()
+        firsts = [spots[0] for _, spots in each]
+        at, out = (np.array([getattr(spot, part) for spot in firsts]) for part in ("at", "out"))
+        crossed = {name: sheet.crossed(at, out, STACKED) for name, sheet in self.sheets.items()}
         told = []
-        for each in self.draft.hardware:
-            spots = self.set_in.get(each.place)
-            if not spots:
-                continue
-            through = self._through(spots[0].at, spots[0].out, {spot.piece for spot in spots})
+        for k, (fastening, spots) in enumerate(each):
+            met = [(depth, name, flat) for name, lines in crossed.items() for depth, flat in lines[k]]
+            through = self._through(met, {spot.piece for spot in spots})
             thick = sum(self.pieces[layer].thickness for layer, _ in through)
             holed = {(spot.piece, round(spot.fitting.x, 3), round(spot.fitting.y, 3)) for spot in spots}
             bare = [layer for layer, at in through if not self._pierced(layer, at, holed, spots[0].fitting.hole)]
-            told.append(Layered(each.name, each.place, thick, each.stack, each.post, tuple(bare)))
+            told.append(Layered(fastening.name, fastening.place, thick, fastening.stack, fastening.post, tuple(bare)))
         return tuple(told)
 
     def _pierced(self, layer: str, at: Array, holed: set[tuple[str, float, float]], wide: float) -> bool:
         return any(n == layer and np.hypot(x - at[0], y - at[1]) <= wide / 2 + 1.0 for n, x, y in holed)
 
-    def _through(self, at: Array, way: Array, held: set[str]) -> list[tuple[str, Array]]:
-        """The layers a line goes through that lie on one another about a place, between the outermost of some pieces:
-        each with its piece and the flat point there. What is put over a fastening later is not among them.
+    def _through(self, found: list[tuple[float, str, Array]], held: set[str]) -> list[tuple[str, Array]]:
+        """Of the layers a line goes through (how far along it, which piece, at which flat point) those that lie on one
+        another about a place, between the outermost of some pieces: each with its piece and the flat point there. What
+        is put over a fastening later is not among them.
         """
-        found: list[tuple[float, str, Array]] = []
-        for name, sheet in self.skins.items():
-            found += [(depth, name, flat) for depth, flat in sheet.crossed(at, way)]
-        found.sort(key=lambda each: each[0])
+        found = sorted(found, key=lambda each: each[0])
         if not found:
             return []
         start = int(np.argmin([abs(depth) for depth, _, _ in found]))
@@ -292,27 +297,27 @@ class Assembled:
 
     def _about(self, carried: Carried) -> Gap:
         """Leather where it lies against the object's section at its height, and against its ends."""
-        nearest, whose, (low, high) = np.inf, "", carried.within
-        known = [(name, by.places(), within) for name, by, within in carried.leather]
-        for name, at, within in known or [(n, at, thickness(self.pieces[n]) / 2) for n, at in self.places.items()]:
-            at = at - np.array(carried.at)
-            at = at[(at[:, 1] > low) & (at[:, 1] < high)]
-            if not len(at):
-                continue
-            out = carried.loft.nearest(at, nearest + within)
-            if out - within < nearest:
-                nearest, whose = out - within, name
-        return Gap(carried.name, nearest, whose)
+        told = [(name, by.places(), within) for name, by, within in carried.leather]
+        told = told or [(name, sheet.places, sheet.thickness / 2) for name, sheet in self.sheets.items()]
+        at = np.vstack([places for _, places, _ in told]) - np.array(carried.at)
+        whose, thick = (np.repeat(each, [len(places) for _, places, _ in told]) for each in
+                        (np.arange(len(told)), [within for _, _, within in told]))  # fmt: skip
+        low, high = carried.within
+        some = (at[:, 1] > low) & (at[:, 1] < high)
+        if not some.any():
+            return Gap(carried.name, np.inf, "")
+        gap, k = carried.loft.nearest(at[some], thick[some])
+        return Gap(carried.name, gap, told[whose[some][k]][0])
 
     def _inside(self, room: Room) -> Gap:
         """What leather leaves on either side of a room's middle, beyond the room: the least of all six ways."""
         nearest, whose = np.inf, ""
-        for axis, size in enumerate(room.size):
-            way = np.eye(3)[axis]
-            for name, sheet in self.skins.items():
-                if name in room.past:
-                    continue
-                for depth, _ in sheet.crossed(np.array(room.middle), way):
+        middles = np.tile(room.middle, (3, 1))
+        for name, sheet in self.sheets.items():
+            if name in room.past:
+                continue
+            for size, met in zip(room.size, sheet.crossed(middles, np.eye(3)), strict=True):
+                for depth, _ in met:
                     gap = abs(depth) - self.pieces[name].thickness / 2 - size / 2
                     if gap < nearest:
                         nearest, whose = gap, name
@@ -320,10 +325,10 @@ class Assembled:
 
     def _beside(self, thing: Thing) -> Gap:
         nearest, whose = np.inf, ""
-        for name, places in self.places.items():
+        for name, sheet in self.sheets.items():
             if name in thing.past:
                 continue
-            away = np.abs(places - np.array(thing.middle)) - np.array(thing.size) / 2
+            away = np.abs(sheet.places - np.array(thing.middle)) - np.array(thing.size) / 2
             beside = _beyond(away[:, [0, 2]] + thing.corner) - thing.corner
             out = _beyond(np.column_stack([beside, away[:, 1]]))
             gap = float(out.min()) - self.pieces[name].thickness / 2

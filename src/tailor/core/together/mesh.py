@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
-from itertools import pairwise
 
 import numpy as np
 import shapely
@@ -20,7 +19,6 @@ from tailor.core.placed.lies import Lie, Patched, Placed
 COARSE = 6  # points to the longer side of a piece, where it lies plane
 STEP = 60.0  # mm between points, at the most
 BEND = 12  # points to a bend
-STREWN = 6.0  # mm between places that tell where a piece lies, at the most
 THIN = 1e-6  # mm²: a triangle is none
 NEAR = 1e-6  # mm: on a line
 
@@ -165,24 +163,25 @@ class Skin:
         return which, (on - at[which]) @ way
 
 
-def _lines(low: float, high: float, turns: Array, finest: float) -> Array:
-    """Coordinates from low to high, with those where it begins to bend or to lie plane, and more between near ones."""
-    told = np.unique(np.clip(np.round(turns, 6), low, high))
-    ends = np.unique(np.concatenate([[low, high], told]))
+def lines(low: float, high: float, turns: Array, finest: float, bend: int = BEND) -> Array:
+    """Coordinates from low to high, with those where it begins to bend or to lie plane, and more between near ones:
+    so many to a bend.
+    """
+    ends = np.unique(np.concatenate([[low, high], np.clip(np.round(turns, 6), low, high)]))
     step = min(max((high - low) / COARSE, 1.0), STEP, finest)
-    parts = [np.array([ends[0]])]
-    for a, b in pairwise(ends):
-        n = int(np.ceil((b - a) / step))
-        if len(told) and a in told and b in told:
-            n = max(n, min(BEND, int(np.ceil((b - a) / 0.25))))
-        parts.append(np.linspace(a, b, max(n, 1) + 1)[1:])
-    return np.concatenate(parts)
+    far = np.diff(ends)
+    more = np.minimum(bend, np.ceil(far / 0.25))
+    more[0] *= (turns <= low + NEAR).any()  # before where it first begins to bend it is plane
+    n = np.maximum(np.ceil(far / step), more)
+    count = np.maximum(n, 1).astype(int)
+    within = np.arange(count.sum()) - np.repeat(np.cumsum(count) - count, count)
+    return np.append(np.repeat(ends[:-1], count) + within * np.repeat(far / count, count), high)
 
 
 def skin(piece: Piece, lie: Lie, within: BaseGeometry | None = None) -> Skin:
     """A piece as it lies, or what of it is within a region; each part by itself where they lie in unlike ways."""
     flats, at, out, corners, n = [], [], [], [], 0
-    for part, its in _parts(piece, lie, within):
+    for part, its in parts(piece, lie, within):
         flat, triangles = _meshed(part, its)
         placed = its(flat)
         flats.append(flat)
@@ -198,53 +197,28 @@ def thickness(piece: Piece) -> float:
     return piece.thickness * (piece.count if piece.role is Role.WELT else 1)
 
 
-def strewn(piece: Piece, lie: Lie) -> Array:
-    """Places all over the middle layer of a piece as it lies, (k, 3), nearer to one another where it bends."""
-    found = []
-    for part, its in _parts(piece, lie):
-        left, low, right, high = part.bounds
-        across, up, finest = its.creases()
-        xs, ys = (_lines(a, b, turns, min(finest, STREWN)) for a, b, turns in ((left, right, across), (low, high, up)))
-        x, y = (each.ravel() for each in np.meshgrid(xs, ys))
-        inside = shapely.contains_xy(part, x, y)
-        edge = shapely.get_coordinates(shapely.segmentize(part.boundary, STREWN))
-        found.append(its(np.vstack([np.column_stack([x[inside], y[inside]]), edge])).at)
-    return np.vstack(found)
-
-
-def spread(piece: Piece, lie: Lie) -> tuple[Array, float]:
-    """About where the middle of all of a piece lies, (3,), and its area, mm²."""
-    found, areas = [], []
-    for part, its in _parts(piece, lie):
-        left, low, right, high = part.bounds
-        xs, ys = (
-            np.linspace(a, b, max(int((b - a) / STREWN), 4) * 2 + 1)[1::2] for a, b in ((left, right), (low, high))
-        )
-        x, y = (each.ravel() for each in np.meshgrid(xs, ys))
-        inside = shapely.contains_xy(part, x, y)
-        if inside.any():
-            found.append(its(np.column_stack([x[inside], y[inside]])).at.mean(axis=0))
-            areas.append(part.area)
-    return np.asarray(np.average(found, axis=0, weights=areas)), sum(areas)
-
-
-def _parts(piece: Piece, lie: Lie, within: BaseGeometry | None = None) -> Iterator[tuple[Polygon, Lie]]:
+def parts(piece: Piece, lie: Lie, within: BaseGeometry | None = None) -> Iterator[tuple[Polygon, Lie]]:
     """The parts of a piece that lie in unlike ways, as it is once it is made."""
     region: BaseGeometry = Polygon(_trimmed(piece), list(piece.openings)).buffer(0)
     region = region if within is None else region.intersection(within)
-    parts = list[tuple[BaseGeometry, Lie]]()
+    told = [(region, lie)]
     if isinstance(lie, Patched):
-        rest = region
-        for where, its in lie.parts:
-            parts.append((shapely.intersection(rest, where), its))
-            rest = shapely.difference(rest, where)
-        parts.append((rest, lie.rest))
-    else:
-        parts.append((region, lie))
-    for own, its in parts:
+        regions = parted(shapely.to_wkb(region), tuple(shapely.to_wkb(where) for where, _ in lie.parts))
+        told = list(zip(regions, (*(its for _, its in lie.parts), lie.rest), strict=True))
+    for own, its in told:
         for part in shapely.get_parts(own).tolist():
             if isinstance(part, Polygon) and part.area >= THIN:
                 yield part, its
+
+
+@lru_cache(maxsize=32)
+def parted(region: bytes, wheres: tuple[bytes, ...]) -> tuple[BaseGeometry, ...]:
+    """What of a region lies in each of some others (as WKB), the first that it lies in; and what lies in none."""
+    rest, found = shapely.from_wkb(region), list[BaseGeometry]()
+    for where in shapely.from_wkb(list(wheres)):
+        found.append(shapely.intersection(rest, where))
+        rest = shapely.difference(rest, where)
+    return (*found, rest)  # alike pieces are parted once
 
 
 def _trimmed(piece: Piece) -> Array:
@@ -264,7 +238,7 @@ def _meshed(region: Polygon, lie: Lie) -> tuple[Array, NDArray[np.intp]]:
     """Points of a region, (n, 2), and its triangles, (m, 3), small enough for how it bends."""
     left, low, right, high = region.bounds
     across, up, finest = lie.creases()
-    xs, ys = _lines(left, right, across, finest), _lines(low, high, up, finest)
+    xs, ys = lines(left, right, across, finest), lines(low, high, up, finest)
     return celled(shapely.to_wkb(region), xs.tobytes(), ys.tobytes())  # alike pieces are parted once
 
 

@@ -22,7 +22,8 @@ from tailor.core.draft.draft import Carriage, Draft, Fitted, Hang
 from tailor.core.draft.worn.hang import hang, thing, weight_of_cap
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
-from tailor.core.together.mesh import Skin, skin, spread, thickness
+from tailor.core.together.mesh import Skin, skin, thickness
+from tailor.core.together.sheet import spread
 
 LOOP, ROWS = "loop", "loop row"  # what a strap of its own is called, and what the seams of any loop begin with
 GIVES = 0.25  # of its thickness, that leather gives where a belt is pressed into it

@@ -1,0 +1,204 @@
+"""Sheet: a placed piece known by places strewn all over it, for what is measured: gaps, layers, weights."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Polygon
+
+from tailor.core.carried.loft import Array
+from tailor.core.draft.piece import Piece
+from tailor.core.placed.lies import Lie
+from tailor.core.together.mesh import lines, parts, thickness
+
+STREWN = 6.0  # mm between places by which a piece is weighed, at the most
+DRAWN = 1.3  # times its flat length, that leather is drawn out to, at the most
+BEND = 3  # places to a bend: each lies on it
+NEAR = 1.5  # times what places are apart: beside a line, within which lies one near to where it goes through
+CELL = 8.0  # mm: of places near a line that lie so near to one another one is gone from
+TRIES, SMALL = 4, 1e-4  # steps towards that, and the mm by which leather is told to slope
+ASIDE = SMALL * np.eye(2)
+LEVEL = 1e-6  # mm: nothing bends
+MET = 1e-3  # mm beside a line, where it is there
+SAME = 0.25  # of a thickness: nearer to one another along a line, two places are one
+LEAST = 1e-12  # share of its area by which leather is seen along a line, squared: it lies along it
+
+
+@dataclass(frozen=True)
+class _Part:
+    """What of a piece lies in one way: its region, and how it lies."""
+
+    region: Polygon
+    lie: Lie
+    apart: float
+
+    @cached_property
+    def flat(self) -> Array:
+        """Flat places all over it, (n, 2)."""
+        left, low, right, high = self.region.bounds
+        across, up, finest = self.lie.creases()
+        finest = min(finest, self.apart)
+        xs, ys = lines(left, right, across, finest, BEND), lines(low, high, up, finest, BEND)
+        return over(shapely.to_wkb(self.region), xs.tobytes(), ys.tobytes(), self.apart)  # alike pieces are strewn once
+
+    @cached_property
+    def at(self) -> Array:
+        """Where those lie, (n, 3)."""
+        return self.lie(self.flat).at
+
+    @cached_property
+    def _ball(self) -> tuple[Array, Array, float]:
+        """A ball that all of it lies in: its middle, flat, (2,), and in space, (3,), and its radius, mm."""
+        corners = shapely.get_coordinates(self.region.exterior)
+        left, low, right, high = self.region.bounds
+        middle = corners[((corners - [(left + right) / 2, (low + high) / 2]) ** 2).sum(axis=1).argmin()]
+        return middle, self.lie(middle[None]).at[0], DRAWN * float(np.hypot(*(corners - middle).T).max())
+
+    @cached_property
+    def plane(self) -> bool:
+        """Whether it bends nowhere: nothing in it tells where that would begin, and its rim keeps its lengths."""
+        (left, low, right, high), (across, up, step) = self.region.bounds, self.lie.creases()
+        if step < np.inf or ((across > left) & (across < right)).any() or ((up > low) & (up < high)).any():
+            return False
+        rim, (flat, middle, _) = shapely.get_coordinates(self.region.exterior), self._ball
+        long = np.hypot(*(rim - flat).T)
+        return bool(np.abs(np.linalg.norm(self.lie(rim).at - middle, axis=1) - long).max() < LEVEL)
+
+    def about(self, flat: Array, by: float) -> NDArray[np.bool_]:
+        """Which flat points, (n, 2), are no further than so from it, about."""
+        left, low, right, high = self.region.bounds
+        return np.asarray((flat > [left - by, low - by]).all(axis=1) & (flat < [right + by, high + by]).all(axis=1))
+
+    @property
+    def starts(self) -> tuple[Array, Array]:
+        """Flat places, (n, 2), and where they lie, (n, 3), from which it is found where a line goes through it."""
+        return (self._ball[0][None], self._ball[1][None]) if self.plane else (self.flat, self.at)
+
+    def near(self, at: Array, ways: Array, far: float) -> NDArray[np.intp]:
+        """Which of some lines may go through it, no further than so from places on them."""
+        _, middle, reach = self._ball
+        away = middle - at
+        off = _dot(away, away)
+        return np.flatnonzero((off - _dot(away, ways) ** 2 <= reach**2) & (off <= (reach + far) ** 2))
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A piece, and how it lies. apart: how far the places on it are from one another, at the most, mm."""
+
+    piece: Piece
+    lie: Lie
+    apart: float
+
+    @cached_property
+    def thickness(self) -> float:
+        """How thick it is where it lies, mm."""
+        return thickness(self.piece)
+
+    @cached_property
+    def _parts(self) -> tuple[_Part, ...]:
+        return tuple(_Part(part, its, self.apart) for part, its in parts(self.piece, self.lie))
+
+    @cached_property
+    def places(self) -> Array:
+        """Places all over its middle layer, (k, 3), nearer to one another where it bends."""
+        return np.vstack([part.at for part in self._parts])
+
+    def crossed(self, at: Array, ways: Array, far: float = np.inf) -> list[list[tuple[float, Array]]]:
+        """Where each of some lines goes through it: how far along the line, in order, and at which flat point.
+
+        at: (n, 3), a place on each line; ways: (n, 3), of length 1; far: no further than so from the place, mm.
+        """
+        found: list[list[tuple[float, Array]]] = [[] for _ in at]
+        told = list[tuple[Array, Array, Array]]()
+        for part in self._parts:
+            near = part.near(at, ways, far)
+            if len(near):
+                whose, depth, flat = _through(part, at[near], ways[near], far)
+                told.append((near[whose], depth, flat))
+        if not told:
+            return found
+        whose, depth, flat = (np.concatenate(each) for each in zip(*told, strict=True))
+        for k in np.lexsort((depth, whose)).tolist():
+            row, deep = found[whose[k]], float(depth[k])
+            if not row or deep - row[-1][0] >= SAME * self.thickness:
+                row.append((deep, flat[k]))
+        return found
+
+
+@lru_cache(maxsize=32)
+def over(region: bytes, across: bytes, up: bytes, apart: float) -> Array:
+    """Places all over a region (as WKB) where lines across and up meet (as bytes of their x and y), and so far apart
+    along its edge, (n, 2).
+    """
+    whole, xs, ys = shapely.from_wkb(region), np.frombuffer(across), np.frombuffer(up)
+    x, y = (each.ravel() for each in np.meshgrid(xs, ys))
+    inside = shapely.contains_xy(whole, x, y)
+    edge = shapely.get_coordinates(shapely.segmentize(whole.boundary, apart))
+    return np.vstack([np.array([x[inside], y[inside]]).T, edge])
+
+
+def _through(part: _Part, at: Array, ways: Array, far: float) -> tuple[Array, Array, Array]:
+    """Where lines go through a part: which line, (k,), how far along it, (k,), and the flat point, (k, 2). From each
+    place near a line the leather is taken to go on as it slopes there, again and again; one point may come several
+    times.
+    """
+    (flat, places), near = part.starts, NEAR * part.apart
+    along = places @ ways.T - (at * ways).sum(axis=1)
+    off = (places**2).sum(axis=1)[:, None] - 2 * places @ at.T + (at**2).sum(axis=1) - along**2
+    place, whose = np.nonzero((off <= near**2) & (np.abs(along) <= far + near) | part.plane)
+    cell = np.floor(np.column_stack([flat[place], along[place, whose]]) / CELL)
+    order = np.lexsort((off[place, whose], *cell.T, whose))
+    first = np.ones(len(order), dtype=bool)  # of the places in one cell the one that is nearest to the line
+    first[1:] = (np.diff(np.column_stack([whose, cell])[order], axis=0) != 0).any(axis=1)
+    place, whose = place[order[first]], whose[order[first]]
+    flat, here, left = flat[place], places[place] - at[whose], np.arange(len(place))
+    for _ in range(TRIES):
+        away, way = _square(here[left], ways[whose[left]]), ways[whose[left]]
+        off_it = np.abs(away).max(axis=1, initial=0.0) > MET / 10
+        left, away, way = left[off_it], away[off_it], way[off_it]
+        if not len(left):
+            break
+        aside = part.lie(np.vstack([flat[left] + by for by in ASIDE])).at.reshape(2, -1, 3) - at[whose[left]]
+        one, other = (_square((side - here[left]) / SMALL, way) for side in aside)
+        a, b, c, u, v = (_dot(p, q) for p, q in ((one, one), (one, other), (other, other), (one, away), (other, away)))
+        seen = a * c - b * b
+        by = np.array([c * u - b * v, a * v - b * u]).T / np.maximum(seen, LEAST)[:, None]
+        if not part.plane:
+            by *= np.minimum(1.0, near / np.maximum(np.hypot(*by.T), LEAST))[:, None]
+        flat[left] -= by
+        left = left[(seen > LEAST) & part.about(flat[left], near)]  # else it lies along the line, or goes past it
+        here[left] = part.lie(flat[left]).at - at[whose[left]]
+    depth = _dot(here, ways[whose])
+    met = (np.abs(_square(here, ways[whose])).max(axis=1, initial=0.0) < MET) & (np.abs(depth) <= far)
+    met[met] = shapely.intersects_xy(part.region, *flat[met].T)
+    return whose[met], depth[met], flat[met]
+
+
+def _dot(one: Array, other: Array) -> Array:
+    return np.asarray(np.einsum("ij,ij->i", one, other))
+
+
+def _square(along: Array, way: Array) -> Array:
+    """What is left of vectors, (n, 3), square to ways of length 1."""
+    return along - _dot(along, way)[:, None] * way
+
+
+def spread(piece: Piece, lie: Lie) -> tuple[Array, float]:
+    """About where the middle of all of a piece lies, (3,), and its area, mm²."""
+    found, areas = [], []
+    for part, its in parts(piece, lie):
+        left, low, right, high = part.bounds
+        xs, ys = (
+            np.linspace(a, b, max(int((b - a) / STREWN), 4) * 2 + 1)[1::2] for a, b in ((left, right), (low, high))
+        )
+        x, y = (each.ravel() for each in np.meshgrid(xs, ys))
+        inside = shapely.contains_xy(part, x, y)
+        if inside.any():
+            found.append(its(np.column_stack([x[inside], y[inside]])).at.mean(axis=0))
+            areas.append(part.area)
+    return np.asarray(np.average(found, axis=0, weights=areas)), sum(areas)
