@@ -68,6 +68,18 @@ class Line:
         """Points from one length to another, close enough to draw and cut by, (n, 2)."""
         return self(np.linspace(start, end, max(int(np.ceil((end - start) / step)), 1) + 1))
 
+    def nearest(self, points: Array) -> Array:
+        """Lengths at which it comes nearest to points (n, 2), straight from one of its own to the next, (n,)."""
+        k = np.hypot(*(points[:, None] - self.points).T).argmin(axis=0)
+        best, found = np.full(len(points), np.inf), np.zeros(len(points))
+        for start in (np.maximum(k - 1, 0), np.minimum(k, len(self.points) - 2)):
+            way = self.points[start + 1] - self.points[start]
+            long, away = np.hypot(*way.T), points - self.points[start]
+            on = np.clip((away * way).sum(axis=1) / long, 0.0, long)
+            apart = np.hypot(*(away - (on / long)[:, None] * way).T)
+            found, best = np.where(apart < best, self.at[start] + on, found), np.minimum(apart, best)
+        return found
+
     def where(self, value: float, axis: int, name: str) -> float:
         """The first length at which the line comes down to a value of u (axis 0) or v (axis 1)."""
         low, high = 0.0, self.length

@@ -51,6 +51,7 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitte
 
 def _clear(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
     remedies = let_go("seam.standoff", "seam.toe", "seam.stitch_inset", "fit.approach")
+    shapely.prepare(thing := Polygon(outline(loft)))
     for kind, key in ((ZoneKind.EDGE, "fit.edge"), (ZoneKind.POINT, "fit.point")):
         ends = [(z.low, z.high) for z in of_kind(zones, kind)]
         unknown = settings.word("object.sharp") == "unknown" and not of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)
@@ -65,7 +66,7 @@ def _clear(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitted)
                 ("Welt", draft.plan.welt, wanted),
                 ("Stitch", draft.plan.stitch, wanted + THREAD_ROOM),
             ):
-                gap, y = _gap(curve, side, loft)
+                gap, y = _gap(curve, side, thing)
                 yield Verdict(
                     f"{what} clear of the {kind}", at_least(gap, limit - SLIGHT, limit / 2), gap, limit, "mm",
                     f"A sharp {kind} that reaches the {what.lower()} cuts it."
@@ -81,16 +82,15 @@ def _seam_side(loft: Loft, low: float, high: float) -> LineString | None:
     return LineString(np.column_stack([loft.x_seam(y), y]))
 
 
-def _gap(curve: Array, side: LineString, loft: Loft) -> tuple[float, float]:
+def _gap(curve: Array, side: LineString, thing: Polygon) -> tuple[float, float]:
     """Least distance from a curve to the side, mm, below 0 where the curve runs into the object; and its y."""
-    points = np.asarray(shapely.points(curve))
-    apart = np.asarray(shapely.distance(points, side))
-    inside = shapely.contains(Polygon(outline(loft)), points)
-    apart = np.where(inside, -apart, apart)
-    k = int(apart.argmin())
-    near = side.interpolate(side.project(points[k]))
-    exact = float(LineString(curve).distance(side)) if apart[k] > 0 else float(apart[k])
-    return exact, float(near.y)
+    within = curve[shapely.contains_xy(thing, *curve.T)]
+    if not len(within):
+        between = shapely.shortest_line(LineString(curve), side)
+        return float(between.length), float(between.coords[1][1])
+    apart = shapely.distance(shapely.points(within), side)
+    deepest = within[int(apart.argmax())]
+    return -float(apart.max()), float(side.interpolate(side.project(shapely.Point(deepest))).y)
 
 
 def _room(settings: Settings, draft: Fitted) -> Verdict:

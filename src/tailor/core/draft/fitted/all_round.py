@@ -12,8 +12,7 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
-import shapely
-from shapely.geometry import LineString, box
+from shapely.geometry import box
 
 from tailor.core import measure
 from tailor.core.carried.loft import Array, Loft
@@ -257,8 +256,8 @@ class _Cut:
             f"{title('welt', self.layers, self.layer)} · grain side up",
         )  # fmt: skip
         if taut:
-            front, back = (self._flat_side(p) for p in (self.panels[0], self.panels[-1]))
-            back = true if flat_back else back
+            front = self._flat_side(self.panels[0])
+            back = true if flat_back else front if self._alike else self._flat_side(self.panels[-1])
             pieces = [self._panel(self.panels[0], front), welts, self._back(true) if flat_back else
                       self._panel(self.panels[1], back)]  # fmt: skip
             return tuple(pieces), front, back, ()
@@ -287,8 +286,7 @@ class _Cut:
         count = int(np.searchsorted(self.lines.holes.at, low + 1e-6)) - 1
         counts = count, len(self.lines.holes.at) - 1 - count
         holes = holed(Edge(line, (first, middle, last)), counts)
-        met = shapely.line_locate_point(LineString(line.points), shapely.points(panel.to_flat(self.lines.holes.points)))
-        off = holes.at - met
+        off = holes.at - line.nearest(panel.to_flat(self.lines.holes.points))
         first += _eased(off[: count + 1][::-1])
         last += _eased(off[count:])
         return Side(line, holed(Edge(line, (first, middle, last)), counts), offset(line, self.width.margin.value))
@@ -334,9 +332,12 @@ class _Cut:
 
     @property
     def _unlike(self) -> tuple[Formed, ...]:
-        """The panels that differ from each other: one where the back is like the front."""
-        alike = self.panels[0].sheet is self.panels[-1].sheet and not self.above
-        return self.panels[:1] if alike else self.panels
+        """The panels that are cut unlike each other: one where the back is like the front."""
+        return self.panels[:1] if self._alike and not self.above else self.panels
+
+    @property
+    def _alike(self) -> bool:
+        return self.panels[0].sheet is self.panels[-1].sheet
 
     def _blank(self, panel: Formed, lines: tuple[Array, Array, Array]) -> Piece:
         """A panel to be moulded: its flat outline with the form margin all round, and where its mouth will be."""

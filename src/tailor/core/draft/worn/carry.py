@@ -199,16 +199,19 @@ def over_what_stands(made: Callable[[float], T], stands: Callable[[T], float]) -
         return flat
     found = refused = None
     for _ in range(TRIES):
-        at = (low + high) / 2 if np.isfinite(high) else more
+        at = more if low < more < high else (low + high) / 2
         try:
             tried = made(at)
         except InputError as error:
             refused, high = error, at
         else:
-            if (out := stands(tried)) <= at + CLOSE:
+            more = stands(tried)
+            if more <= at + CLOSE:
                 found, high = tried, at
             else:
-                low, more = at, out
+                low = at
+            if abs(more - at) <= CLOSE:
+                break
         if high - low < CLOSE:
             break
     if found is None:
