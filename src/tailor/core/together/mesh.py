@@ -18,7 +18,7 @@ from tailor.core.placed.lies import Lie, Patched, Placed
 
 COARSE = 6  # points to the longer side of a piece, where it lies plane
 STEP = 60.0  # mm between points, at the most
-BEND = 12  # points to a bend
+BEND = 12, 0.25  # points to a bend, and mm that they are apart at the least
 THIN = 1e-6  # mm²: a triangle is none
 NEAR = 1e-6  # mm: on a line
 
@@ -163,14 +163,15 @@ class Skin:
         return which, (on - at[which]) @ way
 
 
-def lines(low: float, high: float, turns: Array, finest: float, bend: int = BEND) -> Array:
-    """Coordinates from low to high, with those where it begins to bend or to lie plane, and more between near ones:
-    so many to a bend.
+def lines(low: float, high: float, turns: Array, finest: float, bend: tuple[int, float] = BEND) -> Array:
+    """Coordinates from low to high, with those where it begins to bend or to lie plane, and more between near ones.
+
+    finest: mm between them, at the most; bend: so many to a bend, if no nearer than so, mm.
     """
     ends = np.unique(np.concatenate([[low, high], np.clip(np.round(turns, 6), low, high)]))
     step = min(max((high - low) / COARSE, 1.0), STEP, finest)
     far = np.diff(ends)
-    more = np.minimum(bend, np.ceil(far / 0.25))
+    more = np.minimum(bend[0], np.ceil(far / bend[1]))
     more[0] *= (turns <= low + NEAR).any()  # before where it first begins to bend it is plane
     n = np.maximum(np.ceil(far / step), more)
     count = np.maximum(n, 1).astype(int)

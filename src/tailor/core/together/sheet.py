@@ -17,15 +17,17 @@ from tailor.core.together.mesh import lines, parts, thickness
 
 STREWN = 6.0  # mm between places by which a piece is weighed, at the most
 DRAWN = 1.3  # times its flat length, that leather is drawn out to, at the most
-BEND = 3  # places to a bend: each lies on it
+BEND = 3, 1.5  # places to a bend, and mm that they are apart at the least: each lies on it
 NEAR = 1.5  # times what places are apart: beside a line, within which lies one near to where it goes through
 CELL = 8.0  # mm: of places near a line that lie so near to one another one is gone from
-TRIES, SMALL = 4, 1e-4  # steps towards that, and the mm by which leather is told to slope
-ASIDE = SMALL * np.eye(2)
-LEVEL = 1e-6  # mm: nothing bends
-MET = 1e-3  # mm beside a line, where it is there
+TRIES, SMALL = 6, 1e-4  # steps towards that, and the mm by which leather is told to slope
+ASIDE = SMALL * np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]])
+LEVEL = 1e-6  # mm, or of 1: it lies in a plane
+MET = 2e-4  # mm beside a line, where it is there
 SAME = 0.25  # of a thickness: nearer to one another along a line, two places are one
 LEAST = 1e-12  # share of its area by which leather is seen along a line, squared: it lies along it
+
+Indices = NDArray[np.intp]
 
 
 @dataclass(frozen=True)
@@ -59,26 +61,25 @@ class _Part:
         return middle, self.lie(middle[None]).at[0], DRAWN * float(np.hypot(*(corners - middle).T).max())
 
     @cached_property
-    def plane(self) -> bool:
-        """Whether it bends nowhere: nothing in it tells where that would begin, and its rim keeps its lengths."""
+    def frame(self) -> tuple[Array, Array, Array] | None:
+        """Of a part that bends nowhere its middle, flat, (2,), and in space, (3,), and its x and y there, (2, 3):
+        nothing in it tells where a bend would begin, and its rim lies as in a plane. Else None.
+        """
         (left, low, right, high), (across, up, step) = self.region.bounds, self.lie.creases()
         if step < np.inf or ((across > left) & (across < right)).any() or ((up > low) & (up < high)).any():
-            return False
+            return None
         rim, (flat, middle, _) = shapely.get_coordinates(self.region.exterior), self._ball
-        long = np.hypot(*(rim - flat).T)
-        return bool(np.abs(np.linalg.norm(self.lie(rim).at - middle, axis=1) - long).max() < LEVEL)
+        flats, away = rim - flat, self.lie(rim).at - middle
+        ways = np.asarray(np.linalg.lstsq(flats, away)[0], dtype=np.float64)
+        level = np.abs(flats @ ways - away).max() < LEVEL and np.abs(ways @ ways.T - np.eye(2)).max() < LEVEL
+        return (flat, middle, ways) if level else None
 
     def about(self, flat: Array, by: float) -> NDArray[np.bool_]:
         """Which flat points, (n, 2), are no further than so from it, about."""
         left, low, right, high = self.region.bounds
         return np.asarray((flat > [left - by, low - by]).all(axis=1) & (flat < [right + by, high + by]).all(axis=1))
 
-    @property
-    def starts(self) -> tuple[Array, Array]:
-        """Flat places, (n, 2), and where they lie, (n, 3), from which it is found where a line goes through it."""
-        return (self._ball[0][None], self._ball[1][None]) if self.plane else (self.flat, self.at)
-
-    def near(self, at: Array, ways: Array, far: float) -> NDArray[np.intp]:
+    def near(self, at: Array, ways: Array, far: float) -> Indices:
         """Which of some lines may go through it, no further than so from places on them."""
         _, middle, reach = self._ball
         away = middle - at
@@ -114,7 +115,7 @@ class Sheet:
         at: (n, 3), a place on each line; ways: (n, 3), of length 1; far: no further than so from the place, mm.
         """
         found: list[list[tuple[float, Array]]] = [[] for _ in at]
-        told = list[tuple[Array, Array, Array]]()
+        told = list[tuple[Indices, Array, Array]]()
         for part in self._parts:
             near = part.near(at, ways, far)
             if len(near):
@@ -142,41 +143,59 @@ def over(region: bytes, across: bytes, up: bytes, apart: float) -> Array:
     return np.vstack([np.array([x[inside], y[inside]]).T, edge])
 
 
-def _through(part: _Part, at: Array, ways: Array, far: float) -> tuple[Array, Array, Array]:
-    """Where lines go through a part: which line, (k,), how far along it, (k,), and the flat point, (k, 2). From each
-    place near a line the leather is taken to go on as it slopes there, again and again; one point may come several
-    times.
+def _through(part: _Part, at: Array, ways: Array, far: float) -> tuple[Indices, Array, Array]:
+    """Where lines go through a part: which line, (k,), how far along it, (k,), and the flat point, (k, 2)."""
+    whose, depth, flat = (
+        _near_enough(part, at, ways, far) if part.frame is None else _through_plane(part.frame, at, ways)
+    )
+    there = np.abs(depth) <= far
+    there[there] = shapely.intersects_xy(part.region, *flat[there].T)
+    return whose[there], depth[there], flat[there]
+
+
+def _through_plane(frame: tuple[Array, Array, Array], at: Array, ways: Array) -> tuple[Indices, Array, Array]:
+    flat, middle, across = frame
+    out = np.cross(*across)
+    seen = ways @ out
+    which = np.flatnonzero(np.abs(seen) > LEAST)  # the others lie along it
+    depth = ((middle - at[which]) @ out) / seen[which]
+    return which, depth, flat + (at[which] + depth[:, None] * ways[which] - middle) @ across.T
+
+
+def _near_enough(part: _Part, at: Array, ways: Array, far: float) -> tuple[Indices, Array, Array]:
+    """From each place near a line leather is taken to go on as it slopes there, again and again; one point may come
+    several times.
     """
-    (flat, places), near = part.starts, NEAR * part.apart
-    along = places @ ways.T - (at * ways).sum(axis=1)
-    off = (places**2).sum(axis=1)[:, None] - 2 * places @ at.T + (at**2).sum(axis=1) - along**2
-    place, whose = np.nonzero((off <= near**2) & (np.abs(along) <= far + near) | part.plane)
-    cell = np.floor(np.column_stack([flat[place], along[place, whose]]) / CELL)
+    near = NEAR * part.apart
+    along = part.at @ ways.T - (at * ways).sum(axis=1)
+    off = (part.at**2).sum(axis=1)[:, None] - 2 * part.at @ at.T + (at**2).sum(axis=1) - along**2
+    place, whose = np.nonzero((off <= near**2) & (np.abs(along) <= far + near))
+    cell = np.floor(np.column_stack([part.flat[place], along[place, whose]]) / CELL)
     order = np.lexsort((off[place, whose], *cell.T, whose))
     first = np.ones(len(order), dtype=bool)  # of the places in one cell the one that is nearest to the line
     first[1:] = (np.diff(np.column_stack([whose, cell])[order], axis=0) != 0).any(axis=1)
-    place, whose = place[order[first]], whose[order[first]]
-    flat, here, left = flat[place], places[place] - at[whose], np.arange(len(place))
+    flat, whose = part.flat[place[order[first]]], whose[order[first]]
+    here, left = np.full((len(whose), 3), np.inf), np.arange(len(whose))
     for _ in range(TRIES):
-        away, way = _square(here[left], ways[whose[left]]), ways[whose[left]]
-        off_it = np.abs(away).max(axis=1, initial=0.0) > MET / 10
-        left, away, way = left[off_it], away[off_it], way[off_it]
-        if not len(left):
-            break
-        aside = part.lie(np.vstack([flat[left] + by for by in ASIDE])).at.reshape(2, -1, 3) - at[whose[left]]
-        one, other = (_square((side - here[left]) / SMALL, way) for side in aside)
+        on, one, other = part.lie(np.vstack([flat[left] + by for by in ASIDE])).at.reshape(3, -1, 3)
+        here[left] = on - at[whose[left]]
+        way = ways[whose[left]]
+        away, one, other = (_square(each, way) for each in (here[left], (one - on) / SMALL, (other - on) / SMALL))
         a, b, c, u, v = (_dot(p, q) for p, q in ((one, one), (one, other), (other, other), (one, away), (other, away)))
         seen = a * c - b * b
         by = np.array([c * u - b * v, a * v - b * u]).T / np.maximum(seen, LEAST)[:, None]
-        if not part.plane:
-            by *= np.minimum(1.0, near / np.maximum(np.hypot(*by.T), LEAST))[:, None]
-        flat[left] -= by
-        left = left[(seen > LEAST) & part.about(flat[left], near)]  # else it lies along the line, or goes past it
-        here[left] = part.lie(flat[left]).at - at[whose[left]]
-    depth = _dot(here, ways[whose])
-    met = (np.abs(_square(here, ways[whose])).max(axis=1, initial=0.0) < MET) & (np.abs(depth) <= far)
-    met[met] = shapely.intersects_xy(part.region, *flat[met].T)
-    return whose[met], depth[met], flat[met]
+        by *= np.minimum(1.0, near / np.maximum(np.hypot(*by.T), LEAST))[:, None]
+        # What lies along the line, or goes past the part, is none.
+        on_it = np.abs(away).max(axis=1, initial=0.0) <= MET
+        more = ~on_it & (seen > LEAST) & part.about(flat[left] - by, near)
+        flat[left[more]] -= by[more]
+        here[left[more]] = np.inf
+        left = left[more]
+        if not len(left):
+            break
+    met = np.isfinite(here).all(axis=1)
+    met[met] = np.abs(_square(here[met], ways[whose[met]])).max(axis=1, initial=0.0) <= MET
+    return whose[met], _dot(here[met], ways[whose[met]]), flat[met]
 
 
 def _dot(one: Array, other: Array) -> Array:
