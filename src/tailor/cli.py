@@ -13,9 +13,9 @@ import io
 import json
 import os
 import sys
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn
 
 from tailor import laying, learning, measuring, planning, quoting, shopping, tooling
 from tailor.core import apart, incoming
@@ -379,6 +379,8 @@ def _together(arguments: argparse.Namespace) -> int:
         for joint in found["joints"]:
             holes = "1 hole" if joint["holes"] == 1 else f"{joint['holes']} holes"
             print(f"{joint['name']:<40}{holes:>10}  {joint['distance']:.2f} mm apart at most")
+        for number, step in enumerate(found["order"], 1):
+            print(f"{number:>2}  {step['piece']:<36}{_held(step)}")
         for held in found["contents"]:
             print(f"{held['name']:<40}{'':>10}  {held['gap']:.2f} mm clear of the {held['piece']}")
         if sat is not None:
@@ -388,6 +390,19 @@ def _together(arguments: argparse.Namespace) -> int:
         for verdict in said:
             print(_line(verdict))
     return 1 if found["fails"] else 0
+
+
+def _held(step: Mapping[str, Any]) -> str:
+    """What holds a piece when it comes, and the least room there is for that."""
+    if not step["held"]:
+        return f"glued on the {step['on']}" if step["on"] else "laid there"
+    by: dict[str, list[str]] = {}
+    for each in step["held"]:
+        by.setdefault(each["way"], []).append(each["by"])
+    rooms = [(each[side], said) for each in step["held"] for side, said in (("front", "before"), ("back", "behind"))
+             if each[side] is not None]  # fmt: skip
+    tight = "".join(f"; {room:.0f} mm {said} it" for room, said in sorted(rooms)[:1])
+    return "; ".join(f"{way}: {', '.join(names)}" for way, names in by.items()) + tight
 
 
 def _line(verdict: Verdict) -> str:

@@ -29,6 +29,8 @@ from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.closing import Closing
 from tailor.core.together.mesh import celled
+from tailor.core.together.order import ordered
+from tailor.core.together.reach import Way, reached
 
 RUNS = st.lists(
     st.tuples(st.floats(0.5, 40), st.floats(-2.5, 2.5)), min_size=1, max_size=6,
@@ -501,11 +503,41 @@ def test_it_is_told_and_written_by_the_command_line(tmp_path: File, capsys: pyte
     assert {joint["name"] for joint in found["joints"]} >= {"left seam", "right seam", "pocket foot"}
     assert max(joint["distance"] for joint in found["joints"]) <= 0.3
     assert found["fails"] == []
+    assert [step["piece"] for step in found["order"]] == [
+        str(step.piece) for step in ordered(Assembled(asked.unmarked()))
+    ]
+    assert found["order"][1]["held"][0] == {
+        "by": "pocket foot",
+        "way": "sewn",
+        "front": None,
+        "back": None,
+        "beside": [],
+    }
     assert main(["set", job, "inside.across=150"]) == 0
     assert main(["together", job]) == 1
     assert "What it holds goes in" in capsys.readouterr().out
     assert main(["together", job, "-o", str(tmp_path / "bag.step")]) == 2
     assert "end its name in" in capsys.readouterr().err
+
+
+def test_what_has_to_reach_a_seam_has_the_room_that_is_there_then() -> None:
+    """Across a wall to its other side; into a case whose other panel is there, not to one that comes yet."""
+    made = draft(demo.job("twine-spool"))
+    whole = Assembled(made.unmarked())
+    steps = ordered(whole)
+    by = {step.piece: held for step, held in zip(steps, reached(whole, steps), strict=True)}
+    for butt in by["back strip"]:
+        assert (butt.way, butt.front, butt.beside) == (Way.SEWN, np.inf, ("wall",))
+        assert butt.back == pytest.approx(made.value("inside.across"), abs=0.1)
+    assert {each.way for each in by["right ring tab"]} == {Way.SET}
+    assert {each.way for each in by["shoulder strap"]} == {Way.HUNG}
+    whole = Assembled(draft(demo.job("whetstone")).unmarked())
+    steps = ordered(whole)
+    first, second, last = (held[0] for held in reached(whole, steps)[1:])
+    assert (first.front, first.back) == (np.inf, np.inf)  # the other side is not there yet
+    faces = [whole.skins[name] for name in ("front lining", "back lining")]
+    apart = faces[0].placed.at[:, 2].max() - faces[1].placed.at[:, 2].min() - faces[0].thickness
+    assert 5.0 < second.back == last.back < apart  # nearer to one another at their seam than over the stone
 
 
 def test_a_seam_through_linings_is_as_thick_as_all_that_lies_there() -> None:

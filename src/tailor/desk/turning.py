@@ -188,7 +188,8 @@ class Turning(QWidget):
         elif k == len(steps) and stage == k:
             said = "Closed"
         else:
-            said = f"{k} of {len(steps)}: {steps[k - 1]}"
+            tight = next((each.said for each in self.closing.reached[k - 1] if each.said), "")
+            said = f"{k} of {len(steps)}: {steps[k - 1]}{tight and f' · {tight}'}"
         whole = self.closing.whole
         left = [name for name in whole.unplaced if whole.pieces[name].role is not Role.TEMPLATE]
         if left and k == len(steps):
@@ -229,6 +230,7 @@ def _closing(made: Draft, tell: Tell) -> Closing:
     closing = Closing(Assembled(made.unmarked()), dyes())
     if closing.steps:
         closing.at(0.0)  # every piece flat and in its place
+        closing.reached  # noqa: B018  worked here, off the window's thread
         if closing.lifted is not None:
             closing.lifted.at(0.0)
     tell("getting ready to draw it", 0.7)

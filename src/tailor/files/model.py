@@ -6,9 +6,13 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.errors import InputError
 from tailor.core.together.assembled import Assembled
+from tailor.core.together.order import ordered
+from tailor.core.together.reach import reached
 from tailor.core.together.ridden import Sat
 from tailor.files import atomic
 
@@ -26,7 +30,7 @@ def told(whole: Assembled, said: Sequence[Verdict], sat: Sat | None = None) -> d
         seam = seams.setdefault(met.name, {"name": met.name, "pieces": list(met.names), "holes": 0, "distance": 0.0})
         seam["holes"] += 1
         seam["distance"] = max(seam["distance"], _plain(met.distance))
-    layers = {each.place: each for each in whole.layered}
+    layers, steps = {each.place: each for each in whole.layered}, ordered(whole)
     return {
         "format": FORMAT,
         "joints": [*seams.values(), *(
@@ -42,9 +46,19 @@ def told(whole: Assembled, said: Sequence[Verdict], sat: Sat | None = None) -> d
             "rest": _plain(sat.hang.rest), "weight_g": _plain(sat.hang.whole.mass),
             "balance": [_plain(at) for at in (sat.hang.whole.x, sat.hang.whole.y, sat.hang.whole.z)],
         },
+        "order": [
+            {"piece": step.piece, "on": step.on, "held": [
+                {"by": each.by, "way": str(each.way), "front": _room(each.front), "back": _room(each.back),
+                 "beside": list(each.beside)} for each in reaches
+            ]} for step, reaches in zip(steps, reached(whole, steps), strict=True)
+        ],
         "unplaced": list(whole.unplaced),
         "fails": [v.name for v in said if v.ruling is Ruling.STOP],
     }  # fmt: skip
+
+
+def _room(value: float) -> float | None:
+    return _plain(value) if np.isfinite(value) else None
 
 
 def _plain(value: float) -> float:

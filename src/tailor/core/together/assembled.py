@@ -35,6 +35,8 @@ EITHER = 0.5  # of the sum of two normals of length 1, that is long enough to be
 UNPLACED: Array = np.full(3, np.nan)
 STEEP = np.radians(60.0)  # at which a held thing's leather comes down to its stitches, at the most
 
+Crossed = tuple[float, str, Array]  # how far along a line it goes through a piece, which, and at which flat point
+
 
 class Met(NamedTuple):
     """What meets at one place: a seam's hole or a fastening. names: the pieces, once for each layer with a hole.
@@ -219,27 +221,32 @@ class Assembled:
     def _pierced(self, layer: str, at: Array, holed: set[tuple[str, float, float]], wide: float) -> bool:
         return any(n == layer and np.hypot(x - at[0], y - at[1]) <= wide / 2 + 1.0 for n, x, y in holed)
 
-    def _through(self, found: list[tuple[float, str, Array]], held: set[str]) -> list[tuple[str, Array]]:
-        """Of the layers a line goes through (how far along it, which piece, at which flat point) those that lie on one
-        another about a place, between the outermost of some pieces: each with its piece and the flat point there. What
-        is put over a fastening later is not among them.
+    def _through(self, found: Sequence[Crossed], held: set[str]) -> list[tuple[str, Array]]:
+        """Of the layers a line goes through those that lie on one another about a place, between the outermost of some
+        pieces: each with its piece and the flat point there. What is put over a fastening later is not among them.
         """
-        found = sorted(found, key=lambda each: each[0])
         if not found:
             return []
-        start = int(np.argmin([abs(depth) for depth, _, _ in found]))
-        low = high = start
+        _, layers, _ = self.stacked(found)
+        while layers[0][1] not in held:
+            layers = layers[1:]
+        while layers[-1][1] not in held:
+            layers = layers[:-1]
+        return [(name, flat) for _, name, flat in layers]
+
+    def stacked(self, found: Sequence[Crossed]) -> tuple[list[Crossed], list[Crossed], list[Crossed]]:
+        """What a line goes through, at least one layer, parted at a place: what lies apart before it, the layers that
+        lie on one another about it, and what lies apart beyond, each in order.
+        """
+        found = sorted(found, key=lambda each: each[0])
+        low = high = int(np.argmin([abs(depth) for depth, _, _ in found]))
         while low > 0 and self._touch(found[low - 1], found[low]):
             low -= 1
         while high + 1 < len(found) and self._touch(found[high], found[high + 1]):
             high += 1
-        while found[low][1] not in held:
-            low += 1
-        while found[high][1] not in held:
-            high -= 1
-        return [(name, flat) for _, name, flat in found[low : high + 1]]
+        return found[:low], found[low : high + 1], found[high + 1 :]
 
-    def _touch(self, lower: tuple[float, str, Array], upper: tuple[float, str, Array]) -> bool:
+    def _touch(self, lower: Crossed, upper: Crossed) -> bool:
         # The unstretched layer, by which a piece is laid, may lie a quarter of its thickness off the middle.
         thick = 0.75 * (self.pieces[lower[1]].thickness + self.pieces[upper[1]].thickness)
         return upper[0] - lower[0] <= thick + APART

@@ -15,9 +15,11 @@ from tailor.core.draft.piece import LAID_IN, Role
 from tailor.core.draft.tooled.put import IN_LEATHER
 from tailor.core.packing import filling
 from tailor.core.placed.held import Carried, Thing
-from tailor.core.placed.lies import Laid, Moved, lifted, upon
+from tailor.core.placed.lies import Moved, lifted, upon
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.mesh import Skin
+from tailor.core.together.order import Step, joined, ordered, swinging
+from tailor.core.together.reach import Reach, reached
 from tailor.core.together.shapes import Rgb, box, cap, lofted, rods, wire
 from tailor.core.together.solids import Bytes, Solids
 
@@ -30,25 +32,6 @@ LEVER = 10.0  # mm: how much a piece that is on its way minds looking askew, bes
 LINE = 2.0  # mm of a tooled line that are drawn straight
 SHY = 0.3  # mm
 NEXT = 2.5  # times the usual way from hole to hole, beyond which there is no stitch between them
-
-
-@dataclass(frozen=True)
-class Step:
-    """One piece that comes to those that are together. seams: by which it is held to them. first: nothing was there.
-
-    on: what it is glued on, where it is not sewn.
-    """
-
-    piece: str
-    seams: tuple[str, ...]
-    first: bool
-    on: str = ""
-
-    def __str__(self) -> str:
-        glued = f"glued on the {self.on}" if self.on else "laid in"
-        how = "formed" if self.first else ", ".join(self.seams) or glued
-        said = f"{self.piece}: {how}"
-        return said[0].upper() + said[1:]
 
 
 @dataclass(frozen=True)
@@ -114,7 +97,12 @@ class Closing:
         """steps: as they are known."""
         self.whole = whole
         self.dyes = dyes
-        self.steps = tuple(_ordered(whole)) if steps is None else steps
+        self.steps = ordered(whole) if steps is None else steps
+
+    @cached_property
+    def reached(self) -> tuple[tuple[Reach, ...], ...]:
+        """What room there is for what holds each piece when it comes."""
+        return reached(self.whole, self.steps)
 
     @cached_property
     def lifted(self) -> Closing | None:
@@ -123,7 +111,7 @@ class Closing:
         moved = {name: up for name, lie in lies.items() if (up := lifted(lie)) is not lie}
         if not moved:
             return None
-        joins = _joins(self.whole, self.whole.lies)
+        joins = joined(self.whole, self.whole.lies)
         for name in joins:
             if joins[name] and name not in moved and joins[name].keys() <= moved.keys():  # goes with what it is held to
                 for under, at in self._held_at(joins[name]):
@@ -175,7 +163,7 @@ class Closing:
     @property
     def swinging(self) -> frozenset[str]:
         """The pieces that go through rings or slots, and hang from those or go far beyond them."""
-        return frozenset(_swinging(self.whole, self.whole.lies))
+        return frozenset(swinging(self.whole, self.whole.lies))
 
     @property
     def hanging(self) -> tuple[int, ...]:
@@ -282,121 +270,6 @@ class Closing:
             elif isinstance(each, Carried):
                 found.append(lofted(each.loft, moved + np.array(each.at), self.dyes[THING], whose))
         return found
-
-
-def _ordered(whole: Assembled) -> list[Step]:
-    """Pieces as they come together: the largest of leather that others hang on first; of those that are held to what
-    there is, what hangs on one piece of it alone before what closes, the nearest to that first; what nothing holds
-    before that closes.
-    """
-    lies = whole.lies
-    left = {name: p.area for name, p in whole.pieces.items() if name in lies and p.role is not Role.TEMPLATE}
-    joins = _joins(whole, left)
-    glued = {
-        name: under
-        for name in left
-        for under in left
-        if not joins[name] and isinstance(lie := lies[name], Laid) and lie.on is lies[under]
-    }
-    swings, twice = _swinging(whole, left), _twice(whole)
-    seats = {on for held in joins.values() if len(held) == 1 for on in held}
-    for name in swings:
-        del left[name]
-    steps, there, closing = list[Step](), set[str](), set[str]()
-    while left:
-        able = [name for name in left if there & joins[name].keys() or glued.get(name) in there]
-        if able:
-            hung = {name: _hung(joins, there, name) for name in able}
-            sizes = {name: sum(left[each] for each in with_it) for name, (with_it, _) in hung.items()}
-            main = {name for name in able if len(hung[name][0]) > 1 and 2 * sizes[name] > sum(left.values())}
-            shuts = {name for name in able if len(hung[name][1]) > 1 or _shuts(joins, twice, there, name)}
-            chosen = min(able, key=lambda name: (
-                name in shuts, name in main, whole.pieces[name].role is not Role.WELT,  # most of it, which closes
-                0.0 if name in main else _stands(whole, name, hung[name][1]), len(joins[name]) > 1, -left[name],
-            ))  # fmt: skip
-            closing |= {chosen} & (main | shuts)
-        else:
-            chosen = max(left, key=lambda name: (
-                whole.pieces[name].leather not in LAID_IN, not there and name in seats, left[name],
-            ))  # fmt: skip
-        by = [seam for other, seams in joins[chosen].items() if other in there for seam in sorted(seams)]
-        steps.append(Step(chosen, tuple(dict.fromkeys(by)), not there, glued.get(chosen, "")))
-        there.add(chosen)
-        del left[chosen]
-    loose = [step for step in steps if not (step.seams or step.on or step.first)]
-    kept = [step for step in steps if step not in loose]
-    closes = max((k for k, step in enumerate(kept) if step.piece in closing), default=len(kept))
-    last = [Step(name, by, False) for name, by in swings.items()]
-    return [*kept[:closes], *loose, *kept[closes:], *last]
-
-
-def _swinging(whole: Assembled, names: Collection[str]) -> dict[str, tuple[str, ...]]:
-    """Pieces that go through rings or slots of others, which comes last, and by what."""
-    found = dict[str, tuple[str, ...]]()
-    rings = [(ring.through, ring.name) for ring in whole.draft.rings]
-    drawn = [(name, f"drawn through the {other}") for name, other in whole.draft.drawn]
-    for name, by in (*rings, *drawn):
-        if name in names:
-            found[name] = (*found.get(name, ()), by)
-    return found
-
-
-def _twice(whole: Assembled) -> dict[str, set[str]]:
-    """Of each piece, the seams that go through it at two of its edges."""
-    found = dict[str, set[str]]()
-    for name, piece in whole.pieces.items():
-        edges: dict[str, set[str]] = {}
-        for hole in piece.holes:
-            edges.setdefault(hole.seam, set()).add(hole.edge)
-        found[name] = {seam for seam, sides in edges.items() if len(sides) > 1}
-    return found
-
-
-def _shuts(
-    joins: Mapping[str, Mapping[str, set[str]]], twice: Mapping[str, set[str]], there: set[str], name: str
-) -> bool:
-    """Whether what holds a piece to what is there shuts a piece of that upon itself."""
-    return any(seams & twice[other] for other, seams in joins[name].items() if other in there)
-
-
-def _hung(joins: dict[str, dict[str, set[str]]], there: set[str], name: str) -> tuple[set[str], set[str]]:
-    """A piece with all that hangs together with it besides what is there, and on which pieces of that they hang."""
-    found, on, next_ = set[str](), set[str](), [name]
-    while next_:
-        if (one := next_.pop()) not in found:
-            found.add(one)
-            on |= joins[one].keys() & there
-            next_ += joins[one].keys() - there - found
-    return found, on
-
-
-def _stands(whole: Assembled, name: str, on: Collection[str]) -> float:
-    """How far out a piece stands from the faces of those it hangs on, in the mean, to a tenth of a mm."""
-    at, bases = whole.skins[name].placed.at, [whole.skins[each].placed for each in on]
-    if not bases:
-        return 0.0
-    under, out = np.vstack([base.at for base in bases]), np.vstack([base.out for base in bases])
-    nearest = scipy.spatial.cKDTree(under).query(at)[1]
-    return round(float(np.abs(((at - under[nearest]) * out[nearest]).sum(axis=1)).mean()), 1)
-
-
-def _joins(whole: Assembled, names: Collection[str]) -> dict[str, dict[str, set[str]]]:
-    """What each of some pieces is held to, and by which seams and fastenings."""
-    joins: dict[str, dict[str, set[str]]] = {name: {} for name in names}
-    blanks = tuple(name for name, piece in whole.pieces.items() if piece.role is Role.BLANK)
-    for seam in whole.draft.seams:  # a blank has the holes of its template once it is formed
-        cut = [name for name in seam.pieces if whole.pieces[name].role is not Role.TEMPLATE]
-        _joined(joins, seam.name, (*cut, *(blanks if len(cut) < len(seam.pieces) else ())))
-    for met in whole.fastened:
-        _joined(joins, met.name, met.names)
-    return joins
-
-
-def _joined(joins: dict[str, dict[str, set[str]]], name: str, pieces: Sequence[str]) -> None:
-    for one in pieces:
-        for other in pieces:
-            if one != other and one in joins and other in joins:
-                joins[one].setdefault(other, set()).add(name)
 
 
 def _laid_out(skins: Sequence[Skin], last: int) -> list[Array]:
