@@ -7,18 +7,21 @@ import io
 import numpy as np
 import pdfplumber
 import pytest
-from hypothesis import given
+import shapely
+from hypothesis import given, settings
 from hypothesis import strategies as st
+from shapely import affinity
 from shapely.geometry import LineString, Polygon, box
 
 from tailor import demo
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.piece import Piece, panel, turned
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
-from tailor.core.packing import sheets
 from tailor.files import dxf, faces, pdf, report
 from tailor.files.linework import LINES, strokes
-from tailor.files.paged import TICKET, Page, paged, room_of
+from tailor.files.paged import GAP as GAP_ON_PAPER
+from tailor.files.paged import OVERLAP, TICKET, Page, paged, room_of
 from tailor.files.paper import PAPERS
 from tailor.files.printer import LINES as LINES_DRAWN
 from tailor.files.printer import known, measured, remember
@@ -44,6 +47,11 @@ def test_pieces_lie_apart_and_inside_the_sheet(eaves: Job, hand: str) -> None:
         assert np.allclose([(m.x, m.y) for m in after.marks] - shift, [(m.x, m.y) for m in before.marks])
 
 
+def fits(piece: Piece, room: tuple[float, float]) -> bool:
+    """Whether a piece goes on a sheet whole, any way round."""
+    return any((np.ptp(turned(piece, angle).cut, axis=0) <= room).all() for angle in np.arange(0.0, 180.0))
+
+
 def shown(page: Page, paper: str) -> list[Polygon]:
     """What a sheet shows of each of its pieces."""
     return [Polygon(piece.cut).intersection(box(0, 0, *room_of(paper))) for piece in page.pieces]
@@ -63,10 +71,15 @@ def test_no_piece_that_fits_a_sheet_is_cut_and_no_word_crosses_an_edge(name: str
         parts = shown(page, paper)
         for piece, part, written in zip(page.pieces, parts, page.written, strict=True):
             assert part.area > 0
-            fits = np.sort(np.ptp(piece.cut, axis=0)) <= np.sort(room) + 1e-9
-            if fits.all():
+            if fits(piece, room):
                 assert part.area == pytest.approx(Polygon(piece.cut).area)
-                assert page.joins == ()
+                shared = {side for side, _ in page.joins}  # nothing whole lies where another sheet is laid over this
+                low, high = piece.cut.min(axis=0), piece.cut.max(axis=0)
+                assert min(low) >= -1e-6
+                assert (high <= np.array(room) + 1e-6).all()
+                assert all(low[k] >= OVERLAP - 1e-6 for k, side in enumerate(("left", "below")) if side in shared)
+                most = np.array(room) - OVERLAP + 1e-6
+                assert all(high[k] <= most[k] for k, side in enumerate(("right", "above")) if side in shared)
             areas[piece.name] += part.area
             for word in written.words:
                 assert box(0, 0, *room).contains(Polygon(word.corners(faces.wide)))
@@ -102,17 +115,35 @@ def test_a_printer_is_corrected_within_a_hundredth_and_says_so(sheath: Draft) ->
     assert sorted(lengths)[-2:] == pytest.approx(LINES_DRAWN)
 
 
-@given(st.lists(st.tuples(st.floats(5, 180), st.floats(5, 250)), min_size=1, max_size=14))
-def test_boxes_are_packed_apart_and_within_their_sheets(sizes: list[tuple[float, float]]) -> None:
-    every = np.array(sizes)
-    found = sheets(every, (190.0, 265.0))
-    for k, (sheet, low) in enumerate(found):
-        assert (low >= -1e-9).all()
-        assert (low + every[k] <= np.array([190.0, 265.0]) + 1e-6).all()
-        for n in range(k):
-            if found[n][0] == sheet:
-                apart = (low >= found[n][1] + every[n] - 1e-6) | (low + every[k] <= found[n][1] + 1e-6)
-                assert apart.any()
+@settings(max_examples=12, deadline=None)
+@given(
+    st.lists(
+        st.tuples(st.floats(8, 420), st.floats(8, 420), st.floats(0.2, 1.0), st.floats(0, 180)), min_size=1, max_size=7
+    )
+)
+def test_sheets_hold_every_piece_once_and_apart_on_as_few_as_may_be(sizes: list[tuple[float, ...]]) -> None:
+    """Brackets of any size, at any angle: no part is left out, none lies on another, and few sheets are taken."""
+    pieces = []
+    for k, (wide, high, leg, angle) in enumerate(sizes):
+        corners = [(0, 0), (wide, 0), (wide, leg * high), (leg * wide, leg * high), (leg * wide, high), (0, high)]
+        pieces.append(turned(panel(f"bracket {k}", np.array(corners, dtype=float), 2.0), angle))
+    room = np.array(room_of("a4"))
+    pages, alone = paged(pieces, "a4"), 1
+    for piece in pieces:
+        parts = [(page, own) for page in pages for own in page.pieces if own.name == piece.name]
+        seen = [shapely.box(0, 0, *room).intersection(Polygon(own.cut)) for _, own in parts]
+        first = parts[0][1].cut[0]
+        whole = shapely.union_all(
+            [affinity.translate(part, *(first - own.cut[0])) for part, (_, own) in zip(seen, parts, strict=True)]
+        )
+        assert whole.area == pytest.approx(Polygon(piece.cut).area, rel=1e-6)
+        assert len(parts) == 1 or not fits(piece, tuple(room))
+        alone += min(int(np.prod(np.ceil((np.ptp(turned(piece, a).cut, axis=0) - OVERLAP) / (room - OVERLAP)).clip(1)))
+                     for a in (0.0, 90.0))  # fmt: skip
+    for page in pages:
+        parts = shown(page, "a4")
+        assert all(a.distance(b) > GAP_ON_PAPER - 0.7 for k, a in enumerate(parts) for b in parts[:k])
+    assert len(pages) <= alone
 
 
 def test_every_stroke_has_a_style_and_lies_on_its_piece(sheath: Draft) -> None:

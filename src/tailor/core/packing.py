@@ -42,22 +42,3 @@ def filling(sizes: Array, aspect: float) -> Array:
         if seen < best[0] * (1 - 1e-6):
             best = seen, places
     return best[1]
-
-
-def sheets(sizes: Array, room: tuple[float, float], first: int = 0) -> list[tuple[int, Array]]:
-    """Which sheet each box (n, 2) goes on, and its lower left corner there. No box may be larger than a sheet.
-
-    first: the box that must be on the first sheet.
-    """
-    order = sorted(range(len(sizes)), key=lambda k: (k != first, -sizes[k, 1], -sizes[k, 0]))
-    found, sheet = dict[int, tuple[int, Array]](), 0
-    while order:
-        on = list[int]()
-        for k in order:
-            if not on or stacked(sizes[[*on, k]], room[0])[1] <= room[1] + 1e-9:
-                on.append(k)
-        places, _ = stacked(sizes[on], room[0])
-        found |= {k: (sheet, places[n]) for n, k in enumerate(on)}
-        order = [k for k in order if k not in on]
-        sheet += 1
-    return [found[k] for k in range(len(sizes))]

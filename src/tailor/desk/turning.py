@@ -188,7 +188,8 @@ class Turning(QWidget):
         elif k == len(steps) and stage == k:
             said = "Closed"
         else:
-            tight = next((each.said for each in self.closing.reached[k - 1] if each.said), "")
+            held = self.closing.reached[k - 1]
+            tight = min(held, key=lambda each: min(each.front, each.back)).said if held else ""
             said = f"{k} of {len(steps)}: {steps[k - 1]}{tight and f' · {tight}'}"
         whole = self.closing.whole
         left = [name for name in whole.unplaced if whole.pieces[name].role is not Role.TEMPLATE]

@@ -1,20 +1,21 @@
-"""Paged: pieces put on sheets of paper: whole where they fit, side by side; else parted into as few as will hold them.
+"""Paged: the sheets of paper that pieces are printed on, each with what lies on it and what is written there.
 
 A ticket, with the check square and the map of the sheets, goes where there is room for it, and that sheet is the first.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import shapely
+from shapely import affinity
 
-from tailor.core.draft.piece import Piece, turned
+from tailor.core.draft.piece import Piece
 from tailor.core.errors import InputError
-from tailor.core.packing import sheets
 from tailor.files import faces
+from tailor.files.joined import Joined, Paper, Spot, free_spot, laid
 from tailor.files.lettering import Lettering, is_own, is_pinned, lettered
 from tailor.files.paper import PAPERS
 
@@ -24,9 +25,8 @@ OVERLAP = 10.0  # mm that neighbouring sheets share
 GAP = 6.0  # mm between pieces on a sheet
 LETTERS = 3.2  # mm
 TICKET = 106.0, 106.0  # mm that the check square, with the map in it, takes across and up
-TRIED = 9  # places, across and up, where room for the ticket is looked for
-
-Window = tuple[float, float, float, float]
+SCRAP = 400.0  # mm² of a piece, on which nothing is written
+BLANK = "paper"  # what the ticket is of
 
 
 @dataclass(frozen=True)
@@ -52,119 +52,110 @@ def room_of(paper: str) -> tuple[float, float]:
     return width - 2 * BORDER, height - 2 * BORDER - FOOT
 
 
+@dataclass
+class _Sheet:
+    """A sheet while it is filled. parts: pieces that go over several, whole and as they show on it, mm from its lower
+    left corner; whole: what lies on it besides; joins: the sheets it meets, by their sides.
+    """
+
+    room: tuple[float, float]
+    at: tuple[int, Spot] | None = None
+    parts: tuple[tuple[Piece, Piece], ...] = ()
+    whole: list[Piece] = field(default_factory=list)
+    joins: tuple[tuple[str, tuple[int, Spot]], ...] = ()
+
+    @property
+    def within(self) -> tuple[float, float, float, float]:
+        """Where whole pieces may lie."""
+        return _unshared(self.room, {side for side, _ in self.joins})
+
+    @property
+    def lying(self) -> list[shapely.Polygon]:
+        return [shapely.Polygon(piece.cut) for piece in (*(whole for whole, _ in self.parts), *self.whole)]
+
+    @property
+    def ticketed(self) -> bool:
+        return any(piece.leather == BLANK for piece in self.whole)
+
+
 def paged(pieces: Sequence[Piece], paper: str) -> tuple[Page, ...]:
     """The sheets for pieces, the one with the ticket first."""
-    room = room_of(paper)
-    small, large = list[Piece](), list[Piece]()
-    for piece in pieces:
-        wide, high = np.ptp(piece.cut, axis=0)
-        if wide <= room[0] and high <= room[1]:
-            small.append(piece)
-        elif high <= room[0] and wide <= room[1]:
-            small.append(turned(piece, 90.0))
+    sheet = Paper(room_of(paper), OVERLAP, GAP)
+    small, large = laid(pieces, sheet)
+    small = sorted(small, key=lambda piece: -float(np.prod(np.ptp(piece.cut, axis=0))))
+    ticket = Piece("ticket", 1, BLANK, 0.1, "grain", np.array([(0.0, 0.0), (TICKET[0], 0.0), TICKET, (0.0, TICKET[1])]))
+    first, last = (_filled(large, each, sheet) for each in ([ticket, *small], [*small, ticket]))
+    sheets = sorted(first if len(first) <= len(last) else last, key=lambda each: not each.ticketed)
+    numbers = {each.at: n for n, each in enumerate(sheets, 1)}
+    return tuple(_page(n, each, numbers) for n, each in enumerate(sheets, 1))
+
+
+def _unshared(room: tuple[float, float], sides: Collection[str]) -> tuple[float, float, float, float]:
+    """What a sheet does not share with others on some sides of it: left, low, right and high, mm."""
+    left, below, right, above = (OVERLAP * (side in sides) for side in ("left", "below", "right", "above"))
+    return left, below, room[0] - right, room[1] - above
+
+
+def _filled(large: Sequence[Joined], small: Sequence[Piece], paper: Paper) -> list[_Sheet]:
+    """Sheets with pieces that go over several, and the others where there is room; on new ones where there is none."""
+    sheets = [sheet for k, joined in enumerate(large) for sheet in _parted(k, joined)]
+    for piece in small:
+        for sheet in sheets:
+            lies = free_spot(piece, sheet.lying, sheet.within, paper)
+            if lies is not None:
+                sheet.whole.append(lies)
+                break
         else:
-            large.append(piece)
-    parted = [page for piece in large for page in _parted(piece, room)]
-    ticketed = next((k for k, page in enumerate(parted) if _spare(page, room) is not None), None)
-    with_ticket = _packed(small, room, ticket=True)
-    if ticketed is not None and len(with_ticket) > len(_packed(small, room, ticket=False)):
-        return _numbered(parted, _packed(small, room, ticket=False), ticketed, room)
-    return _numbered(with_ticket, parted, 0, room)
+            corner = piece.cut.min(axis=0)
+            sheets.append(_Sheet(paper.room, whole=[piece.moved(-corner)]))
+    return sheets
 
 
-def _numbered(first: list[Page], rest: list[Page], ticketed: int, room: tuple[float, float]) -> tuple[Page, ...]:
-    """Sheets in order, numbered from 1: the one with the ticket first, those that join each other together."""
-    own = [*first, *rest]
-    order = [ticketed, *(k for k in range(len(own)) if k != ticketed)]
-    number = {own[k].number: n for n, k in enumerate(order, 1)}
-    made = []
-    for k in order:
-        page = own[k]
-        joins = tuple((side, number[other]) for side, other in page.joins)
-        ticket = page.ticket or (_spare(page, room) if k == ticketed else None)
-        made.append(replace(page, number=number[page.number], joins=joins, ticket=ticket))
-    return tuple(made)
+def _parted(number: int, joined: Joined) -> list[_Sheet]:
+    """The sheets of those that are joined, with what each shows; words stand where the most of a piece does."""
+    parts: dict[Spot, list[tuple[Piece, Piece]]] = {at: [] for at in joined.spots}
+    for piece in joined.pieces:
+        shape = shapely.Polygon(piece.cut)
+        shown = {at: shape.intersection(joined.window(at)) for at in joined.spots}
+        best = max(shown, key=lambda at: float(shown[at].area))
+        for at, part in shown.items():
+            if part.area <= 0:
+                continue
+            marks = tuple(
+                m for m in piece.marks
+                if at == (_holds(joined, (m.x, m.y)) if is_own(m) or is_pinned(m) or not m.text else best)
+            )  # fmt: skip
+            alone = shapely.box(*_unshared(joined.paper.room, joined.beside(at).keys()))
+            own = shape.intersection(affinity.translate(alone, *joined.low(at)))  # words keep clear of what is joined
+            largest = max(shapely.get_parts(part if own.area < SCRAP else own), key=lambda each: float(each.area))
+            outline = shapely.get_coordinates(largest.exterior)[:-1]
+            seen = replace(piece, cut=outline, marks=marks, grain=piece.grain if at == best else None)
+            parts[at].append((piece.moved(-joined.low(at)), seen.moved(-joined.low(at))))
+    return [
+        _Sheet(joined.paper.room, (number, at), tuple(own), [], tuple(
+            (side, (number, other)) for side, other in joined.beside(at).items()))
+        for at, own in parts.items()
+    ]  # fmt: skip
 
 
-def _packed(pieces: Sequence[Piece], room: tuple[float, float], ticket: bool) -> list[Page]:
-    """Whole pieces on as few sheets as they fit, with the ticket among them or not."""
-    lows = [piece.cut.min(axis=0) for piece in pieces]
-    sizes = [np.minimum(np.ptp(piece.cut, axis=0) + GAP, room) for piece in pieces] + [np.array(TICKET)] * ticket
-    if not sizes:
-        return []
-    found = sheets(np.array(sizes), room, first=len(pieces) if ticket else 0)
-    pages = []
-    for sheet in range(1 + max(on for on, _ in found)):
-        mine = [k for k, (on, _) in enumerate(found) if on == sheet]
-        lying = tuple(pieces[k].moved(found[k][1] - lows[k]) for k in mine if k < len(pieces))
-        spot = next(((float(found[k][1][0]), float(found[k][1][1])) for k in mine if k == len(pieces)), None)
-        written = lettered([*lying, *_blank(spot)], LETTERS, faces.wide, within=(0.0, 0.0, *room))
-        pages.append(Page(id(lying), lying, written[: len(lying)], (), spot))
-    return pages
+def _holds(joined: Joined, place: tuple[float, float]) -> Spot | None:
+    """The last of the sheets that a place lies on."""
+    return next((at for at in reversed(joined.spots) if joined.window(at).contains(shapely.Point(place))), None)
 
 
-def _blank(ticket: tuple[float, float] | None) -> tuple[Piece, ...]:
-    """The ticket, as what words beside a piece keep clear of."""
-    if ticket is None:
-        return ()
-    (x, y), (wide, high) = ticket, TICKET
-    corners = np.array([(x, y), (x + wide, y), (x + wide, y + high), (x, y + high)])
-    return (Piece("ticket", 1, "paper", 0.1, "grain", corners),)
-
-
-def _parted(piece: Piece, room: tuple[float, float]) -> list[Page]:
-    """A piece that is larger than a sheet on as few as hold it, upright or on its side; none is left empty."""
-    ways = [_tiles(each, room) for each in (piece, turned(piece, 90.0))]
-    whole, tiles = min(ways, key=lambda way: len(way[1]))
-    shape = shapely.Polygon(whole.cut)
-    shown = {at: shape.intersection(shapely.box(*box)) for at, box in tiles.items()}
-    best = max(shown, key=lambda at: float(shown[at].area))
-    ids = {at: id(piece) + 7919 * k for k, at in enumerate(tiles, 1)}
-    pages = []
-    for (column, row), box in tiles.items():
-
-        def mine(mark_x: float, mark_y: float, own: bool, at: tuple[int, int] = (column, row)) -> bool:
-            if not own:
-                return at == best
-            holds = [k for k, b in tiles.items() if shapely.box(*b).contains(shapely.Point(mark_x, mark_y))]
-            return bool(holds) and at == holds[-1]
-
-        marks = tuple(m for m in whole.marks if mine(m.x, m.y, is_own(m) or is_pinned(m) or not m.text))
-        part = max(shapely.get_parts(shown[column, row]), key=lambda p: float(p.area))
-        outline = shapely.get_coordinates(part.exterior)[:-1]
-        grain = whole.grain if (column, row) == best else None
-        clipped = replace(whole, cut=outline, marks=marks, grain=grain)
-        shift = np.array([-box[0], -box[1]])
-        written = lettered([clipped.moved(shift)], LETTERS, faces.wide, within=(0.0, 0.0, *room))
-        window = shapely.box(0, 0, *room)
-        kept = tuple(w for w in written[0].words if window.contains(shapely.Polygon(w.corners(faces.wide))))
-        beside = {"left": (column - 1, row), "right": (column + 1, row), "above": (column, row - 1),
-                  "below": (column, row + 1)}  # fmt: skip
-        joins = tuple((side, ids[other]) for side, other in beside.items() if other in tiles)
-        pages.append(Page(ids[column, row], (whole.moved(shift),), (replace(written[0], words=kept),), joins))
-    return pages
-
-
-def _tiles(piece: Piece, room: tuple[float, float]) -> tuple[Piece, dict[tuple[int, int], Window]]:
-    """The windows of a piece's sheets, by column and row from the upper left, that show any of it."""
-    low, high = piece.cut.min(axis=0), piece.cut.max(axis=0)
-    step = np.array(room) - OVERLAP
-    columns, rows = (np.maximum(np.ceil((high - low - OVERLAP) / step), 1)).astype(int)
-    shape, found = shapely.Polygon(piece.cut), {}
-    for row in range(rows):
-        for column in range(columns):
-            x, y = float(low[0] + column * step[0]), float(high[1] - room[1] - row * step[1])
-            if shape.intersects(shapely.box(x, y, x + room[0], y + room[1])):
-                found[column, row] = (x, y, x + room[0], y + room[1])
-    return piece, found
-
-
-def _spare(page: Page, room: tuple[float, float]) -> tuple[float, float] | None:
-    """Where the ticket has room on a sheet; None where it has none."""
-    lying = shapely.union_all([shapely.Polygon(p.cut).buffer(GAP) for p in page.pieces])
-    xs, ys = (np.linspace(0.0, room[k] - TICKET[k], TRIED) for k in (0, 1))
-    if page.joins:  # clear of the overlaps
-        xs, ys = (np.linspace(OVERLAP, room[k] - OVERLAP - TICKET[k], TRIED) for k in (0, 1))
-    x, y = (each.ravel() for each in np.meshgrid(xs, ys))
-    free = ~shapely.intersects(lying, shapely.box(x, y, x + TICKET[0], y + TICKET[1]))
-    return (float(x[free][0]), float(y[free][0])) if free.any() else None
+def _page(number: int, sheet: _Sheet, numbers: dict[tuple[int, Spot] | None, int]) -> Page:
+    window = shapely.box(0.0, 0.0, *sheet.room)
+    written = lettered(
+        [*(shown for _, shown in sheet.parts), *sheet.whole], LETTERS, faces.wide, within=(0.0, 0.0, *sheet.room)
+    )
+    pieces, words, ticket = list[Piece](), list[Lettering](), None
+    for piece, own in zip([*(whole for whole, _ in sheet.parts), *sheet.whole], written, strict=True):
+        if piece.leather == BLANK:
+            x, y = piece.cut.min(axis=0).tolist()
+            ticket = x, y
+        else:
+            kept = tuple(w for w in own.words if window.covers(shapely.Polygon(w.corners(faces.wide))))
+            pieces.append(piece)
+            words.append(replace(own, words=kept))
+    joins = tuple((side, numbers[other]) for side, other in sheet.joins)
+    return Page(number, tuple(pieces), tuple(words), joins, ticket)

@@ -15,7 +15,7 @@ LEVEL = 0.0
 POINTED = np.radians(60.0)  # between the legs of a loop of leather where they come together
 LANDS = 0.05  # mm beyond where a loop of leather comes down, that it lies plane
 STEP, QUARTER = np.radians(6.0), np.pi / 2
-NEARLY = 1e-12  # radians: a turn that is none
+NEARLY = 1e-30  # radians: a turn that is none
 
 
 @dataclass(frozen=True)
