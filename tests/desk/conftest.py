@@ -10,9 +10,21 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from tailor import demo
+from tailor.desk import helper
 from tailor.desk.capture.way import Form
 from tailor.desk.start import application
 from tailor.desk.window import Window
+from tests.desk.forked import Forker
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _helpers_at_once() -> Iterator[None]:
+    """Helper processes are forked from one that has read what they need, not begun anew for every window."""
+    forker = Forker()
+    was, helper.begun = helper.begun, forker.begun  # type: ignore[assignment]
+    yield
+    helper.begun = was
+    forker.end()
 
 
 @pytest.fixture

@@ -11,16 +11,20 @@ from typing import Any
 from tailor.core import apart
 
 
+def begun(module: str, line: int) -> subprocess.Popen[bytes]:
+    """A process that runs a module, with a line to it."""
+    return subprocess.Popen(
+        apart.command(module, str(line)), pass_fds=(line,), stdin=subprocess.DEVNULL, env=apart.environment()
+    )
+
+
 class Helper:
     """A process that runs a module of the core, for as long as it is wanted. Nothing of the core is loaded for it."""
 
     def __init__(self, module: str) -> None:
         ours, theirs = socket.socketpair()
         with theirs:
-            self.process = subprocess.Popen(
-                apart.command(module, str(theirs.fileno())), pass_fds=(theirs.fileno(),),
-                stdin=subprocess.DEVNULL, env=apart.environment(),
-            )  # fmt: skip
+            self.process = begun(module, theirs.fileno())
         self._line = Connection(ours.detach())
 
     @property

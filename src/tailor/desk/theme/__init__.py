@@ -60,7 +60,9 @@ def put_up() -> None:
 
 
 def dress(app: QApplication) -> None:
-    """Load the other shipped faces and set the look of the whole application."""
+    """Load the other shipped faces and set the look of the whole application, unless that is done."""
+    if app.styleSheet() == SHEET and app.font() == text():
+        return
     for file in ("Carlito-Regular.ttf", "Carlito-Bold.ttf"):
         _face(file)
     app.setWindowIcon(QIcon(str(HERE / "icons" / "tailor.svg")))
