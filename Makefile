@@ -9,7 +9,7 @@ SYSTEM := python3-venv libegl1 libgl1 libglib2.0-0 libdbus-1-3 libfontconfig1 li
           libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 \
           libxcb-shape0 libxcb-xinerama0 libxcb-xkb1 libxcb-util1 xvfb xauth
 
-.PHONY: setup system demo test lint hostile mutants bench screenshots install uninstall clean
+.PHONY: setup system demo test lint hostile standing mutants bench screenshots install uninstall clean
 
 setup: system $(STAMP)
 
@@ -48,6 +48,10 @@ lint: setup
 MINUTES ?= 20
 hostile: setup
 	QT_QPA_PLATFORM=offscreen OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(BIN)/python -m tests.hostile $(MINUTES)
+
+# The numbers that stand, as they are now, and which of them moved.
+standing: setup
+	QT_QPA_PLATFORM=offscreen OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(BIN)/python -m tests.standing
 
 # Small seeded changes to core and files, and the share that a test notices.
 COUNT ?= 20

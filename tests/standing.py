@@ -1,0 +1,207 @@
+"""What stands: the numbers of every demo job, of some more things and of the shop, as somebody last found them right.
+
+python -m tests.standing takes the numbers as they are now, and says of each that moved what it was: look at those, and
+why they moved, before they are taken.
+"""
+
+from __future__ import annotations
+
+import json
+import math
+import re
+from collections.abc import Callable, Iterator
+from dataclasses import fields, is_dataclass
+from datetime import date
+from enum import Enum
+from functools import partial
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from tailor import demo
+from tailor.core.bench.derived import derived
+from tailor.core.bench.planner import planned
+from tailor.core.bench.rates import Rates
+from tailor.core.checks.together import verdicts
+from tailor.core.draft.draft import Fitted
+from tailor.core.draft.views.belted import belted
+from tailor.core.draft.views.section import section
+from tailor.core.draft.views.upright import upright
+from tailor.core.job import Job, draft, judge
+from tailor.core.log.entry import cases
+from tailor.core.log.learning import learned
+from tailor.core.shop.made import ordered
+from tailor.core.shop.needs import needs
+from tailor.core.shop.quote import quote
+from tailor.core.shop.stock import against, shopping
+from tailor.core.together.assembled import Assembled
+from tailor.core.together.ridden import sitting
+from tailor.demo.log import log
+from tailor.demo.shop import shop as of_the_demo
+from tailor.files import model, report
+from tests.core.test_planned import work
+from tests.things import job_of
+
+STANDS = Path(__file__).with_name("standing.json")
+NEAR, SHARE = 2e-3, 2e-4  # mm or whatever it is, and of its size: another machine may be so far off
+LONG = 8  # numbers, of which not each is kept but how many there are, and where they lie
+NUMBER = re.compile(r"-?\d+\.\d+")
+LEFT_OUT = ("stations", "settings", "capture", "files", "rule", "others", "reason", "said", "why", "look", "caution",
+            "inputs", "unit", "name", "key", "text", "tools", "uses", "takes", "face", "marks")  # fmt: skip
+
+LADEN = {"loop.landing": "sewn", "loop.foot": "snap 10", "keeper.way": "over", "keeper.button": "snap 10",
+         "seam.rivets": "rapid rivet 7", "belt.width": "30mm", "belt.thickness": "3mm", "mouth.y": "170mm"}  # fmt: skip
+
+
+def _typed(name: str, **pinned: str) -> Job:
+    job = demo.job(name)
+    for key, value in pinned.items():
+        job = job.typed(key, value)
+    return job
+
+
+SHOP, DAY = "the shop", date(2026, 5, 4)
+JOBS: dict[str, Callable[[], Job]] = {
+    **{name: partial(demo.job, name) for name in demo.names()},
+    "eaves-blade, laden": partial(_typed, "eaves-blade", **LADEN),
+    "radio, left, in two panels": partial(_typed, "radio", hand="left", style="two-panel"),
+    "shears, moulded by fingers": partial(_typed, "shears", **{"mould.method": "fingers"}),
+    "thing 1, folded": partial(job_of, 1, "folded-sheath"),
+    "thing 8, taut": partial(job_of, 8, "two-panel", mould__method="taut"),
+    "thing 13, flat back": partial(job_of, 13, "flat-back"),
+    "thing 15, gusset": partial(job_of, 15, "gusseted-box"),
+}
+
+
+def _shop() -> dict[str, Any]:
+    """What the crew's orders need and cost, what its log teaches, and a plan not searched for long."""
+    shop = of_the_demo(DAY)
+    told: dict[str, Any] = {"plan": planned(work(3), plans=3, seconds=None)[0]}
+    for order in shop.orders:
+        things = ordered(order)
+        told[order.id] = {
+            "quote": quote(things, shop.sorts, shop.stock, shop.terms, shop.rates).items,
+            "buy": [str(each) for each in shopping(against(needs(things), shop.stock))],
+        }
+    told["learned"] = learned(*cases(log(DAY)))
+    return told
+
+
+def numbers(name: str) -> dict[str, float | str]:
+    """What a job comes to: its draft and ledger, put together, cut through, and the work it makes, by where each number
+    is found; or the shop.
+    """
+    if name == SHOP:
+        return dict(_flat(_shop(), ""))
+    job = JOBS[name]()
+    made = draft(job)
+    plain = made.unmarked()
+    whole = Assembled(plain)
+    sat, steps = sitting(job.settings, plain, whole), derived(plain, Rates())
+    told: dict[str, Any] = {
+        "report": report.report(job, made, judge(job, made)),
+        "together": model.told(whole, list(verdicts(job.settings, plain, whole)), sat),
+        "steps": {doing.key: doing for doing in steps.doings},
+        "waits": {f"{each.before} > {each.after}": (each.least, each.most) for each in steps.follows if each.least},
+    }
+    if isinstance(made, Fitted):
+        told["views"] = [belted(job.settings, made), upright(job.settings, made)]
+        told["cut"] = section(made, made.shell.loft.tip + 40.0, made.shell.clearance)
+    return dict(_flat(told, ""))
+
+
+def _flat(value: object, at: str) -> Iterator[tuple[str, float | str]]:
+    if isinstance(value, Enum):
+        yield at, str(value)
+    elif is_dataclass(value) and not isinstance(value, type):
+        yield from _flat({each.name: getattr(value, each.name) for each in fields(value)}, at)
+    elif isinstance(value, dict):
+        for key, each in value.items():
+            if key not in LEFT_OUT:
+                yield from _flat(each, f"{at}/{key}" if at else str(key))
+    elif isinstance(value, bool | str):
+        yield at, str(value)
+    elif isinstance(value, int | float | np.number):
+        yield at, round(float(value), 4) + 0.0 if math.isfinite(value) else str(value)
+    elif isinstance(value, list | tuple | np.ndarray):
+        yield from _row(value, at)
+
+
+def _row(value: Any, at: str) -> Iterator[tuple[str, float | str]]:
+    try:
+        every = np.array(value, dtype=float)
+    except (TypeError, ValueError):
+        every = np.empty(0)
+    if every.size > LONG and every.ndim <= 2:
+        table = every.reshape(len(every), -1)
+        for k, column in enumerate(table.T):
+            yield f"{at}/{k}", _spread(column)
+    elif len(value) > LONG and all(isinstance(each, dict) and not each.keys() & {"name", "piece"} for each in value):
+        for key in value[0]:
+            column = [each.get(key) for each in value]
+            told = all(isinstance(each, int | float) for each in column)
+            yield f"{at}/{key}", _spread(np.array(column)) if told else " ".join(sorted({str(each) for each in column}))
+    else:
+        for k, each in enumerate(value):
+            name = each.get("name", each.get("piece")) if isinstance(each, dict) else None
+            yield from _flat(each, f"{at}/{name or k}")
+
+
+def _spread(column: np.ndarray) -> str:
+    """How many numbers there are, the least and the most, and what they come to together."""
+    return f"{len(column)}: {column.min():.3f} to {column.max():.3f}, {column.sum():.3f}"
+
+
+def moved(was: dict[str, float | str], now: dict[str, float | str]) -> list[str]:
+    """Where numbers are no longer as they stand, and what they were and are."""
+    found = []
+    for at in sorted(was.keys() | now.keys()):
+        one, other = was.get(at, ""), now.get(at, "")
+        told, tells = (NUMBER.findall(str(each)) for each in (one, other))
+        alike = len(told) == len(tells) and NUMBER.sub("", str(one)) == NUMBER.sub("", str(other))
+        if not alike or any(
+            abs(a - b) > NEAR + SHARE * abs(a) for a, b in zip(map(float, told), map(float, tells), strict=True)
+        ):
+            found.append(f"{at}: {one} -> {other}")
+    return found
+
+
+def main() -> None:
+    """Take the numbers as they are now."""
+    was = {name: stands(name) for name in json.loads(STANDS.read_text())} if STANDS.exists() else {}
+    now = {name: numbers(name) for name in (*JOBS, SHOP)}
+    for name, found in now.items():
+        for line in moved(was.get(name, {}), found) if name in was else ():
+            print(f"{name}: {line}")
+    kept = dict[str, dict[str, float | str]]()
+    for name, found in now.items():
+        stood = was.get(name, {})
+        kept[name] = {at: stood[at] if at in stood and not moved({at: stood[at]}, {at: value}) else value
+                      for at, value in found.items()}  # fmt: skip
+    nested: dict[str, Any] = {}
+    for name, found in kept.items():
+        for at, value in found.items():
+            *rooms, last = (name, *at.split("/"))
+            room = nested
+            for each in rooms:
+                room = room.setdefault(each, {})
+            room[last] = value
+    STANDS.write_text(json.dumps(nested, indent=0, ensure_ascii=False, separators=(",", ":")) + "\n")
+
+
+def stands(name: str) -> dict[str, float | str]:
+    """What a job came to when somebody last looked."""
+    return dict(_opened(json.loads(STANDS.read_text())[name], ""))
+
+
+def _opened(value: Any, at: str) -> Iterator[tuple[str, float | str]]:
+    if isinstance(value, dict):
+        for key, each in value.items():
+            yield from _opened(each, f"{at}/{key}" if at else key)
+    else:
+        yield at, value
+
+
+if __name__ == "__main__":
+    main()

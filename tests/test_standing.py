@@ -1,0 +1,13 @@
+"""Every demo job, and some things besides, come to what somebody last looked at."""
+
+from __future__ import annotations
+
+import pytest
+
+from tests.standing import JOBS, SHOP, moved, numbers, stands
+
+
+@pytest.mark.parametrize("name", [*JOBS, SHOP])
+def test_it_comes_to_what_was_looked_at(name: str) -> None:
+    """Where this fails and should, look at each number: make standing takes them, and says which moved."""
+    assert moved(stands(name), numbers(name)) == []
