@@ -198,6 +198,12 @@ def test_it_goes_on_the_piece_that_the_hand_points_at_or_that_it_is_dropped_on(
     assert len(shown.bench.job.tooling) == 2
 
 
+def turn(hook: np.ndarray) -> float:
+    """Twice the area between two strokes, (3, 2): above 0 where the second turns off to the left."""
+    (a, b), (c, d) = np.diff(hook, axis=0)
+    return float(a * d - b * c)
+
+
 def test_the_tracing_sheet_is_true_and_turned_over_when_asked(
     shown: Window, bench: Callable[[], None], tmp_path: Path
 ) -> None:
@@ -206,7 +212,8 @@ def test_the_tracing_sheet_is_true_and_turned_over_when_asked(
     bench()
     shown.board.tagged.take("tooling.1.width", "26mm", "typed")
     bench()
-    wide = []
+    drawn = put(shown).lines[0]
+    legs = np.hypot(*np.diff(drawn, axis=0).T)
     for over in (False, True):
         shown.tooling.over.setChecked(over)
         shown.tooling.write_trace(tmp_path / f"{over}.pdf")
@@ -219,12 +226,10 @@ def test_the_tracing_sheet_is_true_and_turned_over_when_asked(
             hook = [c for c in curves if len(c["pts"]) == 3]  # its two strokes, corner and all
             assert len(hook) == 1
             pts = np.array(hook[0]["pts"]) * 25.4 / 72
-            wide.append(float(np.ptp(pts[:, 0])))
-            side = pts[:, 0].argmax() if over else pts[:, 0].argmin()
-            assert side in (0, 1)  # the long stroke is at its left, or, turned over, at its right
-    flat = float(np.ptp(put(shown).lines[0][:, 0]))
-    assert wide == pytest.approx([flat, flat], abs=0.05)
-    assert 9.7 < flat < 10.0  # the front is stretched over the stone, and what is on it with it
+            assert np.hypot(*np.diff(pts, axis=0).T) == pytest.approx(legs, abs=0.05)
+            # Its short stroke turns off to the same side, or, turned over, to the other; y is told from the top there.
+            assert np.sign(turn(pts)) == (1.0 if over else -1.0) * np.sign(turn(drawn))
+    assert 9.7 < legs[1] < 10.0  # the front is stretched over the stone, and what is on it with it
 
 
 def test_tooled_leather_is_seen_made_up_and_in_the_round(

@@ -211,6 +211,10 @@ class Assembled:
         told = []
         for k, (fastening, spots) in enumerate(each):
             met = [(depth, name, flat) for name, lines in crossed.items() for depth, flat in lines[k]]
+            for spot in spots:  # which are there, however steep leather looks to the line
+                deep, flat = float((spot.at - at[k]) @ out[k]), np.array([spot.fitting.x, spot.fitting.y])
+                if not any(name == spot.piece and abs(depth - deep) < APART for depth, name, _ in met):
+                    met.append((deep, spot.piece, flat))
             through = self._through(met, {spot.piece for spot in spots})
             thick = sum(self.pieces[layer].thickness for layer, _ in through)
             holed = {(spot.piece, round(spot.fitting.x, 3), round(spot.fitting.y, 3)) for spot in spots}

@@ -176,7 +176,7 @@ def _near_enough(part: _Part, at: Array, ways: Array, far: float) -> tuple[Indic
     first[1:] = (np.diff(np.column_stack([whose, cell])[order], axis=0) != 0).any(axis=1)
     flat, whose = part.flat[place[order[first]]], whose[order[first]]
     here, left = np.full((len(whose), 3), np.inf), np.arange(len(whose))
-    for _ in range(TRIES):
+    for _ in range(TRIES if len(left) else 0):
         on, one, other = part.lie(np.vstack([flat[left] + by for by in ASIDE])).at.reshape(3, -1, 3)
         here[left] = on - at[whose[left]]
         way = ways[whose[left]]
