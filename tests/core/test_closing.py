@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 import shapely
 import trimesh
+from scipy.spatial import cKDTree
 from scipy.spatial.distance import pdist
 
 from tailor import demo
@@ -103,7 +104,7 @@ def test_it_closes_from_flat_pieces_to_the_whole(name: str) -> None:
             pieces |= {p for met in whole.fastened if met.name == seam for p in met.names}
             pieces |= {p for ring in whole.draft.rings if ring.name == seam for p in (ring.piece, ring.through)}
             assert step.piece in pieces
-            assert pieces & there
+            assert pieces & (there | {step.host})
         assert step.seams or not there or whole.pieces[step.piece].leather in LAID_IN
         there.add(step.piece)
     order = [step.piece for step in closing.steps]
@@ -180,6 +181,10 @@ def test_what_shuts_it_is_lifted_and_all_else_stays_together(name: str, typed: d
         ("stapler", {}, "welt", "front"),  # which goes between
         ("kit-bag", {}, "left under strap", "right cap"),
         ("spar-bag", {}, "front handle", "back"),
+        ("spar-bag", {}, "back handle", "back"),  # while that lies flat
+        ("laser-level", {}, "handle", "back"),
+        ("twine-spool", {}, "right ring tab", "bottom"),  # whose seam goes all round
+        ("kit-bag", {}, "bottom board", "right cap"),  # or it does not go in
     ],
 )
 def test_what_is_sewn_on_one_piece_comes_before_what_shuts_it(
@@ -190,6 +195,23 @@ def test_what_is_sewn_on_one_piece_comes_before_what_shuts_it(
         job = job.typed(key, text)
     steps = [step.piece for step in Closing(Assembled(draft(job).unmarked()), DYES).steps]
     assert steps.index(first) < steps.index(then)
+
+
+def test_what_is_put_on_a_piece_that_lies_flat_goes_with_it() -> None:
+    """A handle is on the back before the back comes to the rest: as far from it on its way as where it ends."""
+    whole = Assembled(draft(demo.job("spar-bag")).unmarked())
+    closing = Closing(whole, DYES)
+    order = [step.piece for step in closing.steps]
+    handle, back = order.index("back handle"), order.index("back")
+    assert closing.steps[handle].host == "back"
+    near = cKDTree(whole.skins["back"].placed.at).query(whole.skins["back handle"].placed.at)[0]
+    least, most = near.min(), near.max()
+    for stage in (handle + 1.0, back + 0.4, back + 1.0):
+        at = closing.at(stage)
+        own, under = (at.corners[np.unique(at.triangles[at.whose == k])] for k in (handle, back))
+        apart = cKDTree(under).query(own)[0]
+        assert apart.min() == pytest.approx(least, abs=whole.pieces["back"].thickness)
+        assert apart.max() == pytest.approx(most, abs=4.0)
 
 
 def test_what_nothing_shuts_is_not_lifted() -> None:

@@ -15,7 +15,7 @@ from tailor.core.draft.piece import LAID_IN, Role
 from tailor.core.draft.tooled.put import IN_LEATHER
 from tailor.core.packing import filling
 from tailor.core.placed.held import Carried, Thing
-from tailor.core.placed.lies import Moved, lifted, upon
+from tailor.core.placed.lies import Moved, Placed, lifted, upon
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.mesh import Skin
 from tailor.core.together.order import Step, joined, ordered, swinging
@@ -29,6 +29,7 @@ Dyes = Mapping[str, Rgb]  # of those, and of stuffs that are not leather by thei
 
 ASIDE, ASPECT = 14.0, 0.8  # mm between pieces that lie flat, and width to height of the room they are laid to fill
 LEVER = 10.0  # mm: how much a piece that is on its way minds looking askew, beside lying aside
+UNDER = 40  # places of a piece by which it is told how what lies on it goes with it
 LINE = 2.0  # mm of a tooled line that are drawn straight
 SHY = 0.3  # mm
 NEXT = 2.5  # times the usual way from hole to hole, beyond which there is no stitch between them
@@ -72,6 +73,15 @@ class _Leather:
         looking = (1 - share) * up + share * looks
         looking /= np.linalg.norm(looking, axis=1)[:, None]
         return half.apply(local) + where, half.apply(looking)
+
+    def carried_by(self, host: _Leather, share: float) -> _Leather:
+        """The same where it goes with another piece that is so far on its way, as that lies under it."""
+        was, now = host.skin.placed.at, host.corners(share)[0]
+        near = np.argsort(np.linalg.norm(was - self.skin.placed.at.mean(axis=0), axis=1))[:UNDER]
+        before, after = was[near].mean(axis=0), now[near].mean(axis=0)
+        turn, _ = scipy.spatial.transform.Rotation.align_vectors(now[near] - after, was[near] - before)
+        placed = Placed(turn.apply(self.skin.placed.at - before) + after, turn.apply(self.skin.placed.out))
+        return replace(self, skin=replace(self.skin, placed=placed))
 
     def solid(self, share: float, whose: int) -> Solids:
         at, out = self.corners(share)
@@ -178,9 +188,12 @@ class Closing:
         filled: it is in it, once all is together.
         """
         parts = list[Solids]()
-        for k, leather in enumerate(self._pieces.values()):
-            share = float(np.clip(stage - k, 0.0, 1.0))
-            parts.append(leather.solid(share * share * (3 - 2 * share), k))
+        at = {step.piece: k for k, step in enumerate(self.steps)}
+        for k, (step, leather) in enumerate(zip(self.steps, self._pieces.values(), strict=True)):
+            host = self._pieces.get(step.host)
+            if host is not None and (comes := _share(stage - at[step.host])) < 1:
+                leather = leather.carried_by(host, comes)
+            parts.append(leather.solid(_share(stage - k), k))
         together = [step.piece for k, step in enumerate(self.steps) if stage >= k + 1]
         n = len(self._pieces)
         parts += self._threads(set(together), n) + self._metal(set(together), n + 1) + self._tooled(together, n + 3)
@@ -270,6 +283,12 @@ class Closing:
             elif isinstance(each, Carried):
                 found.append(lofted(each.loft, moved + np.array(each.at), self.dyes[THING], whose))
         return found
+
+
+def _share(turns: float) -> float:
+    """How far a piece is on its way when so many steps have gone by since it began: slowly at first, and at last."""
+    share = float(np.clip(turns, 0.0, 1.0))
+    return share * share * (3 - 2 * share)
 
 
 def _laid_out(skins: Sequence[Skin], last: int) -> list[Array]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import scipy
@@ -12,30 +12,34 @@ from tailor.core.draft.piece import LAID_IN, Role
 from tailor.core.placed.lies import Laid
 from tailor.core.together.assembled import Assembled
 
+FEW = 12  # holes, that a seam has more of which goes round
+NEXT = 2.5  # times the usual way from hole to hole, within which a seam that ends beside its beginning goes round
+
 
 @dataclass(frozen=True)
 class Step:
     """One piece that comes to those that are together. seams: by which it is held to them. first: nothing was there.
 
-    on: what it is glued on, where it is not sewn.
+    on: what it is glued on, where it is not sewn. host: what it is put on while that lies flat, and comes later.
     """
 
     piece: str
     seams: tuple[str, ...]
     first: bool
     on: str = ""
+    host: str = ""
 
     def __str__(self) -> str:
         glued = f"glued on the {self.on}" if self.on else "laid in"
         how = "formed" if self.first else ", ".join(self.seams) or glued
-        said = f"{self.piece}: {how}"
+        said = f"{self.piece}: {how}{self.host and f', while the {self.host} lies flat'}"
         return said[0].upper() + said[1:]
 
 
 def ordered(whole: Assembled) -> tuple[Step, ...]:
     """Pieces as they come together: the largest of leather that others hang on first; of those that are held to what
     there is, what hangs on one piece of it alone before what closes, the nearest to that first; what nothing holds
-    before that closes.
+    before that closes. What hangs on a piece that comes later is put on that before.
     """
     lies = whole.lies
     left = {name: p.area for name, p in whole.pieces.items() if name in lies and p.role is not Role.TEMPLATE}
@@ -46,7 +50,7 @@ def ordered(whole: Assembled) -> tuple[Step, ...]:
         for under in left
         if not joins[name] and isinstance(lie := lies[name], Laid) and lie.on is lies[under]
     }
-    swings, twice = swinging(whole, left), _twice(whole)
+    swings, twice, rings = swinging(whole, left), _twice(whole), _rings(whole)
     seats = {on for held in joins.values() if len(held) == 1 for on in held}
     for name in swings:
         del left[name]
@@ -57,7 +61,7 @@ def ordered(whole: Assembled) -> tuple[Step, ...]:
             hung = {name: _hung(joins, there, name) for name in able}
             sizes = {name: sum(left[each] for each in with_it) for name, (with_it, _) in hung.items()}
             main = {name for name in able if len(hung[name][0]) > 1 and 2 * sizes[name] > sum(left.values())}
-            shuts = {name for name in able if len(hung[name][1]) > 1 or _shuts(joins, twice, there, name)}
+            shuts = {name for name in able if len(hung[name][1]) > 1 or _shuts(joins, twice, rings, there, name)}
             chosen = min(able, key=lambda name: (
                 name in shuts, name in main, whole.pieces[name].role is not Role.WELT,  # most of it, which closes
                 0.0 if name in main else _stands(whole, name, hung[name][1]), len(joins[name]) > 1, -left[name],
@@ -73,9 +77,37 @@ def ordered(whole: Assembled) -> tuple[Step, ...]:
         del left[chosen]
     loose = [step for step in steps if not (step.seams or step.on or step.first)]
     kept = [step for step in steps if step not in loose]
-    closes = max((k for k, step in enumerate(kept) if step.piece in closing), default=len(kept))
+    closes = max((k for k, step in enumerate(kept) if step.piece in closing), default=max(len(kept) - 1, 1))
     last = [Step(name, by, False) for name, by in swings.items()]
-    return (*kept[:closes], *loose, *kept[closes:], *last)
+    return (*_hosted([*kept[:closes], *loose, *kept[closes:]], joins), *last)
+
+
+def _hosted(steps: Sequence[Step], joins: Mapping[str, Mapping[str, set[str]]]) -> list[Step]:
+    """Steps with what hangs on one piece alone put on that before it comes to the others."""
+    at = {step.piece: k for k, step in enumerate(steps)}
+    riders: dict[str, list[Step]] = {}
+    for k, step in enumerate(steps):
+        held = {step.on} if step.on else set(joins[step.piece])
+        host = next(iter(held)) if len(held) == 1 else ""
+        if host and 0 < at.get(host, len(steps)) < k:
+            riders.setdefault(host, []).append(replace(step, host=host))
+    moved = {step.piece for each in riders.values() for step in each}
+
+    def with_its_own(step: Step) -> list[Step]:
+        return [*(each for rider in riders.get(step.piece, ()) for each in with_its_own(rider)), step]
+
+    return [each for step in steps if step.piece not in moved for each in with_its_own(step)]
+
+
+def _rings(whole: Assembled) -> set[str]:
+    """The seams that go round and come back to where they began, as that of a bottom does."""
+    found = set[str]()
+    for seam in whole.draft.seams:
+        at = np.array([met.at for met in whole.seams if met.name == seam.name])
+        away = np.linalg.norm(np.diff(at, axis=0), axis=1) if len(at) > 1 else np.zeros(1)
+        if len(at) > FEW and np.linalg.norm(at[-1] - at[0]) < NEXT * np.median(away):
+            found.add(seam.name)
+    return found
 
 
 def swinging(whole: Assembled, names: Collection[str]) -> dict[str, tuple[str, ...]]:
@@ -101,10 +133,11 @@ def _twice(whole: Assembled) -> dict[str, set[str]]:
 
 
 def _shuts(
-    joins: Mapping[str, Mapping[str, set[str]]], twice: Mapping[str, set[str]], there: set[str], name: str
-) -> bool:
-    """Whether what holds a piece to what is there shuts a piece of that upon itself."""
-    return any(seams & twice[other] for other, seams in joins[name].items() if other in there)
+    joins: Mapping[str, Mapping[str, set[str]]], twice: Mapping[str, set[str]], rings: set[str], there: set[str],
+    name: str,
+) -> bool:  # fmt: skip
+    """Whether what holds a piece to what is there shuts a piece of that upon itself, or goes all round it."""
+    return any(seams & (twice[other] | rings) for other, seams in joins[name].items() if other in there)
 
 
 def _hung(joins: dict[str, dict[str, set[str]]], there: set[str], name: str) -> tuple[set[str], set[str]]:

@@ -49,7 +49,8 @@ def reached(whole: Assembled, steps: Sequence[Step]) -> tuple[tuple[Reach, ...],
     there, found = list[str](), []
     for step in steps:
         there.append(step.piece)
-        found.append(tuple(_reach(whole, there, step.piece, by) for by in step.seams))
+        about = [step.host, step.piece] if step.host else there
+        found.append(tuple(_reach(whole, about, step.piece, by) for by in step.seams))
     return tuple(found)
 
 
