@@ -143,8 +143,10 @@ def _row(value: Any, at: str) -> Iterator[tuple[str, float | str]]:
             told = all(isinstance(each, int | float) for each in column)
             yield f"{at}/{key}", _spread(np.array(column)) if told else " ".join(sorted({str(each) for each in column}))
     else:
-        for k, each in enumerate(value):
-            name = each.get("name", each.get("piece")) if isinstance(each, dict) else None
+        names = [each.get("name", each.get("piece")) if isinstance(each, dict) else None for each in value]
+        if all(names):
+            yield f"{at}/in order", ", ".join(map(str, names))
+        for k, (name, each) in enumerate(zip(names, value, strict=True)):
             yield from _flat(each, f"{at}/{name or k}")
 
 
