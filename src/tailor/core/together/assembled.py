@@ -6,20 +6,19 @@ come to lie on one another there.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
-import shapely
-from shapely.geometry import MultiPoint, Point, Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Fitting, Piece
-from tailor.core.placed.held import Carried, Room, Round, Spot, Thing
+from tailor.core.placed.held import Room
 from tailor.core.placed.lies import OTHER, Lie, Placed, strain
+from tailor.core.together.contents import Gap, about, round_it
 from tailor.core.together.mesh import Skin, skin
 from tailor.core.together.pockets import Pocket, pockets
 from tailor.core.together.sheet import Sheet
@@ -33,7 +32,6 @@ BESIDE = 12.0  # mm from a hole within which a slit frees it
 ALIKE = np.cos(np.radians(50.0))  # of the angle between layers that lie on one another, as on a steep shoulder
 EITHER = 0.5  # of the sum of two normals of length 1, that is long enough to be told by
 UNPLACED: Array = np.full(3, np.nan)
-STEEP = np.radians(60.0)  # at which a held thing's leather comes down to its stitches, at the most
 
 Crossed = tuple[float, str, Array]  # how far along a line it goes through a piece, which, and at which flat point
 
@@ -70,15 +68,6 @@ class Punched(NamedTuple):
     fitting: Fitting
     at: Array
     out: Array
-
-
-@dataclass(frozen=True)
-class Gap:
-    """How near leather comes to what lies in it, mm: negative where it would have to be inside. piece: which one."""
-
-    name: str
-    gap: float
-    piece: str
 
 
 @dataclass(frozen=True)
@@ -302,71 +291,8 @@ class Assembled:
     @cached_property
     def gaps(self) -> tuple[Gap, ...]:
         """How near leather comes to each thing that lies in it, and how much leather there is round what is held."""
-        ways: dict[type, Callable[[Any], Gap]] = {Room: self._inside, Thing: self._beside, Carried: self._about}
-        held = (ways[type(each)](each) for each in self.draft.held)
-        return (*held, *(self._round(each) for each in self.draft.rounds))
-
-    def _about(self, carried: Carried) -> Gap:
-        """Leather where it lies against the object's section at its height, and against its ends."""
-        told = [(name, by.places(), within) for name, by, within in carried.leather]
-        told = told or [(name, sheet.places, sheet.thickness / 2) for name, sheet in self.sheets.items()]
-        at = np.vstack([places for _, places, _ in told]) - np.array(carried.at)
-        whose, thick = (np.repeat(each, [len(places) for _, places, _ in told]) for each in
-                        (np.arange(len(told)), [within for _, _, within in told]))  # fmt: skip
-        low, high = carried.within
-        some = (at[:, 1] > low) & (at[:, 1] < high)
-        if not some.any():
-            return Gap(carried.name, np.inf, "")
-        gap, k = carried.loft.nearest(at[some], thick[some])
-        return Gap(carried.name, gap, told[whose[some][k]][0])
-
-    def _inside(self, room: Room) -> Gap:
-        """What leather leaves on either side of a room's middle, beyond the room: the least of all six ways."""
-        nearest, whose = np.inf, ""
-        middles = np.tile(room.middle, (3, 1))
-        for name, sheet in self.sheets.items():
-            if name in room.past:
-                continue
-            for size, met in zip(room.size, sheet.crossed(middles, np.eye(3)), strict=True):
-                for depth, _ in met:
-                    gap = abs(depth) - self.pieces[name].thickness / 2 - size / 2
-                    if gap < nearest:
-                        nearest, whose = gap, name
-        return Gap(room.name, nearest, whose)
-
-    def _beside(self, thing: Thing) -> Gap:
-        nearest, whose = np.inf, ""
-        for name, sheet in self.sheets.items():
-            if name in thing.past:
-                continue
-            away = np.abs(sheet.places - np.array(thing.middle)) - np.array(thing.size) / 2
-            beside = _beyond(away[:, [0, 2]] + thing.corner) - thing.corner
-            out = _beyond(np.column_stack([beside, away[:, 1]]))
-            gap = float(out.min()) - self.pieces[name].thickness / 2
-            if gap < nearest:
-                nearest, whose = gap, name
-        return Gap(thing.name, nearest, whose)
-
-    def _flat(self, one: Spot, other: Spot) -> float:
-        a, b = (self.pieces[s.piece].holes_of(s.seam, s.edge)[s.place] for s in (one, other))
-        return float(np.hypot(*(a - b)))
-
-    def _round(self, each: Round) -> Gap:
-        """Leather to spare round a thing, by the shortest line round it and the stitches on either side."""
-        one, other = (self._flat(*side) for side in each.sides)
-        half = self.pieces[each.sides[0][0].piece].thickness / 2
-        wide, thick = each.thing
-        high = thick if each.flat else thick / 2  # above the plane of the stitches
-        body: Polygon = Point(0.0, high - thick / 2 if each.round else 0.0).buffer(thick / 2, 64) if each.round else \
-            shapely.box(-wide / 2, high - thick, wide / 2, high)  # fmt: skip
-        grown = body.buffer(half, 64)
-        down = high / np.tan(STEEP)
-        out = other / 2 if each.flat else (0.0 if each.round else wide / 2) + (thick if each.round else down)
-        hull = MultiPoint([*grown.exterior.coords, (-out, half), (out, half)]).convex_hull
-        upper = shapely.intersection(hull.boundary, shapely.box(-1e4, half, 1e4, 1e4))
-        needed = float(upper.length)
-        spare = one - needed if each.flat else min(one, other) - needed
-        return Gap(each.name, spare / 2, each.sides[0][0].piece)
+        held = (about(each, self.sheets) for each in self.draft.held)
+        return (*held, *(round_it(each, self.pieces) for each in self.draft.rounds))
 
     # Closures
 
@@ -407,11 +333,6 @@ def _thread(at: Array, out: Array, other: Array, facing: Array) -> Array:
     along = np.abs((ways * (other - at)).sum(axis=2))
     better = np.where(long.min(axis=0) > EITHER, along.argmax(axis=0), long.argmax(axis=0))
     return np.asarray(ways[better, np.arange(len(at))])
-
-
-def _beyond(away: Array) -> Array:
-    """How far points are beyond a box that each axis says they are so far beyond, (n, k); negative inside."""
-    return np.asarray(np.linalg.norm(np.maximum(away, 0.0), axis=1) + np.minimum(away.max(axis=1), 0.0))
 
 
 def _aside(apart: Array, way: Array) -> Array:
