@@ -25,6 +25,7 @@ from tailor.core.bench.planner import planned
 from tailor.core.bench.rates import Rates
 from tailor.core.checks.together import verdicts
 from tailor.core.draft.draft import Fitted
+from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.views.belted import belted
 from tailor.core.draft.views.section import section
 from tailor.core.draft.views.upright import upright
@@ -147,6 +148,9 @@ def numbers(name: str) -> dict[str, float | str]:
         "steps": {doing.key: doing for doing in steps.doings},
         "waits": {f"{each.before} > {each.after}": (each.least, each.most) for each in steps.follows if each.least},
     }
+    told["written"] = {piece.name: [(m.x, m.y, m.angle) for m in piece.marks] for piece in made.pieces}
+    if isinstance(made, Built):
+        told["tied"] = made.tied
     if isinstance(made, Fitted):
         told["views"] = [belted(job.settings, made), upright(job.settings, made)]
         told["cut"] = section(made, made.shell.loft.tip + 40.0, made.shell.clearance)

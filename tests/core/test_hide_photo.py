@@ -211,6 +211,8 @@ def test_sheets_are_printed_at_true_size(tmp_path: Path) -> None:
             squares = [r for r in page.rects if abs(r["width"] - r["height"]) < 0.01]
             left, right = min(r["x0"] for r in squares), max(r["x1"] for r in squares)
             assert (right - left) * 25.4 / 72 == pytest.approx(SIDE, abs=0.05)
+            top, bottom = min(r["top"] for r in squares), max(r["bottom"] for r in squares)
+            assert (left + right, top + bottom) == pytest.approx((page.width, page.height), abs=0.2)  # in its middle
             assert len(squares) == cells(number).sum()
             assert squares[0]["width"] * 25.4 / 72 == pytest.approx(SIDE / CELLS, abs=0.05)
             assert f"Marker sheet {number + 1}" in page.extract_text()

@@ -56,6 +56,12 @@ def test_ends_of_a_path_turn_level_and_go_on_so(runs: tuple, heading: float, fir
     assert bends.max() <= 1 / radius + 1e-6
 
 
+def test_a_long_bend_is_told_at_least_every_quarter_turn() -> None:
+    path = Path(((10.0, 0.0), (40.0, 1.2 * np.pi), (10.0, 0.0)), first=5.0)
+    assert path.turns == pytest.approx([5.0, 15.0, 15.0 + 40 / 3, 15.0 + 80 / 3, 55.0, 65.0])
+    assert len(Path(((30.0, 0.0),)).turns) == 0
+
+
 @pytest.mark.parametrize("seed", range(4))
 def test_a_piece_is_parted_into_triangles_without_gap_or_overlap(seed: int) -> None:
     rng = np.random.default_rng(seed)

@@ -193,7 +193,7 @@ def _near_enough(part: _Part, at: Array, ways: Array, far: float) -> tuple[Indic
         left = left[more]
         if not len(left):
             break
-    met = np.isfinite(here).all(axis=1)
+    met = np.isfinite(here[:, 0])
     met[met] = np.abs(_square(here[met], ways[whose[met]])).max(axis=1, initial=0.0) <= MET
     return whose[met], _dot(here[met], ways[whose[met]]), flat[met]
 
