@@ -402,7 +402,8 @@ def _held(step: Mapping[str, Any]) -> str:
     rooms = [(each[side], said) for each in step["held"] for side, said in (("front", "before"), ("back", "behind"))
              if each[side] is not None]  # fmt: skip
     tight = "".join(f"; {room:.0f} mm {said} it" for room, said in sorted(rooms)[:1])
-    return "; ".join(f"{way}: {', '.join(names)}" for way, names in by.items()) + tight
+    flat = f"; while the {step['host']} lies flat" if step["host"] else ""
+    return "; ".join(f"{way}: {', '.join(names)}" for way, names in by.items()) + flat + tight
 
 
 def _line(verdict: Verdict) -> str:

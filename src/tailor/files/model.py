@@ -47,7 +47,7 @@ def told(whole: Assembled, said: Sequence[Verdict], sat: Sat | None = None) -> d
             "balance": [_plain(at) for at in (sat.hang.whole.x, sat.hang.whole.y, sat.hang.whole.z)],
         },
         "order": [
-            {"piece": step.piece, "on": step.on, "held": [
+            {"piece": step.piece, "on": step.on, "host": step.host, "held": [
                 {"by": each.by, "way": str(each.way), "front": _room(each.front), "back": _room(each.back),
                  "beside": list(each.beside)} for each in reaches
             ]} for step, reaches in zip(steps, reached(whole, steps), strict=True)
