@@ -19,7 +19,10 @@ from tailor.core.draft.piece import Piece, turned
 
 PITCH = 8.0  # mm between the places that are tried
 SLACK = (0.0, 0.5, 1.0)  # shares of the room beside a piece, at which it is tried on sheets of its own
-UPRIGHT, ASKEW = (0.0, 90.0), np.arange(1.0, 180.0)  # degrees that a piece is turned by: so it is read, and so it fits
+UPRIGHT, ASKEW = (
+    (0.0, 90.0),
+    tuple(float(angle) for angle in range(1, 180)),
+)  # degrees that a piece is turned by: so it is read, and so it fits
 AT_ONCE = 200  # places
 NONE = 1e-6  # mm, or mm²
 SHOWN = 1.0  # mm² of a piece, of which a sheet shows some
@@ -39,10 +42,6 @@ class Paper:
     def step(self) -> Array:
         """From a sheet to the next."""
         return np.array(self.room) - self.overlap
-
-    def fits(self, size: Array) -> bool:
-        """Whether a piece of a size goes on a sheet whole."""
-        return bool((size <= np.array(self.room) + NONE).all())
 
 
 @dataclass(frozen=True)
@@ -103,11 +102,11 @@ def laid(pieces: Sequence[Piece], paper: Paper) -> tuple[list[Piece], list[Joine
     """Pieces that fit a sheet whole, as they are turned to, and the others where they lie on joined sheets."""
     small, large = list[Piece](), list[Joined]()
     for piece in pieces:
-        whole = next((each for each in _ways(piece, ASKEW) if paper.fits(np.ptp(each.cut, axis=0))), None)
-        if whole is not None:
-            small.append(whole)
-        else:
+        angle = _fitting(piece, paper)
+        if angle is None:
             large.append(_alone(piece, paper))
+        else:
+            small.append(turned(piece, angle) if angle else piece)
     found = list[Joined]()
     for own in sorted(large, key=lambda each: (-len(each.spots), -each.pieces[0].area)):
         shared = [each for each in (_shared(other, own.pieces[0]) for other in found) if each is not None]
@@ -124,7 +123,7 @@ def free_spot(
     piece: Piece, lying: Sequence[BaseGeometry], within: tuple[float, float, float, float], paper: Paper
 ) -> Piece | None:
     """A piece where it is clear of what lies there and within left, low, right and high; None where it is nowhere."""
-    for way in _ways(piece, ()):
+    for way in _ways(piece):
         size = np.ptp(way.cut, axis=0)
         for places in _places(size, within):
             free = _free(way, places, lying, paper)
@@ -133,16 +132,25 @@ def free_spot(
     return None
 
 
-def _ways(piece: Piece, angles: Collection[float] | Array) -> Iterator[Piece]:
-    """A piece upright, on its side, and turned by further angles, the least first."""
-    for angle in (*UPRIGHT, *sorted(angles, key=lambda angle: min(angle % 90.0, 90.0 - angle % 90.0))):
-        yield turned(piece, float(angle)) if angle else piece
+def _fitting(piece: Piece, paper: Paper) -> float | None:
+    """The least angle, degrees, by which a piece is turned so that it fits a sheet whole; None where none does."""
+    angles = np.array([*UPRIGHT, *sorted(ASKEW, key=lambda angle: min(angle % 90.0, 90.0 - angle % 90.0))])
+    c, s = np.cos(np.radians(angles))[:, None], np.sin(np.radians(angles))[:, None]
+    x, y = piece.cut.T
+    sizes = np.stack([np.ptp(x * c - y * s, axis=1), np.ptp(x * s + y * c, axis=1)], axis=1)
+    fits = (sizes <= np.array(paper.room) + NONE).all(axis=1)
+    return float(angles[int(fits.argmax())]) if fits.any() else None
+
+
+def _ways(piece: Piece) -> tuple[Piece, Piece]:
+    """A piece upright, and on its side."""
+    return piece, turned(piece, 90.0)
 
 
 def _alone(piece: Piece, paper: Paper) -> Joined:
     """A piece on as few sheets of its own as hold it."""
     tried = list[Joined]()
-    for way in (*_ways(piece, ()), *_ways(turned(piece, _lean(piece)), ())):
+    for way in (*_ways(piece), *_ways(turned(piece, _lean(piece)))):
         size = np.ptp(way.cut, axis=0)
         columns, rows = np.maximum(np.ceil((size - paper.overlap - NONE) / paper.step), 1).astype(int).tolist()
         every = tuple((c, r) for r in range(rows) for c in range(columns))
@@ -166,7 +174,7 @@ def _shared(sheets: Joined, piece: Piece) -> tuple[Joined, Joined] | None:
     best: Joined | None = None
     lying = [Polygon(other.cut) for other in sheets.pieces]
     every = tuple((c, r) for r in range(sheets.rows) for c in range(sheets.columns))
-    for way in _ways(piece, ()):
+    for way in _ways(piece):
         places = np.vstack([np.empty((0, 2)), *_places(np.ptp(way.cut, axis=0), (0.0, 0.0, *sheets.size.tolist()))])
         places = places[_free(way, places, lying, sheets.paper)]
         if not len(places):
