@@ -123,10 +123,11 @@ def free_spot(
     piece: Piece, lying: Sequence[BaseGeometry], within: tuple[float, float, float, float], paper: Paper
 ) -> Piece | None:
     """A piece where it is clear of what lies there and within left, low, right and high; None where it is nowhere."""
+    taken = _taken(lying, paper)
     for way in _ways(piece):
         size = np.ptp(way.cut, axis=0)
         for places in _places(size, within):
-            free = _free(way, places, lying, paper)
+            free = _free(way, places, taken)
             if free.any():
                 return way.moved(places[int(free.argmax())] - way.cut.min(axis=0))
     return None
@@ -172,11 +173,11 @@ def _lean(piece: Piece) -> float:
 def _shared(sheets: Joined, piece: Piece) -> tuple[Joined, Joined] | None:
     """Joined sheets without and with one more piece on them, where it adds the fewest; None where it has no room."""
     best: Joined | None = None
-    lying = [Polygon(other.cut) for other in sheets.pieces]
+    taken = _taken([Polygon(other.cut) for other in sheets.pieces], sheets.paper)
     every = tuple((c, r) for r in range(sheets.rows) for c in range(sheets.columns))
     for way in _ways(piece):
         places = np.vstack([np.empty((0, 2)), *_places(np.ptp(way.cut, axis=0), (0.0, 0.0, *sheets.size.tolist()))])
-        places = places[_free(way, places, lying, sheets.paper)]
+        places = places[_free(way, places, taken)]
         if not len(places):
             continue
         low, high = places[:, None], places[:, None] + np.ptp(way.cut, axis=0)
@@ -202,11 +203,14 @@ def _places(size: Array, within: tuple[float, float, float, float]) -> Iterator[
     yield from np.array_split(every, int(np.ceil(len(every) / AT_ONCE)))
 
 
-def _free(piece: Piece, places: Array, lying: Sequence[BaseGeometry], paper: Paper) -> NDArray[np.bool_]:
-    """At which lower left corners a piece is clear of what lies there, (n,)."""
-    if not lying:
-        return np.ones(len(places), dtype=bool)
-    grown = shapely.union_all([shape.buffer(paper.gap, quad_segs=2) for shape in lying])
-    shapely.prepare(grown)
+def _taken(lying: Sequence[BaseGeometry], paper: Paper) -> BaseGeometry:
+    """Where nothing else may lie: what lies there, and the gap about it."""
+    taken = shapely.union_all([shape.buffer(paper.gap, quad_segs=2) for shape in lying])
+    shapely.prepare(taken)
+    return taken
+
+
+def _free(piece: Piece, places: Array, taken: BaseGeometry) -> NDArray[np.bool_]:
+    """At which lower left corners a piece is clear of what is taken, (n,)."""
     own = piece.cut - piece.cut.min(axis=0)
-    return np.asarray(~shapely.intersects(grown, shapely.polygons(places[:, None] + own)))
+    return np.asarray(~shapely.intersects(taken, shapely.polygons(places[:, None] + own)))
