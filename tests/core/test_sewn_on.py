@@ -232,8 +232,8 @@ def test_what_hangs_on_one_piece_comes_before_what_closes() -> None:
     def steps(job: Job) -> list[str]:
         return [step.piece for step in Closing(Assembled(draft(job).unmarked()), {}).steps]
 
-    assert steps(demo.job("kit-bag"))[1:6] == [
-        "pocket row", "right under strap", "left under strap", "left cap", "right cap",
+    assert steps(demo.job("kit-bag"))[1:] == [
+        "pocket row", "right under strap", "left under strap", "left cap", "bottom board", "right cap",
     ]  # fmt: skip
     cards = steps(demo.job("crew-cards"))
     assert cards.index("pocket 1") < cards.index("pocket 2")  # which lies over it
@@ -241,4 +241,4 @@ def test_what_hangs_on_one_piece_comes_before_what_closes() -> None:
     wanted = ["front", "gusseted pocket gusset", "gusseted pocket", "gusseted pocket flap", "back"]
     assert [each for each in bag if each in wanted] == wanted
     box = steps(sewn("laser-level", "back", "gusseted pocket"))
-    assert box.index("floor foam") < box.index("back") < box.index("gusseted pocket gusset")
+    assert box.index("floor foam") < box.index("gusseted pocket gusset") < box.index("back")  # on it while that is flat

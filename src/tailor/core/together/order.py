@@ -79,24 +79,42 @@ def ordered(whole: Assembled) -> tuple[Step, ...]:
     kept = [step for step in steps if step not in loose]
     closes = max((k for k, step in enumerate(kept) if step.piece in closing), default=max(len(kept) - 1, 1))
     last = [Step(name, by, False) for name, by in swings.items()]
-    return (*_hosted([*kept[:closes], *loose, *kept[closes:]], joins), *last)
+    areas = {name: piece.area for name, piece in whole.pieces.items()}
+    return (*_hosted([*kept[:closes], *loose, *kept[closes:]], joins, areas), *last)
 
 
-def _hosted(steps: Sequence[Step], joins: Mapping[str, Mapping[str, set[str]]]) -> list[Step]:
-    """Steps with what hangs on one piece alone put on that before it comes to the others."""
-    at = {step.piece: k for k, step in enumerate(steps)}
-    riders: dict[str, list[Step]] = {}
-    for k, step in enumerate(steps):
-        held = {step.on} if step.on else set(joins[step.piece])
-        host = next(iter(held)) if len(held) == 1 else ""
-        if host and 0 < at.get(host, len(steps)) < k:
-            riders.setdefault(host, []).append(replace(step, host=host))
-    moved = {step.piece for each in riders.values() for step in each}
+def _hosted(
+    steps: Sequence[Step], joins: Mapping[str, Mapping[str, set[str]]], areas: Mapping[str, float]
+) -> list[Step]:
+    """Steps with what hangs together on one larger piece alone put on that before it comes to the others."""
+    links = {step.piece: {*joins[step.piece], *([step.on] if step.on else [])} for step in steps}
+    for step in steps:
+        if step.on:
+            links[step.on].add(step.piece)
+    host = dict[str, str]()
+    for k, step in enumerate(steps[1:], 1):
+        if step.piece in host:
+            continue  # it goes with another
+        for other in steps[k + 1 :]:
+            group = _about(links, other.piece, step.piece)
+            alone = steps[0].piece not in group and any(step.piece in links[name] for name in group)
+            if alone and sum(areas[name] for name in group) < areas[step.piece]:
+                host.setdefault(other.piece, step.piece)
+    own = {step.piece: [each for each in steps if host.get(each.piece) == step.piece] for step in steps}
+    return [
+        each for step in steps if step.piece not in host
+        for each in (*(replace(rider, host=step.piece) for rider in own[step.piece]), step)
+    ]  # fmt: skip
 
-    def with_its_own(step: Step) -> list[Step]:
-        return [*(each for rider in riders.get(step.piece, ()) for each in with_its_own(rider)), step]
 
-    return [each for step in steps if step.piece not in moved for each in with_its_own(step)]
+def _about(links: Mapping[str, set[str]], piece: str, without: str) -> set[str]:
+    """A piece with all that hangs together with it, but for what hangs by another."""
+    found, next_ = set[str](), [piece]
+    while next_:
+        if (one := next_.pop()) not in found:
+            found.add(one)
+            next_ += links[one] - found - {without}
+    return found
 
 
 def _rings(whole: Assembled) -> set[str]:
