@@ -8,9 +8,11 @@ import numpy as np
 import pytest
 
 from tailor import demo
+from tailor.core.carried.loft import Loft
+from tailor.core.carried.stations import Shape, Station
 from tailor.core.draft.piece import Piece
 from tailor.core.job import draft
-from tailor.core.placed.held import Thing
+from tailor.core.placed.held import Carried, Thing
 from tailor.core.placed.lies import Bent
 from tailor.core.placed.path import Path
 from tailor.core.together.assembled import Assembled
@@ -70,3 +72,20 @@ def test_leather_that_lies_where_something_narrow_lies_is_told(wide: float) -> N
         rod = Thing("a rod", middle, (wide, 90.0, wide), past=past)
         (gap,) = Assembled(replace(made, held=(rod,))).gaps
         assert gap.gap == pytest.approx(-0.5, abs=0.02)
+
+
+@pytest.mark.parametrize("long", [4.0, 10.0])
+def test_leather_that_lies_where_a_collar_lies_is_told(long: float) -> None:
+    """A thin board with a short collar that stands half a millimetre into a wide panel, wherever along it."""
+    made = draft(demo.job("ridge-bag")).unmarked()
+    foam = Assembled(made).sheets["front foam"]  # the front's innermost
+    front, top = foam.places, float(np.median(foam.places[:, 2])) - foam.thickness / 2
+    for up in np.linspace(-20.0, 20.0, 7):
+        rows = [(-60.0, 2.0), (up - long / 2 - 0.5, 2.0), (up - long / 2, top + 0.5), (up + long / 2, top + 0.5),
+                (up + long / 2 + 0.5, 2.0), (60.0, 2.0)]  # fmt: skip
+        loft = Loft(tuple(Station(y, -40.0, 40.0, high, 2.0, Shape.SLAB) for y, high in rows))
+        middle = float(np.median(front[:, 1]))
+        held = Carried("a board", loft, (-np.inf, np.inf), at=(0.0, middle, 0.0))
+        (gap,) = Assembled(replace(made, held=(held,))).gaps
+        assert gap.gap == pytest.approx(-0.5, abs=0.04)
+        assert gap.piece == "front foam"

@@ -19,10 +19,8 @@ from tailor.core.draft.piece import Piece, turned
 
 PITCH = 8.0  # mm between the places that are tried
 SLACK = (0.0, 0.5, 1.0)  # shares of the room beside a piece, at which it is tried on sheets of its own
-UPRIGHT, ASKEW = (
-    (0.0, 90.0),
-    tuple(float(angle) for angle in range(1, 180)),
-)  # degrees that a piece is turned by: so it is read, and so it fits
+UPRIGHT = 0.0, 90.0  # degrees that a piece is turned by, to be read
+ASKEW = tuple(float(angle) for angle in range(1, 180))  # and to fit
 AT_ONCE = 200  # places
 NONE = 1e-6  # mm, or mm²
 SHOWN = 1.0  # mm² of a piece, of which a sheet shows some

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Protocol
 
 from tailor.core.carried.loft import Array, Loft
@@ -64,8 +65,10 @@ class Carried:
 
     @property
     def narrow(self) -> float:
-        """How wide it is where it is narrowest, seen on its broad side, mm."""
-        return min(max(each.width, each.front + each.back) for each in self.loft.stations)
+        """How wide it is where it is narrowest, seen on its broad side, or how short a collar on it may be, mm."""
+        stations = self.loft.stations
+        apart = (b.y - a.y for a, b in pairwise(stations))
+        return min(*(max(each.width, each.front + each.back) for each in stations), *apart)
 
 
 @dataclass(frozen=True)

@@ -49,7 +49,9 @@ def reached(whole: Assembled, steps: Sequence[Step]) -> tuple[tuple[Reach, ...],
     there, found = list[str](), []
     for step in steps:
         there.append(step.piece)
-        about = [step.host, step.piece] if step.host else there
+        about = there
+        if step.host:  # apart from the rest, with what else is put on that
+            about = [step.host, *(each.piece for each in steps[: len(there)] if each.host == step.host)]
         found.append(tuple(_reach(whole, about, step.piece, by) for by in step.seams))
     return tuple(found)
 
