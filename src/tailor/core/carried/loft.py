@@ -117,6 +117,14 @@ class Loft:
         return np.array([s.y for s in self.stations])
 
     @cached_property
+    def box(self) -> tuple[Array, Array]:
+        """The middle and the size of the box that it lies in, each (3,)."""
+        x, wide, front, back, _ = np.array([(s.x_spine, s.width, s.front, s.back, s.corner) for s in self.stations]).T
+        low = np.array([x.min(), self.tip, -back.max()])
+        high = np.array([(x + wide).max(), self.top, front.max()])
+        return (low + high) / 2, high - low
+
+    @cached_property
     def _sizes(self) -> Monotone:
         rows = [(s.x_spine, s.width, s.front, s.back, s.corner) for s in self.stations]
         return Monotone(self.ys, np.array(rows))
@@ -161,11 +169,22 @@ class Loft:
         what lies there on the object's side, which is taken off, (n,). A tenth of a mm up or down is not told apart,
         nor what is nearer by less than three hundredths.
         """
-        on, thick = np.clip(at[:, 1], self.tip, self.top), np.broadcast_to(thick, len(at))
+        thick = np.broadcast_to(thick, len(at))
+        off = (np.abs(at - self.box[0]) - self.box[1] / 2).max(axis=1) - thick
+        least, which, order = np.inf, -1, np.argsort(off)
+        for some in (order[:FIRST], order[FIRST:]):
+            some = some[off[some] < least - NEARER]
+            if len(some):
+                out, k = self._nearest(at[some], thick[some], least)
+                least, which = (out, int(some[k])) if out < least else (least, which)
+        return least, which
+
+    def _nearest(self, at: Array, thick: Array, least: float) -> tuple[float, int]:
+        on = np.clip(at[:, 1], self.tip, self.top)
         rows, k = np.unique(np.round(on, 1), return_inverse=True)
         known, past = self.sections(np.clip(rows, self.tip, self.top)), np.abs(at[:, 1] - on)
         beyond = np.maximum(past, known.beyond(k, at[:, 0], at[:, 2])) - thick
-        least, which, order = np.inf, -1, np.argsort(beyond)
+        which, order = -1, np.argsort(beyond)
         for some in (order[:FIRST], order[FIRST:]):
             some = some[beyond[some] < least - NEARER]
             if not len(some):

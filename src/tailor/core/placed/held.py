@@ -65,10 +65,13 @@ class Carried:
 
     @property
     def narrow(self) -> float:
-        """How wide it is where it is narrowest, seen on its broad side, or how short a collar on it may be, mm."""
-        stations = self.loft.stations
-        apart = (b.y - a.y for a, b in pairwise(stations))
-        return min(*(max(each.width, each.front + each.back) for each in stations), *apart)
+        """How wide it is where it is narrowest, seen on its broad side, mm."""
+        return min(max(each.width, each.front + each.back) for each in self.loft.stations)
+
+    @property
+    def heights(self) -> Array:
+        """Along the draw, in order, where it may stand out the most, (n,), mm: between them it does not."""
+        return self.loft.at_stations() + self.at[1]
 
 
 @dataclass(frozen=True)

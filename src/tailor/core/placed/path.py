@@ -59,16 +59,17 @@ class Path:
         """
         if self._straight:
             return np.empty(0)
-        begins, _, heading, bends = self._told
-        kept = [1]
+        begins, heading, bends = (self._told[k].tolist() for k in (0, 2, 3))
+        kept, was = [begins[1]], heading[1]
         for k in range(2, len(begins)):
-            if bends[k] or bends[k - 1] or abs(heading[k] - heading[kept[-1]]) >= STEP or k == len(begins) - 1:
-                kept.append(k)
-        within = list[float]()
-        for length, start, bend in zip(np.diff(begins), begins, bends, strict=False):
-            parts = int(np.ceil(abs(bend * length) / QUARTER - 1e-9))
-            within += (start + length * np.arange(1, parts) / parts).tolist()
-        return np.unique(np.concatenate([begins[kept], within]))
+            if bends[k] or bends[k - 1] or abs(heading[k] - was) >= STEP or k == len(begins) - 1:
+                kept.append(begins[k])
+                was = heading[k]
+        for start, end, bend in zip(begins, begins[1:], bends, strict=False):
+            if bend:
+                parts = int(np.ceil(abs(bend * (end - start)) / QUARTER - 1e-9))
+                kept += [start + (end - start) * part / parts for part in range(1, parts)]
+        return np.unique(kept)
 
     def _in(self, s: Array) -> tuple[Array, Array, Array, Array]:
         begins, at, heading, bends = self._told

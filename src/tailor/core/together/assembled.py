@@ -16,7 +16,7 @@ import numpy as np
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Fitting, Piece
-from tailor.core.placed.held import Room
+from tailor.core.placed.held import Carried, Room
 from tailor.core.placed.lies import OTHER, Lie, Placed, strain
 from tailor.core.together.contents import Gap, about, round_it
 from tailor.core.together.mesh import Skin, skin
@@ -115,7 +115,8 @@ class Assembled:
         """Every placed piece by places all over it, so near to one another that none of what it holds lies between."""
         narrow = min((each.narrow for each in self.draft.held if not isinstance(each, Room)), default=np.inf)
         apart = float(np.clip(narrow / 2, *APART_ON_IT))
-        return {name: Sheet(self.pieces[name], lie, apart) for name, lie in self.lies.items()}
+        heights = np.sort(np.concatenate([np.empty(0), *(h.heights for h in self.draft.held if isinstance(h, Carried))]))
+        return {name: Sheet(self.pieces[name], lie, apart, heights) for name, lie in self.lies.items()}
 
     # Joints
 

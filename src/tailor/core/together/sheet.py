@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
 
 import numpy as np
@@ -39,18 +39,46 @@ class _Part:
     apart: float
 
     @cached_property
-    def flat(self) -> Array:
-        """Flat places all over it, (n, 2)."""
+    def _net(self) -> tuple[Array, NDArray[np.bool_], Array, Indices]:
+        """Where lines across and up it meet, flat, (n, m, 2), and which of those are of it; places along its edge,
+        (k, 2), and of which ring each is.
+        """
         left, low, right, high = self.region.bounds
         across, up, finest = self.lie.creases()
         finest = min(finest, self.apart)
         xs, ys = lines(left, right, across, finest, BEND), lines(low, high, up, finest, BEND)
-        return over(shapely.to_wkb(self.region), xs.tobytes(), ys.tobytes(), self.apart)  # alike pieces are strewn once
+        inside, rim, ring = over(shapely.to_wkb(self.region), xs.tobytes(), ys.tobytes(), self.apart)
+        return np.stack(np.meshgrid(xs, ys), axis=2), inside, rim, ring
+
+    @cached_property
+    def _placed(self) -> tuple[Array, Array]:
+        """Where those lie, (n, m, 3) and (k, 3)."""
+        flat, _, rim, _ = self._net
+        at = self.lie(np.vstack([flat.reshape(-1, 2), rim])).at
+        return at[: len(at) - len(rim)].reshape(*flat.shape[:2], 3), at[len(at) - len(rim) :]
+
+    @cached_property
+    def flat(self) -> Array:
+        """Flat places all over it, (n, 2)."""
+        flat, inside, rim, _ = self._net
+        return np.vstack([flat[inside], rim])
 
     @cached_property
     def at(self) -> Array:
         """Where those lie, (n, 3)."""
-        return self.lie(self.flat).at
+        at, rim = self._placed
+        return np.vstack([at[self._net[1]], rim])
+
+    def level(self, heights: Array) -> Array:
+        """Where it comes to heights along the draw, (m,) in order: on lines all over it and on its edge, (n, 3)."""
+        (flat, _, rim, ring), (at, edge) = self._net, self._placed
+        within = np.vstack([
+            _between(flat[:-1], flat[1:], at[:-1], at[1:], heights),
+            _between(flat[:, :-1], flat[:, 1:], at[:, :-1], at[:, 1:], heights),
+        ])  # fmt: skip
+        on = np.diff(ring) == 0
+        edges = _between(rim[:-1][on], rim[1:][on], edge[:-1][on], edge[1:][on], heights)
+        return self.lie(np.vstack([within[shapely.contains_xy(self.region, *within.T)], edges])).at
 
     @cached_property
     def _ball(self) -> tuple[Array, Array, float]:
@@ -89,11 +117,14 @@ class _Part:
 
 @dataclass(frozen=True)
 class Sheet:
-    """A piece, and how it lies. apart: how far the places on it are from one another, at the most, mm."""
+    """A piece, and how it lies. apart: how far the places on it are from one another, at the most, mm; heights: along
+    the draw, (m,) in order, at which more are told.
+    """
 
     piece: Piece
     lie: Lie
     apart: float
+    heights: Array = field(default_factory=lambda: np.empty(0))
 
     @cached_property
     def thickness(self) -> float:
@@ -106,8 +137,11 @@ class Sheet:
 
     @cached_property
     def places(self) -> Array:
-        """Places all over its middle layer, (k, 3), nearer to one another where it bends."""
-        return np.vstack([part.at for part in self._parts])
+        """Places all over its middle layer, (k, 3), nearer to one another where it bends, and more at its heights."""
+        told = [part.at for part in self._parts]
+        if len(self.heights):
+            told += [part.level(self.heights) for part in self._parts]
+        return np.vstack(told)
 
     def crossed(self, at: Array, ways: Array, far: float = np.inf) -> list[list[tuple[float, Array]]]:
         """Where each of some lines goes through it: how far along the line, in order, and at which flat point.
@@ -132,15 +166,27 @@ class Sheet:
 
 
 @lru_cache(maxsize=32)
-def over(region: bytes, across: bytes, up: bytes, apart: float) -> Array:
-    """Places all over a region (as WKB) where lines across and up meet (as bytes of their x and y), and so far apart
-    along its edge, (n, 2).
+def over(region: bytes, across: bytes, up: bytes, apart: float) -> tuple[NDArray[np.bool_], Array, Indices]:
+    """Of where lines across and up (as bytes of their x and y) meet, which are of a region (as WKB), (n, m); places no
+    further apart than so along its edge, (k, 2), and of which ring each is.
     """
     whole, xs, ys = shapely.from_wkb(region), np.frombuffer(across), np.frombuffer(up)
-    x, y = (each.ravel() for each in np.meshgrid(xs, ys))
-    inside = shapely.contains_xy(whole, x, y)
-    edge = shapely.get_coordinates(shapely.segmentize(whole.boundary, apart))
-    return np.vstack([np.array([x[inside], y[inside]]).T, edge])
+    inside = shapely.contains_xy(whole, *np.meshgrid(xs, ys))
+    return inside, *shapely.get_coordinates(shapely.get_rings(shapely.segmentize(whole, apart)), return_index=True)
+
+
+def _between(one: Array, other: Array, begins: Array, ends: Array, heights: Array) -> Array:
+    """Where steps from one flat place to another, (…, 2), come to heights, flat, (k, 2). begins, ends: where they lie,
+    (…, 3).
+    """
+    one, other, low, high = one.reshape(-1, 2), other.reshape(-1, 2), begins[..., 1].ravel(), ends[..., 1].ravel()
+    first = np.searchsorted(heights, np.minimum(low, high), side="left")
+    count = np.searchsorted(heights, np.maximum(low, high), side="right") - first
+    k = np.repeat(np.arange(len(one)), count)
+    passed = heights[first[k] + np.arange(len(k)) - np.repeat(np.cumsum(count) - count, count)]
+    rise = high[k] - low[k]
+    share = np.divide(passed - low[k], rise, out=np.zeros(len(k)), where=rise != 0)
+    return np.asarray(one[k] + share[:, None] * (other[k] - one[k]))
 
 
 def _through(part: _Part, at: Array, ways: Array, far: float) -> tuple[Indices, Array, Array]:
