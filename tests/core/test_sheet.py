@@ -16,6 +16,7 @@ from tailor.core.placed.held import Carried, Thing
 from tailor.core.placed.lies import Bent
 from tailor.core.placed.path import Path
 from tailor.core.together.assembled import Assembled
+from tailor.core.together.crossed import crossed
 from tailor.core.together.sheet import Sheet
 
 
@@ -31,10 +32,10 @@ def test_lines_go_through_a_tube_where_a_circle_says() -> None:
     aside, up, turn = r.uniform(-30, 30, 40), r.uniform(5, 55, 40), r.uniform(0, 2 * np.pi, 40)
     ways = np.column_stack([np.cos(turn), np.zeros(40), np.sin(turn)])
     at = np.column_stack([-aside * np.sin(turn), up, aside * np.cos(turn)])
-    for far, through, place, way, found in zip(aside, up, at, ways, sheet.crossed(at, ways), strict=True):
+    for far, through, place, way, found in zip(aside, up, at, ways, crossed({"tube": sheet}, at, ways), strict=True):
         half = np.sqrt(max(radius**2 - far**2, 0.0))
-        assert [depth for depth, _ in found] == pytest.approx([-half, half] if half else [], abs=5e-3)
-        for depth, flat in found:
+        assert [depth for depth, *_ in found] == pytest.approx([-half, half] if half else [], abs=5e-3)
+        for depth, _, flat in found:
             assert flat[1] == pytest.approx(through)
             assert sheet.lie(flat[None]).at[0] == pytest.approx(place + depth * way, abs=1e-3)
 
@@ -49,8 +50,8 @@ def test_lines_go_through_leather_where_its_triangles_say(name: str) -> None:
         at = skin.placed.at[skin.triangles[k]].mean(axis=1) + r.normal(0, 3, (12, 3))
         ways = skin.placed.out[skin.triangles[k, 0]] + r.normal(0, 0.3, (12, 3))
         ways /= np.linalg.norm(ways, axis=1)[:, None]
-        for place, way, found in zip(at, ways, whole.sheets[name].crossed(at, ways, 25.0), strict=True):
-            told = np.array([depth for depth, _ in found])
+        for place, way, found in zip(at, ways, crossed({name: whole.sheets[name]}, at, ways, 25.0), strict=True):
+            told = np.array([depth for depth, *_ in found])
             for depth, flat in skin.crossed(place, way):
                 on = whole.lies[name](flat[None])
                 chord = np.linalg.norm(on.at[0] - place - depth * way)  # what its triangle parts from the leather by

@@ -223,6 +223,27 @@ def test_how_far_a_place_is_from_a_section_is_as_shapely_has_it(
         assert told[k] == pytest.approx(far, abs=1e-6)
 
 
+@settings(max_examples=30, deadline=None)
+@given(st.sampled_from(list(Shape)), st.floats(4, 60), st.floats(2, 25), st.floats(0.3, 3), st.integers(0, 10**6))
+def test_the_nearest_of_many_places_is_the_one_that_is_nearest_by_itself(
+    shape: Shape, wide: float, high: float, taper: float, seed: int
+) -> None:
+    loft = Loft(tuple(
+        Station(y, -wide / 3, wide * k, high * k, 0.7 * high, shape, 0.2)
+        for y, k in ((0.0, 1.0), (50.0, taper), (60.0, 1.0))
+    ))  # fmt: skip
+    r = np.random.default_rng(seed)
+    low, top = r.choice([(-20.0, 80.0), (5.0, 55.0)])
+    at = r.uniform((-wide, low, 0.6 * high), (1.5 * wide, top, 2 * high), (r.integers(2, 400), 3))
+    at[:, 0] += r.choice([0.0, 3 * wide])  # about its front, or all beside it
+    at[-1] = wide / 6, r.choice([0.05, 30.0]), 0.0  # but for one, deep in it
+    thick = r.uniform(0, 3, len(at))
+    alone = [loft.nearest(at[k : k + 1], thick[k : k + 1])[0] for k in range(len(at))]
+    least, which = loft.nearest(at, thick)
+    assert least == pytest.approx(min(alone), abs=0.031)
+    assert alone[which] == pytest.approx(least)
+
+
 @pytest.mark.parametrize("style", ["two-panel", "folded-sheath"])
 def test_leather_round_a_bar_keeps_the_room_that_is_asked(style: str) -> None:
     """Taut over a round bar it touches its room and goes no nearer, however thick it is; pinched, it is told."""

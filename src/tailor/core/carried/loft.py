@@ -91,6 +91,13 @@ class Sections:
         return found
 
 
+def _beyond(aside: Array, past: Array) -> Array:
+    """How far places at least are from what they are so far beside, and so far past an end of, (n,) each, mm: how deep
+    in it, where they are past none.
+    """
+    return np.asarray(np.where(past > 0, np.maximum(aside, past), aside))
+
+
 def _run(x: Array, z: Array) -> Array:
     return np.asarray(np.hypot(np.diff(x), np.diff(z)).sum(axis=1))
 
@@ -170,23 +177,25 @@ class Loft:
         nor what is nearer by less than three hundredths.
         """
         thick = np.broadcast_to(thick, len(at))
-        off = (np.abs(at - self.box[0]) - self.box[1] / 2).max(axis=1) - thick
+        away = np.abs(at - self.box[0]) - self.box[1] / 2
+        off = _beyond(away[:, [0, 2]].max(axis=1), away[:, 1]) - thick
         least, which, order = np.inf, -1, np.argsort(off)
         for some in (order[:FIRST], order[FIRST:]):
             some = some[off[some] < least - NEARER]
             if len(some):
-                out, k = self._nearest(at[some], thick[some], least)
-                least, which = (out, int(some[k])) if out < least else (least, which)
+                least, found = self._nearest(at[some], thick[some], least)
+                which = int(some[found]) if found >= 0 else which
         return least, which
 
     def _nearest(self, at: Array, thick: Array, least: float) -> tuple[float, int]:
+        """As above, of places that come nearer than so; -1 where none does."""
         on = np.clip(at[:, 1], self.tip, self.top)
         rows, k = np.unique(np.round(on, 1), return_inverse=True)
         known, past = self.sections(np.clip(rows, self.tip, self.top)), np.abs(at[:, 1] - on)
-        beyond = np.maximum(past, known.beyond(k, at[:, 0], at[:, 2])) - thick
-        which, order = -1, np.argsort(beyond)
+        off = _beyond(known.beyond(k, at[:, 0], at[:, 2]), past) - thick
+        which, order = -1, np.argsort(off)
         for some in (order[:FIRST], order[FIRST:]):
-            some = some[beyond[some] < least - NEARER]
+            some = some[off[some] < least - NEARER]
             if not len(some):
                 continue
             clear = known.clear(k[some], at[some, 0], at[some, 2])

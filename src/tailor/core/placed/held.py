@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import pairwise
 from typing import Protocol
 
 from tailor.core.carried.loft import Array, Loft

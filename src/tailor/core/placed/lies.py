@@ -19,6 +19,9 @@ from tailor.core.placed.path import Path
 
 OTHER = ", the other"  # of two alike that are cut: after its name, where the second one lies
 NEAR = 1e-4  # mm between points that strain is measured by
+ROUND = NEAR * np.array(
+    [[[0.0, 0.0]], [[1.0, 0.0]], [[-1.0, 0.0]], [[0.0, 1.0]], [[0.0, -1.0]]]
+)  # a place, and round it
 
 ACROSS, UP, OUT = (np.array(way, dtype=float) for way in ((1, 0, 0), (0, 1, 0), (0, 0, 1)))
 
@@ -225,11 +228,11 @@ class Seated:
     def __call__(self, flat: Array) -> Placed:
         here = self.own(flat)
         seat = here.at[:, :2] + np.array(self.at)
-        under, ways = self.on(seat), []
-        for way in (np.array([NEAR, 0.0]), np.array([0.0, NEAR])):
-            ways.append(_unit(self.on(seat + way).at - self.on(seat - way).at))
-        out = sum(way * part[:, None] for way, part in zip((*ways, under.out), here.out.T, strict=True))
-        return Placed(under.at + (self.lift + here.at[:, 2:]) * under.out, _unit(np.asarray(out)))
+        round_it = self.on((seat + ROUND).reshape(-1, 2))
+        under, out = (part.reshape(5, -1, 3) for part in round_it)
+        across, up = _unit(under[1] - under[2]), _unit(under[3] - under[4])
+        grain = here.out[:, :1] * across + here.out[:, 1:2] * up + here.out[:, 2:] * out[0]
+        return Placed(under[0] + (self.lift + here.at[:, 2:]) * out[0], _unit(grain))
 
     def creases(self) -> Creases:
         own = self.own.creases()

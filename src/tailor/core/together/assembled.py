@@ -6,9 +6,11 @@ come to lie on one another there.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+from collections import defaultdict
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from itertools import combinations, islice
 from typing import NamedTuple
 
 import numpy as np
@@ -18,7 +20,9 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Fitting, Piece
 from tailor.core.placed.held import Carried, Room
 from tailor.core.placed.lies import OTHER, Lie, Placed, strain
+from tailor.core.placed.lies import each as each_of
 from tailor.core.together.contents import Gap, about, round_it
+from tailor.core.together.crossed import Crossed, crossed
 from tailor.core.together.mesh import Skin, skin
 from tailor.core.together.pockets import Pocket, pockets
 from tailor.core.together.sheet import Sheet
@@ -32,8 +36,6 @@ BESIDE = 12.0  # mm from a hole within which a slit frees it
 ALIKE = np.cos(np.radians(50.0))  # of the angle between layers that lie on one another, as on a steep shoulder
 EITHER = 0.5  # of the sum of two normals of length 1, that is long enough to be told by
 UNPLACED: Array = np.full(3, np.nan)
-
-Crossed = tuple[float, str, Array]  # how far along a line it goes through a piece, which, and at which flat point
 
 
 class Met(NamedTuple):
@@ -115,7 +117,8 @@ class Assembled:
         """Every placed piece by places all over it, so near to one another that none of what it holds lies between."""
         narrow = min((each.narrow for each in self.draft.held if not isinstance(each, Room)), default=np.inf)
         apart = float(np.clip(narrow / 2, *APART_ON_IT))
-        heights = np.sort(np.concatenate([np.empty(0), *(h.heights for h in self.draft.held if isinstance(h, Carried))]))
+        high = [np.empty(0), *(each.heights for each in self.draft.held if isinstance(each, Carried))]
+        heights = np.sort(np.concatenate(high))
         return {name: Sheet(self.pieces[name], lie, apart, heights) for name, lie in self.lies.items()}
 
     # Joints
@@ -123,45 +126,44 @@ class Assembled:
     @cached_property
     def seams(self) -> tuple[Met, ...]:
         """Each hole of each seam whose pieces are placed: one for every place along it."""
-        return tuple(met for seam in self.draft.seams for met in self._seam(seam.name))
-
-    def _seam(self, seam: str) -> Iterator[Met]:
-        edges = self._sewn.get(seam, {})
-        if len(edges) < 2:
-            return
-        placed = list(edges.values())
-        count = min(len(p.at) for p in placed)
-        first, last = (Placed(p.at[:count], p.out[:count]) for p in (placed[0], placed[-1]))
-        most = np.full(count, np.inf)
-        alike = np.abs((first.out * last.out).sum(axis=1)) > ALIKE
-        for along in (_thread(first.at, first.out, last.at, last.out), first.out, last.out):
-            worst = np.zeros(count)
-            for k, one in enumerate(placed):
-                for other in placed[k + 1 :]:
-                    worst = np.maximum(worst, _aside(one.at[:count] - other.at[:count], along))
-            # On a bulge the layers' normals part, and a needle goes by any of them: no more than a third of a miss is
-            # lost by that. Layers that stand up from one another are sewn by what lies between.
-            most = np.where(alike | np.isinf(most), np.minimum(most, worst), most)
-        if len({len(p.at) for p in placed}) > 1:
-            most[-1] = np.inf  # holes left over
-        names = tuple(name for name, _ in edges)
-        for place, (distance, at) in enumerate(zip(most.tolist(), first.at.tolist(), strict=True)):
-            yield Met(seam, place, distance, tuple(at), names)
+        told = [(seam.name, edges) for seam in self.draft.seams if len(edges := self._sewn.get(seam.name, {})) > 1]
+        if not told:
+            return ()
+        layers = [[*edges.values()] for _, edges in told]
+        counts = [min(len(layer.at) for layer in sewn) for sewn in layers]
+        first, last = (_joined([sewn[k] for sewn in layers], counts) for k in (0, -1))
+        along = np.array([_thread(first.at, first.out, last.at, last.out), first.out, last.out])
+        ends = np.cumsum(counts)
+        pairs = [(one.at[:n] - other.at[:n], np.arange(end - n, end)) for sewn, n, end in
+                 zip(layers, counts, ends, strict=True) for one, other in combinations(sewn, 2)]  # fmt: skip
+        apart, hole = np.vstack([each for each, _ in pairs]), np.concatenate([holes for _, holes in pairs])
+        by = np.zeros((3, len(first.at)))
+        np.maximum.at(by.T, hole, _aside(apart, along[:, hole]).T)
+        # On a bulge the layers' normals part, and a needle goes by any of them: no more than a third of a miss is lost
+        # by that. Layers that stand up from one another are sewn by what lies between.
+        most = np.where(np.abs((first.out * last.out).sum(axis=1)) > ALIKE, by.min(axis=0), by[0])
+        left = [k for k, sewn in enumerate(layers) if any(len(layer.at) > counts[k] for layer in sewn)]
+        most[ends[left] - 1] = np.inf  # holes left over
+        met = zip(most.tolist(), first.at.tolist(), strict=True)
+        return tuple(
+            Met(seam, place, distance, (x, y, z), names)
+            for (seam, names), n in zip(
+                ((seam, tuple(name for name, _ in edges)) for seam, edges in told), counts, strict=True
+            )
+            for place, (distance, (x, y, z)) in enumerate(islice(met, n))
+        )
 
     @cached_property
     def _sewn(self) -> dict[str, dict[tuple[str, str], Placed]]:
         """Where the holes of each seam lie, by piece and edge."""
         told: dict[str, dict[tuple[str, str], Placed]] = {}
         for name, lie in self.lies.items():
-            rows: dict[tuple[str, str], list[int]] = {}
-            for k, hole in enumerate(self.pieces[name].holes):
-                rows.setdefault((hole.seam, hole.edge), []).append(k)
-            if not rows:
-                continue
-            holes = self.pieces[name].holes
-            every = lie(np.array([[hole.x for hole in holes], [hole.y for hole in holes]]).T)
-            for (seam, edge), row in rows.items():
-                told.setdefault(seam, {})[name, edge] = Placed(every.at[row], every.out[row])
+            rows = defaultdict[tuple[str, str], list[tuple[float, float]]](list)
+            for hole in self.pieces[name].holes:
+                rows[hole.seam, hole.edge].append((hole.x, hole.y))
+            placed = each_of(lie, [np.array(row) for row in rows.values()]) if rows else []
+            for (seam, edge), row in zip(rows, placed, strict=True):
+                told.setdefault(seam, {})[name, edge] = row
         return told
 
     @cached_property
@@ -197,18 +199,16 @@ class Assembled:
             return ()
         firsts = [spots[0] for _, spots in each]
         at, out = (np.array([getattr(spot, part) for spot in firsts]) for part in ("at", "out"))
-        crossed = {name: sheet.crossed(at, out, STACKED) for name, sheet in self.sheets.items()}
         told = []
-        for k, (fastening, spots) in enumerate(each):
-            met = [(depth, name, flat) for name, lines in crossed.items() for depth, flat in lines[k]]
+        for k, ((fastening, spots), met) in enumerate(zip(each, crossed(self.sheets, at, out, STACKED), strict=True)):
             for spot in spots:  # which are there, however steep leather looks to the line
                 deep, flat = float((spot.at - at[k]) @ out[k]), np.array([spot.fitting.x, spot.fitting.y])
                 if not any(name == spot.piece and abs(depth - deep) < APART for depth, name, _ in met):
                     met.append((deep, spot.piece, flat))
-            through = self._through(met, {spot.piece for spot in spots})
-            thick = sum(self.pieces[layer].thickness for layer, _ in through)
+            layers = self._through(met, {spot.piece for spot in spots})
+            thick = sum(self.pieces[layer].thickness for layer, _ in layers)
             holed = {(spot.piece, round(spot.fitting.x, 3), round(spot.fitting.y, 3)) for spot in spots}
-            bare = [layer for layer, at in through if not self._pierced(layer, at, holed, spots[0].fitting.hole)]
+            bare = [layer for layer, at in layers if not self._pierced(layer, at, holed, spots[0].fitting.hole)]
             told.append(Layered(fastening.name, fastening.place, thick, fastening.stack, fastening.post, tuple(bare)))
         return tuple(told)
 
@@ -321,6 +321,13 @@ def _as_slit(piece: Piece) -> Array:
         if (near[:, 1] > hole[1]).any() and (near[:, 1] < hole[1]).any():
             found[k] = near[np.hypot(*(near - hole).T).argmin()]
     return found
+
+
+def _joined(rows: Sequence[Placed], counts: Sequence[int]) -> Placed:
+    """Rows of holes one after another, of each the first so many."""
+    return Placed(
+        *(np.vstack([part[:n] for part, n in zip(parts, counts, strict=True)]) for parts in zip(*rows, strict=True))
+    )
 
 
 def _thread(at: Array, out: Array, other: Array, facing: Array) -> Array:

@@ -12,6 +12,7 @@ from shapely.geometry import MultiPoint, Point, Polygon
 from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Piece
 from tailor.core.placed.held import Carried, Room, Round, Spot, Thing
+from tailor.core.together.crossed import crossed
 from tailor.core.together.sheet import Sheet
 
 STEEP = np.radians(60.0)  # at which a held thing's leather comes down to its stitches, at the most
@@ -51,15 +52,12 @@ def _carried(carried: Carried, sheets: Mapping[str, Sheet]) -> Gap:
 def _inside(room: Room, sheets: Mapping[str, Sheet]) -> Gap:
     """What leather leaves on either side of a room's middle, beyond the room: the least of all six ways."""
     nearest, whose = np.inf, ""
-    middles = np.tile(room.middle, (3, 1))
-    for name, sheet in sheets.items():
-        if name in room.past:
-            continue
-        for size, met in zip(room.size, sheet.crossed(middles, np.eye(3)), strict=True):
-            for depth, _ in met:
-                gap = abs(depth) - sheet.piece.thickness / 2 - size / 2
-                if gap < nearest:
-                    nearest, whose = gap, name
+    beside = {name: sheet for name, sheet in sheets.items() if name not in room.past}
+    for size, met in zip(room.size, crossed(beside, np.tile(room.middle, (3, 1)), np.eye(3)), strict=True):
+        for depth, name, _ in met:
+            gap = abs(depth) - sheets[name].piece.thickness / 2 - size / 2
+            if gap < nearest:
+                nearest, whose = gap, name
     return Gap(room.name, nearest, whose)
 
 

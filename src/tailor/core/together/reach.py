@@ -9,7 +9,8 @@ from enum import StrEnum
 import numpy as np
 
 from tailor.core.placed.lies import Placed
-from tailor.core.together.assembled import Assembled, Crossed
+from tailor.core.together.assembled import Assembled
+from tailor.core.together.crossed import Crossed, crossed
 from tailor.core.together.order import Step
 
 LOOKED = 9  # places along a seam
@@ -60,7 +61,8 @@ def _reach(whole: Assembled, there: Sequence[str], piece: str, by: str) -> Reach
     way, placed = _held(whole, (piece, *reversed(there[:-1])), by)
     if placed is None:
         return Reach(by, Way.HUNG)
-    rooms = [_room(whole, met) for met in _crossed(whole, there, placed)]
+    sheets = {name: whole.sheets[name] for name in there}
+    rooms = [_room(whole, met) for met in crossed(sheets, placed.at, placed.out, 2 * FREE)]
     sides = [min(side, key=lambda each: each[0]) for side in zip(*rooms, strict=True)]
     front, back = (room if room < FREE else np.inf for room, _ in sides)
     return Reach(by, way, front, back, tuple(dict.fromkeys(name for room, name in sides if room < FREE)))
@@ -75,15 +77,6 @@ def _held(whole: Assembled, pieces: Collection[str], by: str) -> tuple[Way, Plac
             if holes:
                 return way, whole.lies[name](np.array(holes)[:: max(len(holes) // LOOKED, 1)])
     return Way.HUNG, None
-
-
-def _crossed(whole: Assembled, there: Collection[str], placed: Placed) -> list[list[Crossed]]:
-    """What needles at some places go through of the pieces that are there, each of them."""
-    found: list[list[Crossed]] = [[] for _ in placed.at]
-    for name in there:
-        for row, met in zip(found, whole.sheets[name].crossed(placed.at, placed.out, 2 * FREE), strict=True):
-            row += [(depth, name, flat) for depth, flat in met]
-    return found
 
 
 def _room(whole: Assembled, met: Sequence[Crossed]) -> tuple[tuple[float, str], tuple[float, str]]:
