@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
-from shapely.geometry import MultiPoint, Point, Polygon
+from shapely.geometry import Point, Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.piece import Piece
@@ -96,8 +96,9 @@ def round_it(each: Round, pieces: Mapping[str, Piece]) -> Gap:
     grown = body.buffer(half, 64)
     down = high / np.tan(STEEP)
     out = other / 2 if each.flat else (0.0 if each.round else wide / 2) + (thick if each.round else down)
-    hull = MultiPoint([*grown.exterior.coords, (-out, half), (out, half)]).convex_hull
-    upper = shapely.intersection(hull.boundary, shapely.box(-1e4, half, 1e4, 1e4))
+    ends = [(-out, half), (out, half)]
+    hull = shapely.convex_hull(shapely.multipoints(np.vstack([shapely.get_coordinates(grown), ends])))
+    upper = shapely.intersection(shapely.boundary(hull), shapely.box(-1e4, half, 1e4, 1e4))
     needed = float(upper.length)
     spare = one - needed if each.flat else min(one, other) - needed
     return Gap(each.name, spare / 2, each.sides[0][0].piece)
