@@ -14,6 +14,7 @@ from numba import njit
 from tailor.core.cut.ground import BUCKET, STEP
 
 SOFT = 0.01  # of its span, within which two circles that do not meet are still felt
+PARTS = 4  # of an edge, each looked at by itself where it is not sure by its ends
 SURE = 1.5  # steps of the ground that a depth read at the nearest place may be wrong by, at the two ends of an edge
 
 
@@ -76,18 +77,29 @@ def _meet(one: Any, n: int, box: Any, other: Any, m: int, box_of: Any) -> bool: 
     """Whether two outlines meet, edge by edge where their boxes do, or one holds the other."""
     left, low = max(box[0], box_of[0]), max(box[1], box_of[1])
     right, top = min(box[2], box_of[2]), min(box[3], box_of[3])
+    near = np.uint64(0)  # a bit for each of the other's edges, and for each 64th after it, that may lie where both do
+    j = m - 1
+    for c in range(m):
+        cx, cy, dx, dy = other[j, 0], other[j, 1], other[c, 0], other[c, 1]
+        if max(cx, dx) >= left and min(cx, dx) <= right and max(cy, dy) >= low and min(cy, dy) <= top:
+            near |= np.uint64(1) << np.uint64(c & 63)
+        j = c
     i = n - 1
-    for k in range(n):
+    for k in range(n if near else 0):
         ax, ay, bx, by = one[i, 0], one[i, 1], one[k, 0], one[k, 1]
         i = k
         if max(ax, bx) < left or min(ax, bx) > right or max(ay, by) < low or min(ay, by) > top:
             continue
-        j = m - 1
         for c in range(m):
-            if _cross(ax, ay, bx, by, other[j, 0], other[j, 1], other[c, 0], other[c, 1]):
-                return True
-            j = c
-    return within(one, n, other[0, 0], other[0, 1]) or within(other, m, one[0, 0], one[0, 1])
+            if (near >> np.uint64(c & 63)) & np.uint64(1):
+                j = c - 1 if c else m - 1
+                if _cross(ax, ay, bx, by, other[j, 0], other[j, 1], other[c, 0], other[c, 1]):
+                    return True
+    x, y = other[0, 0], other[0, 1]
+    if left <= x <= right and low <= y <= top and within(one, n, x, y):
+        return True
+    x, y = one[0, 0], one[0, 1]
+    return left <= x <= right and low <= y <= top and within(other, m, x, y)
 
 
 @njit(cache=True, error_model="numpy", fastmath={"reassoc", "contract", "nsz"})
@@ -179,6 +191,27 @@ def _round(ground: Any, q: int, x: float, y: float) -> bool:  # pragma: no cover
     return inside
 
 
+@njit(cache=True, error_model="numpy", inline="always")
+def _sure(one: float, other: float, long: float) -> bool:  # pragma: no cover - compiled
+    """Whether an edge so long lies within, by the depths read at its ends."""
+    return one > 0 and other > 0 and one + other - SURE * STEP > long
+
+
+@njit(cache=True, error_model="numpy")
+def _sure_by_parts(
+    ground: Any, q: int, ax: float, ay: float, bx: float, by: float, long: float, one: float, other: float
+) -> bool:  # pragma: no cover - compiled
+    """Whether an edge lies within, by the depths read along it."""
+    before = one
+    for n in range(1, PARTS + 1):
+        share = n / PARTS
+        here = other if n == PARTS else _near(ground, q, ax + share * (bx - ax), ay + share * (by - ay))
+        if not _sure(before, here, long / PARTS):
+            return False
+        before = here
+    return True
+
+
 @njit(cache=True, error_model="numpy")
 def _inside(ground: Any, q: int, corners: Any, count: int, box: Any) -> bool:  # pragma: no cover - compiled
     """Whether an outline lies within the leather."""
@@ -191,10 +224,10 @@ def _inside(ground: Any, q: int, corners: Any, count: int, box: Any) -> bool:  #
         if here < -STEP:
             return False
         known |= here > STEP
-        spare = before + here - SURE * STEP
-        sure = before > 0 and here > 0 and spare > 0 and spare * spare > (bx - ax) ** 2 + (by - ay) ** 2
-        if not sure and _cut(ground, q, ax, ay, bx, by):
-            return False
+        long = np.sqrt((bx - ax) ** 2 + (by - ay) ** 2)
+        if not _sure(before, here, long) and not _sure_by_parts(ground, q, ax, ay, bx, by, long, before, here):
+            if _cut(ground, q, ax, ay, bx, by):
+                return False
         i, before = c, here
     if not known and not _round(ground, q, corners[0, 0], corners[0, 1]):
         return False
