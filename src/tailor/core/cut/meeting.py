@@ -225,9 +225,9 @@ def _inside(ground: Any, q: int, corners: Any, count: int, box: Any) -> bool:  #
             return False
         known |= here > STEP
         long = np.sqrt((bx - ax) ** 2 + (by - ay) ** 2)
-        if not _sure(before, here, long) and not _sure_by_parts(ground, q, ax, ay, bx, by, long, before, here):
-            if _cut(ground, q, ax, ay, bx, by):
-                return False
+        sure = _sure(before, here, long) or _sure_by_parts(ground, q, ax, ay, bx, by, long, before, here)
+        if not sure and _cut(ground, q, ax, ay, bx, by):
+            return False
         i, before = c, here
     if not known and not _round(ground, q, corners[0, 0], corners[0, 1]):
         return False
