@@ -110,8 +110,13 @@ class Bent:
     def lifted(self) -> Bent:
         return self if self.up_lifted is None else replace(self, up=self.up_lifted, up_lifted=None)
 
+    @cached_property
+    def _ways(self) -> Array:
+        return self.frame.ways(self.behind)
+
     def __call__(self, flat: Array) -> Placed:
-        flat = flat / np.array([1 - self.eased, 1.0])
+        if self.eased:
+            flat = flat / np.array([1 - self.eased, 1.0])
         (x, a), (y, b) = self.across.goes(flat[:, 0]), self.up.goes(flat[:, 1])
         if self.mitred:
             level = x[:, 1] < y[:, 1]
@@ -124,8 +129,7 @@ class Bent:
         else:  # out from the line that it goes up by
             at = np.array([x[:, 0], y[:, 0] - x[:, 1] * down, y[:, 1] + x[:, 1] * over]).T
             out = np.array([-sin, -cos * down, cos * over]).T
-        ways = self.frame.ways(self.behind)
-        return Placed(self.frame.origin + at @ ways, out @ ways)
+        return Placed(self.frame.origin + at @ self._ways, out @ self._ways)
 
     def creases(self) -> Creases:
         return Creases(self.across.turns * (1 - self.eased), self.up.turns)

@@ -80,11 +80,20 @@ class Path:
     def _straight(self) -> bool:
         return not self.runs or not (any(turn for _, turn in self.runs) or any(self.kinks))
 
+    @cached_property
+    def _way(self) -> Array:
+        """Which way it sets out, (2,) of length 1."""
+        return np.array([np.cos(self.heading), np.sin(self.heading)])
+
+    @cached_property
+    def _begins(self) -> Array:
+        """Where it would be at length 0, if it set out so from the first, (2,)."""
+        return np.asarray(self.start) - self.first * self._way
+
     def goes(self, s: Array) -> tuple[Array, Array]:
         """Where it is at lengths s, (n,), and which way it goes there: (n, 2), and radians, (n,)."""
         if self._straight:
-            way = np.array([np.cos(self.heading), np.sin(self.heading)])
-            return np.asarray(self.start) + (s - self.first)[:, None] * way, np.full(len(s), self.heading)
+            return self._begins + s[:, None] * self._way, np.full(len(s), self.heading)
         on, at, heading, bends = self._in(s)
         half = bends * on / 2
         half[half == 0.0] = NEARLY

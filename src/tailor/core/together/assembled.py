@@ -154,15 +154,25 @@ class Assembled:
         )
 
     @cached_property
-    def _sewn(self) -> dict[str, dict[tuple[str, str], Placed]]:
-        """Where the holes of each seam lie, by piece and edge."""
-        told: dict[str, dict[tuple[str, str], Placed]] = {}
+    def _pierced_at(self) -> dict[str, tuple[dict[tuple[str, str], Placed], Placed]]:
+        """Where the holes of each placed piece lie, by seam and edge, and where its fastenings are set."""
+        told = {}
         for name, lie in self.lies.items():
             rows = defaultdict[tuple[str, str], list[tuple[float, float]]](list)
             for hole in self.pieces[name].holes:
                 rows[hole.seam, hole.edge].append((hole.x, hole.y))
-            placed = each_of(lie, [np.array(row) for row in rows.values()]) if rows else []
-            for (seam, edge), row in zip(rows, placed, strict=True):
+            set_at = [(fitting.x, fitting.y) for fitting in self.pieces[name].fittings if fitting.place]
+            if rows or set_at:
+                *sewn, fastened = each_of(lie, [np.array(row).reshape(-1, 2) for row in (*rows.values(), set_at)])
+                told[name] = dict(zip(rows, sewn, strict=True)), fastened
+        return told
+
+    @cached_property
+    def _sewn(self) -> dict[str, dict[tuple[str, str], Placed]]:
+        """Where the holes of each seam lie, by piece and edge."""
+        told: dict[str, dict[tuple[str, str], Placed]] = {}
+        for name, (rows, _) in self._pierced_at.items():
+            for (seam, edge), row in rows.items():
                 told.setdefault(seam, {})[name, edge] = row
         return told
 
@@ -184,8 +194,7 @@ class Assembled:
             fittings = [each for each in piece.fittings if each.place]
             if not fittings:
                 continue
-            lie = self.lies.get(name)
-            placed = None if lie is None else lie(np.array([(f.x, f.y) for f in fittings]))
+            placed = self._pierced_at[name][1] if name in self.lies else None
             for k, each in enumerate(fittings):
                 at, out = (UNPLACED, UNPLACED) if placed is None else (placed.at[k], placed.out[k])
                 told.setdefault(each.place, []).append(Punched(name, each, at, out))

@@ -11,7 +11,7 @@ import shapely
 from tailor.core.carried.loft import Array
 from tailor.core.together.sheet import Indices, Part, Sheet
 
-TRIES, SMALL = 6, 1e-4  # steps from a place to where a line goes through, and the mm by which leather is told to slope
+TRIES, SMALL = 5, 1e-4  # steps from a place to where a line goes through, and the mm by which leather is told to slope
 ASIDE = SMALL * np.array([[[0.0, 0.0]], [[1.0, 0.0]], [[0.0, 1.0]]])
 BEYOND = np.array([-1.0, -1.0, 1.0, 1.0])
 MET = 2e-4  # mm beside a line, where it is there

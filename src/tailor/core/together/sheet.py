@@ -20,8 +20,8 @@ STREWN = 6.0  # mm between places by which a piece is weighed, at the most
 DRAWN = 1.3  # times its flat length, that leather is drawn out to, at the most
 BEND = 3, 1.5  # places to a bend, and mm that they are apart at the least: each lies on it
 RIM = 20.0  # mm between places on its edge by which it is told whether a line may go through it
-NEAR = 1.0  # of what places are apart crosswise: as near to a line lies one, where that goes through
-CELL = 5.0  # mm: of places near a line that lie so near to one another one is gone from
+NEAR = 0.8  # of what places are apart crosswise: as near to a line lies one, where that goes through
+CELL = 3.0  # mm: of places near a line that lie so near to one another one is gone from
 LEVEL = 1e-6  # mm, or of 1: it lies in a plane
 
 Indices = NDArray[np.intp]
