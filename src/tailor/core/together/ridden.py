@@ -11,9 +11,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+import scipy
 import shapely
 import shapely.affinity
-from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
 from tailor.core.carried.loft import Array
@@ -170,12 +170,15 @@ class _Room:
         low, high = (_mended(heights, side) for side in _rooms(near, middle + heights[:, None] * up))
         first, last = _run(high > low)
         part = slice(min(first, len(heights) // 2), max(last, len(heights) // 2) + 1)
-        return cls(heights[part], low[part], high[part])
+        shut = np.isnan(low[part]) | np.isnan(high[part])
+        return cls(heights[part], np.where(shut, np.inf, low[part]), np.where(shut, -np.inf, high[part]))
 
     def _thickest(self, slope: float, count: int) -> float:
         """The thickest that goes through flat over so many places, at a slope, by heights."""
-        low, high = (sliding_window_view(side - slope * self.up, count) for side in (self.low, self.high))
-        return float((high.min(axis=1) - low.max(axis=1)).max())
+        middles = slice(count // 2, count // 2 + len(self.up) - count + 1)
+        low = scipy.ndimage.maximum_filter1d(self.low - slope * self.up, count)[middles]
+        high = scipy.ndimage.minimum_filter1d(self.high - slope * self.up, count)[middles]
+        return float((high - low).max())
 
     def deep(self, wide: float) -> float:
         """The thickest belt, so wide, that goes through flat: below 0 where leather would lie in leather."""
