@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 
 from tailor import demo
 from tailor.cli import main
-from tailor.core.carried.loft import Loft
+from tailor.core.carried.loft import Lifted, Loft, Turned
 from tailor.core.carried.stations import Shape, Station
 from tailor.core.checks import together
 from tailor.core.draft.draft import Draft
@@ -228,10 +228,11 @@ def test_how_far_a_place_is_from_a_section_is_as_shapely_has_it(
 def test_the_nearest_of_many_places_is_the_one_that_is_nearest_by_itself(
     shape: Shape, wide: float, high: float, taper: float, seed: int
 ) -> None:
-    loft = Loft(tuple(
+    stations = tuple(
         Station(y, -wide / 3, wide * k, high * k, 0.7 * high, shape, 0.2)
         for y, k in ((0.0, 1.0), (50.0, taper), (60.0, 1.0))
-    ))  # fmt: skip
+    )
+    loft = (Loft(stations), Turned(stations), Lifted(stations, -0.8), Lifted(stations, 1.0))[seed % 4]
     r = np.random.default_rng(seed)
     low, top = r.choice([(-20.0, 80.0), (5.0, 55.0)])
     at = r.uniform((-wide, low, 0.6 * high), (1.5 * wide, top, 2 * high), (r.integers(2, 400), 3))

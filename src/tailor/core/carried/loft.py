@@ -125,8 +125,8 @@ class Loft:
 
     @cached_property
     def box(self) -> tuple[Array, Array]:
-        """The middle and the size of the box that it lies in, each (3,)."""
-        x, wide, front, back, _ = np.array([(s.x_spine, s.width, s.front, s.back, s.corner) for s in self.stations]).T
+        """The middle and the size of a box that it lies in, each (3,)."""
+        x, wide, front, back, _ = self.sizes(self.ys).T
         low = np.array([x.min(), self.tip, -back.max()])
         high = np.array([(x + wide).max(), self.top, front.max()])
         return (low + high) / 2, high - low
@@ -221,6 +221,11 @@ class Turned(Loft):
     def _before(self) -> Loft:
         return Loft(self.stations)
 
+    @cached_property
+    def box(self) -> tuple[Array, Array]:
+        middle, size = self._before.box
+        return middle * [-1.0, 1.0, 1.0], size
+
     def sizes(self, y: Array | float) -> Array:
         size = super().sizes(y).copy()
         size[:, 0] = -(size[:, 0] + size[:, 1])
@@ -243,6 +248,11 @@ class Lifted(Loft):
     @cached_property
     def _level(self) -> Loft:
         return Loft(self.stations)
+
+    @cached_property
+    def box(self) -> tuple[Array, Array]:
+        (middle, size), by = self._level.box, self._by(self.ys)
+        return middle + np.array([0.0, 0.0, (by.min() + by.max()) / 2]), size + np.array([0.0, 0.0, np.ptp(by)])
 
     def _by(self, y: Array) -> Array:
         size = self._level.sizes(y)
