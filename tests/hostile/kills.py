@@ -171,11 +171,14 @@ def pulled(deed: Deed, first: int, after: float | None) -> int:
 def main(name: str, count: str, seed: str, folder: str) -> None:
     rng, deed = random.Random(int(seed)), DEEDS[name](Path(folder))
     done = pulled(deed, 1, None)  # the first is slow, where nothing was compiled yet
-    begun = time.monotonic()
+    first, begun = done, time.monotonic()
     done = pulled(deed, done + 1, None)
-    longest = max(LONGEST, 3 * (time.monotonic() - begun))  # on a slow disk one takes longer
+    spent = time.monotonic() - begun
     for _ in range(int(count)):
-        done = pulled(deed, done + 1, rng.uniform(0.001, longest))
+        # On a slow disk, or one that has become slow, a deed takes longer: it is killed within three of them.
+        after = rng.uniform(0.001, max(LONGEST, 3 * spent / max(done - first, 1)))
+        done = pulled(deed, done + 1, after)
+        spent += after
         deed.see(done)
     print(f"{name}: {count} kills, {done} done")
 
