@@ -236,7 +236,8 @@ def test_the_nearest_of_many_places_is_the_one_that_is_nearest_by_itself(
     r = np.random.default_rng(seed)
     low, top = r.choice([(-20.0, 80.0), (5.0, 55.0)])
     at = r.uniform((-wide, low, 0.6 * high), (1.5 * wide, top, 2 * high), (r.integers(2, 400), 3))
-    at[:, 0] += r.choice([0.0, 3 * wide])  # about its front, or all beside it
+    at *= [1.0, 1.0, r.choice([-1.0, 1.0])]
+    at[:, 0] += r.choice([0.0, 3 * wide])  # about its front or its back, or all beside it
     at[-1] = wide / 6, r.choice([0.05, 30.0]), 0.0  # but for one, deep in it
     thick = r.uniform(0, 3, len(at))
     on = np.clip(at[:, 1], 0.0, 60.0)
@@ -245,6 +246,9 @@ def test_the_nearest_of_many_places_is_the_one_that_is_nearest_by_itself(
     least, which = loft.nearest(at, thick)
     assert least == pytest.approx(alone.min(), abs=0.2)  # heights are told to a tenth of a mm
     assert alone[which] == pytest.approx(least, abs=0.2)
+    whole, (middle, size) = loft.sections(np.linspace(0.0, 60.0, 61)), loft.box
+    for part, k in ((whole.x, 0), (whole.front, 2), (-whole.back, 2)):
+        assert np.abs(part - middle[k]).max() <= size[k] / 2 + 1e-9
 
 
 @pytest.mark.parametrize("style", ["two-panel", "folded-sheath"])

@@ -145,11 +145,10 @@ class Assembled:
         left = [k for k, sewn in enumerate(layers) if any(len(layer.at) > counts[k] for layer in sewn)]
         most[ends[left] - 1] = np.inf  # holes left over
         met = zip(most.tolist(), first.at.tolist(), strict=True)
+        pieces = [tuple(name for name, _ in edges) for _, edges in told]
         return tuple(
             Met(seam, place, distance, (x, y, z), names)
-            for (seam, names), n in zip(
-                ((seam, tuple(name for name, _ in edges)) for seam, edges in told), counts, strict=True
-            )
+            for (seam, _), names, n in zip(told, pieces, counts, strict=True)
             for place, (distance, (x, y, z)) in enumerate(islice(met, n))
         )
 

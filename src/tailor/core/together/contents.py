@@ -98,7 +98,6 @@ def round_it(each: Round, pieces: Mapping[str, Piece]) -> Gap:
     out = other / 2 if each.flat else (0.0 if each.round else wide / 2) + (thick if each.round else down)
     ends = [(-out, half), (out, half)]
     hull = shapely.convex_hull(shapely.multipoints(np.vstack([shapely.get_coordinates(grown), ends])))
-    upper = shapely.intersection(np.asarray(shapely.boundary(hull)).item(), shapely.box(-1e4, half, 1e4, 1e4))
-    needed = float(upper.length)
+    needed = float(shapely.length(shapely.intersection(shapely.boundary(hull), shapely.box(-1e4, half, 1e4, 1e4))))
     spare = one - needed if each.flat else min(one, other) - needed
     return Gap(each.name, spare / 2, each.sides[0][0].piece)
