@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
 from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
 import shapely
+import shapely.affinity
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tailor import demo
-from tailor.core.cut import asked, exact, knife, layer, meeting, shapes
+from tailor.core.cut import asked, exact, knife, layer, meeting, moves, shapes
 from tailor.core.cut.ground import ground
 from tailor.core.cut.laying import Asked, Grade, Hide, Laid, Laying, Template, Turns, Wanted, Zone, in_row
 from tailor.core.cut.left import rests
@@ -152,24 +156,23 @@ def test_pieces_are_in_each_others_way_just_where_they_meet(seed, far, turn, ove
     rng = np.random.default_rng(seed)
     two = (Template("a", "a", star(rng, 100), gap=0), Template("b", "b", star(rng, 60), gap=0))
     known = shapes.shapes(two, [0, 0], 0.0)
-    held = []
+    lie = moves.state(known)
     for k, pose in enumerate(np.array([[0, 0.3, 0, 0], [over, turn, far, 0.3 * far]])):
-        corners, discs, edge = np.zeros((40, 2)), np.zeros((3, shapes.CIRCLES)), np.zeros(4)
-        meeting.laid(known, k, pose, corners, discs, edge)
-        held.append((corners, discs, edge, shapely.Polygon(corners[: known.sides[k]])))
-    felt = meeting.between(known, 0, *held[0][:3], 1, *held[1][:3], 1e300)
-    assert (felt > 0) == held[0][3].intersects(held[1][3])
+        moves.put(known, lie, k, pose)
+    met = shapely.intersects(*(shapely.Polygon(lie.corners[k, : known.sides[k]]) for k in (0, 1)))
+    assert (meeting.between(known, 0, meeting.own.py_func(lie, 0), lie, 1) > 0) == met
+    assert meeting.meets(known, 0, meeting.own.py_func(lie, 0), lie, 1) == met
 
 
 @settings(max_examples=60, deadline=None)
-@given(st.integers(0, 10**6), st.floats(-50, WIDE), st.floats(0, HIGH), st.floats(0, 2 * np.pi))
+@given(st.integers(0, 10**6), st.floats(-150, WIDE + 150), st.floats(0, HIGH), st.floats(0, 2 * np.pi))
 def test_a_piece_is_off_the_leather_just_where_it_leaves_it(seed, x, y, turn):
     leather = side(seed % 5).leather(Asked(Wanted.NOT_LOOSE))
     known = shapes.shapes((Template("a", "a", star(np.random.default_rng(seed), 70), gap=0),), [0], 0.0)
-    corners, discs, edge = np.zeros((40, 2)), np.zeros((3, shapes.CIRCLES)), np.zeros(4)
-    meeting.laid(known, 0, np.array([0.0, turn, x, y]), corners, discs, edge)
-    off = meeting.beyond(known, ground([leather]), 0, corners, discs, edge)
-    assert (off == 0) == shapely.covers(leather, shapely.Polygon(corners[: known.sides[0]]))
+    lie = moves.state(known)
+    moves.put(known, lie, 0, np.array([0.0, turn, x, y]))
+    off = meeting.beyond(known, ground([leather]), 0, meeting.own.py_func(lie, 0))
+    assert (off == 0) == shapely.covers(leather, shapely.Polygon(lie.corners[0, : known.sides[0]]))
 
 
 @settings(max_examples=40, deadline=None)
@@ -183,6 +186,12 @@ def test_what_the_search_knows_of_a_piece_holds_it_and_its_circles_lie_within(se
     assert np.all(shapely.distance(shapely.points(x, y), wide.exterior) >= r - 1e-6)
     apart = np.hypot(x[:, None] - x, y[:, None] - y) - r[:, None] - r
     assert apart[~np.eye(len(x), dtype=bool)].min(initial=0.0) >= -1e-6
+    held = shapely.union_all([shapely.Point(x, y).buffer(r + 1e-6, 256) for x, y, r in shapes.covers(wide) if r > 0])
+    assert wide.difference(held).area < 0.002 * wide.area  # but for the polygons that the circles are drawn as here
+    u, v, long, across, cos, sin = shapes.framed(wide)
+    frame = shapely.affinity.affine_transform(shapely.box(-long, -across, long, across), [cos, -sin, sin, cos, u, v])
+    assert frame.buffer(1e-6).covers(wide)
+    assert frame.area == pytest.approx(wide.minimum_rotated_rectangle.area)
 
 
 def test_an_offcut_is_used_first_and_a_pin_stays():
@@ -426,3 +435,27 @@ def test_how_much_circles_are_felt_grows_evenly_and_fades_where_they_part() -> N
     assert felt(0.0, 0.3) == pytest.approx(0.15)  # half of that where they touch
     slope = np.diff(told) / np.diff(deep)
     assert np.abs(np.diff(slope)).max() < 0.05  # without a kink
+
+
+COMPILED = """
+from numba.core.dispatcher import Dispatcher
+from tailor.core.cut import layer, meeting, moves, raster
+from tests.core.test_cut import crowded
+def made():
+    return {(m.__name__, n): len(f.signatures) for m in (meeting, moves, raster) for n, f in vars(m).items()
+            if isinstance(f, Dispatcher)}
+layer.warm()
+before = made()
+assert layer.laid_out(crowded(), 0, seconds=None, steps=120).share < 1
+assert made() == before, set(made().items()) - set(before.items())
+"""
+
+
+def crowded() -> Laying:
+    """More than has room."""
+    hide = side(2)
+    return Laying((hide,), pieces(6, 1.1, hide))
+
+
+def test_once_warm_nothing_more_is_compiled_while_laying() -> None:
+    subprocess.run([sys.executable, "-c", COMPILED], check=True, cwd=Path(__file__).parents[2])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Sequence
+from functools import cache
 
 import numpy as np
 
@@ -34,12 +35,13 @@ def laid_out(
     return search.found()
 
 
+@cache
 def warm() -> None:
     """See that everything is compiled, which takes a good while the first time after it was installed."""
     square = np.array([[0.0, 0.0], [90.0, 0.0], [90.0, 90.0], [0.0, 90.0]])
     hide = Hide("warm", np.array([[0.0, 0.0], [130.0, 0.0], [130.0, 130.0], [0.0, 130.0]]))
     pieces = tuple(Template(str(n), "", square * size) for n, size in enumerate((1.0, 0.9, 0.2)))
     search = Search(Laying((hide,), pieces))
-    for _, _ in zip(search.run(), range(12), strict=False):
+    for _, _ in zip(search.run(), range(200), strict=False):
         pass
     search.found()

@@ -6,29 +6,62 @@ as they part.
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Callable
+from typing import Any, NamedTuple, TypeVar, cast
 
 import numpy as np
 from numba import njit
 
+from tailor.core.carried.loft import Array
 from tailor.core.cut.ground import BUCKET, STEP
+from tailor.core.cut.shapes import COVERS, Singles
 
 SOFT = 0.01  # of its span, within which two circles that do not meet are still felt
 PARTS = 4  # of an edge, each looked at by itself where it is not sure by its ends
+SHALLOW = 0.01  # mm that circles, told in single precision, must be in each other for their pieces surely to meet
 SURE = 1.5  # steps of the ground that a depth read at the nearest place may be wrong by, at the two ends of an edge
 
+F = TypeVar("F", bound=Callable[..., object])
 
-@njit(cache=True, error_model="numpy", inline="always")
-def felt(into: float, soft: float) -> float:  # pragma: no cover - compiled
-    """How much a circle that reaches so far into another is felt."""
-    return into if into > soft else soft * soft / (2.0 * soft - into)
+
+def leaf(**more: Any) -> Callable[[F], F]:
+    """Compiles what lays nothing by in memory: who holds what need not be counted in it, which would take as long again
+    as all else it does. more: other options of the compiler.
+    """
+    options: dict[str, Any] = {"cache": True, "error_model": "numpy", "_nrt": False, **more}
+    return cast(Callable[[F], F], njit(**options))
+
+
+class Lying(NamedTuple):
+    """One piece as it lies.
+
+    corners (k, 2) and circles (5, c) as of `Shapes`; box (10,): left, low, right, top; of the least rectangle round it
+    the middle, half its sides, and the cosine and sine of the way its long side runs.
+    """
+
+    corners: Array
+    circles: Singles
+    box: Array
 
 
 @njit(cache=True, error_model="numpy")
-def laid(shapes: Any, k: int, pose: Any, corners: Any, discs: Any, box: Any) -> None:  # pragma: no cover - compiled
-    """Corners, circles and box of piece k in a pose: turned over (1 or 0), turned (radians), x, y."""
+def trial(state: Any) -> Any:  # pragma: no cover - compiled
+    """Room for one piece to be laid in."""
+    return Lying(np.empty_like(state.corners[0]), np.empty_like(state.circles[0]), np.empty_like(state.box[0]))
+
+
+@leaf()
+def own(state: Any, k: int) -> Any:  # pragma: no cover - compiled
+    """Piece k as it lies."""
+    return Lying(state.corners[k], state.circles[k], state.box[k])
+
+
+@leaf()
+def laid(shapes: Any, k: int, pose: Any, lying: Any) -> None:  # pragma: no cover - compiled
+    """Lay piece k in a pose: turned over (1 or 0), turned (radians), x, y."""
     cos, sin = np.cos(pose[1]), np.sin(pose[1])
     over = -1.0 if pose[0] > 0.5 else 1.0
+    corners, circles, box = lying
     left, low, right, top = 1e18, 1e18, -1e18, -1e18
     for c in range(shapes.sides[k]):
         u, v = shapes.corners[k, c, 0], over * shapes.corners[k, c, 1]
@@ -36,18 +69,46 @@ def laid(shapes: Any, k: int, pose: Any, corners: Any, discs: Any, box: Any) -> 
         corners[c, 0], corners[c, 1] = x, y
         left, right, low, top = min(left, x), max(right, x), min(low, y), max(top, y)
     box[0], box[1], box[2], box[3] = left, low, right, top
-    for c in range(shapes.filled[k]):
+    for c in range(-COVERS, shapes.filled[k]):
         u, v = shapes.circles[k, 0, c], over * shapes.circles[k, 1, c]
-        discs[0, c], discs[1, c] = pose[2] + cos * u - sin * v, pose[3] + sin * u + cos * v
-        discs[2, c] = shapes.circles[k, 2, c]
+        circles[0, c], circles[1, c] = pose[2] + cos * u - sin * v, pose[3] + sin * u + cos * v
+        circles[2, c] = shapes.circles[k, 2, c]
+    u, v = shapes.frame[k, 0], over * shapes.frame[k, 1]
+    box[4], box[5] = pose[2] + cos * u - sin * v, pose[3] + sin * u + cos * v
+    box[6], box[7] = shapes.frame[k, 2], shapes.frame[k, 3]
+    u, v = shapes.frame[k, 4], over * shapes.frame[k, 5]
+    box[8], box[9] = cos * u - sin * v, sin * u + cos * v
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
+def apart(box: Any, other: Any) -> bool:  # pragma: no cover - compiled
+    """Whether the boxes, or the least rectangles, round two pieces lie apart."""
+    if box[0] > other[2] or other[0] > box[2] or box[1] > other[3] or other[1] > box[3]:
+        return True
+    dx, dy = other[4] - box[4], other[5] - box[5]
+    along, across = abs(box[8] * other[8] + box[9] * other[9]), abs(box[8] * other[9] - box[9] * other[8])
+    if abs(dx * box[8] + dy * box[9]) > box[6] + other[6] * along + other[7] * across:
+        return True
+    if abs(dy * box[8] - dx * box[9]) > box[7] + other[6] * across + other[7] * along:
+        return True
+    if abs(dx * other[8] + dy * other[9]) > other[6] + box[6] * along + box[7] * across:
+        return True
+    far: bool = abs(dy * other[8] - dx * other[9]) > other[7] + box[6] * across + box[7] * along
+    return far
+
+
+@leaf(inline="always")
+def felt(into: float, soft: float) -> float:  # pragma: no cover - compiled
+    """How much a circle that reaches so far into another is felt."""
+    return into if into > soft else soft * soft / (2.0 * soft - into)
+
+
+@leaf()
 def _side(ax: float, ay: float, bx: float, by: float, px: float, py: float) -> float:  # pragma: no cover - compiled
     return (bx - ax) * (py - ay) - (by - ay) * (px - ax)
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _cross(
     ax: float, ay: float, bx: float, by: float, cx: float, cy: float, dx: float, dy: float
 ) -> bool:  # pragma: no cover - compiled
@@ -59,7 +120,7 @@ def _cross(
     return _side(cx, cy, dx, dy, ax, ay) * _side(cx, cy, dx, dy, bx, by) <= 0.0
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def within(corners: Any, count: int, x: float, y: float) -> bool:  # pragma: no cover - compiled
     """Whether a point lies inside corners that go round."""
     inside = False
@@ -72,7 +133,7 @@ def within(corners: Any, count: int, x: float, y: float) -> bool:  # pragma: no 
     return inside
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _meet(one: Any, n: int, box: Any, other: Any, m: int, box_of: Any) -> bool:  # pragma: no cover - compiled
     """Whether two outlines meet, edge by edge where their boxes do, or one holds the other."""
     left, low = max(box[0], box_of[0]), max(box[1], box_of[1])
@@ -102,45 +163,56 @@ def _meet(one: Any, n: int, box: Any, other: Any, m: int, box_of: Any) -> bool: 
     return left <= x <= right and low <= y <= top and within(other, m, x, y)
 
 
-@njit(cache=True, error_model="numpy", fastmath={"reassoc", "contract", "nsz"})
-def _felt_by_all(
-    x: float, y: float, r: float, discs: Any, count: int, soft: float
-) -> float:  # pragma: no cover - compiled
-    """How much a circle is felt by all the circles of a piece: added up in whatever order is quickest."""
-    total = 0.0
-    for b in range(count):
-        dx, dy, other = discs[0, b] - x, discs[1, b] - y, discs[2, b]
-        into = r + other - np.sqrt(dx * dx + dy * dy)
-        total += max(into, soft * soft / (2.0 * soft - min(into, soft))) * min(r, other)
-    return total
+@leaf(fastmath={"reassoc", "contract", "nsz", "nnan"})
+def _felt_by_all(one: Any, n: int, other: Any, m: int, soft: np.float32) -> Any:  # pragma: no cover - compiled
+    """How much the circles of one piece are felt by all those of another, and how deep the deepest is in another.
 
-
-@njit(cache=True, error_model="numpy")
-def between(
-    shapes: Any, k: int, corners: Any, discs: Any, box: Any, j: int, at: Any, discs_at: Any, box_at: Any, most: float
-) -> float:  # pragma: no cover - compiled
-    """How much piece k, lying so, and piece j are in each other's way: 0 where they do not meet.
-
-    most: more than this need not be told.
+    Added up in whatever order is quickest.
     """
-    if box[0] > box_at[2] or box_at[0] > box[2] or box[1] > box_at[3] or box_at[1] > box[3]:
-        return 0.0
-    dx, dy, r = discs_at[0, 0] - discs[0, 0], discs_at[1, 0] - discs[1, 0], discs[2, 0] + discs_at[2, 0]
+    least, twice = soft * soft, soft + soft
+    for b in range(m):
+        one[3, b], one[4, b] = np.float32(0.0), np.float32(-1e9)
+    for a in range(n):
+        x, y, r = one[0, a], one[1, a], one[2, a]
+        for b in range(m):
+            dx, dy, s = other[0, b] - x, other[1, b] - y, other[2, b]
+            into = r + s - np.sqrt(dx * dx + dy * dy)
+            one[4, b] = max(one[4, b], into)
+            one[3, b] += max(into, least / (twice - min(into, soft))) * min(r, s)
+    total, deepest = np.float32(0.0), np.float32(-1e9)
+    for b in range(m):
+        total += one[3, b]
+        deepest = max(deepest, one[4, b])
+    return total, deepest
+
+
+@leaf()
+def meets(shapes: Any, k: int, lying: Any, state: Any, j: int) -> bool:  # pragma: no cover - compiled
+    """Whether piece k, lying so, and piece j meet."""
+    if apart(lying.box, state.box[j]):
+        return False
+    circles = lying.circles
+    dx, dy = state.circles[j, 0, 0] - circles[0, 0], state.circles[j, 1, 0] - circles[1, 0]
+    r = circles[2, 0] + state.circles[j, 2, 0]
     surely = dx * dx + dy * dy < r * r  # by their greatest circles
-    if not surely and not _meet(corners, shapes.sides[k], box, at, shapes.sides[j], box_at):
+    return surely or _meet(lying.corners, shapes.sides[k], lying.box, state.corners[j], shapes.sides[j], state.box[j])
+
+
+@leaf()
+def between(shapes: Any, k: int, lying: Any, state: Any, j: int) -> float:  # pragma: no cover - compiled
+    """How much piece k, lying so, and piece j are in each other's way: 0 where they do not meet."""
+    if apart(lying.box, state.box[j]):
         return 0.0
-    soft = SOFT * max(shapes.span[k], shapes.span[j])
-    shape = shapes.size[k] * shapes.size[j]
-    enough = (most / shape) ** 2
-    total = 0.0
-    for a in range(shapes.filled[k]):
-        total += _felt_by_all(discs[0, a], discs[1, a], discs[2, a], discs_at, shapes.filled[j], soft)
-        if total > enough:
-            break
-    return float(np.sqrt(total) * shape)
+    soft = np.float32(SOFT * max(shapes.span[k], shapes.span[j]))
+    total, deepest = _felt_by_all(lying.circles, shapes.filled[k], state.circles[j], shapes.filled[j], soft)
+    if deepest <= SHALLOW and not _meet(
+        lying.corners, shapes.sides[k], lying.box, state.corners[j], shapes.sides[j], state.box[j]
+    ):
+        return 0.0
+    return float(np.sqrt(total) * shapes.size[k] * shapes.size[j])
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _depth(ground: Any, q: int, x: float, y: float) -> float:  # pragma: no cover - compiled
     """Depth of a place, between the four that are known round it; farther out, as much less."""
     tall, wide = ground.depth.shape[1], ground.depth.shape[2]
@@ -154,7 +226,7 @@ def _depth(ground: Any, q: int, x: float, y: float) -> float:  # pragma: no cove
     return float(inner - STEP * np.sqrt((u - cu) ** 2 + (v - cv) ** 2))
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _near(ground: Any, q: int, x: float, y: float) -> float:  # pragma: no cover - compiled
     """Depth at the nearest place that is known; nothing good beyond them."""
     c, r = int(np.rint((x - ground.low[0]) / STEP)), int(np.rint((y - ground.low[1]) / STEP))
@@ -163,7 +235,7 @@ def _near(ground: Any, q: int, x: float, y: float) -> float:  # pragma: no cover
     return float(ground.depth[q, r, c])
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _cut(ground: Any, q: int, ax: float, ay: float, bx: float, by: float) -> bool:  # pragma: no cover - compiled
     """Whether an edge meets an edge of the leather."""
     left, right = int((min(ax, bx) - ground.low[0]) / BUCKET), int((max(ax, bx) - ground.low[0]) / BUCKET)
@@ -179,7 +251,7 @@ def _cut(ground: Any, q: int, ax: float, ay: float, bx: float, by: float) -> boo
     return False
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _round(ground: Any, q: int, x: float, y: float) -> bool:  # pragma: no cover - compiled
     """Whether the edges of the leather go round a place."""
     inside = False
@@ -191,13 +263,13 @@ def _round(ground: Any, q: int, x: float, y: float) -> bool:  # pragma: no cover
     return inside
 
 
-@njit(cache=True, error_model="numpy", inline="always")
+@leaf(inline="always")
 def _sure(one: float, other: float, long: float) -> bool:  # pragma: no cover - compiled
     """Whether an edge so long lies within, by the depths read at its ends."""
     return one > 0 and other > 0 and one + other - SURE * STEP > long
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _sure_by_parts(
     ground: Any, q: int, ax: float, ay: float, bx: float, by: float, long: float, one: float, other: float
 ) -> bool:  # pragma: no cover - compiled
@@ -212,12 +284,14 @@ def _sure_by_parts(
     return True
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _inside(ground: Any, q: int, corners: Any, count: int, box: Any) -> bool:  # pragma: no cover - compiled
     """Whether an outline lies within the leather."""
-    known = False  # whether one of its corners is surely inside
     i = count - 1
     before = _near(ground, q, corners[i, 0], corners[i, 1])
+    if before < -STEP:  # the leather's edges are known by squares no farther out
+        return False
+    known = before > STEP  # whether one of its corners is surely inside
     for c in range(count):
         ax, ay, bx, by = corners[i, 0], corners[i, 1], corners[c, 0], corners[c, 1]
         here = _near(ground, q, bx, by)
@@ -238,17 +312,24 @@ def _inside(ground: Any, q: int, corners: Any, count: int, box: Any) -> bool:  #
     return True
 
 
-@njit(cache=True, error_model="numpy")
-def beyond(
-    shapes: Any, ground: Any, k: int, corners: Any, discs: Any, box: Any
-) -> float:  # pragma: no cover - compiled
+@leaf()
+def _covered(shapes: Any, ground: Any, k: int, circles: Any) -> bool:  # pragma: no cover - compiled
+    """Whether piece k surely lies within the leather, by the circles that hold all of it."""
+    for c in range(1, COVERS + 1):
+        if _near(ground, shapes.kind[k], circles[0, -c], circles[1, -c]) < circles[2, -c] + STEP:
+            return False
+    return True
+
+
+@leaf()
+def beyond(shapes: Any, ground: Any, k: int, lying: Any) -> float:  # pragma: no cover - compiled
     """How far piece k, lying so, is off the leather it asks for: 0 where it lies on it."""
-    q = shapes.kind[k]
-    if _inside(ground, q, corners, shapes.sides[k], box):
+    q, circles = shapes.kind[k], lying.circles
+    if _covered(shapes, ground, k, circles) or _inside(ground, q, lying.corners, shapes.sides[k], lying.box):
         return 0.0
     soft = SOFT * shapes.span[k]
     total = 0.0
     for a in range(shapes.filled[k]):
-        r = discs[2, a]
-        total += felt(r - _depth(ground, q, discs[0, a], discs[1, a]), soft) * r
+        r = circles[2, a]
+        total += felt(r - _depth(ground, q, circles[0, a], circles[1, a]), soft) * r
     return float(np.sqrt(total) * shapes.size[k] ** 2)

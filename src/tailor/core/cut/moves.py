@@ -13,7 +13,8 @@ from numba import njit
 
 from tailor.core.carried.loft import Array
 from tailor.core.cut.ground import STEP, Flags
-from tailor.core.cut.meeting import between, beyond, laid
+from tailor.core.cut.meeting import between, beyond, laid, leaf, meets, own, trial
+from tailor.core.cut.shapes import Singles
 
 WIDE, NEAR, BEST = 40, 20, 3  # places tried: anywhere, close by; and how many of them are followed up
 GAIN, LOSS = 1.1, 0.5  # by which a step grows where it helped, and shrinks where it did not
@@ -30,14 +31,14 @@ class State(NamedTuple):
     """How n pieces lie.
 
     pose (n, 4): turned over, radians, x, y; on (n,): whether they lie; held (n,): whether they stay; corners, circles
-    and box as they lie; weight (n, n) of each pair and wall (n,) of each against the edge.
+    and box as of `Lying`; weight (n, n) of each pair and wall (n,) of each against the edge.
     """
 
     pose: Array
     on: Flags
     held: Flags
     corners: Array
-    circles: Array
+    circles: Singles
     box: Array
     weight: Array
     wall: Array
@@ -48,7 +49,7 @@ def chances(seed: int) -> Array:
     return np.array([np.random.default_rng(seed).integers(1, 2**63)], dtype=np.uint64)
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def drawn(rng: Any) -> float:  # pragma: no cover - compiled
     """The next chance, from 0 to 1."""
     x = rng[0]
@@ -59,7 +60,7 @@ def drawn(rng: Any) -> float:  # pragma: no cover - compiled
     return float((x * np.uint64(2685821657736338717)) >> np.uint64(11)) / 9007199254740992.0
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def below(rng: Any, n: int) -> int:  # pragma: no cover - compiled
     """A whole number by chance, from 0 up to but not n."""
     return int(drawn(rng) * n)
@@ -70,51 +71,49 @@ def state(shapes: Any) -> State:
     n = len(shapes.area)
     return State(
         np.zeros((n, 4)), np.zeros(n, dtype=np.bool_), np.zeros(n, dtype=np.bool_), np.zeros_like(shapes.corners),
-        np.zeros_like(shapes.circles), np.zeros((n, 4)), np.ones((n, n)), np.ones(n),
+        np.zeros_like(shapes.circles), np.zeros((n, 10)), np.ones((n, n)), np.ones(n),
     )  # fmt: skip
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
+def _set(pose: Any, as_: Any) -> None:  # pragma: no cover - compiled
+    for c in range(4):
+        pose[c] = as_[c]
+
+
+@leaf()
 def put(shapes: Any, state: Any, k: int, pose: Any) -> None:  # pragma: no cover - compiled
     """Lay piece k so."""
-    for c in range(4):
-        state.pose[k, c] = pose[c]
+    _set(state.pose[k], pose)
     state.on[k] = True
-    laid(shapes, k, pose, state.corners[k], state.circles[k], state.box[k])
+    laid(shapes, k, pose, own(state, k))
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _cost(
-    shapes: Any, ground: Any, state: Any, k: int, pose: Any, corners: Any, discs: Any, box: Any, most: float
+    shapes: Any, ground: Any, state: Any, k: int, pose: Any, lying: Any, most: float
 ) -> float:  # pragma: no cover - compiled
-    """How much piece k is in the way in a pose, weighed; no more of it than `most` need be told."""
-    laid(shapes, k, pose, corners, discs, box)
-    total = 0.0
+    """How much piece k is in the way in a pose, weighed, laid to try it; no more of it than `most` need be told."""
+    laid(shapes, k, pose, lying)
+    total, box = 0.0, lying.box
+    left, low, right, top = box[0], box[1], box[2], box[3]
     for j in range(state.on.shape[0]):
+        if left > state.box[j, 2] or state.box[j, 0] > right or low > state.box[j, 3] or state.box[j, 1] > top:
+            continue
         if j != k and state.on[j]:
-            if (
-                box[0] > state.box[j, 2]
-                or state.box[j, 0] > box[2]
-                or box[1] > state.box[j, 3]
-                or state.box[j, 1] > box[3]
-            ):
-                continue
-            rest = (most - total) / state.weight[k, j]
-            total += state.weight[k, j] * between(
-                shapes, k, corners, discs, box, j, state.corners[j], state.circles[j], state.box[j], rest
-            )
+            total += state.weight[k, j] * between(shapes, k, lying, state, j)
             if total > most:
                 return float(total)
-    return float(total + state.wall[k] * beyond(shapes, ground, k, corners, discs, box))
+    return float(total + state.wall[k] * beyond(shapes, ground, k, lying))
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _turned(rng: Any, shapes: Any, k: int) -> float:  # pragma: no cover - compiled
     base = shapes.bases[k, below(rng, shapes.ways[k])]
     return float(base + (2.0 * drawn(rng) - 1.0) * shapes.play[k])
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _allowed(shapes: Any, k: int, turn: float) -> bool:  # pragma: no cover - compiled
     """Whether piece k may be turned so."""
     if shapes.play[k] >= np.pi:
@@ -126,7 +125,7 @@ def _allowed(shapes: Any, k: int, turn: float) -> bool:  # pragma: no cover - co
     return False
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _descended(
     rng: Any,
     shapes: Any,
@@ -136,21 +135,20 @@ def _descended(
     pose: Any,
     cost: float,
     steps: Any,
-    corners: Any,
-    discs: Any,
-    box: Any,
+    lying: Any,
+    scratch: Any,
 ) -> float:  # pragma: no cover - compiled
     """The pose brought where it is less in the way, along and across, slantwise and by turning; what is left of it."""
-    wide = 2 * shapes.circles[k, 2, 0]
+    wide = 2 * shapes.room[k]
     shift, turn = steps[0] * wide, steps[0] * TURN * wide / shapes.span[k] if shapes.play[k] > 0.0 else 0.0
     least, least_turn = steps[1] * wide, steps[1] * TURN * wide / shapes.span[k]
-    tried, better = np.empty(4), np.empty(4)
+    tried, better = scratch[0], scratch[1]
     while cost > 0.0 and (shift > least or turn > least_turn):
         way = below(rng, 5 if turn > least_turn else 4)  # across, up, the two aslant; or turned
         across, up = (0.0 if way == 1 else 1.0), (0.0 if way == 0 else -1.0 if way == 3 else 1.0)
         best = cost
         for sign in (-1.0, 1.0):
-            tried[:] = pose
+            _set(tried, pose)
             if way == 4:
                 tried[1] += sign * turn
                 if not _allowed(shapes, k, tried[1]):
@@ -158,13 +156,14 @@ def _descended(
             else:
                 tried[2] += sign * shift * across
                 tried[3] += sign * shift * up
-            found = _cost(shapes, ground, state, k, tried, corners, discs, box, best)
+            found = _cost(shapes, ground, state, k, tried, lying, best)
             if found < best:
                 best = found
-                better[:] = tried
+                _set(better, tried)
         helped = best < cost
         if helped:
-            pose[:], cost = better, best
+            _set(pose, better)
+            cost = best
         if way == 4:
             turn *= GAIN if helped else LOSS
         else:
@@ -172,7 +171,7 @@ def _descended(
     return cost
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _anywhere(rng: Any, shapes: Any, ground: Any, k: int, rooms: int, pose: Any) -> None:  # pragma: no cover - compiled
     """A pose by chance, on one of the deepest places of the leather that piece k asks for."""
     place = ground.deep[shapes.kind[k], below(rng, rooms)]
@@ -188,19 +187,18 @@ def sought(
     rng: Any, shapes: Any, ground: Any, state: Any, k: int, wide: int, near: int, pose: Any
 ) -> float:  # pragma: no cover - compiled
     """A better pose for piece k, into `pose`, sought from there too if it lies; how much it is in the way then."""
-    corners, discs = np.empty_like(state.corners[k]), np.empty_like(state.circles[k])
-    box = np.empty(4)
+    lying = trial(state)
     best = np.full(BEST + 1, 1e300)
     poses = np.empty((BEST + 1, 4))
-    tried = np.empty(4)
+    tried, scratch = np.empty(4), np.empty((2, 4))
     q = shapes.kind[k]
-    rooms = np.searchsorted(-ground.deepness[q], -SHY * shapes.circles[k, 2, 0])
+    rooms = np.searchsorted(-ground.deepness[q], -SHY * shapes.room[k])
     if rooms == 0:
         rooms = max(1, np.searchsorted(-ground.deepness[q], 0.0))
     lies = state.on[k]
     if lies:
         poses[BEST] = pose
-        best[BEST] = _cost(shapes, ground, state, k, pose, corners, discs, box, 1e300)
+        best[BEST] = _cost(shapes, ground, state, k, pose, lying, 1e300)
     for n in range(wide + (near if lies else 0)):
         if n < wide:
             _anywhere(rng, shapes, ground, k, rooms, tried)
@@ -216,7 +214,7 @@ def sought(
             tried[2] = state.pose[k, 2] + (drawn(rng) - 0.5) * (state.box[k, 2] - state.box[k, 0])
             tried[3] = state.pose[k, 3] + (drawn(rng) - 0.5) * (state.box[k, 3] - state.box[k, 1])
         worst = np.argmax(best[:BEST])
-        cost = _cost(shapes, ground, state, k, tried, corners, discs, box, best[worst])
+        cost = _cost(shapes, ground, state, k, tried, lying, best[worst])
         if cost < best[worst]:
             best[worst] = cost
             poses[worst] = tried
@@ -224,9 +222,9 @@ def sought(
             break
     for n in range(BEST + 1):
         if best[n] < 1e299 and best.min() > 0.0:
-            best[n] = _descended(rng, shapes, ground, state, k, poses[n], best[n], COARSE, corners, discs, box)
+            best[n] = _descended(rng, shapes, ground, state, k, poses[n], best[n], COARSE, lying, scratch)
     least = np.argmin(best)
-    cost = _descended(rng, shapes, ground, state, k, poses[least], best[least], FINE, corners, discs, box)
+    cost = _descended(rng, shapes, ground, state, k, poses[least], best[least], FINE, lying, scratch)
     pose[:] = poses[least]
     return float(cost)
 
@@ -239,25 +237,24 @@ def driven_out(
 
     out (n,): what it meets there. Nothing that is held is met, and no more than `most` is given up.
     """
-    corners, discs, box = np.empty_like(state.corners[k]), np.empty_like(state.circles[k]), np.empty(4)
-    tried, met = np.empty(4), np.zeros(state.on.shape[0], dtype=np.bool_)
+    lying, tried, met = trial(state), np.empty(4), np.zeros(state.on.shape[0], dtype=np.bool_)
     q = shapes.kind[k]
-    rooms = np.searchsorted(-ground.deepness[q], -SHY * shapes.circles[k, 2, 0])
+    rooms = np.searchsorted(-ground.deepness[q], -SHY * shapes.room[k])
     best = most
     if rooms == 0:
         return best
     for _ in range(tries):
         _anywhere(rng, shapes, ground, k, rooms, tried)
-        laid(shapes, k, tried, corners, discs, box)
+        laid(shapes, k, tried, lying)
         lost = 0.0
         met[:] = False
         for j in range(state.on.shape[0]):
             if j == k or not state.on[j] or lost >= best:
                 continue
-            if between(shapes, k, corners, discs, box, j, state.corners[j], state.circles[j], state.box[j], 0.0) > 0.0:
+            if meets(shapes, k, lying, state, j):
                 met[j] = True
                 lost += 1e9 if state.held[j] else worth[j]
-        if lost < best and beyond(shapes, ground, k, corners, discs, box) == 0.0:
+        if lost < best and beyond(shapes, ground, k, lying) == 0.0:
             best = lost
             pose[:] = tried
             out[:] = met
@@ -269,21 +266,20 @@ def slid(
     shapes: Any, ground: Any, state: Any, k: int, pose: Any, far: float, left: bool, low: bool
 ) -> None:  # pragma: no cover - compiled
     """A free pose pushed on, to the left or right and down or up, as far as it stays free, by `far` (mm) at a time."""
-    corners, discs = np.empty_like(state.corners[k]), np.empty_like(state.circles[k])
-    box, tried = np.empty(4), np.empty(4)
+    lying, tried = trial(state), np.empty(4)
     for _ in range(SLIDES):
         for way in (2, 3):
             step = far
             while step > CLOSE:
                 tried[:] = pose
                 tried[way] += -step if (left if way == 2 else low) else step
-                if _cost(shapes, ground, state, k, tried, corners, discs, box, 0.0) == 0.0:
+                if _cost(shapes, ground, state, k, tried, lying, 0.0) == 0.0:
                     pose[:] = tried
                 else:
                     step /= 2
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def losses(shapes: Any, ground: Any, state: Any, pair: Any, edge: Any) -> float:  # pragma: no cover - compiled
     """What each pair and each piece against the edge is in the way, unweighed; their sum."""
     n = state.on.shape[0]
@@ -293,29 +289,23 @@ def losses(shapes: Any, ground: Any, state: Any, pair: Any, edge: Any) -> float:
     for k in range(n):
         if not state.on[k]:
             continue
-        edge[k] = beyond(shapes, ground, k, state.corners[k], state.circles[k], state.box[k])
+        edge[k] = beyond(shapes, ground, k, own(state, k))
         total += edge[k]
         for j in range(k + 1, n):
             if state.on[j]:
-                pair[k, j] = pair[j, k] = between(
-                    shapes, k, state.corners[k], state.circles[k], state.box[k],
-                    j, state.corners[j], state.circles[j], state.box[j], 1e300,
-                )  # fmt: skip
+                pair[k, j] = pair[j, k] = between(shapes, k, own(state, k), state, j)
                 total += pair[k, j]
     return total
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _moved(shapes: Any, ground: Any, state: Any, k: int, pose: Any, pair: Any, edge: Any) -> None:  # pragma: no cover
     """Piece k put elsewhere, and what it is in the way of told anew."""
     put(shapes, state, k, pose)
-    edge[k] = beyond(shapes, ground, k, state.corners[k], state.circles[k], state.box[k])
+    edge[k] = beyond(shapes, ground, k, own(state, k))
     for j in range(state.on.shape[0]):
         if j != k and state.on[j]:
-            pair[k, j] = pair[j, k] = between(
-                shapes, k, state.corners[k], state.circles[k], state.box[k],
-                j, state.corners[j], state.circles[j], state.box[j], 1e300,
-            )  # fmt: skip
+            pair[k, j] = pair[j, k] = between(shapes, k, own(state, k), state, j)
 
 
 @njit(cache=True, error_model="numpy")
@@ -347,7 +337,7 @@ def part(
     return float(told)
 
 
-@njit(cache=True, error_model="numpy")
+@leaf()
 def _weighed(state: Any, pair: Any, edge: Any) -> None:  # pragma: no cover - compiled
     """What meets is weighed more, the worst most; what does not, less, and never less than one."""
     worst = max(pair.max(), edge.max())

@@ -13,7 +13,7 @@ from numba import njit
 
 from tailor.core.carried.loft import Array
 from tailor.core.cut.ground import STEP, Counts, Flags, Ground
-from tailor.core.cut.meeting import laid
+from tailor.core.cut.meeting import laid, trial
 from tailor.core.cut.moves import put, slid
 
 SQUARE = 8.0  # mm
@@ -224,7 +224,8 @@ def spread(
 
     left, low: whether they are pushed to the left, else the right, and down, else up.
     """
-    corners, discs, box = np.empty_like(state.corners[0]), np.empty_like(state.circles[0]), np.empty(4)
+    lying = trial(state)
+    corners, box = lying.corners, lying.box
     pose, best_pose = np.empty(4), np.empty(4)
     runs = np.empty((2000, 3), dtype=np.int64)
     for k in order:
@@ -242,7 +243,7 @@ def spread(
                 else:
                     pose[1] = shapes.bases[k, way % ways]
                 pose[2] = pose[3] = 0.0
-                laid(shapes, k, pose, corners, discs, box)
+                laid(shapes, k, pose, lying)
                 n = _runs(corners, shapes.sides[k], box, runs)
                 tall = runs[n - 1, 0] + 1
                 wide = int((box[2] - box[0] + 2 * HAIR) / SQUARE) + 1

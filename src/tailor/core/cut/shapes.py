@@ -8,6 +8,8 @@ from typing import NamedTuple
 
 import numpy as np
 import shapely
+import shapely.affinity
+from numpy.typing import NDArray
 
 from tailor.core.carried.loft import Array
 from tailor.core.cut.ground import Counts, Flags
@@ -18,22 +20,31 @@ CORNERS = 32
 CIRCLES = 48
 ALIKE = 0.9  # of the greatest room, that is as good
 FILLED = 0.95  # share of an outline that its circles need fill
+COVERS = 6  # circles at most that hold all of a piece
+AT_ONCE = 8  # circles that are felt together, in single precision
 GRID = 56  # points across its longer side, where a circle's middle is looked for
+
+Singles = NDArray[np.float32]
 
 
 class Shapes(NamedTuple):
     """Of n pieces, about an origin in the middle of each one's greatest circle.
 
-    corners (n, k, 2), of which `sides` (n,) are used; circles (n, 3, c): x, y and radius, greatest first, of which
-    `filled` (n,); size (n,): the fourth root of the hull's area; span (n,): the longest way across; kind (n,): which
-    leather; bases (n, b) and play (n,): radians, of which `ways` (n,); flips (n,); area (n,), real;
-    origin (n, 2): where the origin lies in the template.
+    corners (n, k, 2), of which `sides` (n,) are used; circles (n, 5, c): x, y and radius, greatest first, and room to
+    reckon in, of which `filled` (n,), a multiple of `AT_ONCE`: those over have no radius; the last `COVERS` are others,
+    which together hold all of the piece; frame (n, 6): the least rectangle round it: its middle, half its sides, and
+    the cosine and sine of the way the long one runs; room (n,): the radius of the greatest circle; size (n,): the
+    fourth root of the hull's area; span (n,): the longest way across; kind (n,): which leather; bases (n, b) and play
+    (n,): radians, of which `ways` (n,); flips (n,); area (n,), real; origin (n, 2): where the origin lies in the
+    template.
     """
 
     corners: Array
     sides: Counts
-    circles: Array
+    circles: Singles
     filled: Counts
+    frame: Array
+    room: Array
     size: Array
     span: Array
     kind: Counts
@@ -49,16 +60,21 @@ def shapes(templates: Sequence[Template], kinds: Sequence[int], grown: float) ->
     """The shapes of templates, grown by so much (mm). kinds: which leather each asks for."""
     made = [_shape(template.ring.tobytes(), grown) for template in templates]
     n = len(made)
-    corners, circles = np.zeros((n, max((len(m[0]) for m in made), default=0), 2)), np.zeros((n, 3, CIRCLES))
+    filled = np.array([-(-len(m[1]) // AT_ONCE) * AT_ONCE for m in made], dtype=np.int64)
+    corners = np.zeros((n, max((len(m[0]) for m in made), default=0), 2))
+    circles = np.zeros((n, 5, int(filled.max(initial=0)) + COVERS), dtype=np.float32)
     bases = np.zeros((n, max((len(t.turns.bases) for t in templates), default=0)))
     for k, (template, (ring, discs, *_)) in enumerate(zip(templates, made, strict=True)):
-        corners[k, : len(ring)], circles[k, :, : len(discs)] = ring, discs.T
+        corners[k, : len(ring)], circles[k, :3, : len(discs)] = ring, discs.T
+        circles[k, :3, -COVERS:] = made[k][6].T
         bases[k, : len(template.turns.bases)] = np.radians(template.turns.bases)
     return Shapes(
         corners,
         np.array([len(m[0]) for m in made], dtype=np.int64),
         circles,
-        np.array([len(m[1]) for m in made], dtype=np.int64),
+        filled,
+        np.array([m[5] for m in made]).reshape(-1, 6),
+        np.array([m[1][0, 2] for m in made]),
         np.array([m[2] for m in made]),
         np.array([m[3] for m in made]),
         np.array(kinds, dtype=np.int64),
@@ -72,8 +88,8 @@ def shapes(templates: Sequence[Template], kinds: Sequence[int], grown: float) ->
 
 
 @lru_cache(maxsize=1000)
-def _shape(ring: bytes, grown: float) -> tuple[Array, Array, float, float, Array]:
-    """Corners, circles, size, span and origin of an outline: alike pieces are worked out once."""
+def _shape(ring: bytes, grown: float) -> tuple[Array, Array, float, float, Array, Array, Array]:
+    """Corners, circles, size, span, origin, frame and covers of an outline: alike pieces are worked out once."""
     wide = few_corners(shapely.Polygon(np.frombuffer(ring).reshape(-1, 2)), grown)
     discs = inscribed(wide)
     origin = discs[0, :2].copy()
@@ -82,7 +98,36 @@ def _shape(ring: bytes, grown: float) -> tuple[Array, Array, float, float, Array
     hull = wide.convex_hull
     edge = shapely.get_coordinates(hull)
     span = float(np.max(np.linalg.norm(edge[:, None] - edge[None], axis=2)))
-    return corners - origin, discs, float(hull.area**0.25), span, origin
+    about = shapely.affinity.translate(wide, *-origin)
+    return corners - origin, discs, float(hull.area**0.25), span, origin, framed(about), covers(about)
+
+
+def framed(shape: shapely.Polygon) -> Array:
+    """The least rectangle (6,) round an outline: its middle, half its sides, the cosine and sine of its way."""
+    corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(shape))
+    sides = np.diff(corners[:3], axis=0)
+    long = sides[np.argmax(np.linalg.norm(sides, axis=1))]
+    way = long / np.linalg.norm(long)
+    run = shapely.get_coordinates(shape) @ np.array([way, (-way[1], way[0])]).T
+    least, most = run.min(axis=0), run.max(axis=0)
+    u, v = (least + most) / 2
+    return np.array([u * way[0] - v * way[1], u * way[1] + v * way[0], *(most - least) / 2, *way])
+
+
+def covers(shape: shapely.Polygon) -> Array:
+    """Circles (COVERS, 3) that together hold all of an outline, in a row along its least rectangle."""
+    x, y, long, wide, *way = framed(shape)
+    count = min(COVERS, max(1, round(long / wide)))
+    ends = np.linspace(-long, long, count + 1)
+    found = np.tile([0.0, 0.0, -1e9], (COVERS, 1))  # those over are as small as can be
+    for k in range(count):
+        slab = shapely.box(ends[k], -wide - 1, ends[k + 1], wide + 1)
+        lies = shapely.affinity.affine_transform(slab, [way[0], -way[1], way[1], way[0], x, y])
+        middle = shapely.minimum_bounding_circle(shape & lies).centroid
+        at = np.array([middle.x, middle.y])
+        part = shapely.get_coordinates(shape & lies)
+        found[k] = *at, np.linalg.norm(part - at, axis=1).max()
+    return found
 
 
 def few_corners(shape: shapely.Polygon, grown: float) -> shapely.Polygon:
