@@ -41,7 +41,12 @@ def add(commands: Any) -> None:
         metavar="OUT",
         help="a .json, .svg or .pdf, or a folder for all three",
     )
-    lay.add_argument("--seconds", type=positive, default=10.0, help="of work at the most; it ends when all lie")
+    lay.add_argument(
+        "--seconds",
+        type=positive,
+        default=10.0,
+        help="of work at the most; it ends when all lie and what is left is gathered",
+    )
     lay.add_argument("--steps", type=int, help="steps at the most: the same steps and seed give the same layout")
     lay.add_argument("--seed", type=int, default=0, help="where the row of chances begins")
     lay.add_argument("--json", action="store_true", help="print the layout as JSON too")

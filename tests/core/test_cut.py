@@ -16,6 +16,7 @@ from hypothesis import strategies as st
 
 from tailor import demo
 from tailor.core.cut import asked, exact, knife, layer, meeting, moves, shapes
+from tailor.core.cut.gathered import gathered
 from tailor.core.cut.ground import ground
 from tailor.core.cut.laying import Asked, Grade, Hide, Laid, Laying, Template, Turns, Wanted, Zone, in_row
 from tailor.core.cut.left import rests
@@ -326,6 +327,43 @@ def test_what_the_search_takes_to_lie_does(seed):
     for _, _ in zip(search.run(), range(60), strict=False):
         pass
     assert len(search.found().laid) == search.best[1].sum() > 20
+
+
+@pytest.mark.parametrize("seed", [1, 2])
+def test_what_is_left_is_gathered_once_all_lie(seed):
+    hide = side(seed)
+    pin = Laid("pinned", hide.id, False, 15.0, (700.0, 330.0))
+    laying = Laying((hide,), (*pieces(30 + seed, 0.5, hide), Template("pinned", "p", box(120, 80), pinned=pin)))
+    search = Search(laying, seed)
+    for _ in search.run():
+        pass
+    laid, steps = search.found().laid, search.steps
+    for _ in gathered(search):
+        pass
+    now = search.found()
+    holds(laying, now.laid)
+    assert now.share == pytest.approx(1.0)
+    assert pin in now.laid
+    assert now.steps > steps
+    before, after = (rests(laying, each)[0] for each in (laid, now.laid))
+    assert after.edge > 0.97 * before.edge
+    assert shapely.Polygon(after.offcuts[0]).area > 1.03 * shapely.Polygon(before.offcuts[0]).area
+    assert len(after.offcuts) <= len(before.offcuts)
+    assert layer.laid_out(laying, seed, seconds=None, steps=now.steps) == now
+
+
+def test_where_nothing_can_be_gathered_all_stays() -> None:
+    hide = Hide("h", box(400, 300))
+    full = Laying((hide,), tuple(Template(f"p{n}", "p", box(190, 140)) for n in range(4)))
+    over = Laying((hide,), tuple(Template(f"p{n}", "p", box(300, 200)) for n in range(3)))  # of which one finds room
+    for laying in (full, over, Laying((hide,), ())):
+        search = Search(laying)
+        for _, _ in zip(search.run(), range(30), strict=False):
+            pass
+        laid = search.found().laid
+        for _ in gathered(search):
+            pass
+        assert search.found().laid == laid
 
 
 def test_straps_lie_along_the_back_and_the_back_is_left_where_there_is_room():

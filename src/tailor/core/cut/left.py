@@ -15,6 +15,7 @@ from tailor.core.cut.laying import Hide, Id, Laid, Laying
 NARROW = 40.0  # mm: what is narrower is not worth keeping
 WORTH = 5_000.0  # mm² that an offcut has at the least
 STRAP = 40.0  # mm below the back edge that a strap takes
+ROUND = 4  # parts of a quarter turn
 EDGE = 3.0  # mm a strap may keep from the edge
 
 
@@ -39,7 +40,7 @@ def rests(laying: Laying, laid: Sequence[Laid]) -> list[Rest]:
     for hide in laying.hides:
         shapes = [shapely.Polygon(one.of(rings[one.id])) for one in laid if one.hide == hide.id]
         taken = shapely.union_all(shapes)
-        free = shapely.difference(hide.whole, taken.buffer(gap))
+        free = shapely.difference(hide.whole, taken.buffer(gap, quad_segs=ROUND))
         used = float(sum(s.area for s in shapes) / max(hide.whole.area, 1e-9))
         found.append(Rest(hide.id, used, offcuts(free), _edge(hide, free), _edge(hide, hide.whole)))
     return found
@@ -47,7 +48,7 @@ def rests(laying: Laying, laid: Sequence[Laid]) -> list[Rest]:
 
 def offcuts(free: BaseGeometry) -> tuple[Array, ...]:
     """The rings of free leather that are worth keeping, the largest first, without what is too narrow to be of use."""
-    broad = free.buffer(-NARROW / 2).buffer(NARROW / 2 * 0.999)
+    broad = free.buffer(-NARROW / 2, quad_segs=ROUND).buffer(NARROW / 2 * 0.999, quad_segs=ROUND)
     parts = [part for part in shapely.get_parts(shapely.intersection(broad, free)) if part.area >= WORTH]
     return tuple(np.asarray(part.exterior.coords)[:-1] for part in sorted(parts, key=lambda p: -p.area))
 

@@ -101,12 +101,23 @@ class Search:
         now = self._kept()
         self._back(self.best)
         self._to_offcuts()
-        laid = [self._laid(k, self.state.pose[k]) for k in self._lying()]
+        laid = self.lying()
         self._back(now)
         pins = {template.id for template in self.laying.templates if template.pinned is not None}
         while broken := {id_ for id_, _ in exact.faults(self.laying, laid)} - pins:
             laid = [one for one in laid if one.id not in broken]
         return Found(tuple(laid), self.laying.share(laid), self.steps)
+
+    def lying(self) -> list[Laid]:
+        """What lies, as it lies now."""
+        return [self._laid(k, self.state.pose[k]) for k in self._lying()]
+
+    def take(self, laid: Sequence[Laid]) -> None:
+        """Take a layout, with all there is in it, for the best."""
+        at = {one.id: one for one in laid}
+        for k, template in enumerate(self.laying.templates):
+            self._put_at(k, at[template.id])
+        self.best = self._kept()
 
     def run(self) -> Iterator[None]:
         """Go on until all lie, a step at a time; `found` tells the best so far after each."""
@@ -152,7 +163,7 @@ class Search:
 
     def _righted(self) -> Iterator[None]:
         """Pieces laid as before, and moved aside where that is no longer free; what finds no room is taken up."""
-        if (yield from self._parted(PATIENCE)) > 0.0:
+        if (yield from self.parted(PATIENCE)) > 0.0:
             met = (self.pair.sum(axis=1) + self.edge > 0) & ~self._pinned
             self.state.on[met] = False
             yield
@@ -195,7 +206,7 @@ class Search:
         edges = [np.array(shapely.Polygon(h.ring).bounds)[[0, 2, 3]] for h in self.laying.hides if not straps]
         return np.array(edges).reshape(-1, 3)
 
-    def _parted(self, patience: int) -> Generator[None, None, float]:
+    def parted(self, patience: int) -> Generator[None, None, float]:
         """Take apart what meets until that brings no gain for so many rounds; what is left, the state at its best."""
         self.state.weight[:], self.state.wall[:] = 1.0, 1.0
         least = moves.losses(self.shapes, self.ground, self.state, self.pair, self.edge)
@@ -212,6 +223,11 @@ class Search:
             moves.losses(self.shapes, self.ground, self.state, self.pair, self.edge)
         return float(least)
 
+    def put_in(self, id_: Id, patience: int) -> Generator[None, None, float]:
+        """Put one piece in where it is least in the way, and take apart what meets; what is left."""
+        self._try_put(next(k for k, template in enumerate(self.laying.templates) if template.id == id_))
+        return (yield from self.parted(patience))
+
     def _singly(self) -> Iterator[None]:
         """Put in what is left one by one: pushed in between the others, or for what is worth less."""
         for k in self._order(1).tolist():
@@ -220,7 +236,7 @@ class Search:
             before = self._kept()
             if not self.long[k]:
                 self._try_put(k)
-                if (yield from self._parted(PERSISTENCE)) == 0.0:
+                if (yield from self.parted(PERSISTENCE)) == 0.0:
                     self._keep()
                     continue
                 self._back(before)
@@ -244,7 +260,7 @@ class Search:
         for j in np.nonzero(out & ~self.state.on & ~self.long)[0].tolist():
             now = self._kept()
             self._try_put(j)
-            if (yield from self._parted(PERSISTENCE)) > 0.0:
+            if (yield from self.parted(PERSISTENCE)) > 0.0:
                 self._back(now)
 
     def _driven_out(self, k: int, most: float, pose: Array, out: Flags) -> float:
@@ -293,9 +309,12 @@ class Search:
         self._pinned = np.array([t.pinned is not None for t in self.laying.templates], dtype=np.bool_)
         for k, template in enumerate(self.laying.templates):
             if (at := template.pinned or self.begun.get(template.id)) is not None:
-                spot = Laid(at.id, at.hide, at.mirrored, at.degrees, at.move).of(self.shapes.origin[k][None])[0]
-                moves.put(self.shapes, self.state, k, np.array([float(at.mirrored), np.radians(at.degrees), *spot]))
+                self._put_at(k, at)
         self.state.held[:] = self._pinned | (self.long if not self.begun else False)
+
+    def _put_at(self, k: int, at: Laid) -> None:
+        spot = at.of(self.shapes.origin[k][None])[0]
+        moves.put(self.shapes, self.state, k, np.array([float(at.mirrored), np.radians(at.degrees), *spot]))
 
     def _laid(self, k: int, pose: Array) -> Laid:
         template = self.laying.templates[k]

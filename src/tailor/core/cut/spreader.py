@@ -43,7 +43,7 @@ def spread_on(line: Connection) -> None:
 def _laid_out(line: Connection, number: int, wanted: Asking) -> None:
     search = Search(wanted.laying, 0, wanted.begin)
     end, told, best = time.process_time() + wanted.seconds, 0.0, -1.0
-    for _ in search.run():
+    for _ in layer.going_on(search):
         if line.poll():
             return  # something else is wanted
         now = time.monotonic()
