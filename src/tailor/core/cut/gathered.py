@@ -47,6 +47,7 @@ def gathered(search: Search) -> Iterator[None]:
             return
         tried.add(one.id)
         room = _room(search, one, hide, left.offcut)
+        yield
         moved = (yield from _elsewhere(search, laid, one, room)) if room is not None else None
         if moved is None:
             continue
@@ -58,7 +59,7 @@ def gathered(search: Search) -> Iterator[None]:
 
 
 def _left(search: Search, laid: Sequence[Laid], hide: Hide) -> Left:
-    rest = next(rest for rest in rests(search.laying, laid) if rest.hide == hide.id)
+    (rest,) = rests(replace(search.laying, hides=(hide,)), laid)
     return Left(shapely.Polygon(rest.offcuts[0] if rest.offcuts else None), rest.edge)
 
 
@@ -97,6 +98,7 @@ def _elsewhere(
     laying = search.laying
     others = [each for each in laid if each.id != one.id]
     beside = Search(replace(laying, templates=(*laying.templates, room)), search.steps, others)
+    yield
     left = yield from beside.put_in(one.id, PATIENCE)
     search.steps += beside.steps + 1
     if left > 0.0:
