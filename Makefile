@@ -25,7 +25,7 @@ system:
 $(STAMP): pyproject.toml requirements.lock
 	@test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
 	$(BIN)/pip install -q --disable-pip-version-check -c requirements.lock -e '.[dev]'
-	@echo "Compiling what lays out and draws, which takes half a minute, once."
+	@echo "Compiling what lays out and draws, which takes a minute, once."
 	@$(BIN)/python -c "from tailor.core.cut import layer; from tailor.core.together import drawn; layer.warm(); drawn.ready()"
 	@touch $@
 
