@@ -352,6 +352,19 @@ def test_what_is_left_is_gathered_once_all_lie(seed):
     assert layer.laid_out(laying, seed, seconds=None, steps=now.steps) == now
 
 
+def test_what_is_left_is_gathered_round_a_scar() -> None:
+    rng = np.random.default_rng(1)
+    hide = Hide("h", box(1000, 500), forbidden=(box(30, 30, (700, 235)),))
+    laying = Laying((hide,), tuple(Template(f"p{n}", "p", star(rng, rng.uniform(40, 110))) for n in range(16)))
+    search = Search(laying, 1)
+    for _ in search.run():
+        pass
+    (before,), _ = rests(laying, search.found().laid), [*gathered(search)]
+    (after,) = rests(laying, search.found().laid)
+    holds(laying, search.found().laid)
+    assert shapely.Polygon(after.offcuts[0]).area > 1.03 * shapely.Polygon(before.offcuts[0]).area
+
+
 def test_where_nothing_can_be_gathered_all_stays() -> None:
     hide = Hide("h", box(400, 300))
     full = Laying((hide,), tuple(Template(f"p{n}", "p", box(190, 140)) for n in range(4)))
