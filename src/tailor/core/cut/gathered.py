@@ -14,7 +14,7 @@ from tailor.core.cut.laying import Hide, Id, Laid, Template
 from tailor.core.cut.left import rests
 from tailor.core.cut.search import Search
 
-TRIES = 12  # pieces that are tried elsewhere
+TRIES, VAIN = 12, 6  # pieces that are tried elsewhere; and of them in vain, one after another, before that is left
 PATIENCE = 15  # rounds without gain before one is left where it lay
 NEAR = 12.0  # mm from the offcut, within which a piece lies beside it
 INSET = 6.0  # mm from what it lies beside, more than a corner is grown for the search
@@ -38,14 +38,15 @@ def gathered(search: Search) -> Iterator[None]:
         return
     hide, tried = max(hides, key=lambda each: (each.priority, each.whole.area)), set[Id]()
     yield
-    left = _left(search, laid, hide)
+    left, vain = _left(search, laid, hide), 0
     for _ in range(TRIES):
         yield
         beside = _beside(search, laid, hide, left.offcut)
         one = next((one for one in beside if one.id not in tried), None)
-        if one is None:
+        if one is None or vain == VAIN:
             return
         tried.add(one.id)
+        vain += 1
         room = _room(search, one, hide, left.offcut)
         yield
         moved = (yield from _elsewhere(search, laid, one, room)) if room is not None else None
@@ -54,7 +55,7 @@ def gathered(search: Search) -> Iterator[None]:
         yield
         now = _left(search, moved, hide)
         if now.offcut.area > MORE * left.offcut.area and now.edge >= KEPT * left.edge:
-            laid, left = moved, now
+            laid, left, vain = moved, now, 0
             search.take(laid)
 
 
