@@ -365,6 +365,18 @@ def test_what_is_left_is_gathered_round_a_scar() -> None:
     assert shapely.Polygon(after.offcuts[0]).area > 1.03 * shapely.Polygon(before.offcuts[0]).area
 
 
+def test_no_other_hide_is_begun_to_gather_what_is_left() -> None:
+    rng = np.random.default_rng(1)
+    one, other = Hide("one", box(1000, 500)), Hide("other", box(1200, 600, (2000, 0)))
+    laying = Laying((one, other), tuple(Template(f"p{n}", "p", star(rng, rng.uniform(40, 110))) for n in range(16)))
+    search = Search(laying, 1)
+    for _ in search.run():
+        pass
+    assert {each.hide for each in search.found().laid} == {"one"}
+    assert [*gathered(search)]
+    assert {each.hide for each in search.found().laid} == {"one"}
+
+
 def test_where_nothing_can_be_gathered_all_stays() -> None:
     hide = Hide("h", box(400, 300))
     full = Laying((hide,), tuple(Template(f"p{n}", "p", box(190, 140)) for n in range(4)))

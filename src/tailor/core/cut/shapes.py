@@ -123,10 +123,10 @@ def covers(shape: shapely.Polygon) -> Array:
     for k in range(count):
         slab = shapely.box(ends[k], -wide - 1, ends[k + 1], wide + 1)
         lies = shapely.affinity.affine_transform(slab, [way[0], -way[1], way[1], way[0], x, y])
-        middle = shapely.minimum_bounding_circle(shape & lies).centroid
-        at = np.array([middle.x, middle.y])
-        part = shapely.get_coordinates(shape & lies)
-        found[k] = *at, np.linalg.norm(part - at, axis=1).max()
+        part = shapely.intersection(shape, lies)
+        middle = shapely.minimum_bounding_circle(part).centroid
+        reach = np.linalg.norm(shapely.get_coordinates(part) - [middle.x, middle.y], axis=1).max()
+        found[k] = middle.x, middle.y, reach
     return found
 
 
