@@ -314,8 +314,10 @@ def test_hides_are_compared_and_one_of_them_is_taken(qtbot, laid):
         (rest,) = spread.rests
         area = sum(laying.template(one.id).shape.area for one in spread.laid)
         assert rest.used == pytest.approx(area / laying.hides[0].whole.area)
-    out.compared.rows[0].setFocus()
-    QTest.keyClick(out.compared.rows[0], Qt.Key.Key_Down)
+    out.compared._show()  # as when one more has just been tried: at once in hand
+    assert laid.focusWidget() is out.compared.rows[0]
+    QTest.keyClick(laid.focusWidget(), Qt.Key.Key_Down)
+    assert laid.focusWidget() is out.compared.rows[1]
     QTest.keyClick(laid.focusWidget(), Qt.Key.Key_Return)
     qtbot.waitUntil(lambda: [hide.id for hide in out.on.hides] == ["2000x900mm"], timeout=20_000)
     settled(qtbot, laid)

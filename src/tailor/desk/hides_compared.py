@@ -21,8 +21,22 @@ if TYPE_CHECKING:
 
 SPREADER = "tailor.core.cut.spreader"  # which is slow to load, so only in its own process
 SECONDS = 1.0  # of work on each
+STEPS = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}
 HIGH = 176  # px that the list takes at the most
 NONE = "There is no leather to compare: take in some among the hides (F4), or name some above."
+
+
+class _Row(QPushButton):
+    """One hide. stepped: an arrow asks for another, by the list's order and not by that of Tab."""
+
+    stepped = pyqtSignal(int)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() in STEPS:
+            self.stepped.emit(STEPS[Qt.Key(event.key())])
+        else:
+            super().keyPressEvent(event)
 
 
 class HidesCompared(QFrame):
@@ -91,23 +105,27 @@ class HidesCompared(QFrame):
 
     def _show(self) -> None:
         """Those that take all first, and of them the smallest; then those that take most."""
+        at_hand = self._held is self or self._hand >= 0
         self._clear()
         best = sorted(self.found, key=lambda each: (-each[2].share, each[1].hides[0].whole.area))
         for one, laying, spread in best:
-            button = QPushButton(said(laying, spread))
+            button = _Row(said(laying, spread))
             button.setProperty("plain", "false")
             button.setFont(theme.text(10))
             button.clicked.connect(lambda _, o=one: self.taken.emit(o))
+            button.stepped.connect(self._step)
             self._list.addWidget(button)
+            button.show()  # at once: what is only shown later cannot be in hand yet
             self.rows.append(button)
         left = f"; {len(self._waiting)} to try" if self._waiting else ". Enter lays on the one in hand, Esc leaves it"
         self._said.setText(" ".join([f"What lies on each alone{left}.", *self._lost]))
-        if self.rows and not self._waiting and (self.hasFocus() or self.isAncestorOf(self.focusWidget() or self)):
-            self.rows[0].setFocus()
+        if at_hand:
+            (self if self._waiting or not self.rows else self.rows[0]).setFocus()
 
     def _clear(self) -> None:
         for button in self.rows:
             self._list.removeWidget(button)
+            button.hide()
             button.deleteLater()
         self.rows = []
 
@@ -119,16 +137,31 @@ class HidesCompared(QFrame):
             self.hide()
             self.left.emit()
 
+    @property
+    def _hand(self) -> int:
+        """Which row is in hand; -1: none."""
+        held = self._held
+        return next((i for i, row in enumerate(self.rows) if row is held), -1)
+
+    @property
+    def _held(self) -> QWidget | None:
+        """What is in hand in the window, be it in front or not."""
+        window = self.window()
+        return None if window is None else window.focusWidget()
+
+    def _step(self, by: int) -> None:
+        """Take the next one in hand, or the one before."""
+        if self.rows:
+            self.rows[min(max(self._hand + by, 0), len(self.rows) - 1)].setFocus()
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
-        hand = self.rows.index(self.focusWidget()) if self.focusWidget() in self.rows else -1
         if event.key() == Qt.Key.Key_Escape:
             self.be_done()
-        elif event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up) and self.rows:
-            step = 1 if event.key() == Qt.Key.Key_Down else -1
-            self.rows[min(max(hand + step, 0), len(self.rows) - 1)].setFocus()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and hand >= 0:
-            self.rows[hand].click()
+        elif event.key() in STEPS:
+            self._step(STEPS[Qt.Key(event.key())])
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._hand >= 0:
+            self.rows[self._hand].click()
         else:
             super().keyPressEvent(event)
 
