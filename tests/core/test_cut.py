@@ -15,7 +15,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tailor import demo
-from tailor.core.cut import asked, exact, knife, layer, meeting, moves, shapes
+from tailor.core.cut import asked, exact, knife, layer, meeting, moves, pushing, shapes
 from tailor.core.cut.gathered import gathered
 from tailor.core.cut.ground import ground
 from tailor.core.cut.laying import Asked, Grade, Hide, Laid, Laying, Template, Turns, Wanted, Zone, in_row
@@ -146,7 +146,7 @@ def test_where_there_is_too_much_what_lies_holds_and_the_same_steps_give_the_sam
     holds(laying, first.laid)
     assert 0.75 < first.share < 1.0
     assert layer.laid_out(laying, 3, seconds=None, steps=60) == first
-    longer = layer.laid_out(laying, 3, seconds=None, steps=160)
+    longer = layer.laid_out(laying, 3, seconds=None, steps=400)
     assert longer.share > first.share
     holds(laying, longer.laid)
 
@@ -500,12 +500,43 @@ def test_how_much_circles_are_felt_grows_evenly_and_fades_where_they_part() -> N
     assert np.abs(np.diff(slope)).max() < 0.05  # without a kink
 
 
+def test_the_slope_is_that_of_what_is_in_the_way() -> None:
+    """Along, up and by turning, against differences, between those to both sides where what is felt bends."""
+    layer.warm()
+    search = Search(crowded(), 5)
+    for _, _ in zip(search.run(), range(20), strict=False):
+        pass
+    state, random = search.state, np.random.default_rng(5)
+    state.weight[:] = random.uniform(1.0, 3.0, state.weight.shape)
+    state.wall[:] = random.uniform(1.0, 3.0, state.wall.shape)
+    lying, up, right = meeting.trial(state), np.zeros(4), list[bool]()
+    for k in random.choice(np.nonzero(state.on)[0], 60):
+        pose = state.pose[k] + [0.0, random.normal(0, 0.2), *random.normal(0, 25.0, 2)]
+
+        def cost(*by: float, k: int = k, pose: np.ndarray = pose) -> float:
+            return float(moves._cost(search.shapes, search.ground, state, k, pose + [0.0, *by], lying, 1e300))
+
+        pushing.slope(search.shapes, search.ground, state, k, pose, lying, up)
+        if (here := cost(0.0, 0.0, 0.0)) == 0.0:
+            assert not up[:3].any()
+            continue
+        for n, step in ((2, 0.02), (0, 0.02), (1, 0.02)):
+            by = np.zeros(3)
+            by[n] = step / (100.0 if n == 0 else 1.0)
+            ahead, behind = (cost(*by) - here) / by[n], (here - cost(*-by)) / by[n]
+            least, most = min(ahead, behind), max(ahead, behind)
+            slack = 0.02 * abs(up[[2, 0, 1][n]]) + 2e-6 * here / by[n]
+            right.append(bool(least - slack <= up[[2, 0, 1][n]] <= most + slack))
+    assert len(right) > 100
+    assert np.mean(right) > 0.95
+
+
 COMPILED = """
 from numba.core.dispatcher import Dispatcher
-from tailor.core.cut import layer, meeting, moves, raster
+from tailor.core.cut import layer, meeting, moves, pushing, raster
 from tests.core.test_cut import crowded
 def made():
-    return {(m.__name__, n): len(f.signatures) for m in (meeting, moves, raster) for n, f in vars(m).items()
+    return {(m.__name__, n): len(f.signatures) for m in (meeting, moves, pushing, raster) for n, f in vars(m).items()
             if isinstance(f, Dispatcher)}
 layer.warm()
 before = made()

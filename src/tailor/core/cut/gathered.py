@@ -15,7 +15,7 @@ from tailor.core.cut.left import rests
 from tailor.core.cut.search import Search
 
 TRIES, VAIN = 12, 6  # pieces that are tried elsewhere; and of them in vain, one after another, before that is left
-PATIENCE = 15  # rounds without gain before one is left where it lay
+PATIENCE = 40  # rounds without gain before one is left where it lay
 NEAR = 12.0  # mm from the offcut, within which a piece lies beside it
 INSET = 6.0  # mm from what it lies beside, more than a corner is grown for the search
 KEPT = 0.98  # of the free back edge there was, that must be left

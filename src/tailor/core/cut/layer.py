@@ -50,6 +50,6 @@ def warm() -> None:
     hide = Hide("warm", np.array([[0.0, 0.0], [130.0, 0.0], [130.0, 130.0], [0.0, 130.0]]))
     pieces = tuple(Template(str(n), "", square * size) for n, size in enumerate((1.0, 0.9, 0.2)))
     search = Search(Laying((hide,), pieces))
-    for _, _ in zip(search.run(), range(200), strict=False):
+    for _, _ in zip(search.run(), range(600), strict=False):
         pass
     search.found()

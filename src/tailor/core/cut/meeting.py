@@ -17,9 +17,12 @@ from tailor.core.cut.ground import BUCKET, STEP
 from tailor.core.cut.shapes import COVERS, Singles
 
 SOFT = 0.01  # of its span, within which two circles that do not meet are still felt
+FAR = 1.0  # such widths outside another's box, from where a circle is felt the same wherever it lies
 PARTS = 4  # of an edge, each looked at by itself where it is not sure by its ends
 SHALLOW = 0.01  # mm that circles, told in single precision, must be in each other for their pieces surely to meet
 SURE = 1.5  # steps of the ground that a depth read at the nearest place may be wrong by, at the two ends of an edge
+
+QUICK = {"reassoc", "contract", "nsz", "nnan"}  # added up in whatever order
 
 F = TypeVar("F", bound=Callable[..., object])
 
@@ -35,7 +38,7 @@ def leaf(**more: Any) -> Callable[[F], F]:
 class Lying(NamedTuple):
     """One piece as it lies.
 
-    corners (k, 2) and circles (5, c) as of `Shapes`; box (10,): left, low, right, top; of the least rectangle round it
+    corners (k, 2) and circles (8, c) as of `Shapes`; box (10,): left, low, right, top; of the least rectangle round it
     the middle, half its sides, and the cosine and sine of the way its long side runs.
     """
 
@@ -163,27 +166,46 @@ def _meet(one: Any, n: int, box: Any, other: Any, m: int, box_of: Any) -> bool: 
     return left <= x <= right and low <= y <= top and within(other, m, x, y)
 
 
-@leaf(fastmath={"reassoc", "contract", "nsz", "nnan"})
-def _felt_by_all(one: Any, n: int, other: Any, m: int, soft: np.float32) -> Any:  # pragma: no cover - compiled
-    """How much the circles of one piece are felt by all those of another, and how deep the deepest is in another.
+@leaf(inline="always")
+def far_off(x: float, y: float, reach: float, box: Any) -> bool:  # pragma: no cover - compiled
+    """Whether a place lies farther than so outside a box."""
+    off: bool = x + reach < box[0] or x - reach > box[2] or y + reach < box[1] or y - reach > box[3]
+    return off
 
-    Added up in whatever order is quickest.
+
+@leaf(fastmath=QUICK)
+def _felt_by_all(
+    one: Any, n: int, other: Any, m: int, soft: np.float32, box: Any
+) -> Any:  # pragma: no cover - compiled
+    """How much the circles of one piece are felt by all those of another in a box, and how deep the deepest is in one.
+
+    Added up in whatever order is quickest. What lies far off is all felt alike: it tells nothing of where to go, and
+    hides what the rest tells.
     """
     least, twice = soft * soft, soft + soft
+    total, deepest = np.float32(0.0), np.float32(-1e9)
     for b in range(m):
         one[3, b], one[4, b] = np.float32(0.0), np.float32(-1e9)
     for a in range(n):
         x, y, r = one[0, a], one[1, a], one[2, a]
+        if far_off(x, y, r + np.float32(FAR) * soft, box):
+            total += r * soft / np.float32(2.0 + FAR)
+            continue
         for b in range(m):
             dx, dy, s = other[0, b] - x, other[1, b] - y, other[2, b]
             into = r + s - np.sqrt(dx * dx + dy * dy)
             one[4, b] = max(one[4, b], into)
             one[3, b] += max(into, least / (twice - min(into, soft))) * min(r, s)
-    total, deepest = np.float32(0.0), np.float32(-1e9)
     for b in range(m):
         total += one[3, b]
         deepest = max(deepest, one[4, b])
     return total, deepest
+
+
+@leaf()
+def outlines_meet(shapes: Any, k: int, lying: Any, state: Any, j: int) -> bool:  # pragma: no cover - compiled
+    """Whether the outlines of piece k, lying so, and piece j meet, whose boxes do."""
+    return _meet(lying.corners, shapes.sides[k], lying.box, state.corners[j], shapes.sides[j], state.box[j])
 
 
 @leaf()
@@ -195,7 +217,7 @@ def meets(shapes: Any, k: int, lying: Any, state: Any, j: int) -> bool:  # pragm
     dx, dy = state.circles[j, 0, 0] - circles[0, 0], state.circles[j, 1, 0] - circles[1, 0]
     r = circles[2, 0] + state.circles[j, 2, 0]
     surely = dx * dx + dy * dy < r * r  # by their greatest circles
-    return surely or _meet(lying.corners, shapes.sides[k], lying.box, state.corners[j], shapes.sides[j], state.box[j])
+    return surely or outlines_meet(shapes, k, lying, state, j)
 
 
 @leaf()
@@ -204,16 +226,16 @@ def between(shapes: Any, k: int, lying: Any, state: Any, j: int) -> float:  # pr
     if apart(lying.box, state.box[j]):
         return 0.0
     soft = np.float32(SOFT * max(shapes.span[k], shapes.span[j]))
-    total, deepest = _felt_by_all(lying.circles, shapes.filled[k], state.circles[j], shapes.filled[j], soft)
-    if deepest <= SHALLOW and not _meet(
-        lying.corners, shapes.sides[k], lying.box, state.corners[j], shapes.sides[j], state.box[j]
-    ):
+    total, deepest = _felt_by_all(
+        lying.circles, shapes.filled[k], state.circles[j], shapes.filled[j], soft, state.box[j]
+    )
+    if deepest <= SHALLOW and not outlines_meet(shapes, k, lying, state, j):
         return 0.0
     return float(np.sqrt(total) * shapes.size[k] * shapes.size[j])
 
 
 @leaf()
-def _depth(ground: Any, q: int, x: float, y: float) -> float:  # pragma: no cover - compiled
+def depth_at(ground: Any, q: int, x: float, y: float) -> float:  # pragma: no cover - compiled
     """Depth of a place, between the four that are known round it; farther out, as much less."""
     tall, wide = ground.depth.shape[1], ground.depth.shape[2]
     u, v = (x - ground.low[0]) / STEP, (y - ground.low[1]) / STEP
@@ -322,14 +344,20 @@ def _covered(shapes: Any, ground: Any, k: int, circles: Any) -> bool:  # pragma:
 
 
 @leaf()
+def on_it(shapes: Any, ground: Any, k: int, lying: Any) -> bool:  # pragma: no cover - compiled
+    """Whether piece k, lying so, lies on the leather it asks for."""
+    q = shapes.kind[k]
+    return _covered(shapes, ground, k, lying.circles) or _inside(ground, q, lying.corners, shapes.sides[k], lying.box)
+
+
+@leaf()
 def beyond(shapes: Any, ground: Any, k: int, lying: Any) -> float:  # pragma: no cover - compiled
     """How far piece k, lying so, is off the leather it asks for: 0 where it lies on it."""
-    q, circles = shapes.kind[k], lying.circles
-    if _covered(shapes, ground, k, circles) or _inside(ground, q, lying.corners, shapes.sides[k], lying.box):
+    if on_it(shapes, ground, k, lying):
         return 0.0
-    soft = SOFT * shapes.span[k]
+    q, circles, soft = shapes.kind[k], lying.circles, SOFT * shapes.span[k]
     total = 0.0
     for a in range(shapes.filled[k]):
         r = circles[2, a]
-        total += felt(r - _depth(ground, q, circles[0, a], circles[1, a]), soft) * r
+        total += felt(r - depth_at(ground, q, circles[0, a], circles[1, a]), soft) * r
     return float(np.sqrt(total) * shapes.size[k] ** 2)

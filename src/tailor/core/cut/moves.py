@@ -14,12 +14,14 @@ from numba import njit
 from tailor.core.carried.loft import Array
 from tailor.core.cut.ground import STEP, Flags
 from tailor.core.cut.meeting import between, beyond, laid, leaf, meets, own, trial
+from tailor.core.cut.pushing import slope
 from tailor.core.cut.shapes import Singles
 
-WIDE, NEAR, BEST = 40, 20, 3  # places tried: anywhere, close by; and how many of them are followed up
-GAIN, LOSS = 1.1, 0.5  # by which a step grows where it helped, and shrinks where it did not
+WIDE, NEAR, BEST = 12, 6, 2  # places tried: anywhere, close by; and how many of them are followed up
+GAIN, LOSS, VAIN = 1.3, 0.5, 2  # by which a step grows where it helped, and shrinks after so many that did not
+MUCH = 0.7  # of what it was in the way before: as long as a step leaves less, the next goes the same way
 LEAN = 0.25  # radians that a piece is turned by, close by
-TURN = 2.0  # how much further the ends are moved by a turn
+ARM = 0.25  # of its span: so far out it is turned by as much as it is moved
 COARSE, FINE = (0.25, 0.02), (0.02, 0.001)  # of the piece's width: steps at first, and at which to leave off
 LEAST, MOST, FADE = 1.05, 1.5, 0.85  # by which the weights of what meets grow, and of the rest fade
 BETTER = 0.98  # of what they meet, that counts as having got on
@@ -126,6 +128,14 @@ def _allowed(shapes: Any, k: int, turn: float) -> bool:  # pragma: no cover - co
 
 
 @leaf()
+def _aim(way: Any, arm: float) -> None:  # pragma: no cover - compiled
+    """A way made one long, the turn by what it moves so far out; nothing is made of nothing."""
+    long = np.sqrt(way[0] ** 2 + way[1] ** 2 + (way[2] * arm) ** 2)
+    for c in range(3 if long > 0.0 else 0):
+        way[c] /= long
+
+
+@leaf()
 def _descended(
     rng: Any,
     shapes: Any,
@@ -138,36 +148,43 @@ def _descended(
     lying: Any,
     scratch: Any,
 ) -> float:  # pragma: no cover - compiled
-    """The pose brought where it is less in the way, along and across, slantwise and by turning; what is left of it."""
-    wide = 2 * shapes.room[k]
-    shift, turn = steps[0] * wide, steps[0] * TURN * wide / shapes.span[k] if shapes.play[k] > 0.0 else 0.0
-    least, least_turn = steps[1] * wide, steps[1] * TURN * wide / shapes.span[k]
-    tried, better = scratch[0], scratch[1]
-    while cost > 0.0 and (shift > least or turn > least_turn):
-        way = below(rng, 5 if turn > least_turn else 4)  # across, up, the two aslant; or turned
-        across, up = (0.0 if way == 1 else 1.0), (0.0 if way == 0 else -1.0 if way == 3 else 1.0)
-        best = cost
-        for sign in (-1.0, 1.0):
-            _set(tried, pose)
-            if way == 4:
-                tried[1] += sign * turn
-                if not _allowed(shapes, k, tried[1]):
-                    continue
-            else:
-                tried[2] += sign * shift * across
-                tried[3] += sign * shift * up
-            found = _cost(shapes, ground, state, k, tried, lying, best)
-            if found < best:
-                best = found
-                _set(better, tried)
-        helped = best < cost
-        if helped:
-            _set(pose, better)
-            cost = best
-        if way == 4:
-            turn *= GAIN if helped else LOSS
+    """The pose brought down the slope to where it is less in the way, and off it by chance where that does not help.
+
+    What is left of it. steps: of the piece's width, the first and the one at which to leave off.
+    """
+    shift, least = steps[0] * 2 * shapes.room[k], steps[1] * 2 * shapes.room[k]
+    arm, turns = ARM * shapes.span[k], shapes.play[k] > 0.0
+    tried, way, by = scratch[0], scratch[1], scratch[2]
+    told, helped, vain = False, False, 0  # whether the way is known; helped just now; how often it has not since
+    while cost > 0.0 and shift > least:
+        if not told:
+            slope(shapes, ground, state, k, pose, lying, way)
+            way[0], way[1], way[2] = -way[0], -way[1], -way[2] / arm**2 if turns else 0.0
+            _aim(way, arm)
+            told, helped, vain = True, False, 0
+        for c in range(3):
+            by[c] = way[c] + ((2.0 * drawn(rng) - 1.0) / (arm if c == 2 else 1.0) if vain else 0.0)
+        if not turns:
+            by[2] = 0.0
+        _aim(by, arm)
+        _set(tried, pose)
+        tried[1] += shift * by[2]
+        tried[2] += shift * by[0]
+        tried[3] += shift * by[1]
+        if turns and not _allowed(shapes, k, tried[1]):
+            tried[1] = pose[1]
+        found = _cost(shapes, ground, state, k, tried, lying, cost)
+        if found < cost:
+            told = helped = found < MUCH * cost
+            cost, vain, shift = found, 0, shift * GAIN
+            _set(pose, tried)
+            _set(way, by)
+        elif helped:
+            told = False
         else:
-            shift *= GAIN if helped else LOSS
+            vain += 1
+            if vain % VAIN == 0:
+                shift *= LOSS
     return cost
 
 
@@ -190,7 +207,7 @@ def sought(
     lying = trial(state)
     best = np.full(BEST + 1, 1e300)
     poses = np.empty((BEST + 1, 4))
-    tried, scratch = np.empty(4), np.empty((2, 4))
+    tried, scratch = np.empty(4), np.empty((3, 4))
     q = shapes.kind[k]
     rooms = np.searchsorted(-ground.deepness[q], -SHY * shapes.room[k])
     if rooms == 0:

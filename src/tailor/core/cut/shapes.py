@@ -30,7 +30,7 @@ Singles = NDArray[np.float32]
 class Shapes(NamedTuple):
     """Of n pieces, about an origin in the middle of each one's greatest circle.
 
-    corners (n, k, 2), of which `sides` (n,) are used; circles (n, 5, c): x, y and radius, greatest first, and room to
+    corners (n, k, 2), of which `sides` (n,) are used; circles (n, 8, c): x, y and radius, greatest first, and room to
     reckon in, of which `filled` (n,), a multiple of `AT_ONCE`: those over have no radius; the last `COVERS` are others,
     which together hold all of the piece; frame (n, 6): the least rectangle round it: its middle, half its sides, and
     the cosine and sine of the way the long one runs; room (n,): the radius of the greatest circle; size (n,): the
@@ -62,7 +62,7 @@ def shapes(templates: Sequence[Template], kinds: Sequence[int], grown: float) ->
     n = len(made)
     filled = np.array([-(-len(m[1]) // AT_ONCE) * AT_ONCE for m in made], dtype=np.int64)
     corners = np.zeros((n, max((len(m[0]) for m in made), default=0), 2))
-    circles = np.zeros((n, 5, int(filled.max(initial=0)) + COVERS), dtype=np.float32)
+    circles = np.zeros((n, 8, int(filled.max(initial=0)) + COVERS), dtype=np.float32)
     bases = np.zeros((n, max((len(t.turns.bases) for t in templates), default=0)))
     for k, (template, (ring, discs, *_)) in enumerate(zip(templates, made, strict=True)):
         corners[k, : len(ring)], circles[k, :3, : len(discs)] = ring, discs.T
