@@ -514,7 +514,7 @@ def test_the_slope_is_that_of_what_is_in_the_way() -> None:
         pose = state.pose[k] + [0.0, random.normal(0, 0.2), *random.normal(0, 25.0, 2)]
 
         def cost(*by: float, k: int = k, pose: np.ndarray = pose) -> float:
-            return float(moves._cost(search.shapes, search.ground, state, k, pose + [0.0, *by], lying, 1e300))
+            return float(moves._cost(search.shapes, search.ground, state, k, pose + np.array([0.0, *by]), lying, 1e300))
 
         pushing.slope(search.shapes, search.ground, state, k, pose, lying, up)
         if (here := cost(0.0, 0.0, 0.0)) == 0.0:
