@@ -19,8 +19,8 @@ from tailor.core.cut.search import Search
 
 HIGH = 600.0  # mm of strip
 APART = 0.2  # mm between pieces
-SHORTER = 0.015  # of what it took, that the next strip is shorter at first; half as much each time that does not go
-PATIENCE = 0.15  # of all the time, until that is given up
+SHORTER = 0.015  # of what it took, that the next strip is shorter at first; half as much where that does not go twice
+PATIENCE = 0.1  # of all the time, until that is given up
 SEED = 1
 ALONG = Turns((0.0, 180.0), 0.0)
 
@@ -48,25 +48,30 @@ def theirs(asked: Sequence[Template], seconds: float) -> tuple[float, float]:
 
 
 def ours(asked: Sequence[Template], seconds: float) -> float:
-    """How densely ours lays them in as many seconds: on shorter and shorter strips, each set out from the last."""
+    """How densely ours lays them in as many seconds: on shorter and shorter strips, each set out from the last.
+
+    Where that does not go, from nothing by other chances; and where that does not either, on a strip less short.
+    """
     layer.warm()
     area, end = sum(t.shape.area for t in asked), time.process_time() + seconds
     rings = {t.id: t.ring for t in asked}
-    best, shorter, long, laid = np.inf, SHORTER, area / HIGH / 0.6, tuple[Laid, ...]()
+    best, shorter, long, seed = np.inf, SHORTER, area / HIGH / 0.6, SEED
+    begin = tuple[Laid, ...]()
     while (now := time.process_time()) < end:
         hide = Hide("strip", np.array([[0.0, 0], [long, 0], [long, HIGH], [0, HIGH]]))
         whole = Laying((hide,), tuple(asked))
-        search = Search(whole, SEED, laid)
+        search = Search(whole, seed, begin)
         for _ in search.run():
-            if time.process_time() >= min(end, now + PATIENCE * seconds if laid else end):
+            if time.process_time() >= min(end, now + PATIENCE * seconds if best < np.inf else end):
                 break
         if search.all_lie:
-            laid = search.found().laid
+            laid = begin = search.found().laid
             assert not list(exact.faults(whole, laid))
             best = max(float(one.of(rings[one.id])[:, 0].max()) for one in laid)
-        elif laid:
-            shorter /= 2
-        long = (1 - shorter) * best if laid else 1.1 * long
+        elif best < np.inf:
+            seed += 1
+            begin, shorter = ((), shorter) if begin else (laid, shorter / 2)
+        long = (1 - shorter) * best if best < np.inf else 1.1 * long
     return area / (best * HIGH)
 
 
