@@ -296,6 +296,26 @@ def test_on_the_shops_leather_each_piece_lies_on_its_own_and_what_is_cut_is_note
     shown.close()
 
 
+def test_words_at_the_foot_are_whole_in_a_small_window(qtbot, laid):
+    out = laid.rooms.laying_out
+    out.on.name("; ".join(f"{1300 + n}x700mm" for n in range(8)))
+    qtbot.waitUntil(lambda: len(out.on.hides) == 8, timeout=20_000)
+    settled(qtbot, laid)
+    out.rests = tuple(replace(out.rests[0], hide=hide.id, used=0.5) for hide in out.on.hides)
+    out._say()
+    for wide, high in ((1280, 800), (1000, 700)):
+        laid.resize(wide, high)
+        said, over = out._said, wide < 1100  # the buttons, and not beside them
+        qtbot.waitUntil(lambda over=over, said=said: (said.width() > 0.9 * out.width()) == over)
+        assert said.text().startswith("6 of 6 lie · 1300x700mm: 50% used")
+        assert said.text().endswith("mm · …")  # no more than is whole
+        assert said.toolTip().count("50% used") == 8
+        needs = said.fontMetrics().boundingRect(
+            0, 0, said.contentsRect().width(), 1000, int(Qt.TextFlag.TextWordWrap), said.text()
+        )
+        assert needs.height() <= said.height()
+
+
 def test_hides_are_compared_and_one_of_them_is_taken(qtbot, laid):
     out = laid.rooms.laying_out
     out.on.name("1300x700mm; 500x400mm; 2000x900mm")

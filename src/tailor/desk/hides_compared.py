@@ -110,6 +110,7 @@ class HidesCompared(QFrame):
         best = sorted(self.found, key=lambda each: (-each[2].share, each[1].hides[0].whole.area))
         for one, laying, spread in best:
             button = _Row(said(laying, spread))
+            button.setToolTip(button.text())
             button.setProperty("plain", "false")
             button.setFont(theme.text(10))
             button.clicked.connect(lambda _, o=one: self.taken.emit(o))

@@ -8,7 +8,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QBoxLayout, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from tailor.core.cut import exact
 from tailor.core.cut.asking import Asking, Spread
@@ -23,7 +24,7 @@ from tailor.desk.hides_compared import SPREADER, HidesCompared
 from tailor.desk.laid_on import LaidOn, alike
 from tailor.desk.proposing import ProposingRoom
 from tailor.desk.stages import lay_out
-from tailor.desk.words import Words
+from tailor.desk.words import Listed
 from tailor.desk.workbench import Workbench
 
 if TYPE_CHECKING:
@@ -32,6 +33,7 @@ if TYPE_CHECKING:
 SECONDS, AFTER_A_HAND = 12.0, 3.0  # of work at the most: from nothing, and after one piece was moved
 DEEPEST = 200  # steps that can be undone
 LINES = 2  # of what is said at the foot
+BESIDE = 800  # px wide, from where it stands beside the buttons and not over them
 NOTED = "Noted in the shop book; what is left of each hide is laid on now."
 READY = "Getting ready to lay out; the first time after it is installed this takes up to a minute …"
 
@@ -103,19 +105,21 @@ class LayingOut(QWidget):
         self.write = QPushButton("Write …")
         self.write.setToolTip("The layout as PDF with the cut list, as SVG at true scale, and as JSON")
         self.write.clicked.connect(self._ask_write)
-        self._said = Words()
-        self._said.setWordWrap(True)
+        self._said = Listed()
         self._said.setFont(theme.text(10.5))
         self._said.setFixedHeight(LINES * self._said.fontMetrics().lineSpacing() + 4)  # the leather must not jump
+        self._foot = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         self._put_together()
         bench.staled.connect(self._stale)
         bench.drafted.connect(self.refresh)
 
     def _put_together(self) -> None:
-        foot = QHBoxLayout()
-        foot.addWidget(self._said, 1)
+        buttons = QHBoxLayout()
         for button in (self.again, self.stop, self.others, self.cut, self.write):
-            foot.addWidget(button)
+            buttons.addWidget(button)
+        foot = self._foot
+        foot.addWidget(self._said, 1)
+        foot.addLayout(buttons)
         foot.setContentsMargins(12, 4, 12, 8)
         all_ = QVBoxLayout(self)
         all_.setContentsMargins(0, 0, 0, 0)
@@ -124,6 +128,11 @@ class LayingOut(QWidget):
         all_.addWidget(self.table, 1)
         all_.addWidget(self.compared)
         all_.addLayout(foot)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        ways = QBoxLayout.Direction
+        self._foot.setDirection(ways.LeftToRight if self.width() >= BESIDE else ways.TopToBottom)
 
     # What is laid
 
@@ -247,7 +256,7 @@ class LayingOut(QWidget):
         for rest in (rest for rest in self.rests if rest.used):
             kept = f", {len(rest.offcuts)} to keep" if rest.offcuts else ""
             parts.append(f"{rest.hide}: {rest.used:.0%} used{kept}, back edge free {rest.edge:.0f} mm")
-        self._said.setText(" · ".join(parts) + (" · laying …" if self.room.busy else ""))
+        self._said.tell([*(["laying …"] if self.room.busy else []), *parts])
 
     # By hand
 
