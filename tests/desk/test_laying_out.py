@@ -338,6 +338,8 @@ def test_hides_are_compared_and_one_of_them_is_taken(qtbot, laid):
     assert laid.focusWidget() is out.compared.rows[0]
     QTest.keyClick(laid.focusWidget(), Qt.Key.Key_Down)
     assert laid.focusWidget() is out.compared.rows[1]
+    out.compared._show()
+    assert laid.focusWidget() is out.compared.rows[1]  # the same hide, on a row made anew
     QTest.keyClick(laid.focusWidget(), Qt.Key.Key_Return)
     qtbot.waitUntil(lambda: [hide.id for hide in out.on.hides] == ["2000x900mm"], timeout=20_000)
     settled(qtbot, laid)

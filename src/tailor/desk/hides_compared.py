@@ -27,9 +27,14 @@ NONE = "There is no leather to compare: take in some among the hides (F4), or na
 
 
 class _Row(QPushButton):
-    """One hide. stepped: an arrow asks for another, by the list's order and not by that of Tab."""
+    """One hide that was tried. stepped: an arrow asks for another, by the list's order and not by that of Tab."""
 
     stepped = pyqtSignal(int)
+
+    def __init__(self, one: Skin | Hide, told: str) -> None:
+        super().__init__(told)
+        self.one = one
+        self.setToolTip(told)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
@@ -57,7 +62,7 @@ class HidesCompared(QFrame):
         self._last: Spread | None = None
         self._lost: list[str] = []  # hides that nothing could be tried on, with why
         self._said = Words()
-        self.rows: list[QPushButton] = []
+        self.rows: list[_Row] = []
         self._list = QVBoxLayout()
         self._list.setSpacing(2)
         inside = QWidget()
@@ -106,11 +111,11 @@ class HidesCompared(QFrame):
     def _show(self) -> None:
         """Those that take all first, and of them the smallest; then those that take most."""
         at_hand = self._held is self or self._hand >= 0
+        was = self.rows[self._hand].one if self._hand >= 0 else None
         self._clear()
         best = sorted(self.found, key=lambda each: (-each[2].share, each[1].hides[0].whole.area))
         for one, laying, spread in best:
-            button = _Row(said(laying, spread))
-            button.setToolTip(button.text())
+            button = _Row(one, said(laying, spread))
             button.setProperty("plain", "false")
             button.setFont(theme.text(10))
             button.clicked.connect(lambda _, o=one: self.taken.emit(o))
@@ -121,7 +126,8 @@ class HidesCompared(QFrame):
         left = f"; {len(self._waiting)} to try" if self._waiting else ". Enter lays on the one in hand, Esc leaves it"
         self._said.setText(" ".join([f"What lies on each alone{left}.", *self._lost]))
         if at_hand:
-            (self if self._waiting or not self.rows else self.rows[0]).setFocus()
+            same = next((row for row in self.rows if row.one is was), None)
+            (same or (self if self._waiting or not self.rows else self.rows[0])).setFocus()
 
     def _clear(self) -> None:
         for button in self.rows:
