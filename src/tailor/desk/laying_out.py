@@ -35,7 +35,7 @@ DEEPEST = 200  # steps that can be undone
 LINES = 2  # of what is said at the foot
 BESIDE = 800  # px wide, from where it stands beside the buttons and not over them
 NOTED = "Noted in the shop book; what is left of each hide is laid on now."
-READY = "Getting ready to lay out; the first time after it is installed this takes up to a minute …"
+READY = "Getting ready to lay out; the first time after it is installed this takes a minute or two …"
 
 
 @dataclass(frozen=True)
