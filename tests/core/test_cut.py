@@ -142,11 +142,11 @@ def test_all_pieces_find_room_where_there_is_plenty_and_every_rule_holds(seed):
 def test_where_there_is_too_much_what_lies_holds_and_the_same_steps_give_the_same():
     hide = side(7)
     laying = Laying((hide,), pieces(7, 0.85, hide))
-    first = layer.laid_out(laying, 3, seconds=None, steps=60)
+    first = layer.laid_out(laying, 4, seconds=None, steps=60)
     holds(laying, first.laid)
     assert 0.75 < first.share < 1.0
-    assert layer.laid_out(laying, 3, seconds=None, steps=60) == first
-    longer = layer.laid_out(laying, 3, seconds=None, steps=400)
+    assert layer.laid_out(laying, 4, seconds=None, steps=60) == first
+    longer = layer.laid_out(laying, 4, seconds=None, steps=160)
     assert longer.share > first.share
     holds(laying, longer.laid)
 
@@ -498,6 +498,14 @@ def test_how_much_circles_are_felt_grows_evenly_and_fades_where_they_part() -> N
     assert felt(0.0, 0.3) == pytest.approx(0.15)  # half of that where they touch
     slope = np.diff(told) / np.diff(deep)
     assert np.abs(np.diff(slope)).max() < 0.05  # without a kink
+
+
+def test_what_is_far_off_a_box_does_not_reach_it() -> None:
+    for x, y, reach, left, low, wide, high in np.random.default_rng(3).uniform(0.5, 8.0, (400, 7)):
+        seen = shapely.box(x - reach, y - reach, x + reach, y + reach).disjoint(
+            shapely.box(left, low, left + wide, low + high)
+        )
+        assert meeting.far_off.py_func(x, y, reach, (left, low, left + wide, low + high)) == seen
 
 
 def test_the_slope_is_that_of_what_is_in_the_way() -> None:

@@ -203,7 +203,14 @@ def test_leather_is_named_by_its_shape_and_area_or_its_sizes(text: str, area: fl
 
 @pytest.mark.parametrize(
     ("text", "said"),
-    [("side 90 m²", "no hide"), ("tail 2 m²", "tail 2 m"), ("0x20mm", "no size"), ("a wide one", "give a size")],
+    [
+        ("side 90 m²", "no hide"),
+        ("tail 2 m²", "tail 2 m"),
+        ("0x20mm", "no size"),
+        ("a wide one", "give a size"),
+        ("1300.5 by 7", "give a size"),
+        ("none.svg", "no such file"),
+    ],
 )
 def test_what_is_no_leather_is_told(text: str, said: str) -> None:
     with pytest.raises(InputError, match=said):

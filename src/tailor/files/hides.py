@@ -68,7 +68,7 @@ def named(text: str, still: Callable[[], object] = bool) -> Hide:
         return Hide(text, np.array([[0.0, 0.0], [wide, 0.0], [wide, high], [0.0, high]]))
     if (kind := kinds.kind_of(Path(text))) is not None and kind.reader == "picture":
         return photographed(Path(text), still=still).hide
-    if not Path(text).suffix:
+    if kind is None and not Path(text).exists():
         ways = "give a size (1300x700mm), a usual shape with its area (side 2.1 m2), or a drawing or photo"
         raise InputError(f"{quoted(text)} is no leather", "leather", ways)
     rings = [_plain(ring) for ring in outlines.read(Path(text), still=still, reach=LONGEST)]

@@ -98,9 +98,8 @@ def _elsewhere(
     """How pieces lie with one of them laid elsewhere, and room left free; None where it finds no place."""
     laying = search.laying
     others = [each for each in laid if each.id != one.id]
-    used = tuple(
-        hide for hide in laying.hides if any(each.hide == hide.id for each in laid)
-    )  # no other is begun for it
+    on = {each.hide for each in laid}  # no other is begun for it
+    used = tuple(hide for hide in laying.hides if hide.id in on)
     beside = Search(replace(laying, hides=used, templates=(*laying.templates, room)), search.steps, others)
     yield
     left = yield from beside.put_in(one.id, PATIENCE)
