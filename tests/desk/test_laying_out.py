@@ -303,10 +303,11 @@ def test_words_at_the_foot_are_whole_in_a_small_window(qtbot, laid):
     settled(qtbot, laid)
     out.rests = tuple(replace(out.rests[0], hide=hide.id, used=0.5) for hide in out.on.hides)
     out._say()
-    for wide, high in ((1280, 800), (1000, 700)):
+    for wide, high in ((1280, 800), (1200, 800), (1000, 700)):
         laid.resize(wide, high)
         said, over = out._said, wide < 1100  # the buttons, and not beside them
         qtbot.waitUntil(lambda over=over, said=said: (said.width() > 0.9 * out.width()) == over)
+        qtbot.wait(50)
         assert said.text().startswith("6 of 6 lie · 1300x700mm: 50% used")
         assert said.text().endswith("mm · …")  # no more than is whole
         assert said.toolTip().count("50% used") == 8
