@@ -13,9 +13,11 @@ os.environ["XDG_CONFIG_HOME"] = tempfile.mkdtemp(prefix="tailor-")  # no tester'
 
 from hypothesis import HealthCheck, Phase, settings
 
-from tailor import demo
 from tailor.core.draft.draft import Draft
-from tailor.core.job import Job, draft
+from tailor.core.job import Job
+from tests import shared
+
+shared.begin()
 
 settings.register_profile(
     "bench", deadline=None, derandomize=True, phases=[Phase.explicit, Phase.generate],  # shrinking drafts takes minutes
@@ -32,9 +34,13 @@ def own_state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
 
 @pytest.fixture(scope="session")
 def eaves() -> Job:
+    from tailor import demo
+
     return demo.job("eaves-blade")
 
 
 @pytest.fixture(scope="session")
 def sheath(eaves: Job) -> Draft:
+    from tailor.core.job import draft
+
     return draft(eaves)

@@ -21,6 +21,7 @@ from tailor.core.fairing import Line, bumps, fair
 from tailor.core.job import Job, draft
 from tailor.core.together.assembled import Assembled
 from tests.lofts import jobs
+from tests.shared import anew
 
 
 def chords(points: Array) -> Array:
@@ -91,7 +92,7 @@ def test_the_left_hand_is_the_right_hand_mirrored(job: Job) -> None:
 
 
 def test_drafting_is_pure_and_follows_the_flat_path(eaves: Job, sheath: Draft) -> None:
-    again = draft(eaves)
+    again = anew(eaves)
     assert all(np.array_equal(a.cut, b.cut) for a, b in zip(sheath.pieces, again.pieces, strict=True))
     faired = eaves.settings.number("seam.fairing")
     line = LineString(sheath.front.line.points)

@@ -19,6 +19,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from tailor.core import apart
+from tests import shared
 
 ROOT = Path(__file__).parents[2]
 READ = (
@@ -77,6 +78,7 @@ class Forker:
 
 
 def _serve(line: socket.socket) -> None:
+    shared.begin()
     for module in READ:
         importlib.import_module(module)
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # what has ended is gone
