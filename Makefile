@@ -9,7 +9,7 @@ SYSTEM := python3-venv libegl1 libgl1 libglib2.0-0 libdbus-1-3 libfontconfig1 li
           libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 \
           libxcb-shape0 libxcb-xinerama0 libxcb-xkb1 libxcb-util1 xvfb xauth
 
-.PHONY: setup system demo test lint hostile standing mutants bench screenshots install uninstall clean
+.PHONY: setup system demo test sweeps lint hostile standing mutants bench screenshots install uninstall clean
 
 setup: system $(STAMP)
 
@@ -37,6 +37,10 @@ demo: setup
 # One thread to a test: two of them run beside one another.
 test: setup
 	QT_QPA_PLATFORM=offscreen OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2
+
+# The same with all that its sweeps go over, of which a run takes a part.
+sweeps: export SWEEP := all
+sweeps: test
 
 lint: setup
 	$(BIN)/ruff check src tests bench packaging

@@ -39,7 +39,7 @@ SECONDS, LONGEST = 420, 100.0  # that a change may take, and that the tests agai
 AT_ONCE = 2
 TREE = ("src", "tests", "bench", "docs", "packaging", "pyproject.toml", "requirements.lock", "README.md", "Makefile")
 COMPILED = ("src/tailor/core/cut", "src/tailor/core/together/drawn.py")  # where one file's code lies in another's
-PLAIN = {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1", "QT_QPA_PLATFORM": "offscreen"}
+PLAIN = {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1", "QT_QPA_PLATFORM": "offscreen", "SWEEP": "all"}
 SWAPS: dict[type[ast.AST], str] = {
     ast.Add: "-", ast.Sub: "+", ast.Mult: "/", ast.Div: "*", ast.Lt: "<=", ast.LtE: "<", ast.Gt: ">=", ast.GtE: ">",
     ast.Eq: "!=", ast.NotEq: "==", ast.And: "or", ast.Or: "and",

@@ -28,6 +28,7 @@ from tailor.core.job import Job, draft, judge
 from tailor.core.outcome import work_out
 from tailor.core.picking import guessed, ranked
 from tailor.files import report
+from tests.sweeps import about
 
 FINE = 256
 BUILT = [name for name in demo.names() if not isinstance(draft(demo.job(name)), Fitted)]
@@ -556,7 +557,7 @@ def objects(draw: st.DrawFn) -> Job:
 
 
 @given(objects(), st.sampled_from(WHAT), st.sampled_from(WORN), st.sampled_from(MOULDED), st.data())
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=about(40), deadline=None)
 def test_whatever_is_picked_drafts_or_says_why_not(
     job: Job, what: str, worn: str, moulded: str, data: st.DataObject
 ) -> None:

@@ -22,6 +22,7 @@ from tailor.core.shell.formed import Formed
 from tailor.core.shell.strain import Bears, strain
 from tests.core.test_flatten import rival, sheet
 from tests.lofts import CASES, case, cases
+from tests.sweeps import about
 from tests.things import job_of
 
 DEMOS = CASES
@@ -55,7 +56,7 @@ def test_demo_panels_flatten_as_well_as_another_program_does(drafts: dict[str, D
     settles_like_another(panels(drafts[name])[0])
 
 
-@settings(max_examples=15)
+@settings(max_examples=about(15))
 @given(cases(moulded=True))
 def test_drawn_panels_flatten_as_well_as_another_program_does(job: Job) -> None:
     settles_like_another(draft(job).formed[0])

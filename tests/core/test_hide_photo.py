@@ -20,6 +20,7 @@ from tailor.core.cut.usual import usual
 from tailor.core.errors import InputError
 from tailor.files import hides
 from tailor.standins.hide_camera import FLOORS, LEATHERS, Over, about, photograph
+from tests.sweeps import some
 
 SCENES = {  # tilt, focal length noted, bending of the lens, floor, leather
     "over boards": Over((2600, 1950), tilt=6, around=200, floor="boards", leather="natural", seed=1),
@@ -76,7 +77,7 @@ def begun(found: np.ndarray, view: Floor, sheets: list[tuple[float, float, float
     return (found - SIDE / 2) @ np.array([[c, s], [-s, c]]) + [x, y]
 
 
-@pytest.mark.parametrize("name", list(SCENES))
+@pytest.mark.parametrize("name", some(SCENES))
 def test_a_hide_is_as_large_and_lies_as_it_was_photographed(name: str) -> None:
     hide, sheets, photo = taken(name)
     view = seen(name)

@@ -20,6 +20,7 @@ from tailor.core.log.sight import over, sight, traced
 from tailor.core.shop.drawn import drawn
 from tailor.files import panels
 from tailor.standins.camera import Shot, photograph, prism
+from tests.sweeps import some
 
 PIECES = (("radio", "front blank"), ("shears", "back"), ("spar-hook", "front blank"), ("stapler", "front"))
 
@@ -48,7 +49,8 @@ def turned(ring: Array, angle: float) -> Array:
 
 def test_planted_differences_are_found_in_photos_and_none_besides(tmp_path: Path) -> None:
     random, found = np.random.default_rng(6), 0
-    for k in range(6):
+    tried = some(range(6))
+    for k in tried:
         job, name = PIECES[k % len(PIECES)]
         rings = [piece.cut for piece in pieces(job)]
         mine = next(n for n, piece in enumerate(pieces(job)) if piece.name == name)
@@ -63,7 +65,7 @@ def test_planted_differences_are_found_in_photos_and_none_besides(tmp_path: Path
         found += any(near) and laid.piece == mine
         false = [each.by for each, there in zip(laid.differences, near, strict=True) if not there]
         assert all(abs(each) < 0.5 for each in false)
-    assert found >= 5
+    assert found >= len(tried) - 1
 
 
 @pytest.mark.parametrize("angle", [0.0, 0.7, 2.0, 3.3, 5.1])

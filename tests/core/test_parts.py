@@ -26,6 +26,7 @@ from tailor.core.shell.panel import Panel
 from tailor.core.shell.region import Edges
 from tailor.core.together.assembled import Assembled
 from tests.lofts import CASES, STEEP, between, case, jobs, sizes
+from tests.sweeps import about
 
 
 def typed(job: Job, **values: str) -> Job:
@@ -263,7 +264,7 @@ def rough_jobs(draw: st.DrawFn) -> Job:
     return Job("Rough", "folded-sheath", rows, (), Settings(pinned))
 
 
-@settings(max_examples=60)
+@settings(max_examples=about(60))
 @given(rough_jobs())
 def test_whatever_is_typed_makes_a_whole_pattern_or_one_clear_sentence(job: Job) -> None:
     try:

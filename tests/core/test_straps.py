@@ -25,6 +25,7 @@ from tailor.core.leather.trimmings import read
 from tailor.core.outcome import work_out
 from tailor.files.sheet import shortened
 from tests.lofts import case
+from tests.sweeps import about
 
 FINE = 256
 LEATHER = Leather(2.4, neutral=0.4)
@@ -380,7 +381,7 @@ CHOICES = {
     st.fixed_dictionaries({k: st.sampled_from(v) for k, v in CHOICES.items()}),
     st.sampled_from(["eaves-blade", "shears", "whetstone"]),
 )
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=about(40), deadline=None)
 def test_any_parts_together_make_a_whole_draft_or_one_sentence(pinned: dict[str, str], name: str) -> None:
     job = replace(case(name), name="Parts")
     job = replace(job, settings=job.settings.release("mould.method"))  # taut is quick to draft

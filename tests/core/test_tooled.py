@@ -35,6 +35,7 @@ from tailor.core.righting import put_right
 from tailor.files import job_file
 from tailor.files.tooling import asked_of
 from tests import things
+from tests.sweeps import about, some
 
 OFF = 0.05  # mm that a distance may be short
 TURN = np.linspace(0, 2 * np.pi, 25)[:-1]
@@ -101,7 +102,7 @@ def rims(found: list[tuple[Piece, Field]], piece: Piece) -> Array:
     return np.vstack([shapely.get_coordinates(shapely.segmentize(region, 1.5)) for region in mine])
 
 
-@pytest.mark.parametrize("name", demo.names())
+@pytest.mark.parametrize("name", some(demo.names()))
 def test_fields_keep_their_distances_whatever_is_asked_and_are_no_smaller_than_that(name: str) -> None:
     r = np.random.default_rng(demo.names().index(name))
     margin = made_of(name).reasons["seam.margin"].value if "seam.margin" in made_of(name).reasons else 4.0
@@ -140,7 +141,7 @@ def fields_of_a_random_thing(number: int) -> bool:
 
 
 def test_fields_keep_their_distances_on_random_things() -> None:
-    assert sum(map(fields_of_a_random_thing, range(12))) >= 6
+    assert sum(map(fields_of_a_random_thing, range(about(12)))) >= about(12) / 2
 
 
 LIFTED = {("laser-level", "front", "back"), ("site-book", "cover", "keeper")}  # a flap and a strap, lifted to open it

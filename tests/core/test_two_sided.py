@@ -28,6 +28,7 @@ from tailor.core.shell.relief import LEATHER, NOTHING, OBJECT
 from tailor.core.shell.two_sided import TwoSided
 from tests.core.test_mould import moulded_line, one_side, taut_line
 from tests.lofts import CASES, case, cases, sizes
+from tests.sweeps import about
 
 
 def verdict(job: Job, name: str):
@@ -40,7 +41,7 @@ def edges_of(made: Draft) -> dict[str, np.ndarray]:
     return {h.edge: p.holes_of("main", h.edge) * hand for p in made.pieces for h in p.holes}
 
 
-@settings(max_examples=40)
+@settings(max_examples=about(40))
 @given(cases())
 def test_any_object_gives_whole_pieces_that_meet(job: Job) -> None:
     try:
@@ -289,7 +290,7 @@ def rough(draw: st.DrawFn) -> Job:
     return Job("Rough", style, tuple(rows), tuple(zones), Settings(pinned))
 
 
-@settings(max_examples=40)
+@settings(max_examples=about(40))
 @given(rough())
 def test_the_roughest_object_gives_a_whole_draft_or_one_sentence(job: Job) -> None:
     sentence = None

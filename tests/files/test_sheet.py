@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import itertools
 
 import numpy as np
 import pdfplumber
@@ -26,6 +27,7 @@ from tailor.files.paper import PAPERS
 from tailor.files.printer import LINES as LINES_DRAWN
 from tailor.files.printer import known, measured, remember
 from tailor.files.sheet import GAP, lay
+from tests.sweeps import some
 
 
 @pytest.mark.parametrize("hand", ["right", "left"])
@@ -57,8 +59,7 @@ def shown(page: Page, paper: str) -> list[Polygon]:
     return [Polygon(piece.cut).intersection(box(0, 0, *room_of(paper))) for piece in page.pieces]
 
 
-@pytest.mark.parametrize("paper", PAPERS)
-@pytest.mark.parametrize("name", demo.names())
+@pytest.mark.parametrize(("name", "paper"), some(itertools.product(demo.names(), PAPERS)))
 def test_no_piece_that_fits_a_sheet_is_cut_and_no_word_crosses_an_edge(name: str, paper: str) -> None:
     pieces = draft(demo.job(name)).pieces
     room = room_of(paper)
