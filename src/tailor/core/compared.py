@@ -75,4 +75,4 @@ def _area(made: Draft) -> float:
 
 
 def _path(made: Draft) -> float | None:
-    return max(row.front_path for row in made.rows) if isinstance(made, Fitted) else None
+    return max((row.front_path for row in made.rows), default=None)

@@ -184,9 +184,7 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     settings = job.settings.afresh()
     made = styles.style(job.style).draft(Order(settings, job.loft, job.zones, before, rough, job.traced))
     if isinstance(made, Fitted):
-        made = with_parts(settings, made)
-    if isinstance(made, Fitted):
-        made = edges_first(made)
+        made = edges_first(with_parts(settings, made))
     made = attached(settings, made)
     if isinstance(made, Fitted):
         made = hung(settings, made)

@@ -17,7 +17,7 @@ from tailor.core.carried.weight import solid
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft import styles
-from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.draft.style import Asked, Suited, suited
 from tailor.core.draft.worn.hang import GUESSED
 from tailor.core.errors import InputError
@@ -324,7 +324,7 @@ def _holds(made: Draft, said: Sequence[Verdict]) -> str:
 
 def _hangs(job: Job, made: Draft) -> str:
     """What the case hangs by, in words; nothing where it is carried loose."""
-    if not isinstance(made, Fitted) or made.carriage is None:
+    if made.carriage is None:
         return ""
     return {"back": "a loop out of its back", "handle": "a loop beside the handle", "sewn": "a loop sewn to its back",
             "slots": "slots for the belt", "ear": "an ear beside its seam", "dangler": "a ring",

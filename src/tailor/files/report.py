@@ -11,7 +11,7 @@ import numpy as np
 
 from tailor.core.carried.loft import Array
 from tailor.core.checks.verdict import Verdict
-from tailor.core.draft.draft import Draft, Fitted, Hang
+from tailor.core.draft.draft import Draft, Hang
 from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.piece import Piece
 from tailor.core.draft.tooled.came import Tooled
@@ -37,7 +37,7 @@ def report(job: Job, made: Draft, said: Sequence[Verdict], files: Mapping[str, s
             "name": job.name, "style": job.style, "settings": settled(job, made), "pinned": list(job.settings),
             "capture": vars(job.capture), "corrections": [vars(c) for c in job.settings.corrections],
         },
-        "stations": [vars(row) for row in made.rows] if isinstance(made, Fitted) else [],
+        "stations": [vars(row) for row in made.rows],
         "pieces": [_piece(p) for p in made.pieces],
         "seams": [
             {
@@ -52,7 +52,7 @@ def report(job: Job, made: Draft, said: Sequence[Verdict], files: Mapping[str, s
         "edges_first": list(map(str, made.edges_first)),
         "hardware": [vars(h) for h in made.hardware],
         "tooling": [tooled(put) for put in made.tooled],
-        "hang": _hang(made.hang) if isinstance(made, Fitted) and made.hang is not None else None,
+        "hang": _hang(made.hang) if made.hang is not None else None,
         "checks": checks(said),
         "reasons": [
             {"name": r.name, "value": r.value, "unit": r.unit, "rule": r.rule, "inputs": dict(r.inputs),

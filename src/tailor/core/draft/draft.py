@@ -195,20 +195,27 @@ class Claim:
 class Draft:
     """Pieces, seams and the numbers behind them, of whatever construction.
 
-    pieces are as they are given out: with the holes that are to be marked, mirrored for a left hand; everything else is
-    drawn for the right. whole: the pieces with every hole, for the right hand, by which all is judged. hardware: its
-    fastenings. lying: its parts as they are seen. edges_first: edges that are out of reach later. added: what is sewn
-    on pieces, by its settings. rough: worked on wider grids, for a glance while a measure is in hand. claims: what its
-    construction answers for. consulted: the settings it was drafted by, pinned or not. hang: how it hangs, where it
-    rides on a belt. lies: how pieces lie once it is put together, by their names; held: what is put in it; rounds:
-    leather that goes round what is held; shuts: what meets when it is shut; rings: in its folds; drawn: pieces and what
-    they are drawn through; sling: its shoulder strap. bed: of the machine it is sewn on, if by one. tooled: what is put
-    on its leather.
+    pieces are as they are given out: with the holes that are to be marked, mirrored for a left hand; everything
+    else is drawn for the right. whole: the pieces with every hole, for the right hand, by which all is judged.
+    rows: what its wrap gives at each station. formed: its panels formed and flat, front first. carriage: what it
+    rides on a belt by; loop, tab: its loop, and how that grows out of its back; None where there is none. hardware:
+    its fastenings. lying: its parts as they are seen. edges_first: edges that are out of reach later. added: what
+    is sewn on pieces, by its settings. rough: worked on wider grids, for a glance while a measure is in hand.
+    claims: what its construction answers for. consulted: the settings it was drafted by, pinned or not. hang: how
+    it hangs, where it rides on a belt. lies: how pieces lie once it is put together, by their names; held: what is
+    put in it; rounds: leather that goes round what is held; shuts: what meets when it is shut; rings: in its folds;
+    drawn: pieces and what they are drawn through; sling: its shoulder strap. bed: of the machine it is sewn on, if
+    by one. tooled: what is put on its leather.
     """
 
     pieces: tuple[Piece, ...]
     seams: tuple[Seam, ...]
     reasons: Mapping[str, Reason]
+    rows: tuple[AtStation, ...] = ()
+    formed: tuple[Formed, ...] = ()
+    carriage: Carriage | None = None
+    loop: Loop | None = None
+    tab: Tab | None = None
     mirrored: bool = False
     hardware: tuple[Hardware, ...] = ()
     lying: tuple[Lying, ...] = ()
@@ -281,12 +288,9 @@ class Fitted(Draft):
 
     shell is the leather round the object. standoffs: the seam side's, and then the spine side's where that is sewn
     too. front, back: how each is sewn, in the flat or, where it is pierced when dry, as seen from the front; inner: the
-    welt's inner edge there. profile: the main seam's layers at each of its holes. carriage: what it rides on a belt by,
-    if anything. ways: of the straps over its top. formed: the panels formed and flat, front first. loop and tab are
-    None where there is none.
+    welt's inner edge there. profile: the main seam's layers at each of its holes. ways: of the straps over its top.
     """
 
-    rows: tuple[AtStation, ...]
     shell: Panel | TwoSided
     stack: Stack
     standoffs: tuple[Standoff, ...]
@@ -294,12 +298,8 @@ class Fitted(Draft):
     back: Side
     inner: Line
     plan: Plan
-    loop: Loop | None
-    tab: Tab | None
     profile: Profile
-    carriage: Carriage | None = None
     ways: tuple[OverTop, ...] = ()
-    formed: tuple[Formed, ...] = ()
 
     @property
     def folds(self) -> bool:

@@ -122,7 +122,7 @@ def ridden(whole: Assembled, on: Carriage, belt: tuple[float, float], gives: flo
 
 def _middle(whole: Assembled, belt: float) -> Array | None:
     """The middle of a loop over a belt, so wide, where it lies, in the plane z = 0, (3,); None where that is untold."""
-    tab = whole.draft.tab if isinstance(whole.draft, Fitted) else None
+    tab = whole.draft.tab
     name = next((name for name in ([LOOP] if tab is None else ["body", "back"]) if name in whole.lies), None)
     if name is None:
         return None

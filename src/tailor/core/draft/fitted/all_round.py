@@ -82,7 +82,7 @@ def draft(order: Order, flat_back: bool, mouth: Reason | None = None, to_thread:
     mouth: its height, where the construction knows it. to_thread: least from an edge to the thread, mm.
     """
     settings, loft, zones, rough = order.settings, order.loft, order.zones, order.rough
-    known = order.before.formed if isinstance(order.before, Fitted) else ()
+    known = () if order.before is None else order.before.formed
     number = settings.number
     leather = leather_of(settings)
     mouth = mouth or mouth_height(settings, loft, zones)
