@@ -41,6 +41,7 @@ from tailor.core.together.ridden import sitting
 from tailor.demo.log import log
 from tailor.demo.shop import shop as of_the_demo
 from tailor.files import model, report
+from tests.besides import ELSE
 from tests.core.test_planned import work
 from tests.things import job_of
 
@@ -117,6 +118,9 @@ JOBS: dict[str, Callable[[], Job]] = {
 }
 
 
+EVERY = (*JOBS, SHOP, *ELSE)
+
+
 def _shop() -> dict[str, Any]:
     """What the crew's orders need and cost, what its log teaches, and a plan not searched for long."""
     shop = of_the_demo(DAY)
@@ -133,10 +137,12 @@ def _shop() -> dict[str, Any]:
 
 def numbers(name: str) -> dict[str, float | str]:
     """What a job comes to: its draft and ledger, put together, cut through, and the work it makes, by where each number
-    is found; or the shop.
+    is found; or the shop, or what stands besides.
     """
     if name == SHOP:
         return dict(_flat(_shop(), ""))
+    if name in ELSE:
+        return dict(_flat(dict(ELSE[name]()), ""))
     job = JOBS[name]()
     made = draft(job)
     plain = made.unmarked()
@@ -201,15 +207,15 @@ def _spread(column: np.ndarray) -> str:
     return f"{len(column)}: {column.min():.3f} to {column.max():.3f}, {column.sum():.3f}"
 
 
-def moved(was: dict[str, float | str], now: dict[str, float | str]) -> list[str]:
-    """Where numbers are no longer as they stand, and what they were and are."""
+def moved(was: dict[str, float | str], now: dict[str, float | str], near: float = NEAR) -> list[str]:
+    """Where numbers are no longer as they stand, by more than is near, and what they were and are."""
     found = []
     for at in sorted(was.keys() | now.keys()):
         one, other = was.get(at, ""), now.get(at, "")
         told, tells = (NUMBER.findall(str(each)) for each in (one, other))
         alike = len(told) == len(tells) and NUMBER.sub("", str(one)) == NUMBER.sub("", str(other))
         if not alike or any(
-            abs(a - b) > NEAR + SHARE * abs(a) for a, b in zip(map(float, told), map(float, tells), strict=True)
+            abs(a - b) > near + SHARE * abs(a) for a, b in zip(map(float, told), map(float, tells), strict=True)
         ):
             found.append(f"{at}: {one} -> {other}")
     return found
@@ -218,7 +224,7 @@ def moved(was: dict[str, float | str], now: dict[str, float | str]) -> list[str]
 def main() -> None:
     """Take the numbers as they are now."""
     was = {name: stands(name) for name in json.loads(STANDS.read_text())} if STANDS.exists() else {}
-    now = {name: numbers(name) for name in (*JOBS, SHOP)}
+    now = {name: numbers(name) for name in EVERY}
     for name, found in now.items():
         for line in moved(was.get(name, {}), found) if name in was else ():
             print(f"{name}: {line}")

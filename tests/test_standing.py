@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import pytest
 
-from tests.standing import JOBS, SHOP, moved, numbers, stands
+from tests.besides import NEARLY
+from tests.standing import EVERY, NEAR, moved, numbers, stands
 
 
-@pytest.mark.parametrize("name", [*JOBS, SHOP])
+@pytest.mark.parametrize("name", EVERY)
 def test_it_comes_to_what_was_looked_at(name: str) -> None:
     """Where this fails and should, look at each number: make standing takes them, and says which moved."""
-    assert moved(stands(name), numbers(name)) == []
+    assert moved(stands(name), numbers(name), NEARLY.get(name, NEAR)) == []
