@@ -16,11 +16,13 @@ from hypothesis import HealthCheck, Phase, settings
 from tailor.core.draft.draft import Draft
 from tailor.core.job import Job
 from tests import shared
+from tests.sweeps import about
 
 shared.begin()
 
 settings.register_profile(
-    "bench", deadline=None, derandomize=True, phases=[Phase.explicit, Phase.generate],  # shrinking drafts takes minutes
+    "bench", max_examples=about(100), deadline=None, derandomize=True,
+    phases=[Phase.explicit, Phase.generate],  # shrinking drafts takes minutes
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much],
 )  # fmt: skip
 settings.load_profile("bench")

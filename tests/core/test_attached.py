@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 import numpy as np
 import pytest
 import shapely
@@ -11,6 +13,7 @@ from tailor import demo
 from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
+from tests.sweeps import some
 
 PLACES = [
     ("laser-level", "front"),
@@ -31,9 +34,9 @@ def added(name: str, on: str, kind: str, **typed: str) -> Draft:
     return draft(job)
 
 
-@pytest.mark.parametrize("kind", KINDS)
-@pytest.mark.parametrize(("name", "on"), PLACES)
-def test_what_is_added_lies_clear_of_edges_folds_and_stitches(name: str, on: str, kind: str) -> None:
+@pytest.mark.parametrize(("place", "kind"), some(itertools.product(PLACES, KINDS)))
+def test_what_is_added_lies_clear_of_edges_folds_and_stitches(place: tuple[str, str], kind: str) -> None:
+    name, on = place
     plain, made = draft(demo.job(name)), added(name, on, kind)
     assert [p.name for p in made.pieces] == [*(p.name for p in plain.pieces), kind]
     seat, own = made.piece(on), made.piece(kind)

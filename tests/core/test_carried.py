@@ -15,6 +15,7 @@ from tailor.core.carried.stations import Shape, Station, Table, checked, parse_c
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.errors import InputError
 from tests.lofts import as_csv, jobs, sections
+from tests.sweeps import about
 
 HEAD = "y,x_spine,x_seam,front,back,shape,corner\n"
 GOOD = HEAD + "0,0,10,1,1,wedge,\n100,0,30,2,2,wedge,\n"
@@ -160,7 +161,7 @@ def test_of_very_many_stations_every_so_many_is_gone_through_and_both_ends() -> 
     assert loft.at_stations(high=10.0).tolist() == pytest.approx(0.1 * np.arange(101))
 
 
-@settings(max_examples=60)
+@settings(max_examples=about(60))
 @given(st.integers(0, 10**6))
 def test_sizes_run_between_stations_as_another_library_has_them(seed: int) -> None:
     rng = np.random.default_rng(seed)

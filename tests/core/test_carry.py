@@ -27,6 +27,7 @@ from tailor.core.measure import Theme
 from tailor.core.together.assembled import Assembled
 from tailor.core.units import System, format_mass, parse_mass
 from tests.lofts import CASES, case
+from tests.sweeps import about
 
 FINE = 256
 CARRIED = (Theme.BELT, Theme.HANG, Theme.KEEPER, Theme.FLAP)
@@ -133,7 +134,7 @@ def test_a_weight_comes_to_lie_as_low_as_it_can(x: float, y: float, low: float, 
 # Loops
 
 
-@settings(max_examples=60)
+@settings(max_examples=about(60))
 @given(st.floats(1, 5), st.floats(0.2, 0.8), st.floats(15, 70), st.floats(1.5, 9), st.floats(2, 20))
 def test_a_bridge_is_as_long_as_leather_drawn_over_the_belt(
     thick: float, neutral: float, opening: float, belt: float, out: float

@@ -22,6 +22,7 @@ from tailor.core.cut.laying import Asked, Grade, Hide, Laid, Laying, Template, T
 from tailor.core.cut.left import rests
 from tailor.core.cut.search import Search
 from tailor.core.job import draft
+from tests.sweeps import about, some
 
 WIDE, HIGH = 1500.0, 800.0
 
@@ -130,7 +131,7 @@ def holds(laying: Laying, laid: tuple[Laid, ...]) -> None:
             assert not inside(there[b][:1], there[a])[0]
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", some(range(4)))
 def test_all_pieces_find_room_where_there_is_plenty_and_every_rule_holds(seed):
     hide = side(seed)
     laying = Laying((hide,), pieces(seed, 0.45, hide))
@@ -151,7 +152,7 @@ def test_where_there_is_too_much_what_lies_holds_and_the_same_steps_give_the_sam
     holds(laying, longer.laid)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=about(60), deadline=None)
 @given(st.integers(0, 10**6), st.floats(0, 260), st.floats(0, 2 * np.pi), st.booleans())
 def test_pieces_are_in_each_others_way_just_where_they_meet(seed, far, turn, over):
     rng = np.random.default_rng(seed)
@@ -165,7 +166,7 @@ def test_pieces_are_in_each_others_way_just_where_they_meet(seed, far, turn, ove
     assert meeting.meets(known, 0, meeting.own.py_func(lie, 0), lie, 1) == met
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=about(60), deadline=None)
 @given(st.integers(0, 10**6), st.floats(-150, WIDE + 150), st.floats(0, HIGH), st.floats(0, 2 * np.pi))
 def test_a_piece_is_off_the_leather_just_where_it_leaves_it(seed, x, y, turn):
     leather = side(seed % 5).leather(Asked(Wanted.NOT_LOOSE))
@@ -176,7 +177,7 @@ def test_a_piece_is_off_the_leather_just_where_it_leaves_it(seed, x, y, turn):
     assert (off == 0) == shapely.covers(leather, shapely.Polygon(lie.corners[0, : known.sides[0]]))
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=about(40), deadline=None)
 @given(st.integers(0, 10**6), st.floats(0, 6))
 def test_what_the_search_knows_of_a_piece_holds_it_and_its_circles_lie_within(seed, grown):
     shape = shapely.Polygon(star(np.random.default_rng(seed), 120))
@@ -319,7 +320,7 @@ def test_a_stop_comes_between_two_steps():
     assert Search(Laying((hide,), pieces(1, 0.3, hide))).found().laid == ()
 
 
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", some(range(3)))
 def test_what_the_search_takes_to_lie_does(seed):
     """Nothing it holds for laid is taken up again at the end, where the real outlines are asked."""
     hide = side(10 + seed)
@@ -329,7 +330,7 @@ def test_what_the_search_takes_to_lie_does(seed):
     assert len(search.found().laid) == search.best[1].sum() > 20
 
 
-@pytest.mark.parametrize("seed", [1, 2])
+@pytest.mark.parametrize("seed", some([1, 2]))
 def test_what_is_left_is_gathered_once_all_lie(seed):
     hide = side(seed)
     pin = Laid("pinned", hide.id, False, 15.0, (700.0, 330.0))

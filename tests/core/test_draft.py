@@ -22,6 +22,7 @@ from tailor.core.job import Job, draft
 from tailor.core.together.assembled import Assembled
 from tests.lofts import jobs
 from tests.shared import anew
+from tests.sweeps import about
 
 
 def chords(points: Array) -> Array:
@@ -38,7 +39,7 @@ def edges(made: Draft) -> dict[str, Array]:
     }
 
 
-@settings(max_examples=40)
+@settings(max_examples=about(40))
 @given(jobs())
 def test_holes_are_equal_in_number_equally_spaced_and_land_on_each_other(job: Job) -> None:
     made = draft(job)
@@ -54,7 +55,7 @@ def test_holes_are_equal_in_number_equally_spaced_and_land_on_each_other(job: Jo
     assert abs(main.chord - made.value("seam.pitch")) < 0.5 * made.value("seam.pitch") / (main.count - 1) + 0.05
 
 
-@settings(max_examples=40)
+@settings(max_examples=about(40))
 @given(jobs(symmetric=False))
 def test_pieces_are_simple_and_the_cut_line_keeps_the_margin(job: Job) -> None:
     made = draft(job)
@@ -79,7 +80,7 @@ def test_pieces_are_simple_and_the_cut_line_keeps_the_margin(job: Job) -> None:
         assert np.isfinite([row.front_path, row.back_path]).all()
 
 
-@settings(max_examples=15)
+@settings(max_examples=about(15))
 @given(jobs())
 def test_the_left_hand_is_the_right_hand_mirrored(job: Job) -> None:
     right, left = (draft(job.typed("hand", hand)) for hand in ("right", "left"))

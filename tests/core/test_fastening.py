@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import io
 import json
 import os
 import subprocess
 import sys
+from contextlib import redirect_stderr, redirect_stdout
 from dataclasses import replace
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 import pytest
 from shapely.geometry import Point, Polygon, box
 
 from tailor import demo
+from tailor.cli import main
 from tailor.core.draft.stitch.fastening import THREAD_ROOM, Wanted, placed
 from tailor.core.errors import InputError
 from tailor.core.job import draft, judge
@@ -181,8 +185,13 @@ OWN = "name,kind,hole,cap,edge,apart,setting,posts\n"
 def told(folder: Path, *words: str) -> subprocess.CompletedProcess[str]:
     """The command line with a maker's own tables."""
     (folder / "tailor").mkdir(exist_ok=True)
-    env = {**os.environ, "XDG_CONFIG_HOME": str(folder)}
-    return subprocess.run([sys.executable, "-m", "tailor.cli", *words], env=env, capture_output=True, text=True)
+    out, err = io.StringIO(), io.StringIO()
+    with mock.patch.dict(os.environ, XDG_CONFIG_HOME=str(folder)), redirect_stdout(out), redirect_stderr(err):
+        try:
+            status = main(list(words))
+        except SystemExit as left:  # of --help
+            status = int(left.code or 0)
+    return subprocess.CompletedProcess(words, status, out.getvalue(), err.getvalue())
 
 
 def test_a_makers_own_table_is_used_over_the_shipped_one(tmp_path: Path) -> None:

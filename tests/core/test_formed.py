@@ -22,7 +22,7 @@ from tailor.core.shell.formed import Formed
 from tailor.core.shell.strain import Bears, strain
 from tests.core.test_flatten import rival, sheet
 from tests.lofts import CASES, case, cases
-from tests.sweeps import about
+from tests.sweeps import about, some
 from tests.things import job_of
 
 DEMOS = CASES
@@ -51,7 +51,7 @@ def settles_like_another(panel: Formed) -> None:
     assert mine >= laid.energy * (1 - 1e-6)
 
 
-@pytest.mark.parametrize("name", DEMOS)
+@pytest.mark.parametrize("name", some(DEMOS))
 def test_demo_panels_flatten_as_well_as_another_program_does(drafts: dict[str, Draft], name: str) -> None:
     settles_like_another(panels(drafts[name])[0])
 
@@ -102,7 +102,7 @@ def on_a_sheet(stretch_x: float, stretch_y: float, turn: float) -> Formed:
 
 
 @given(st.floats(1.0, 1.3), st.floats(0.8, 1.0), st.floats(-1.5, 1.5))
-@settings(max_examples=30)
+@settings(max_examples=about(30))
 def test_strain_tells_how_much_and_which_way(give: float, take: float, turn: float) -> None:
     found = strain(on_a_sheet(give, take, turn), Bears(0.1, 0.2, 0.08))
     assert found.stretch == pytest.approx(give - 1, abs=1e-6)

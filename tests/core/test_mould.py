@@ -29,6 +29,7 @@ from tailor.core.shell.ridge import ridge_of
 from tailor.core.shell.two_sided import TwoSided
 from tests.core.test_wrap import FINE, true_outline
 from tests.lofts import STEEP, between, sections, sizes
+from tests.sweeps import about
 
 
 def case_of(s: Station, leather: Leather, how: Moulding, c: float, welt: float, d: float, flat: bool) -> TwoSided:
@@ -89,7 +90,7 @@ def moulded_line(region: Polygon, case: TwoSided, end: float) -> LineString:
     return LineString(np.vstack([over, arc, [[end, level]]]))
 
 
-@settings(max_examples=80)
+@settings(max_examples=about(80))
 @given(
     sections(), sizes(1, 4), sizes(0.2, 0.8), sizes(0, 2), sizes(0.5, 8), sizes(2, 18), sizes(0.4, 3),
     st.booleans(), st.booleans(),
@@ -121,7 +122,7 @@ def test_two_sided_wraps_agree_with_polygons(
             assert apart.max() < 0.35  # beside a wall that stands up straight
 
 
-@settings(max_examples=40)
+@settings(max_examples=about(40))
 @given(sections(), sizes(1, 4), sizes(0.2, 0.8), sizes(0.1, 1.2), sizes(0, 2), sizes(0.5, 6), sizes(0.4, 3))
 def test_a_folded_moulded_wrap_agrees_with_polygons(
     s: Station, thick: float, neutral: float, fold: float, c: float, welt: float, valley: float
@@ -159,7 +160,7 @@ def test_a_folded_moulded_wrap_agrees_with_polygons(
 
 
 @given(sections(), sizes(1, 4), sizes(0, 2), sizes(0.4, 3))
-@settings(max_examples=40)
+@settings(max_examples=about(40))
 def test_moulded_paths_are_no_shorter_than_taut_ones_and_touch_down_later_with_a_wider_valley(
     s: Station, thick: float, c: float, valley: float
 ) -> None:

@@ -70,7 +70,7 @@ def test_a_straight_taper_develops_to_straight_edges(width: float, thick: float)
 # Standoff
 
 
-@settings(max_examples=25)
+@settings(max_examples=about(25))
 @given(jobs())
 def test_a_computed_standoff_is_enough_and_no_more_than_some_rule_asks(job: Job) -> None:
     stand = draft(job).standoff
@@ -83,7 +83,7 @@ def test_a_computed_standoff_is_enough_and_no_more_than_some_rule_asks(job: Job)
 
 
 @given(st.sampled_from(["seam.standoff", "fit.edge", "fit.clearance"]), sizes(2.5, 9), sizes(0.5, 4))
-@settings(max_examples=15)
+@settings(max_examples=about(15))
 def test_the_sheath_grows_with_what_it_must_clear(eaves: Job, name: str, value: float, more: float) -> None:
     areas = [draft(typed(eaves, **{name: f"{v}mm"})).piece("body").area for v in (value, value + more)]
     assert areas[1] > areas[0]
@@ -140,7 +140,7 @@ def test_the_mouth_stands_where_the_zones_ask(eaves: Job, zones: tuple[Zone, ...
 # Welt
 
 
-@settings(max_examples=20)
+@settings(max_examples=about(20))
 @given(jobs(), sizes(0, 5))
 def test_the_welt_is_proud_by_what_was_said_and_trims_to_the_margin(job: Job, proud: float) -> None:
     made = draft(typed(job, welt__proud=f"{proud}mm"))
@@ -178,7 +178,7 @@ def test_a_welt_pinned_narrow_or_wide_is_cut_so(eaves: Job) -> None:
 # Loop
 
 
-@settings(max_examples=25)
+@settings(max_examples=about(25))
 @given(jobs(), sizes(20, 60), sizes(1.5, 8), sizes(0, 10))
 def test_a_loop_lets_its_belt_through_and_lies_on_its_fellow(job: Job, belt: float, thick: float, play: float) -> None:
     job = typed(job, belt__width=f"{belt}mm", belt__thickness=f"{thick}mm", loop__play=f"{play}mm")

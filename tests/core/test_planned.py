@@ -24,6 +24,7 @@ from tailor.core.bench.serial import Serial
 from tailor.core.bench.work import FAR, Order, Person, Plan, Spell, Step, Wait, Work, broken
 from tailor.core.errors import InputError
 from tailor.files import kept_plan
+from tests.sweeps import about
 
 EVENINGS = tuple((day * 1440 + 1080, day * 1440 + 1260) for day in range(120))
 DAYS = tuple((day * 1440 + 480, day * 1440 + 960) for day in range(120))
@@ -93,7 +94,7 @@ def minute_by_minute(asked: Work, plan: Plan) -> None:
         assert wait.most is None or between <= wait.most
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=about(25), deadline=None)
 @given(st.integers(0, 10**6), st.booleans())
 def test_whatever_is_planned_holds_minute_by_minute(seed: int, two: bool) -> None:
     people = (Person("A", EVENINGS), Person("B", DAYS[::2])) if two else (Person("A", EVENINGS),)
@@ -324,7 +325,7 @@ def test_what_comes_late_is_wanted_sooner() -> None:
     assert rows < 0.97 * rules
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=about(60), deadline=None)
 @given(st.integers(0, 10**6), st.integers(0, 400), st.binary(min_size=1, max_size=6))
 def test_a_kept_plan_is_read_or_is_none(seed: int, at: int, junk: bytes) -> None:
     asked = work(seed % 50, 2)

@@ -18,6 +18,7 @@ from tailor.core.settings import Settings
 from tailor.core.shell.passage import let_out, tube
 from tailor.core.shell.region import Edges, approach, claimed, closed, sampled, touch_down
 from tailor.core.shell.taut import LEANS, followed
+from tests.sweeps import about, some
 from tests.things import job_of
 
 ANGLE = np.radians(35.0)
@@ -80,7 +81,7 @@ def brute(loft: Loft, rows: np.ndarray, right: np.ndarray) -> np.ndarray:
     return lack
 
 
-@settings(max_examples=25)
+@settings(max_examples=about(25))
 @given(st.lists(st.tuples(st.floats(6, 40), st.floats(2, 15)), min_size=3, max_size=6))
 def test_what_is_let_out_is_just_enough_for_all_below_to_pass(sizes: list[tuple[float, float]]) -> None:
     loft = Loft(checked([Station(25.0 * k, -w, w, t, t, Shape.OVAL) for k, (w, t) in enumerate(sizes)]))
@@ -143,7 +144,7 @@ def gap(made, y: float) -> float:
     return thing.distance(room.exterior) if room.buffer(1e-6).contains(thing) else -thing.difference(room).area
 
 
-@pytest.mark.parametrize("number", range(0, 20))
+@pytest.mark.parametrize("number", some(range(20)))
 def test_random_things_hold_in_the_fitted_constructions(number: int) -> None:
     """As a beginner measures them, with nothing set: drafted, no spike in any outline, both panels in step."""
     style = ("two-panel", "flat-back", "folded-sheath")[number % 3]

@@ -27,6 +27,7 @@ from tailor.core.shop.hands import Hand
 from tailor.core.shop.progress import Progress, Stands, Worked
 from tailor.core.shop.workload import Workload, workload
 from tests.core.test_planned import EVENINGS, minute_by_minute, work
+from tests.sweeps import about
 
 MONDAY = datetime(2026, 5, 4, 18, 0)
 
@@ -57,7 +58,7 @@ def slipped(asked: Work, plan: Plan, now: int, minutes: int) -> Work:
                    taken={place: tuple(spans) for place, spans in taken.items()})  # fmt: skip
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=about(60), deadline=None)
 @given(st.integers(0, 10**6), st.floats(0.05, 0.95), st.integers(0, 120))
 def test_after_a_slip_few_steps_are_moved_and_all_holds(seed: int, share: float, minutes: int) -> None:
     asked = work(seed, 2 + seed % 4)

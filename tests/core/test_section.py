@@ -13,6 +13,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.views.section import Section, section
 from tailor.core.job import Job, draft
 from tests.lofts import jobs
+from tests.sweeps import about
 
 
 def flesh_and_grain(leather: np.ndarray) -> tuple[LineString, LineString]:
@@ -41,7 +42,7 @@ def check_layers(cut: Section, made: Draft, clearance: float) -> None:
         assert np.median(apart) == pytest.approx(thick, abs=0.02)
 
 
-@settings(max_examples=20)
+@settings(max_examples=about(20))
 @given(jobs(symmetric=False), st.floats(0.02, 0.98))
 def test_layers_have_their_thickness_and_do_not_run_into_each_other(job: Job, share: float) -> None:
     made = draft(job)

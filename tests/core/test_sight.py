@@ -19,6 +19,7 @@ from tailor.core.log.entry import HEIGHTS, Place
 from tailor.core.log.measurable import SAID as MEASURED
 from tailor.core.log.measurable import CameOut
 from tailor.core.log.sight import Sight, sight
+from tests.sweeps import some
 
 WRAPPED = ("eaves-blade", "shearing-blade", "stapler", "radio", "shears", "spar-hook", "leggett")
 
@@ -68,7 +69,7 @@ def test_what_comes_out_as_it_was_drafted_says_what_it_was_drafted_with(name: st
         assert gap.per == pytest.approx(-1 / thick, rel=0.25)  # found by two drafts: it is all but the thickness
 
 
-@pytest.mark.parametrize("name", WRAPPED)
+@pytest.mark.parametrize("name", some(WRAPPED))
 def test_what_each_fault_does_is_what_leather_does(name: str) -> None:
     by = {cause.name: np.array([cause.room[str(place)] for place in HEIGHTS]) for cause in of(name)}
     assert (by["object"] < 0.05).all()  # a larger object has less room

@@ -19,6 +19,7 @@ from tailor.core.job import Job, draft, judge
 from tailor.core.leather.stitching import MAKINGS, METHODS, TAIL, WHIPS, thread_length
 from tailor.core.settings import Settings
 from tests.lofts import CASES, case
+from tests.sweeps import about
 
 Point = tuple[float, float, float]  # along the seam, out over the edge, down from the front
 
@@ -85,7 +86,7 @@ WALKS: dict[str, Callable[[np.ndarray, np.ndarray, float], float]] = {
 
 
 @pytest.mark.parametrize("name", METHODS)
-@settings(max_examples=25)
+@settings(max_examples=about(25))
 @given(st.integers(7, 90), st.floats(2, 7), st.floats(1, 14), st.floats(0.5, 1), st.floats(2.5, 8))
 def test_thread_is_as_long_as_its_way_through_the_stack(
     name: str, count: int, chord: float, deep: float, thinned: float, margin: float
@@ -113,7 +114,7 @@ def bent(lengths: list[float], turns: list[float], radius: float) -> Line:
     return Line(np.array(points))
 
 
-@settings(max_examples=40)
+@settings(max_examples=about(40))
 @given(
     st.lists(st.floats(25, 90), min_size=3, max_size=3), st.lists(st.floats(0.5, 1.6), min_size=2, max_size=2),
     st.floats(9, 25), st.floats(-4, 8), st.floats(2.8, 5), st.booleans(),

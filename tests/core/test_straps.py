@@ -215,7 +215,7 @@ def test_a_canted_plate_keeps_its_rows_on_the_back() -> None:
 
 
 @given(st.floats(0, 12), st.floats(1, 60), st.floats(1, 4), st.floats(0.3, 0.7))
-@settings(max_examples=60)
+@settings(max_examples=about(60))
 def test_half_way_round_belt_or_ring_by_polygons(thick: float, deep: float, leather: float, neutral_at: float) -> None:
     sheet = Leather(leather, neutral_at)
     length, end = half_round(sheet, thick, deep)

@@ -31,6 +31,7 @@ from tailor.core.together.closing import Closing
 from tailor.core.together.mesh import celled
 from tailor.core.together.order import ordered
 from tailor.core.together.reach import Way, reached
+from tests.sweeps import about, some
 
 RUNS = st.lists(
     st.tuples(st.floats(0.5, 40), st.floats(-2.5, 2.5)), min_size=1, max_size=6,
@@ -43,7 +44,7 @@ def walked(lie: Lie, flat: np.ndarray) -> float:
     return float(np.linalg.norm(np.diff(lie(flat).at, axis=0), axis=1).sum())
 
 
-@settings(max_examples=40)
+@settings(max_examples=about(40))
 @given(RUNS, st.floats(-1.2, 1.2), st.floats(-30, 30), st.floats(2, 40))
 def test_ends_of_a_path_turn_level_and_go_on_so(runs: tuple, heading: float, first: float, radius: float) -> None:
     path = Path(runs, (3.0, -2.0), heading, first)
@@ -83,7 +84,7 @@ def test_a_piece_is_parted_into_triangles_without_gap_or_overlap(seed: int) -> N
     assert (points[triangles][:, :, 0].max(axis=1) <= xs[cells] + 1e-6).all()  # none reaches over a line
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=about(60), deadline=None)
 @given(RUNS, RUNS, st.floats(-3, 3), st.floats(-30, 30))
 def test_bent_sheets_keep_every_length(one: tuple, other: tuple, heading: float, first: float) -> None:
     path = Path(one, (3.0, -2.0), heading, first)
@@ -174,7 +175,7 @@ def test_every_piece_of_the_demo_comes_together(name: str) -> None:
     assert all(set(made.seam(s).pieces) & set(whole.unplaced) for s in loose)  # only of what has no place
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=about(40), deadline=None)
 @given(st.integers(0, 10**6))
 def test_what_is_sewn_on_lies_where_its_stitches_hold_it(seed: int) -> None:
     """A loop over a belt, turned and moved anyhow with the holes under it, is found where it was put."""
@@ -206,7 +207,7 @@ def test_what_is_sewn_on_lies_where_its_stitches_hold_it(seed: int) -> None:
         )
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=about(30), deadline=None)
 @given(st.sampled_from(list(Shape)), st.floats(4, 60), st.floats(2, 25), st.floats(0, 3), st.integers(0, 10**6))
 def test_how_far_a_place_is_from_a_section_is_as_shapely_has_it(
     shape: Shape, wide: float, high: float, corner: float, seed: int
@@ -223,7 +224,7 @@ def test_how_far_a_place_is_from_a_section_is_as_shapely_has_it(
         assert told[k] == pytest.approx(far, abs=1e-6)
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=about(200), deadline=None)
 @given(st.sampled_from(list(Shape)), st.floats(4, 60), st.floats(2, 25), st.floats(0.3, 3), st.integers(0, 10**6))
 def test_the_nearest_of_many_places_is_the_one_that_is_nearest_by_itself(
     shape: Shape, wide: float, high: float, taper: float, seed: int
@@ -408,7 +409,7 @@ SOUND = [
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize(("name", "typed"), SOUND)
+@pytest.mark.parametrize(("name", "typed"), some(SOUND))
 def test_what_is_sound_is_not_called_amiss(name: str, typed: dict[str, str]) -> None:
     found = list(together.verdicts(*spoken(name, **typed)))
     assert not [v for v in found if v.ruling != "ok"]

@@ -81,7 +81,7 @@ def test_any_object_gives_whole_pieces_that_meet(job: Job) -> None:
     assert other.pieces[0].area == pytest.approx(made.pieces[0].area)
 
 
-@settings(max_examples=25)
+@settings(max_examples=about(25))
 @given(
     sizes(20, 50), sizes(3, 9), st.sampled_from([Shape.OVAL, Shape.SLAB, Shape.DIAMOND]), sizes(1.2, 3),
     sizes(0.3, 1.5), st.booleans(), st.booleans(), st.floats(0.7, 1.4),

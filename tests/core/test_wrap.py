@@ -18,6 +18,7 @@ from tailor.core.leather.leather import Leather
 from tailor.core.shell.region import approach
 from tailor.core.shell.wrap import folded, inner_girth
 from tests.lofts import sections, sizes
+from tests.sweeps import about
 
 FINE = 256
 
@@ -54,7 +55,7 @@ def reference(s: Station, leather: Leather, c: float, welt: float, x_welt: float
     return tuple(ring.intersection(half).length for half in (box(-999, 0, x_end, 999), box(-999, -999, x_end, 0)))
 
 
-@settings(max_examples=250)
+@settings(max_examples=about(250))
 @given(
     sections(), sizes(1, 5), sizes(0.2, 0.8), sizes(0.1, 1.5), sizes(0, 2), sizes(1, 10), sizes(0.1, 15), sizes(3, 9)
 )

@@ -14,9 +14,10 @@ from tailor.core.job import Job
 from tailor.core.keys import KEYS
 from tailor.files import atomic, described, job_file
 from tests.lofts import jobs
+from tests.sweeps import about
 
 
-@settings(max_examples=30)
+@settings(max_examples=about(30))
 @given(jobs(symmetric=False))
 def test_a_job_saved_comes_back_the_same(job: Job) -> None:
     assert job_file.from_text(job_file.to_text(job)) == job

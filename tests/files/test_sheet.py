@@ -27,7 +27,7 @@ from tailor.files.paper import PAPERS
 from tailor.files.printer import LINES as LINES_DRAWN
 from tailor.files.printer import known, measured, remember
 from tailor.files.sheet import GAP, lay
-from tests.sweeps import some
+from tests.sweeps import about, some
 
 
 @pytest.mark.parametrize("hand", ["right", "left"])
@@ -116,7 +116,7 @@ def test_a_printer_is_corrected_within_a_hundredth_and_says_so(sheath: Draft) ->
     assert sorted(lengths)[-2:] == pytest.approx(LINES_DRAWN)
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=about(12), deadline=None)
 @given(
     st.lists(
         st.tuples(st.floats(8, 420), st.floats(8, 420), st.floats(0.2, 1.0), st.floats(0, 180)), min_size=1, max_size=7
