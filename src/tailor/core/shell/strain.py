@@ -7,7 +7,9 @@ the leather around each place, as leather itself does.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import scipy
@@ -92,8 +94,8 @@ def strain(panel: Formed, bears: Bears) -> Strain:
     give, take = -np.log(narrow), -np.log(wide)  # stretches flat → formed, which average best by their logarithms
     across = np.exp(1j * (np.angle(p) + np.angle(q)))  # twice the direction of least stretch
     mean, swing = (give + take) / 2, -(give - take) / 2 * across
-    at = _around(panel.places.reshape(-1, 3), np.asarray(sheet.triangles, dtype=np.intp), sheet.area)
-    centre, round_ = (at @ part for part in (mean, swing))
+    triangles = np.asarray(sheet.triangles, dtype=np.intp)
+    centre, round_ = _around(panel.places.reshape(-1, 3), triangles, sheet.area, (mean, swing))
     greatest, least = np.exp(centre + np.abs(round_)), np.exp(centre - np.abs(round_))
     way = np.angle(round_) / 2 - np.pi / 2  # from u to v, so that 0 is along the draw
     return Strain(
@@ -102,15 +104,24 @@ def strain(panel: Formed, bears: Bears) -> Strain:
     )  # fmt: skip
 
 
-def _around(places: Array, triangles: Indices, area: Array) -> scipy.sparse.csr_array:
-    """(n, m): what share each triangle has in the leather within NEAR of each place."""
+def _around(places: Array, triangles: Indices, area: Array, parts: Sequence[Any]) -> list[Any]:
+    """What each of parts (m,), told of triangles, comes to on average in the leather within NEAR of each place, (n,).
+
+    What touches a place counts as if it were half as far, however large it is.
+    """
     middle = places[triangles].mean(axis=1)
-    tree, other = scipy.spatial.cKDTree(places), scipy.spatial.cKDTree(middle)
-    near = tree.sparse_distance_matrix(other, NEAR, output_type="coo_matrix")
-    touching = scipy.sparse.csr_array(
-        (np.full(triangles.size, 0.5 * NEAR), (triangles.ravel(), np.repeat(np.arange(len(triangles)), 3))),
-        shape=(len(places), len(triangles)),
-    )  # so that every place has some, however large they are
-    apart = scipy.sparse.csr_array((NEAR - near.data, (near.row, near.col)), shape=touching.shape)
-    share = touching.maximum(apart) @ scipy.sparse.diags_array(area)
-    return scipy.sparse.csr_array(scipy.sparse.diags_array(1 / share.sum(axis=1)) @ share)
+    tree, other = (scipy.spatial.cKDTree(each, compact_nodes=False, balanced_tree=False) for each in (places, middle))
+    near = tree.sparse_distance_matrix(other, NEAR, output_type="ndarray")
+    corner, own = triangles.ravel(), np.repeat(np.arange(len(triangles)), 3)
+    apart = np.linalg.norm(places[corner] - middle[own], axis=1)
+    place, which = np.concatenate([near["i"], corner]), np.concatenate([near["j"], own])
+    weight = np.concatenate([NEAR - near["v"], np.maximum(0.5 * NEAR - np.maximum(NEAR - apart, 0.0), 0.0)])
+    weight *= area[which]
+    whole = np.bincount(place, weight, len(places))
+
+    def mean(part: Any) -> Any:
+        if np.iscomplexobj(part):
+            return mean(part.real) + 1j * mean(part.imag)
+        return np.bincount(place, weight * part[which], len(places)) / whole
+
+    return [mean(part) for part in parts]

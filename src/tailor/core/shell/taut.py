@@ -50,6 +50,7 @@ LATTICE = 0.5  # mm between the places at which hollows along the draw are follo
 DENSE = 0.25  # mm between the places of the seam that distance is measured from
 LOOKED = 0.4  # mm before its landing over which the lean of a row is measured
 NEAR = 1e-3  # mm
+JOGGLED = "QJ Pp"  # places moved by some 1e-8 mm, so that no four lie in one plane: half the time of merging those
 DEEP = 60.0  # mm below the welt's plane, where the hull is closed
 
 
@@ -146,7 +147,7 @@ class Drawn:
         foot = scipy.spatial.ConvexHull(cloud[:, :2]).vertices.astype(np.intp)
         below = cloud[foot]
         below[:, 2] = self.floor - DEEP
-        whole = scipy.spatial.ConvexHull(np.vstack([cloud, below]))
+        whole = scipy.spatial.ConvexHull(np.vstack([cloud, below]), qhull_options=JOGGLED)
         upper = whole.simplices[whole.equations[:, 2] > 1e-6]
         count = len(cloud) + len(foot)
         pairs = np.sort(upper[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1).astype(np.int64)
@@ -195,13 +196,16 @@ class Drawn:
         at = np.concatenate([[0.0], np.cumsum(step)])
         s = np.linspace(0, at[-1], max(int(at[-1] / (DENSE * self.coarse)), 8) + 1)
         dense = np.column_stack([np.interp(s, at, line[:, k]) for k in (0, 1)])
-        return scipy.spatial.cKDTree(dense), dense
+        # along a curve, halves of the room are found sooner than halves of the places
+        return scipy.spatial.cKDTree(dense, leafsize=32, compact_nodes=False, balanced_tree=False), dense
 
-    def from_the_seam(self, x: Array, y: Array) -> Array:
-        """How far places inside lie from the seam, y squeezed, mm."""
+    def from_the_seam(self, x: Array, y: Array, most: float = np.inf) -> Array:
+        """How far places inside lie from the seam, y squeezed, or the most where they are further, mm."""
         tree, line = self._seam
-        points = np.column_stack([x.ravel(), y.ravel() * self.slope.squeeze])
-        _, k = tree.query(points)
+        every = np.column_stack([x.ravel(), y.ravel() * self.slope.squeeze])
+        k = np.asarray(tree.query(every, distance_upper_bound=most)[1])
+        near_it = k < len(line)
+        points, k = every[near_it], k[near_it]
         best, (px, py) = np.full(len(points), np.inf), points.T
         for near in (k - 1, k):
             j = np.clip(near, 0, len(line) - 2)
@@ -209,7 +213,9 @@ class Drawn:
             out, up = px - ax, py - ay
             share = np.clip((out * wx + up * wy) / np.maximum(wx**2 + wy**2, 1e-18), 0, 1)
             best = np.minimum(best, np.hypot(out - share * wx, up - share * wy))
-        return best.reshape(x.shape)
+        found = np.full(len(every), most)
+        found[near_it] = best
+        return found.reshape(x.shape)
 
     def over(
         self,
@@ -236,13 +242,14 @@ class Drawn:
         high = np.where(below, np.maximum(hx[:, -1], right), right + self.offset)[:, None]
         even = low + (high - low) * np.linspace(0, 1, PLACES // self.coarse)
         x = np.sort(np.concatenate([even, np.clip(hx, low, high)], axis=1), axis=1)
-        apart = self._apart(rows, even, left, right, foot, below)
+        tan, level = np.tan(self.slope.angle), self.floor + self.offset
+        rise = self.floor + self.offset / np.cos(self.slope.angle)
+        step = float((high - low).max()) / (even.shape[1] - 1)
+        most = max(float(hz.max()) - rise, 0.0) / tan + 2 * step  # from further off no slope reaches the hull
+        apart = self._apart(rows, even, left, right, foot, below, most)
         shift = APART * np.arange(len(rows))[:, None]
         jitter = NUDGE * np.arange(hx.shape[1])
         z = np.interp((x + shift).ravel(), (hx + jitter + shift).ravel(), hz.ravel()).reshape(x.shape)
-        level = self.floor + self.offset
-        tan = np.tan(self.slope.angle)
-        rise = self.floor + self.offset / np.cos(self.slope.angle)
         z = np.minimum(z, rise + tan * interpolated(x, even, apart))
         if follows is not None:
             at, most = follows
@@ -253,11 +260,13 @@ class Drawn:
                 z = np.fmin(z, most[n, k] * (1 - share) + most[n, k + 1] * share)
         return Surface(rows, x, z, level, self.fold is not None)
 
-    def _apart(self, rows: Array, x: Array, left: Array, right: Array, foot: float, below: NDArray[np.bool_]) -> Array:
-        """How far inside the seam places x (n, m) of rows (n,) lie, below 0 outside it, mm."""
+    def _apart(
+        self, rows: Array, x: Array, left: Array, right: Array, foot: float, below: NDArray[np.bool_], most: float
+    ) -> Array:
+        """How far inside the seam places x (n, m) of rows (n,) lie, or the most; below 0 outside it, mm."""
         y = np.broadcast_to(rows[:, None], x.shape)
         outside = (y < foot) | ((x < left[:, None]) | (x > right[:, None])) & ~below[:, None]
-        return self.from_the_seam(x, y) * np.where(outside, -1.0, 1.0)
+        return self.from_the_seam(x, y, most) * np.where(outside, -1.0, 1.0)
 
     def _from_the_fold(self, rows: Array, x: Array, z: Array) -> tuple[Array, Array]:
         """The hull cut along rows begun at the middle of the fold, which is as far out as it goes there."""

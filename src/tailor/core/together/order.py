@@ -42,7 +42,7 @@ def ordered(whole: Assembled) -> tuple[Step, ...]:
     before that closes. What hangs on a piece that comes later is put on that before.
     """
     lies = whole.lies
-    left = {name: p.area for name, p in whole.pieces.items() if name in lies and p.role is not Role.TEMPLATE}
+    left = {name: round(p.area) for name, p in whole.pieces.items() if name in lies and p.role is not Role.TEMPLATE}
     joins = joined(whole, left)
     glued = {
         name: under
