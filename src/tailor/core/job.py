@@ -188,7 +188,7 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     made = attached(settings, made)
     if isinstance(made, Fitted):
         made = hung(settings, made)
-    made = replace(tooled(settings, job.tooling, made), rough=rough)
+    made = tooled(settings, job.tooling, replace(made, rough=rough))
     turn = settings.number("leather.turn")
     whole = tuple(replace(p, grain=turn) if p.leather == "body" else p for p in made.pieces)
     made = _handed(settings, replace(made, pieces=as_marked(settings, whole, made.seams), whole=whole))

@@ -30,6 +30,7 @@ from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
 EDGE = 8.0  # mm from an edge that nothing is sewn to
+COARSE = 4  # segments to a quarter turn, for a glance
 LEAST = 10.0  # mm: what is narrower is no field
 NEAR = 0.5  # mm that holes may be off where a piece lies on another as it is
 SPREAD, TOUCHES = 2.0, 1.0  # mm between places that are looked at, and that leather which touches may be off
@@ -93,7 +94,7 @@ MOST_KNOWN = 32
 
 def _told(made: Draft, piece: Piece) -> bytes:
     """All of a draft that the fields of a piece depend on, in few bytes."""
-    found = hashlib.sha256(f"{type(made).__name__} {piece.name} {sorted(made.lies)}".encode())
+    found = hashlib.sha256(f"{type(made).__name__} {piece.name} {sorted(made.lies)} {made.rough}".encode())
     for each in made.pieces:
         found.update(f"{each.name} {each.thickness} {each.role} {each.holes} {each.fittings}".encode())
         lines = (each.cut, each.trim, *each.folds, *each.stitch, *each.openings, *(rule.points for rule in each.rules))
@@ -108,14 +109,14 @@ def _told(made: Draft, piece: Piece) -> bytes:
 
 
 def _found(made: Draft, piece: Piece, back: float, clear: float, round_: float) -> tuple[Field, ...]:
-    whole = finished(piece)
+    whole, fine = finished(piece), COARSE if made.rough else FINE
     edges = [whole.exterior, *(shapely.LinearRing(ring) for ring in piece.openings)]
-    kept = [edge.buffer(back, quad_segs=FINE) for edge in edges]
-    kept += [what.buffer(clear + half, quad_segs=FINE) for what, half in _kept(piece)]
-    kept += [what.buffer(clear, quad_segs=FINE) for what in _landings(made, piece)]
-    kept += [fold.buffer(half + clear, quad_segs=FINE) for fold, half in _folds(made, piece)]
+    kept = [edge.buffer(back, quad_segs=fine) for edge in edges]
+    kept += [what.buffer(clear + half, quad_segs=fine) for what, half in _kept(piece)]
+    kept += [what.buffer(clear, quad_segs=fine) for what in _landings(made, piece)]
+    kept += [fold.buffer(half + clear, quad_segs=fine) for fold, half in _folds(made, piece)]
     free = whole.difference(shapely.union_all(kept))
-    opened = free.buffer(-round_, quad_segs=FINE).buffer(round_ * (1 - 1e-4), quad_segs=FINE)
+    opened = free.buffer(-round_, quad_segs=fine).buffer(round_ * (1 - 1e-4), quad_segs=fine)
     parts = [p for p in shapely.get_parts(opened) if isinstance(p, Polygon) and not p.buffer(-LEAST / 2).is_empty]
     lie, named = made.lies.get(piece.name), list[Field]()
     for part in sorted(parts, key=lambda p: -p.area):
