@@ -73,22 +73,34 @@ def _claimed(x_: bytes, y_: bytes, radius_: bytes, count: int, squeeze: float) -
     towards = np.column_stack([np.cos(turn), np.sin(turn)])
     grown = 1 / np.sqrt(np.cos(np.pi / ways))  # half way between the polygon inside the disc and the one outside it
     there = np.asarray(np.isfinite(radius).any(axis=1))
+    if count == 2 and np.ptp(radius[there]) == 0:
+        return _buffered(x, y * squeeze, there, grown * float(radius[there][0, 0]), ways, squeeze)
     reach = np.where(np.isfinite(radius), radius, -np.inf)
-    out = x[:, :, None] * towards[:, 0]
-    out += reach[:, :, None]
-    best = out.argmax(axis=1)
+    out = x[:, None, :] * towards[:, :1]
+    out += reach[:, None, :]
+    best = out.argmax(axis=2)
     rows = np.arange(len(y))[:, None]
     up = y * squeeze
     centre = np.stack([x[rows, best], np.broadcast_to(up[:, None], best.shape)], axis=2)
     size = np.maximum(reach[rows, best], 0.0)
     points = centre + grown * size[:, :, None] * towards
-    support = np.take_along_axis(out, best[:, None, :], axis=1)[:, 0] + up[:, None] * towards[:, 1]
+    support = np.take_along_axis(out, best[:, :, None], axis=2)[:, :, 0] + up[:, None] * towards[:, 1]
     pair = np.flatnonzero(there[1:] & there[:-1])
     upper = support[pair + 1] > support[pair]
     hulls = np.where(upper[:, :, None], points[pair + 1], points[pair])
     alone = there & ~np.concatenate([[False], there[:-1]]) & ~np.concatenate([there[1:], [False]])
     every = np.concatenate([hulls, points[alone]]) / np.array([1.0, squeeze])
     return areas(shapely.union_all(shapely.convex_hull(shapely.linestrings(every))))
+
+
+def _buffered(x: Array, y: Array, there: Array, reach: float, ways: int, squeeze: float) -> Polygon | MultiPolygon:
+    """What discs alike claim that reach out from the ends x (n, 2) of rows y (n,), squeezed, where they are there."""
+    runs = np.split(np.flatnonzero(there), np.flatnonzero(np.diff(np.flatnonzero(there)) > 1) + 1)
+    rounds = [np.vstack([np.column_stack([x[run, 1], y[run]]), np.column_stack([x[run, 0], y[run]])[::-1]])
+              for run in runs]  # fmt: skip
+    bare = [shapely.linestrings(ring) if len(ring) < 4 else shapely.polygons(ring) for ring in rounds]
+    claimed = shapely.union_all(shapely.buffer(bare, reach, quad_segs=ways // 4))
+    return areas(shapely.transform(claimed, lambda at: at / np.array([1.0, squeeze])))
 
 
 def areas(found: BaseGeometry) -> Polygon | MultiPolygon:
