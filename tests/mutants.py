@@ -1,8 +1,9 @@
 """Do the tests kill? python -m tests.mutants COUNT SEED [PATH ...]
 
 Small seeded changes are made to core and files, each in a copy of the tree: a sign, a bound, min for max, and for or, a
-dropped not, a number a little larger. The tests that go over the changed line run against it, those of the files that
-have most to do with it and the quickest first; the share that some test notices is printed, and where the others are.
+dropped not, a number a little larger. The tests that go over the changed line run against it: some of what stands
+first, then those of the files that have most to do with it, the quickest first; the share that some test notices is
+printed, and where the others are.
 PATH: files or folders to change, in place of all.
 
 Which test goes over which line is noted once, by running them all (in .mutants, for the commit they stand at). Of lines
@@ -35,6 +36,7 @@ ROOT = Path(__file__).parents[1]
 SEEDED = ("src/tailor/core", "src/tailor/files")
 NOTED = ROOT / ".mutants"
 FILES = 7  # test files that have most to do with a change
+STANDING, STAND = "tests/test_standing.py", 12  # tests of what stands, and how many of them are run first
 SECONDS, LONGEST = 420, 100.0  # that a change may take, and that the tests against it take where none fails
 AT_ONCE = 2
 TREE = ("src", "tests", "bench", "docs", "packaging", "pyproject.toml", "requirements.lock", "README.md", "Makefile")
@@ -159,9 +161,13 @@ class Watched:
         by_line = self.data.contexts_by_lineno(str(Path(self.root) / change.path))
         over = {name.split("|")[0] for line in felt(change) for name in by_line.get(line, ()) if name}
         near = {path: k for k, path in enumerate(related(change))}
-        order = sorted(over, key=lambda name: (near.get(name.split("::")[0], FILES), self.times.get(name, 0.0)))
+        quick = sorted(over, key=lambda name: self.times.get(name, 0.0))
+        stands = [name for name in quick if name.startswith(STANDING)][:STAND]
+        rest = sorted(
+            set(quick) - set(stands), key=lambda name: (near.get(name.split("::")[0], FILES), quick.index(name))
+        )
         spent, chosen = 0.0, list[str]()
-        for name in order:
+        for name in [*stands, *rest]:
             spent += self.times.get(name, 0.0)
             if chosen and spent > LONGEST:
                 break
