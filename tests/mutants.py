@@ -32,6 +32,8 @@ from xml.etree import ElementTree
 
 from coverage import CoverageData
 
+from tests import shared
+
 ROOT = Path(__file__).parents[1]
 SEEDED = ("src/tailor/core", "src/tailor/files")
 NOTED = ROOT / ".mutants"
@@ -132,18 +134,25 @@ def related(change: Change) -> list[str]:
     return ranked[:FILES]
 
 
-def felt(change: Change) -> list[int]:
-    """The lines where a change is felt: its own, or of a constant those where it is used."""
+def felt(change: Change) -> Iterator[tuple[str, int]]:
+    """The files and lines where a change is felt: its own, or of a constant those where it is used."""
     source = (ROOT / change.path).read_text()
     for node in ast.parse(source).body:
-        if isinstance(node, ast.Assign) and node.lineno <= change.line <= (node.end_lineno or 0):
-            names = [n.id for target in node.targets for n in ast.walk(target) if isinstance(n, ast.Name)]
-            used = re.compile(rf"\b({'|'.join(names)})\b")
-            return [k for k, line in enumerate(source.splitlines(), 1) if used.search(line)]
-    return [change.line]
+        if isinstance(node, ast.Assign | ast.AnnAssign) and node.lineno <= change.line <= (node.end_lineno or 0):
+            targets = node.targets if isinstance(node, ast.Assign) else [node.target]
+            names = "|".join(n.id for target in targets for n in ast.walk(target) if isinstance(n, ast.Name))
+            module = change.path.removeprefix("src/").removesuffix(".py").replace("/", ".")
+            taken = re.compile(rf"from {re.escape(module)} import [^)]*?\b({names})\b")
+            for path in sorted((ROOT / "src").rglob("*.py")):
+                text, name = path.read_text(), str(path.relative_to(ROOT))
+                if name == change.path or taken.search(text):
+                    used = re.compile(rf"\b({names})\b")
+                    yield from ((name, k) for k, line in enumerate(text.splitlines(), 1) if used.search(line))
+            return
+    yield change.path, change.line
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Watched:
     """What was noted of the tests. times: seconds each takes, by its name. over: the tests that go over each line of a
     file of src, by its path. changed: files that are no longer as they were then.
@@ -154,12 +163,15 @@ class Watched:
     root: str
     changed: frozenset[str]
 
+    @cache  # noqa: B019  of one run
+    def _by_line(self, path: str) -> dict[int, list[str]]:
+        return self.data.contexts_by_lineno(str(Path(self.root) / path))
+
     def tests(self, change: Change) -> list[str]:
         """Those to run against a change, in their order; none where nothing is noted of its line."""
         if change.path in self.changed:
             return []
-        by_line = self.data.contexts_by_lineno(str(Path(self.root) / change.path))
-        over = {name.split("|")[0] for line in felt(change) for name in by_line.get(line, ()) if name}
+        over = {name.split("|")[0] for path, line in felt(change) for name in self._by_line(path).get(line, ()) if name}
         near = {path: k for k, path in enumerate(related(change))}
         quick = sorted(over, key=lambda name: self.times.get(name, 0.0))
         stands = [name for name in quick if name.startswith(STANDING)][:STAND]
@@ -183,7 +195,7 @@ def watched() -> Watched:
         print("Noting which test goes over which line, once: half an hour.", flush=True)
         words = ["-m", "pytest", "-n", str(AT_ONCE), "--cov=tailor", "--cov-context=test", "--cov-report=",
                  f"--junitxml={times}"]  # fmt: skip
-        environment = {**os.environ, **PLAIN, "COVERAGE_FILE": str(data)}
+        environment = {**os.environ, **PLAIN, "COVERAGE_FILE": str(data), shared.PLACE: ""}
         subprocess.run([sys.executable, *words], cwd=ROOT, env=environment, check=True)
         at.write_text(_git("rev-parse", "HEAD") + "\n" + str(ROOT))
     commit, root = at.read_text().splitlines()

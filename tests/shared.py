@@ -33,7 +33,9 @@ _said: dict[str, tuple[Verdict, ...]] = {}
 
 
 def begin() -> None:
-    """From now on drafts are shared. To be called before anything is imported that drafts."""
+    """From now on drafts are shared, but where PLACE is empty. To be called before anything is imported that drafts."""
+    if os.environ.get(PLACE) == "":
+        return
     if PLACE not in os.environ:
         os.environ[PLACE] = tempfile.mkdtemp(prefix="tailor-drafts-")
         atexit.register(shutil.rmtree, os.environ[PLACE], ignore_errors=True)
