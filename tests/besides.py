@@ -26,7 +26,11 @@ from tailor.core.carried.photo.parallax import Rise
 from tailor.core.carried.photo.spread_out import seen_by_sheets, spread_out
 from tailor.core.carried.photo.trace import look, trace
 from tailor.core.carried.photo.view import NOMINAL, Lens
-from tailor.core.cut.usual import usual
+from tailor.core.cut.asked import templates
+from tailor.core.cut.found import Found
+from tailor.core.cut.laying import Laid, Laying
+from tailor.core.cut.left import rests
+from tailor.core.cut.usual import SHAPES, usual
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.views.seen import Eye, seen
 from tailor.core.job import draft
@@ -37,8 +41,10 @@ from tailor.core.log.sight import sight
 from tailor.core.log.words import wish
 from tailor.core.notes.notes import NOTES
 from tailor.core.picking import picks
+from tailor.core.shop.made import ordered
+from tailor.core.shop.quote import quote
 from tailor.demo.shop import shop as of_the_demo
-from tailor.files import dxf, mat_sheet, order_sheet, pdf, scanned, sheet, svg
+from tailor.files import dxf, laid, laid_sheet, mat_sheet, order_sheet, pdf, quote_sheet, scanned, sheet, svg
 from tailor.files.paged import paged
 from tailor.standins import hide_camera
 from tailor.standins.camera import Shot, photograph, prism
@@ -70,8 +76,8 @@ def _paper() -> Iterator[tuple[str, Any]]:
             lies = [(p.name, *p.cut.min(axis=0), *p.cut.max(axis=0)) for p in page.pieces]
             words = [(w.text, w.x, w.y, w.angle, w.size) for each in page.written for w in each.words]
             yield f"{name} {page.number}", {"lies": lies, "words": words, "joins": page.joins, "ticket": page.ticket}
-        laid = sheet.lay(_made(name).pieces)
-        drawn = [dxf.drawing(laid).modelspace(), NUMBERS.findall(svg.to_text(laid, name).encode())]
+        whole = sheet.lay(_made(name).pieces)
+        drawn = [dxf.drawing(whole).modelspace(), NUMBERS.findall(svg.to_text(whole, name).encode())]
         points = [(p.x, p.y) for each in drawn[0] if each.dxftype() == "LWPOLYLINE" for p in each.vertices_in_wcs()]
         yield f"{name}, drawn", [np.array(points), _parts(drawn[1])]
     yield "printed", dict(_printed(pdf.to_bytes(_made("eaves-blade").pieces, "Eaves blade", "letter")))
@@ -96,14 +102,42 @@ def _printed(document: bytes) -> Iterator[tuple[str, list[np.ndarray]]]:
 def _sheets() -> Iterator[tuple[str, Any]]:
     """The measuring mat, marker sheets, and what an order needs, as they are printed."""
     shop = of_the_demo(DAY)
+    order = shop.orders[0]
+    things = ordered(order)
+    priced = quote(things, shop.sorts, shop.stock, shop.terms, shop.rates)
+    laying, lying = _laid()
     for name, write in {
         "mat": lambda out: mat_sheet.write(out, "a3"),
         "marker sheets": lambda out: mat_sheet.write_sheets(out),
-        "order": lambda out: order_sheet.write(shop.orders[0], shop, out),
+        "order": lambda out: order_sheet.write(order, shop, out),
+        "quote": lambda out: quote_sheet.write(
+            priced, order.name, [(each.count, each.job.name) for each in order.lines], shop.terms, out
+        ),
+        "laid": lambda out: laid_sheet.write(laying, lying, out),
     }.items():
         with tempfile.TemporaryDirectory() as place:
             write(out := Path(place) / f"{name}.pdf")
             yield name, dict(_printed(out.read_bytes()))
+
+
+def _laid() -> tuple[Laying, Found]:
+    """A sheath laid by hand on a side, and on a shoulder."""
+    hides = tuple(usual(shape, area, shape) for shape, area in (("side", 1.1), ("shoulder", 0.4)))
+    pieces = tuple(templates(_made("eaves-blade"), "eaves"))
+    moves = [("side", 30.0 + 90 * n, (300.0 + 260 * n, 320.0)) for n in range(len(pieces) - 1)]
+    moves.append(("shoulder", 180.0, (300.0, 350.0)))
+    lying = [Laid(piece.id, *move[:1], False, *move[1:]) for piece, move in zip(pieces, moves, strict=True)]
+    return Laying(hides, pieces), Found(tuple(lying), 1.0, 1)
+
+
+def _leather() -> Iterator[tuple[str, Any]]:
+    """Hides of usual shapes, what is left of those that are laid on, and how a job is prepared for a table."""
+    for shape in SHAPES:
+        hide = usual(shape, 2.0, shape)
+        yield shape, [hide.ring, {zone.name: zone.ring for zone in hide.zones}]
+    laying, lying = _laid()
+    yield "left", rests(laying, lying.laid)
+    yield "laid", laid.plain(laying, lying)
 
 
 def _photos() -> Iterator[tuple[str, Any]]:
@@ -193,7 +227,7 @@ def _told() -> Iterator[tuple[str, Any]]:
 
 
 ELSE: dict[str, Callable[[], Iterator[tuple[str, Any]]]] = {
-    "pictures of the notes": _notes, "paper": _paper, "sheets": _sheets, "photos": _photos, "scanned": _scanned,
-    "measured": _measured, "looks": _looks, "advised": _advised, "told": _told,
+    "pictures of the notes": _notes, "paper": _paper, "sheets": _sheets, "leather": _leather, "photos": _photos,
+    "scanned": _scanned, "measured": _measured, "looks": _looks, "advised": _advised, "told": _told,
 }  # fmt: skip
 NEARLY = {"photos": 0.12}  # mm: another machine may see them a little otherwise
