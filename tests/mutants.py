@@ -175,9 +175,8 @@ class Watched:
         near = {path: k for k, path in enumerate(related(change))}
         quick = sorted(over, key=lambda name: self.times.get(name, 0.0))
         stands = [name for name in quick if name.startswith(STANDING)][:STAND]
-        rest = sorted(
-            set(quick) - set(stands), key=lambda name: (near.get(name.split("::")[0], FILES), quick.index(name))
-        )
+        others = [name for name in quick if name not in stands]
+        rest = sorted(others, key=lambda name: near.get(name.split("::")[0], FILES))
         spent, chosen = 0.0, list[str]()
         for name in [*stands, *rest]:
             spent += self.times.get(name, 0.0)

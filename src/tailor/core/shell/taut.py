@@ -245,8 +245,8 @@ class Drawn:
         tan, level = np.tan(self.slope.angle), self.floor + self.offset
         rise = self.floor + self.offset / np.cos(self.slope.angle)
         step = float((high - low).max()) / (even.shape[1] - 1)
-        most = max(float(hz.max()) - rise, 0.0) / tan + 2 * step  # from further off no slope reaches the hull
-        apart = self._apart(rows, even, left, right, foot, below, most)
+        reaches = max(float(hz.max()) - rise, 0.0) / tan + 2 * step  # from further off no slope comes under the hull
+        apart = self._apart(rows, even, left, right, foot, below, reaches)
         shift = APART * np.arange(len(rows))[:, None]
         jitter = NUDGE * np.arange(hx.shape[1])
         z = np.interp((x + shift).ravel(), (hx + jitter + shift).ravel(), hz.ravel()).reshape(x.shape)
