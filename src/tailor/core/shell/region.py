@@ -14,7 +14,8 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 import shapely
-from shapely.geometry import MultiPolygon, Polygon, box
+from numpy.typing import NDArray
+from shapely.geometry import LineString, MultiPolygon, Polygon, box
 from shapely.geometry.base import BaseGeometry
 
 from tailor.core.carried.loft import Array, Loft
@@ -93,14 +94,17 @@ def _claimed(x_: bytes, y_: bytes, radius_: bytes, count: int, squeeze: float) -
     return areas(shapely.union_all(shapely.convex_hull(shapely.linestrings(every))))
 
 
-def _buffered(x: Array, y: Array, there: Array, reach: float, ways: int, squeeze: float) -> Polygon | MultiPolygon:
+def _buffered(
+    x: Array, y: Array, there: NDArray[np.bool_], reach: float, ways: int, squeeze: float
+) -> Polygon | MultiPolygon:
     """What discs alike claim that reach out from the ends x (n, 2) of rows y (n,), squeezed, where they are there."""
-    runs = np.split(np.flatnonzero(there), np.flatnonzero(np.diff(np.flatnonzero(there)) > 1) + 1)
-    rounds = [np.vstack([np.column_stack([x[run, 1], y[run]]), np.column_stack([x[run, 0], y[run]])[::-1]])
-              for run in runs]  # fmt: skip
-    bare = [shapely.linestrings(ring) if len(ring) < 4 else shapely.polygons(ring) for ring in rounds]
-    claimed = shapely.union_all(shapely.buffer(bare, reach, quad_segs=ways // 4))
-    return areas(shapely.transform(claimed, lambda at: at / np.array([1.0, squeeze])))
+    rows = np.flatnonzero(there)
+    claims = []
+    for run in np.split(rows, np.flatnonzero(np.diff(rows) > 1) + 1):
+        ring = np.column_stack([np.append(x[run, 1], x[run[::-1], 0]), np.append(y[run], y[run[::-1]])])
+        bare = Polygon(ring) if len(ring) > 2 else LineString(ring)
+        claims.append(bare.buffer(reach, quad_segs=ways // 4))
+    return areas(shapely.transform(shapely.union_all(claims), lambda at: at / np.array([1.0, squeeze])))
 
 
 def areas(found: BaseGeometry) -> Polygon | MultiPolygon:
