@@ -33,12 +33,17 @@ from xml.etree import ElementTree
 from coverage import CoverageData
 
 from tests import shared
+from tests.besides import ELSE
 
 ROOT = Path(__file__).parents[1]
 SEEDED = ("src/tailor/core", "src/tailor/files")
 NOTED = ROOT / ".mutants"
 FILES = 7  # test files that have most to do with a change
-STANDING, STAND = "tests/test_standing.py", 12  # tests of what stands, and how many of them are run first
+STANDING, TEST, STAND = (
+    "tests/test_standing.py",
+    "test_it_comes_to_what_was_looked_at",
+    12,
+)  # tests of what stands, and how many of them are run first
 SECONDS, LONGEST = 420, 100.0  # that a change may take, and that the tests against it take where none fails
 AT_ONCE = 2
 TREE = ("src", "tests", "bench", "docs", "packaging", "pyproject.toml", "requirements.lock", "README.md", "Makefile")
@@ -171,7 +176,10 @@ class Watched:
         """Those to run against a change, in their order; none where nothing is noted of its line."""
         if change.path in self.changed:
             return []
-        over = {name.split("|")[0] for path, line in felt(change) for name in self._by_line(path).get(line, ()) if name}
+        always = {f"{STANDING}::{TEST}[{name}]" for name in ELSE} & self.times.keys()  # some of it is read at import
+        over = always | {
+            name.split("|")[0] for path, line in felt(change) for name in self._by_line(path).get(line, ()) if name
+        }
         near = {path: k for k, path in enumerate(related(change))}
         quick = sorted(over, key=lambda name: self.times.get(name, 0.0))
         stands = [name for name in quick if name.startswith(STANDING)][:STAND]

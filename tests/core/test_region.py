@@ -175,6 +175,20 @@ def test_random_things_hold_in_the_fitted_constructions(number: int) -> None:
         assert min(spare) > made.shell.clearance - 0.15
 
 
+def test_what_is_claimed_alike_ends_where_it_is_no_longer_claimed() -> None:
+    """Two stretches of a slab, told alike all along and, a hair unlike, disc by disc: each by itself, its ends round."""
+    y = np.array([0.0, 20.0, 40.0, 60.0, 80.0, 100.0])
+    x = np.broadcast_to(np.linspace(-10.0, 10.0, 9), (6, 9))
+    there = np.array([True, True, False, False, True, True])[:, None]
+    alike = claimed(x, y, np.where(there, 5.0, np.nan) + np.zeros(x.shape), 0.5)
+    unlike = claimed(x, y, np.where(there, 5.0, np.nan) + 1e-9 * np.arange(9), 0.5)
+    assert len(shapely.get_parts(alike)) == len(shapely.get_parts(unlike)) == 2
+    assert alike.symmetric_difference(unlike).area < 0.002 * alike.area
+    assert alike.area == pytest.approx(
+        2 * (20 * 30 + 2 * 20 * 10 + np.pi * 5 * 10), rel=1e-3
+    )  # squeezed, so longer along y
+
+
 def test_claims_say_which_rule_holds_the_seam_where() -> None:
     made = draft(job_of(3, "two-panel"))
     assert made.standoff.rules

@@ -124,6 +124,16 @@ def test_fields_keep_their_distances_whatever_is_asked_and_are_no_smaller_than_t
                 assert shapely.distance(every, shapely.points(roomy)).max() < OFF
 
 
+def test_a_field_found_for_a_glance_is_not_taken_for_the_true_one() -> None:
+    job, made = demo.job("spar-hook"), made_of("spar-hook")
+    piece = next(piece for piece in made.pieces if is_tooled(piece))
+    glance, true = (
+        fields(job.settings.afresh(), replace(made, rough=rough), piece)[0].region for rough in (True, False)
+    )
+    assert len(shapely.get_coordinates(glance)) < len(shapely.get_coordinates(true)) - 50
+    assert shapely.hausdorff_distance(glance, true) < 1.0
+
+
 def fields_of_a_random_thing(number: int) -> bool:
     """Whether there are any; they keep their distances."""
     r = np.random.default_rng(number)
