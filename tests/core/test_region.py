@@ -176,7 +176,7 @@ def test_random_things_hold_in_the_fitted_constructions(number: int) -> None:
 
 
 def test_what_is_claimed_alike_ends_where_it_is_no_longer_claimed() -> None:
-    """Two stretches of a slab, told alike all along and, a hair unlike, disc by disc: each by itself, its ends round."""
+    """Two stretches of a slab, told alike all along and, a hair unlike, disc by disc: each by itself, ends round."""
     y = np.array([0.0, 20.0, 40.0, 60.0, 80.0, 100.0])
     x = np.broadcast_to(np.linspace(-10.0, 10.0, 9), (6, 9))
     there = np.array([True, True, False, False, True, True])[:, None]
