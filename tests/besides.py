@@ -32,8 +32,10 @@ from tailor.core.cut.laying import Laid, Laying
 from tailor.core.cut.left import rests
 from tailor.core.cut.usual import SHAPES, usual
 from tailor.core.draft.draft import Draft
+from tailor.core.draft.tooled.asked import Picture, Tooling
 from tailor.core.draft.views.seen import Eye, seen
 from tailor.core.job import draft
+from tailor.core.keys import KEYS
 from tailor.core.log.case import Fit, Said, When
 from tailor.core.log.effects import causes, wrong
 from tailor.core.log.entry import Entry, Place
@@ -43,12 +45,17 @@ from tailor.core.notes.notes import NOTES
 from tailor.core.picking import picks
 from tailor.core.shop.made import ordered
 from tailor.core.shop.quote import quote
+from tailor.core.together.assembled import Assembled
+from tailor.core.together.closing import Closing
+from tailor.core.together.drawn import drawn
+from tailor.core.together.solids import Sight
 from tailor.demo.shop import shop as of_the_demo
 from tailor.files import dxf, laid, laid_sheet, mat_sheet, order_sheet, pdf, quote_sheet, scanned, sheet, svg
 from tailor.files.paged import paged
 from tailor.standins import hide_camera
 from tailor.standins.camera import Shot, photograph, prism
 from tailor.standins.hide_camera import Over, about
+from tests.core.test_closing import DYES
 from tests.things import job_of
 
 NUMBERS = re.compile(rb"-?\d+\.?\d*")
@@ -62,6 +69,12 @@ ROUNDED = np.array([(40, 0), (44, 0), (60, 12), (64, 70), (52, 150), (40, 168), 
 @cache
 def _made(name: str) -> Draft:
     return draft(demo.job(name))
+
+
+def _measures() -> Iterator[tuple[str, Any]]:
+    for measure in (*KEYS.values(), *Tooling.SAID, *Picture.SAID):
+        tied = () if measure.at is None else (str(measure.at[0]), measure.at[1])
+        yield measure.name, [str(measure.kind), measure.low, measure.high, str(measure.usual), measure.first, tied]
 
 
 def _notes() -> Iterator[tuple[str, Any]]:
@@ -194,7 +207,13 @@ def _looks() -> Iterator[tuple[str, Any]]:
         for eye in Eye:
             relief = seen(_made(name), eye, 2.0)
             heights = relief.height[np.isfinite(relief.height)]
-            yield f"{name} {eye}", [heights, relief.across, relief.up]
+            lit = np.asarray(relief.lit((140, 90, 50), (120, 130, 140)), dtype=float)
+            yield f"{name} {eye}", [heights, relief.across, relief.up, lit.mean(axis=(0, 1)), lit.std(axis=(0, 1))]
+    closing = Closing(Assembled(_made("laser-level").unmarked()), DYES)
+    for share in (0.4, len(closing.steps) - 0.3):
+        solids = closing.at(share)
+        picture = drawn(solids, Sight(30.0, 40.0, solids.corners.mean(axis=0), 1.5), (240, 180)).astype(float)
+        yield f"closing at {share:.1f}", [solids.corners, picture.mean(axis=(0, 1)), picture.std(axis=(0, 1))]
 
 
 def _advised() -> Iterator[tuple[str, Any]]:
@@ -227,7 +246,7 @@ def _told() -> Iterator[tuple[str, Any]]:
 
 
 ELSE: dict[str, Callable[[], Iterator[tuple[str, Any]]]] = {
-    "pictures of the notes": _notes, "paper": _paper, "sheets": _sheets, "leather": _leather, "photos": _photos,
-    "scanned": _scanned, "measured": _measured, "looks": _looks, "advised": _advised, "told": _told,
+    "measures": _measures, "pictures of the notes": _notes, "paper": _paper, "sheets": _sheets, "leather": _leather,
+    "photos": _photos, "scanned": _scanned, "measured": _measured, "looks": _looks, "advised": _advised, "told": _told,
 }  # fmt: skip
-NEARLY = {"photos": 0.12}  # mm: another machine may see them a little otherwise
+NEARLY = {"photos": 0.12, "looks": 0.05}  # mm: another machine may see them a little otherwise
