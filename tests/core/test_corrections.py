@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from tailor.core.carried import calipers
+from tailor.core.carried.block import block
 from tailor.core.carried.calipers import Taken
 from tailor.core.carried.capture import Capture, Way
 from tailor.core.carried.zones import Zone, ZoneKind
@@ -80,6 +81,16 @@ def test_an_ease_lets_the_seam_out_where_it_was_noted_and_nowhere_else(eaves: Jo
     assert eased.standoff.eased.max() == pytest.approx(3.0, abs=0.1)
     k = int(np.abs(eased.shell.rows - 80).argmin())
     assert eased.standoff.reason_at(k).inputs["eased after the mock-up"] == pytest.approx(3.0, abs=0.2)
+
+
+def test_straight_sides_are_eased_too() -> None:
+    plain = Job("Bar", "two-panel", block(150, 40, 12).stations)
+    eased = draft(plain.corrected(Correction("ease", 2.0, "tight half way", y=70.0, reach=25.0)))
+    rows, was = eased.shell.rows, draft(plain)
+    for now, before in zip(eased.standoffs, was.standoffs, strict=True):
+        more = now.distance - np.interp(rows, was.shell.rows, before.distance)
+        assert more[np.abs(rows - 70) < 3] == pytest.approx(2.0, abs=0.4)
+        assert np.abs(more[np.abs(rows - 70) > 50]).max() < 0.2
 
 
 def test_corrections_are_kept_when_measures_change_and_give_way_to_a_pin(eaves: Job, sheath: Draft) -> None:

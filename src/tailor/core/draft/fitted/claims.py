@@ -62,6 +62,7 @@ TOE = {"firm": 20.0, "soft": 30.0}  # degrees: how steeply each temper comes dow
 WIDEST_HOLLOW = 40.0  # mm: radius of the tightest hollow that a seam is given, so that it flows
 ROUNDS, STILL = 6, 0.02  # tries until nothing more is let out, and mm that count as nothing
 BEYOND = 60.0  # mm that the object is carried on above its mouth
+EASED = 1.0  # mm between places of a seam that is eased
 
 
 @dataclass(frozen=True)
@@ -269,7 +270,7 @@ def _let_out(whole: Polygon, laid: Laid, radius: float) -> tuple[Polygon, dict[s
 
 def _eased(whole: Polygon, laid: Laid, eased: Array, rows: Array) -> Polygon:
     """The seam moved out, or in, at the rows that corrections speak of: on both sides where both are sewn."""
-    ring = shapely.get_coordinates(shapely.get_exterior_ring(whole))
+    ring = shapely.get_coordinates(shapely.segmentize(shapely.get_exterior_ring(whole), EASED))
     right, left = Edges(whole)(ring[:, 1])
     middle = (right + left) / 2 if laid.fold is None else np.full(len(ring), laid.fold)
     by = np.interp(ring[:, 1], rows, eased) * np.sign(ring[:, 0] - middle)
