@@ -7,7 +7,6 @@ import re
 import tempfile
 from collections.abc import Callable, Iterator
 from datetime import date
-from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -66,7 +65,6 @@ DRAWN = ("eaves-blade", "laser-level", "spar-hook")
 ROUNDED = np.array([(40, 0), (44, 0), (60, 12), (64, 70), (52, 150), (40, 168), (28, 150), (22, 70), (26, 12)]) * 1.0
 
 
-@cache
 def _made(name: str) -> Draft:
     return draft(demo.job(name))
 
@@ -90,9 +88,9 @@ def _paper() -> Iterator[tuple[str, Any]]:
             words = [(w.text, w.x, w.y, w.angle, w.size) for each in page.written for w in each.words]
             yield f"{name} {page.number}", {"lies": lies, "words": words, "joins": page.joins, "ticket": page.ticket}
         whole = sheet.lay(_made(name).pieces)
-        drawn = [dxf.drawing(whole).modelspace(), NUMBERS.findall(svg.to_text(whole, name).encode())]
-        points = [(p.x, p.y) for each in drawn[0] if each.dxftype() == "LWPOLYLINE" for p in each.vertices_in_wcs()]
-        yield f"{name}, drawn", [np.array(points), _parts(drawn[1])]
+        lines = dxf.drawing(whole).modelspace().query("LWPOLYLINE")
+        points = np.array([(p.x, p.y) for line in lines for p in line.vertices_in_wcs()])
+        yield f"{name}, drawn", [points, _parts(NUMBERS.findall(svg.to_text(whole, name).encode()))]
     yield "printed", dict(_printed(pdf.to_bytes(_made("eaves-blade").pieces, "Eaves blade", "letter")))
     yield "calibration", dict(_printed(pdf.calibration("a4")))
 
@@ -137,14 +135,14 @@ def _laid() -> tuple[Laying, Found]:
     """A sheath laid by hand on a side, and on a shoulder."""
     hides = tuple(usual(shape, area, shape) for shape, area in (("side", 1.1), ("shoulder", 0.4)))
     pieces = tuple(templates(_made("eaves-blade"), "eaves"))
-    moves = [("side", 30.0 + 90 * n, (300.0 + 260 * n, 320.0)) for n in range(len(pieces) - 1)]
-    moves.append(("shoulder", 180.0, (300.0, 350.0)))
-    lying = [Laid(piece.id, *move[:1], False, *move[1:]) for piece, move in zip(pieces, moves, strict=True)]
+    *most, last = pieces
+    lying = [Laid(piece.id, "side", False, 30.0 + 90 * n, (300.0 + 260 * n, 320.0)) for n, piece in enumerate(most)]
+    lying.append(Laid(last.id, "shoulder", False, 180.0, (300.0, 350.0)))
     return Laying(hides, pieces), Found(tuple(lying), 1.0, 1)
 
 
 def _leather() -> Iterator[tuple[str, Any]]:
-    """Hides of usual shapes, what is left of those that are laid on, and how a job is prepared for a table."""
+    """Hides of usual shapes, and what is left of those that a job is laid on."""
     for shape in SHAPES:
         hide = usual(shape, 2.0, shape)
         yield shape, [hide.ring, {zone.name: zone.ring for zone in hide.zones}]
@@ -192,7 +190,7 @@ def _measured() -> Iterator[tuple[str, Any]]:
     ring = shapely.get_coordinates(shapely.Polygon(ROUNDED).segmentize(1.0))[:-1]
     faired, off = outline.faired(outline.sound(ring + 0.2 * np.sin(np.arange(len(ring)))[:, None]), 0.3)
     yield "faired", [faired, off, outline.curvature(faired), outline.corners(faired)]
-    evened, unlike = outline.evened(outline.laid(ROUNDED * [1.0, 1.0] + [0.0, 2.0]))
+    evened, unlike = outline.evened(outline.laid(ROUNDED))
     yield "evened", [evened, unlike]
     solid = trimesh.creation.capsule(height=90, radius=14, count=[48, 48])
     solid.apply_transform(trimesh.transformations.rotation_matrix(0.6, [1, 2, 3]))
@@ -249,4 +247,4 @@ ELSE: dict[str, Callable[[], Iterator[tuple[str, Any]]]] = {
     "measures": _measures, "pictures of the notes": _notes, "paper": _paper, "sheets": _sheets, "leather": _leather,
     "photos": _photos, "scanned": _scanned, "measured": _measured, "looks": _looks, "advised": _advised, "told": _told,
 }  # fmt: skip
-NEARLY = {"photos": 0.12, "looks": 0.05}  # mm: another machine may see them a little otherwise
+NEARLY = {"photos": 0.12, "looks": 0.05}  # mm, or of 255: another machine may see them a little otherwise

@@ -74,7 +74,7 @@ def _lying(name: str) -> Draft | InputError | None:
     path = _folder() / name
     try:
         found: Draft | InputError = pickle.loads(path.read_bytes())
-        path.touch()
+        os.utime(path)  # a file that another process has just taken away is not made again
     except OSError:
         return None
     return found

@@ -107,7 +107,7 @@ def strain(panel: Formed, bears: Bears) -> Strain:
 def _around(places: Array, triangles: Indices, area: Array, parts: Sequence[Any]) -> list[Any]:
     """What each of parts (m,), told of triangles, comes to on average in the leather within NEAR of each place, (n,).
 
-    What touches a place counts as if it were half as far, however large it is.
+    What touches a place counts as if it were no further than half of NEAR, however large it is.
     """
     middle = places[triangles].mean(axis=1)
     tree, other = (scipy.spatial.cKDTree(each, compact_nodes=False, balanced_tree=False) for each in (places, middle))

@@ -199,7 +199,7 @@ class Drawn:
         # along a curve, halves of the room are found sooner than halves of the places
         return scipy.spatial.cKDTree(dense, leafsize=32, compact_nodes=False, balanced_tree=False), dense
 
-    def from_the_seam(self, x: Array, y: Array, most: float = np.inf) -> Array:
+    def from_the_seam(self, x: Array, y: Array, most: float) -> Array:
         """How far places inside lie from the seam, y squeezed, or the most where they are further, mm."""
         tree, line = self._seam
         every = np.column_stack([x.ravel(), y.ravel() * self.slope.squeeze])

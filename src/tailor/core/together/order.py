@@ -42,7 +42,8 @@ def ordered(whole: Assembled) -> tuple[Step, ...]:
     before that closes. What hangs on a piece that comes later is put on that before.
     """
     lies = whole.lies
-    left = {name: round(p.area) for name, p in whole.pieces.items() if name in lies and p.role is not Role.TEMPLATE}
+    areas = {name: round(p.area) for name, p in whole.pieces.items()}  # mm²: pieces that are alike are as large
+    left = {name: areas[name] for name, p in whole.pieces.items() if name in lies and p.role is not Role.TEMPLATE}
     joins = joined(whole, left)
     glued = {
         name: under
@@ -79,7 +80,6 @@ def ordered(whole: Assembled) -> tuple[Step, ...]:
     kept = [step for step in steps if step not in loose]
     closes = max((k for k, step in enumerate(kept) if step.piece in closing), default=max(len(kept) - 1, 1))
     last = [Step(name, by, False) for name, by in swings.items()]
-    areas = {name: piece.area for name, piece in whole.pieces.items()}
     return (*_hosted([*kept[:closes], *loose, *kept[closes:]], joins, areas), *last)
 
 
