@@ -99,15 +99,19 @@ def _typed(name: str, **pinned: str) -> Job:
     return job
 
 
-def _settled(said: str) -> Job:
+def settled(said: str, job: Job | None = None) -> Job:
+    """A demo job, or the one given, with what is said to be pinned in it: name; key=value; …"""
     name, *pinned = said.split("; ")
-    return _typed(name, **dict(each.split("=") for each in pinned))
+    job = job or demo.job(name)
+    for each in pinned:
+        job = job.typed(*each.split("="))
+    return job
 
 
 SHOP, DAY = "the shop", date(2026, 5, 4)
 JOBS: dict[str, Callable[[], Job]] = {
     **{name: partial(demo.job, name) for name in demo.names()},
-    **{said: partial(_settled, said) for said in SETTLED},
+    **{said: partial(settled, said) for said in SETTLED},
     "eaves-blade, laden": partial(_typed, "eaves-blade", **LADEN),
     "radio, left, in two panels": partial(_typed, "radio", hand="left", style="two-panel"),
     "shears, moulded by fingers": partial(_typed, "shears", **{"mould.method": "fingers"}),

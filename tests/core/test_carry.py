@@ -19,7 +19,7 @@ from tailor.core.carried.weight import Body, balanced, sheet_of, solid, together
 from tailor.core.draft.draft import Carriage, Draft
 from tailor.core.draft.parts.own_loop import bridge, over_belt
 from tailor.core.draft.views.belted import belted
-from tailor.core.draft.worn.hang import foot_for, hang, rests, slack_of
+from tailor.core.draft.worn.hang import STEADY, foot_for, hang, rests, slack_of
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.leather.leather import Leather
@@ -102,7 +102,7 @@ def test_two_bodies_hang_as_worked_by_hand(
     m1: float, x1: float, m2: float, x2: float, low: float, foot: float, play: float, cant: float
 ) -> None:
     whole = together([Body(m1, x1, low, 3.0), Body(m2, x2, low / 2, 0.0)])
-    found = hang(riding(foot, play, cant), whole, 40.0, 6.0)
+    found = hang(riding(foot, play, cant), whole, 40.0, 6.0, STEADY.usual)
     x, y = (m1 * x1 + m2 * x2) / (m1 + m2), (m1 * low + m2 * low / 2) / (m1 + m2)
     assert found.free == pytest.approx(np.degrees(np.arctan(x / y)))  # with the weight straight below the pivot
     # Tried out: turned as its play allows, the lower end of its foot on the belt, where is its weight lowest?
@@ -114,7 +114,7 @@ def test_two_bodies_hang_as_worked_by_hand(
     high += foot / 2 * np.abs(np.sin(np.radians(turns)))
     assert found.rest == pytest.approx(cant + turns[high.argmin()], abs=0.02)
     assert found.away == pytest.approx(9.81e-3 * (m1 * 9.0 + m2 * 6.0))
-    steady = hang(riding(found.foot + 1e-6, play, cant), whole, 40.0, 6.0)
+    steady = hang(riding(found.foot + 1e-6, play, cant), whole, 40.0, 6.0, STEADY.usual)
     assert abs(steady.off) <= 3.0 + 1e-6
 
 

@@ -226,7 +226,7 @@ def test_a_table_with_a_slip_is_told_of_and_the_bench_stays_open(text: str, said
     assert done.returncode == 0
     assert said in done.stderr
     assert done.stderr.count("\n") == 1
-    assert "shipped sizes are used" in done.stderr
+    assert "what is usual is used" in done.stderr
 
 
 @pytest.mark.parametrize("name", demo.names())

@@ -292,7 +292,7 @@ def _stuff(job: Job, asked: Asked) -> dict[str, str]:
         return {}
     found: dict[str, str] = {}
     if "leather.thickness" not in job.settings:
-        mass = float(job.settings.pinned.get("object.mass", 0.0)) or solid(job.loft, GUESSED).mass
+        mass = float(job.settings.pinned.get("object.mass", 0.0)) or solid(job.loft, job.settings.habit(GUESSED)).mass
         sharp = bool(of_kind(job.zones, ZoneKind.EDGE, ZoneKind.POINT))
         found["leather.thickness"] = "3mm" if sharp or mass > MIDDLING else "2mm" if mass < LIGHT else "2.6mm"
     if asked.moulded != "none" and "mould.method" not in job.settings:

@@ -8,6 +8,7 @@ from types import MappingProxyType
 
 from tailor.core.corrections import Correction
 from tailor.core.errors import InputError
+from tailor.core.habit import Habit
 from tailor.core.keys import KEYS, key
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.leather.trimmings import Trimming
@@ -118,6 +119,10 @@ class Settings:
         because = "; ".join(c.because for c in mine)
         value = _within(KEYS[reason.name], reason.value, sum(c.by for c in mine))
         return reason.corrected(value, f"corrected after the mock-up: {because}")
+
+    def habit(self, habit: Habit) -> float:
+        """The number that the job's maker goes by."""
+        return self.maker.habit(habit)
 
     def fastening_if(self, name: str) -> Fastening | None:
         """The fastening chosen; None where it is a word of the measure's own. Raises InputError for none there is."""

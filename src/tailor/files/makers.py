@@ -1,5 +1,5 @@
-"""A maker's own tables: over the sizes that are shipped, those that lie in the folder of his settings; and what he has
-learned and made his own.
+"""A maker's own tables: over the sizes that are shipped and what makers usually go by, those that lie in the folder of
+his settings; and what he has learned and made his own.
 
 One that cannot be read is not used, and is told of, so that a slip in it never keeps the bench shut.
 """
@@ -20,7 +20,7 @@ from tailor.core.leather import fastenings, trimmings
 from tailor.core.leather.tables import NAMES, shipped
 from tailor.core.maker import Maker, usual
 from tailor.core.taken import Taken
-from tailor.files import taken
+from tailor.files import habits, taken
 
 Size = TypeVar("Size")
 LEARNED = "learned.json"
@@ -40,6 +40,7 @@ def load() -> tuple[Maker, tuple[str, ...]]:
             _own("fastenings.csv", plain.fastenings, fastenings.read, told),
             _own("trimmings.csv", plain.trimmings, trimmings.read, told),
             _taken(told),
+            _own(habits.NAME, plain.habits, habits.read, told),
         ),
         tuple(told),
     )
@@ -48,13 +49,13 @@ def load() -> tuple[Maker, tuple[str, ...]]:
 def _own(
     name: str, plain: Mapping[str, Size], read: Callable[[str, str], dict[str, Size]], told: list[str]
 ) -> Mapping[str, Size]:
-    """Sizes by name, the maker's own over the shipped ones."""
+    """Sizes or habits by name, the maker's own over the shipped ones."""
     own = folder() / name
     try:
         if os.path.lexists(own):
             return MappingProxyType({**plain, **read(incoming.read_text(own), str(own))})
     except InputError as error:
-        told.append(f"{error} Until then the shipped sizes are used.")
+        told.append(f"{error} Until then what is usual is used.")
     return plain
 
 
@@ -79,14 +80,14 @@ def keep_taken(mine: tuple[Taken, ...]) -> None:
 
 
 def take_out() -> list[Path]:
-    """Lay the shipped tables in the maker's folder, to be changed there; those that are there already stay."""
+    """Lay the shipped tables, and one of all habits, in the maker's folder, to be changed; none is written over."""
     laid = []
-    for name in NAMES:
+    for name, text in (*((name, shipped(name)) for name in NAMES), (habits.NAME, habits.table())):
         own = folder() / name
         try:
             own.parent.mkdir(parents=True, exist_ok=True)
             if not own.exists():
-                own.write_text(shipped(name), encoding="utf-8")
+                own.write_text(text, encoding="utf-8")
         except OSError as error:
             raise DiskError(f"it cannot be written ({incoming.said(error)})", str(own), "see to the folder") from None
         laid.append(own)

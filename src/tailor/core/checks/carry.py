@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString
 
+from tailor.core import habit
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go, wider
 from tailor.core.draft.draft import Fitted, Hang
 from tailor.core.draft.folded.body import Tab
@@ -16,12 +17,12 @@ from tailor.core.measure import AUTO, Theme
 from tailor.core.settings import Settings
 from tailor.core.together.ridden import Sat
 
-EASY = 1.5  # mm of play with which a belt goes through
+EASY = habit.bench("belt.easy", 1.5, 0.5, 4, "play with which a belt goes through")
 ROUND = 0.1  # mm that are lost where round ends are drawn with corners
-FOOT = 25.0  # mm of loop along the belt, below which a case tilts
+FOOT = habit.bench("belt.foot", 25.0, 15, 40, "of loop along the belt, below which a case tilts")
 HIGHER = 0.4, 0.75, 1.15  # times what its weight lies too high: what stands out grows less, and the leather weighs too
 DEEPER = 1.0, 1.75, 2.5  # times what a loop lacks: one that is deeper comes down further off
-LEFT = 20.0  # mm of the object that stand out at the least, to be taken hold of
+LEFT = habit.hand("object.left", 20.0, 10, 40, "of the object that stands out at the least, to take hold of")
 
 
 def verdicts(settings: Settings, draft: Fitted, sat: Sat | None = None) -> Iterator[Verdict]:
@@ -43,7 +44,7 @@ def verdicts(settings: Settings, draft: Fitted, sat: Sat | None = None) -> Itera
         yield _feet(draft)
         yield from _weighed(settings, draft, hang)
         return
-    wide = min(FOOT, 0.6 * belt)
+    wide = min(settings.habit(FOOT), 0.6 * belt)
     yield Verdict(
         "Loop is wide enough not to tilt", at_least(on.foot, wide, wide / 2), on.foot, wide, "mm",
         "A narrow foot on the belt lets the case swing." + (" Make the loop wider." if on.foot < wide else ""),
@@ -65,6 +66,7 @@ def verdicts(settings: Settings, draft: Fitted, sat: Sat | None = None) -> Itera
 
 def _through(settings: Settings, draft: Fitted, sat: Sat) -> Verdict:
     """Whether the belt goes through what the case rides by, flat."""
+    easy = settings.habit(EASY)
     play, thick = sat.play, settings.number("belt.thickness")
     said, remedies = "A belt wants a little play; without it, it must be forced.", let_go("loop.play", "loop.deep")
     if sat.deep is not None and sat.deep < thick and "loop.deep" in draft.reasons:
@@ -74,21 +76,23 @@ def _through(settings: Settings, draft: Fitted, sat: Sat) -> Verdict:
         deeper = (draft.value("loop.deep") + times * short + 0.5 for times in DEEPER)
         remedies = (*remedies, *(("loop.deep", f"{at:.1f}mm") for at in deeper), ("loop.landing", "dangler"))
     return Verdict(
-        "Belt goes through the loop", at_least(play, EASY - ROUND, 0.5), play, EASY, "mm", said, "loop",
+        "Belt goes through the loop", at_least(play, easy - ROUND, 0.5), play, easy, "mm", said, "loop",
         draft.value("mouth.y"), remedies, Theme.BELT,
     )  # fmt: skip
 
 
 def _hanging(settings: Settings, draft: Fitted, sat: Sat) -> Iterator[Verdict]:
+    steady = settings.habit(STEADY)
     hang = sat.hang
     off, foot = abs(hang.off), sat.on.foot
     wider = f" A foot {hang.foot:.0f} mm wide would, or less play." if hang.foot > foot else ""
     y = min(max(hang.whole.y, draft.shell.loft.tip), draft.shell.loft.top)
     yield Verdict(
-        "Hangs as it was drafted", at_most(off, STEADY, 3 * STEADY), off, STEADY, "°",
+        "Hangs as it was drafted", at_most(off, steady, 3 * steady), off, steady, "°",
         f"It hangs at {hang.rest:.0f}°, drafted for {hang.drafted:.0f}°: as far as the belt lets its weight turn it."
-        f"{wider}" if off > STEADY else "The loop holds it as it was drafted.",
-        "loop", y, (*let_go("loop.width", "loop.play"), ("loop.play", f"{EASY:g}mm")), Theme.BELT, ceiling=True,
+        f"{wider}" if off > steady else "The loop holds it as it was drafted.",
+        "loop", y, (*let_go("loop.width", "loop.play"), ("loop.play", f"{settings.habit(EASY):g}mm")), Theme.BELT,
+        ceiling=True,
     )  # fmt: skip
     yield from _weighed(settings, draft, hang)
 
@@ -98,13 +102,14 @@ def _weighed(settings: Settings, draft: Fitted, hang: Hang) -> Iterator[Verdict]
     assert draft.carriage is not None
     y = min(max(hang.whole.y, draft.shell.loft.tip), draft.shell.loft.top)
     below = draft.carriage.pivot[1] - hang.whole.y
+    covered = _covered(settings, draft, below)
     yield Verdict(
         "Weight hangs below the belt", Ruling.OK if below >= 0 else Ruling.LOOK, below, 0.0, "mm",
         "What balances above the belt tips over until the belt stops it."
         + (" Raise the loop, or carry it by a back that reaches higher." if below < 0 else ""),
         f"balances at {hang.whole.y:.0f} mm", y, (*let_go("loop.drop", "loop.rise", "mouth.y"), *_raised(draft, below),
-            ("loop.landing", "handle"), ("loop.landing", "dangler"), *_covered(draft, below)), Theme.BELT,
-        together=tuple((("loop.landing", "dangler"), higher) for higher in _covered(draft, below)),
+            ("loop.landing", "handle"), ("loop.landing", "dangler"), *covered), Theme.BELT,
+        together=tuple((("loop.landing", "dangler"), higher) for higher in covered),
     )  # fmt: skip
     guessed = [name for name in ("object.mass", "object.balance") if name not in settings]
     yield Verdict(
@@ -126,9 +131,9 @@ def _raised(draft: Fitted, below: float) -> tuple[tuple[str, str], ...]:
     return (("loop.drop", f"{drop:.0f}mm"),) if drop > 0 else ()
 
 
-def _covered(draft: Fitted, below: float) -> tuple[tuple[str, str], ...]:
+def _covered(settings: Settings, draft: Fitted, below: float) -> tuple[tuple[str, str], ...]:
     """The mouth higher by so many times what it lacks (below, mm), where the object still stands out enough."""
-    highest, mouth = draft.shell.loft.top - LEFT, draft.value("mouth.y")
+    highest, mouth = draft.shell.loft.top - settings.habit(LEFT), draft.value("mouth.y")
     tried = (mouth + np.ceil(2.0 - times * below) for times in HIGHER) if below < 0 else ()
     return tuple(("mouth.y", f"{at:.0f}mm") for at in tried if at < highest)
 

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from tailor.core import habit
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, let_go
 from tailor.core.draft.draft import Fitted
 from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 
-OVERLAP = 20.0  # mm that the ends of a keeper lie on one another, for a button to hold
-TAB = 8.0  # mm of strap that two fingers can take hold of
+OVERLAP = habit.bench("keeper.least_lap", 20.0, 12, 40, "that a keeper's ends lie on one another, for a button")
+TAB = habit.hand("keeper.least_tab", 8.0, 5, 25, "strap that two fingers can take hold of")
 
 
 def verdicts(settings: Settings, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
@@ -32,16 +33,17 @@ def verdicts(settings: Settings, zones: Sequence[Zone], draft: Fitted) -> Iterat
 def _tab(settings: Settings, y: float) -> Verdict:
     tab = settings.number("keeper.tab")
     return Verdict(
-        "Finger's tab on the keeper", at_least(tab, TAB, 0.0), tab, TAB, "mm",
+        "Finger's tab on the keeper", at_least(tab, settings.habit(TAB), 0.0), tab, settings.habit(TAB), "mm",
         "The strap goes on beyond its button, so that a gloved finger can pull it open."
-        + (" Leave more." if tab < TAB else ""), "keeper", y, let_go("keeper.tab"), Theme.BELT,
+        + (" Leave more." if tab < settings.habit(TAB) else ""), "keeper", y, let_go("keeper.tab"), Theme.BELT,
     )  # fmt: skip
 
 
 def _lap(settings: Settings, y: float) -> Verdict:
+    overlap = settings.habit(OVERLAP)
     lap = settings.number("keeper.overlap")
     return Verdict(
-        "Ends of the keeper overlap", at_least(lap, OVERLAP, OVERLAP / 2), lap, OVERLAP, "mm",
+        "Ends of the keeper overlap", at_least(lap, overlap, overlap / 2), lap, overlap, "mm",
         "The button wants leather round it on both ends.", "keeper", y, let_go("keeper.overlap"), Theme.BELT,
     )  # fmt: skip
 

@@ -39,14 +39,14 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitte
     yield from _clear(settings, loft, zones, draft)
     yield _room(settings, draft)
     if BESIDE in draft.reasons["welt.layers"].inputs:
-        yield _pinch(draft)
+        yield _pinch(settings, draft)
     if draft.shell.moulding.taut:
         yield _approach(draft)
     yield _passes(draft)
-    yield from _covered(zones, draft)
+    yield from _covered(settings, zones, draft)
     yield from _guarded(settings, zones, draft)
     yield from _free(settings, zones, draft)
-    yield from _grip(loft, zones, draft)
+    yield from _grip(settings, loft, zones, draft)
 
 
 def _clear(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
@@ -64,7 +64,7 @@ def _clear(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitted)
                 continue
             for what, curve, limit in (
                 ("Welt", draft.plan.welt, wanted),
-                ("Stitch", draft.plan.stitch, wanted + THREAD_ROOM),
+                ("Stitch", draft.plan.stitch, wanted + settings.habit(THREAD_ROOM)),
             ):
                 gap, y = _gap(curve, side, thing)
                 yield Verdict(
@@ -104,17 +104,18 @@ def _room(settings: Settings, draft: Fitted) -> Verdict:
     )  # fmt: skip
 
 
-def _pinch(draft: Fitted) -> Verdict:
+def _pinch(settings: Settings, draft: Fitted) -> Verdict:
+    most_welts = settings.habit(MOST_WELTS)
     why = draft.reasons["welt.layers"].inputs
     thick, y, height = why[BESIDE], why["at y"], draft.value("welt.stack")
     wanted = max(int(np.ceil(thick / draft.value("welt.thickness") - 1e-9)), 1)
     steep = np.degrees(draft.shell.steepest().max())
     bare = 0.6 * thick if steep > draft.value("fit.approach") + 1.0 else 0.0  # far enough out, the leather takes it up
     advice = (
-        f"Use {wanted} layers, or a thicker welt." if wanted <= MOST_WELTS else "So thick an object wants a gusset."
+        f"Use {wanted} layers, or a thicker welt." if wanted <= most_welts else "So thick an object wants a gusset."
     )
     short = f" {advice}" if height < thick else ""
-    more = (("welt.layers", str(wanted)),) if wanted <= MOST_WELTS else ()
+    more = (("welt.layers", str(wanted)),) if wanted <= most_welts else ()
     return Verdict(
         "No pinch at the welt", at_least(height, thick, bare), height, thick, "mm",
         "A welt thinner than the object beside it lets the seam pinch." + short,
@@ -151,15 +152,16 @@ def _passes(draft: Fitted) -> Verdict:
     )  # fmt: skip
 
 
-def _covered(zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
+def _covered(settings: Settings, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
+    cover = settings.habit(COVER)
     sharp = of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)
     if sharp:
         top = max(z.high for z in sharp)
         over = draft.value("mouth.y") - draft.value("mouth.relief") - top
         yield Verdict(
-            "Edge and point covered", at_least(over, COVER / 2, 0.0), over, COVER / 2, "mm",
+            "Edge and point covered", at_least(over, cover / 2, 0.0), over, cover / 2, "mm",
             "Every edge and point lies below the mouth, scoop and all."
-            + (" Raise the mouth or lessen its scoop." if over < COVER / 2 else ""),
+            + (" Raise the mouth or lessen its scoop." if over < cover / 2 else ""),
             f"at {top:.0f} mm", top, let_go("mouth.y", "mouth.relief"), Theme.FIT,
         )  # fmt: skip
 
@@ -190,14 +192,14 @@ def _free(settings: Settings, zones: Sequence[Zone], draft: Fitted) -> Iterator[
         )  # fmt: skip
 
 
-def _grip(loft: Loft, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
+def _grip(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
     grips = of_kind(zones, ZoneKind.GRIP)
     if grips:
         top = min(max(z.high for z in grips), loft.top)
-        fingers = (top - draft.value("mouth.y")) / FINGER
+        fingers, wanted = (top - draft.value("mouth.y")) / settings.habit(FINGER), settings.habit(FINGERS)
         yield Verdict(
-            "Grip free for the hand", at_least(fingers, FINGERS - 0.05, 2.0), fingers, FINGERS, "fingers",
+            "Grip free for the hand", at_least(fingers, wanted - 0.05, 2.0), fingers, wanted, "fingers",
             "Two to three fingers must close on the grip to draw."
-            + (" Lower the mouth." if fingers < FINGERS - 0.05 else ""),
+            + (" Lower the mouth." if fingers < wanted - 0.05 else ""),
             f"above {draft.value('mouth.y'):.0f} mm", draft.value("mouth.y"), let_go("mouth.y"), Theme.FIT,
         )  # fmt: skip

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
+from tailor.core import habit
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go, wider
@@ -25,9 +26,9 @@ SMALL = 0.5  # of its limit: strain that needs no second look
 THIN, BARE = 0.85, 0.7  # share of its thickness that leather should keep, and must
 # What firm leather gives a bulge that passes a hollow, as a share of the girth: from where it is felt to where it jams.
 FELT, CLICKS, JAMS = 0.002, 0.02, 0.035
-GRIP = 0.4  # friction of leather on metal or wood
+GRIP = habit.stuff("friction.grip", 0.4, 0.15, 0.7, "friction of leather on metal or wood", habit.SHARE)
 PRESS = {True: 0.5e-3, False: 1.2e-3}  # N/mm²: how taut (True) and moulded leather press, new
-UNSURE = 2.0  # times more or less that a hold by friction may turn out
+UNSURE = habit.stuff("friction.unsure", 2.0, 1.2, 4, "more or less, that a hold by friction may turn out", habit.TIMES)
 FOLDS = "A fold cannot turn a square corner without: work it in damp, or make it of two panels."
 # What else may hold a light thing in, the surest first.
 HELD = (
@@ -40,7 +41,7 @@ TWO = (STYLE, "two-panel")
 # Two taut panels, which turn no fold; then coming down over the end at so many degrees.
 PARTED = ((TWO, ("mould.method", TAUT)), (TWO, ("mould.method", TAUT), ("fit.toe", "15")))
 ROOMIER = 5.0  # mm by which a seam goes further out for what holds to have room
-HOLDS = 1.5  # N that keep a thing in when it is jogged; a lighter one by twice its weight
+HOLDS = habit.bench("friction.holds", 1.5, 0.5, 6, "that keeps a thing in when it is jogged", "N")
 
 
 def strains(settings: Settings, draft: Fitted, of: tuple[Formed, ...] | None = None) -> tuple[Strain, ...]:
@@ -68,7 +69,7 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitte
         yield _thickness(of[thin], found[thin], draft, isinstance(case, Panel))
         yield _touch_down(draft)
     yield from _locks(zones, draft)
-    yield _friction(loft, draft)
+    yield _friction(settings, loft, draft)
 
 
 def _place(panel: Formed, at: tuple[int, int]) -> tuple[str, float]:
@@ -182,18 +183,19 @@ def _held(draft: Fitted) -> str:
     return ""
 
 
-def _friction(loft: Loft, draft: Fitted) -> Verdict:
+def _friction(settings: Settings, loft: Loft, draft: Fitted) -> Verdict:
     """What it takes to draw the object by friction alone: an estimate, good to a factor of two."""
+    unsure = settings.habit(UNSURE)
     case = draft.shell
     girth = loft.sections(case.rows).girth()
     touching = float(np.trapezoid(girth, case.rows)) / (1 + case.clearance)
-    hold = GRIP * PRESS[case.moulding.taut] * touching
+    hold = settings.habit(GRIP) * PRESS[case.moulding.taut] * touching
     held = _held(draft)
-    wanted = min(HOLDS, UNSURE * draft.value("object.mass") * GRAVITY)
+    wanted = min(settings.habit(HOLDS), unsure * draft.value("object.mass") * GRAVITY)
     return Verdict(
         "Hold by friction", Ruling.OK if hold >= wanted or held else Ruling.LOOK, hold, wanted, "N",
-        f"An estimate from {touching / 100:.0f} cm² in contact, good to a factor of {UNSURE:g}: between"
-        f" {hold / UNSURE:.1f} and {hold * UNSURE:.1f} N when new, less as it wears in."
+        f"An estimate from {touching / 100:.0f} cm² in contact, good to a factor of {unsure:g}: between"
+        f" {hold / unsure:.1f} and {hold * unsure:.1f} N when new, less as it wears in."
         + ("" if hold >= wanted else f" {held}." if held else " Add a strap, or mould it."),
         "all the way in", float(case.rows[len(case.rows) // 2]), HELD, Theme.FIT,
         together=(

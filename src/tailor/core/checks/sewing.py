@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString
 
+from tailor.core import habit
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted.seam import LEAST_INSET
@@ -18,9 +19,9 @@ from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
 
 FAIRER = ("seam.fairing", "0.25mm"), ("seam.fairing", "0.5mm")  # more fairing, a little and much, as ways out
-GLUE_ROOM = 0.5  # mm of dry leather wanted between the object's room and the glue
+GLUE_ROOM = habit.bench("glue.room", 0.5, 0, 3, "dry leather between the object's room and the glue")
 MEETS = 0.4  # mm by which holes that meet may miss each other and still be worked in step
-TIGHT = 20.0  # mm: a hollow that turns more tightly than this is a bump
+TIGHT = habit.eye("seam.tight", 20.0, 8, 50, "radius of a hollow below which it is a bump")
 GOOD_FOLD, SHARPEST_FOLD = 0.5, 0.25  # inside radius of a fold, in thicknesses
 
 
@@ -29,8 +30,8 @@ def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
     yield _margin(draft)
     yield from _end_holes(draft)
     yield _on_the_flat(draft)
-    yield from _welt(draft)
-    yield _flow(draft)
+    yield from _welt(settings, draft)
+    yield _flow(settings, draft)
     yield _meet(draft)
     yield _glued(settings, draft)
     yield _first(draft)
@@ -79,7 +80,7 @@ def _on_the_flat(draft: Fitted) -> Verdict:
     )  # fmt: skip
 
 
-def _welt(draft: Fitted) -> Iterator[Verdict]:
+def _welt(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
     width, whole = draft.value("welt.width"), draft.value("seam.stitch_inset") + draft.value("seam.margin")
     yield Verdict(
         "Welt reaches the cut edge", at_least(width, whole - 0.05, whole - 0.5), width, whole, "mm",
@@ -89,7 +90,7 @@ def _welt(draft: Fitted) -> Iterator[Verdict]:
     inner, stitch = LineString(draft.inner.points), draft.front.holes.points
     apart = np.asarray(shapely.distance(shapely.points(stitch), inner))
     k = int(apart.argmin())
-    least = LEAST_INSET * 0.6
+    least = settings.habit(LEAST_INSET) * 0.6
     yield Verdict(
         "Welt holds the thread", at_least(float(apart[k]), least, least / 2), float(apart[k]), least, "mm",
         "Where the seam slants the welt is narrower than its inset.",
@@ -97,11 +98,11 @@ def _welt(draft: Fitted) -> Iterator[Verdict]:
     )  # fmt: skip
 
 
-def _flow(draft: Fitted) -> Verdict:
+def _flow(settings: Settings, draft: Fitted) -> Verdict:
     found = [
         (line, s)
         for line in {id(h): h.line for h in (draft.front, draft.back)}.values()
-        for s in bumps(line, tighter=TIGHT)
+        for s in bumps(line, tighter=settings.habit(TIGHT))
     ]
     y = float(found[0][0](np.array([found[0][1]]))[0, 1]) if found else draft.value("mouth.y")
     return Verdict(
@@ -126,14 +127,15 @@ def _meet(draft: Fitted) -> Verdict:
 
 def _glued(settings: Settings, draft: Fitted) -> Verdict:
     """Glue that reaches the object's room holds the object, or its lining, fast."""
+    glue_room = settings.habit(GLUE_ROOM)
     room = settings.number("fit.clearance")
     stand = min(draft.standoffs, key=lambda s: float(s.distance.min()))
     k = int(stand.distance.argmin())
-    clear = float(stand.distance[k]) + GLUE_BACK * draft.value("seam.stitch_inset")
+    clear = float(stand.distance[k]) + settings.habit(GLUE_BACK) * draft.value("seam.stitch_inset")
     return Verdict(
-        "Glue clear of the object", at_least(clear, room + GLUE_ROOM, room), clear, room + GLUE_ROOM, "mm",
+        "Glue clear of the object", at_least(clear, room + glue_room, room), clear, room + glue_room, "mm",
         "Glue from there outward, behind the trim: never where the object slides."
-        + (" Let the standoff go out." if clear < room + GLUE_ROOM else ""),
+        + (" Let the standoff go out." if clear < room + glue_room else ""),
         f"at {stand.rows[k]:.0f} mm", float(stand.rows[k]), let_go("seam.standoff"), Theme.STITCH,
     )  # fmt: skip
 

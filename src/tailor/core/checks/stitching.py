@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from tailor.core import habit
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.leather.machine import BEDS, Bed
@@ -13,7 +14,9 @@ from tailor.core.leather.stitching import MAKINGS, METHODS, OVER, UNDER, Making,
 from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 
-EASY_HOLE = 1.25  # thicknesses of thread that two of them pass through without a fight
+EASY_HOLE = habit.stuff(
+    "stitch.easy", 1.25, 1, 2, "the thread, that two of them pass through without a fight", habit.TIMES
+)
 TRUE, CROOKED = 0.7, 1.5  # mm that the back of a hole may be off
 
 
@@ -28,8 +31,8 @@ def seen_to(settings: Settings, draft: Draft) -> Iterator[Verdict]:
     """Verdicts on stitch, thread and holes, of whatever construction."""
     method, making = METHODS[settings.word("stitch.method")], MAKINGS[settings.word("stitch.holes")]
     yield _suits(method, draft, draft.top)
-    yield _filled(draft, draft.top)
-    yield _through(draft, draft.top)
+    yield _filled(settings, draft)
+    yield _through(settings, draft)
     yield _follows(making, draft, draft.top)
 
 
@@ -44,10 +47,10 @@ def _suits(method: Method, draft: Draft, mouth: float) -> Verdict:
     )  # fmt: skip
 
 
-def _filled(draft: Draft, mouth: float) -> Verdict:
+def _filled(settings: Settings, draft: Draft) -> Verdict:
     """Thread too thin leaves the line bare; too thick, it crowds the leather between holes."""
     chord, thread = draft.value("seam.chord"), draft.value("stitch.thread")
-    thick, thin = chord / UNDER, chord / OVER
+    thick, thin = chord / settings.habit(UNDER), chord / settings.habit(OVER)
     heavy = thread > thick
     return Verdict(
         "Thread suits the spacing", at_most(thread, thick, 2 * thick) if heavy else at_least(thread, thin, 0.0),
@@ -55,18 +58,18 @@ def _filled(draft: Draft, mouth: float) -> Verdict:
         "So thick a thread leaves too little leather between the holes. Take thinner thread or wider spacing." if heavy
         else "So thin a thread looks lost between its holes. Take thicker thread or finer spacing." if thread < thin
         else "A thread about a fifth of the spacing fills the line without crowding the leather.",
-        "seam", mouth, let_go("stitch.thread", "seam.pitch"), Theme.STITCH, ceiling=heavy,
+        "seam", draft.top, let_go("stitch.thread", "seam.pitch"), Theme.STITCH, ceiling=heavy,
     )  # fmt: skip
 
 
-def _through(draft: Draft, mouth: float) -> Verdict:
+def _through(settings: Settings, draft: Draft) -> Verdict:
     hole, thread = draft.value("seam.hole"), draft.value("stitch.thread")
-    wanted = EASY_HOLE * thread
+    wanted = settings.habit(EASY_HOLE) * thread
     return Verdict(
         "Thread goes through the hole", at_least(hole, wanted, thread), hole, wanted, "mm",
         "The thread goes through every hole twice; a hole much wider than that shows."
         + (" Make larger holes, or take thinner thread." if hole < wanted else ""),
-        "seam", mouth, let_go("seam.hole", "stitch.thread"), Theme.STITCH,
+        "seam", draft.top, let_go("seam.hole", "stitch.thread"), Theme.STITCH,
     )  # fmt: skip
 
 

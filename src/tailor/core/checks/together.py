@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
+from tailor.core import habit
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.flat_goods.reached import reached
@@ -14,12 +15,14 @@ from tailor.core.placed.lies import Laid, Seated
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled, Met
 from tailor.core.together.pockets import Pocket
+from tailor.core.together.ridden import GIVES
 
 SEAM, FASTENING, SHUT = 0.3, 0.5, 0.5  # mm that holes which meet may miss one another by
 WORSE = 2.0  # times that: there is no bringing them together
 LAYER = 0.3  # mm that leather under a fastening may differ from what its post was taken for
-GIVES = 0.25  # of a thickness, that leather gives where something is pressed into it
-OVER = 0.35  # of a thickness, that formed leather gives over an edge or a shoulder
+OVER = habit.stuff(
+    "leather.gives_formed", 0.35, 0.01, 0.6, "of it, that formed leather gives over an edge", habit.SHARE
+)
 LETS = "pocket.depth", "seam.fairing", "mould.method", "mouth.y", "loop.rise", "loop.drop"  # what may part a seam
 HIGHER = 8.0, 16.0, 24.0  # mm that a loop is raised by, past a step under its rows
 NEARLY_AS_LONG = 5.0  # mm that a strap may differ from what was asked
@@ -118,7 +121,7 @@ def _goes_in(settings: Settings, draft: Draft, whole: Assembled) -> Iterator[Ver
         return
     thick = settings.number("leather.thickness")
     formed = isinstance(draft, Fitted)
-    ruling = at_least(worst.gap, -(OVER if formed else GIVES) * thick, -TIGHT * thick)
+    ruling = at_least(worst.gap, -settings.habit(OVER if formed else GIVES) * thick, -TIGHT * thick)
     holds = "Put together, its leather is clear of all that lies in it."
     if any(isinstance(each, Room) and each.name == worst.name for each in draft.held):
         holds = "Put together, it is as wide, high and deep inside as was asked; its corners are rounded off."

@@ -11,6 +11,7 @@ import numpy as np
 import scipy
 import shapely
 
+from tailor.core import habit
 from tailor.core.carried.loft import Array
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most
 from tailor.core.draft.draft import Draft
@@ -21,9 +22,11 @@ from tailor.core.draft.tooled.picture import LEANS, LONGER, TURNED
 from tailor.core.measure import Theme
 from tailor.core.settings import Settings
 
-THICK = 1.8  # mm: about 2, from which leather takes an impression that lasts
-MOST = 0.75  # of the thickness, past which a tool tears it
-FADES = 0.05  # share that leather may be stretched in moulding, before what is in it fades
+THICK = habit.stuff("tooled.thick", 1.8, 1.2, 3, "thick, from which leather takes an impression that lasts")
+MOST = habit.stuff("tooled.deepest", 0.75, 0.4, 0.9, "of the thickness, past which a tool tears it", habit.SHARE)
+FADES = habit.stuff(
+    "tooled.fades", 0.05, 0.01, 0.15, "that tooled leather may be stretched before it fades", habit.SHARE
+)
 APART, TOUCH = 1.0, 0.5  # mm of leather that stands between two cuts, and that breaks out
 STRAYS = 0.05  # mm that a line may be out of its field
 STEP, RISES, NEAR = 4.0, (3.0, 6.0, 10.0, 15.0, 20.0), 3.5  # mm: where something lies over what is tooled
@@ -42,9 +45,9 @@ def verdicts(settings: Settings, made: Draft) -> Iterator[Verdict]:
             continue
         thick = made.piece(put.field.piece).thickness
         yield _thick(settings, put, thick)
-        yield _deep(put, thick)
+        yield _deep(settings, put, thick)
         if isinstance(put.asked, Picture):
-            yield from _picture(put, made)
+            yield from _picture(settings, put, made)
         if math.isfinite(put.apart):
             yield _apart(put)
         if put.repeats is not None:
@@ -79,7 +82,7 @@ def _nowhere(made: Draft, put: Tooled) -> str:
 
 
 def _thick(settings: Settings, put: Tooled, thick: float) -> Verdict:
-    ruling, said = at_least(thick, THICK, 0.0), "It is thick enough to hold an impression."
+    ruling, said = at_least(thick, settings.habit(THICK), 0.0), "It is thick enough to hold an impression."
     if settings.word("leather.temper") == "soft":
         ruling = Ruling.LOOK
         said = (
@@ -87,10 +90,10 @@ def _thick(settings: Settings, put: Tooled, thick: float) -> Verdict:
         )
     elif ruling is not Ruling.OK:
         said = "Below about 2 mm an impression fades: cut and bevel it lightly, or take thicker leather."
-    return _said(put, ruling, "Leather takes it", thick, THICK, "mm", said)
+    return _said(put, ruling, "Leather takes it", thick, settings.habit(THICK), "mm", said)
 
 
-def _deep(put: Tooled, thick: float) -> Verdict:
+def _deep(settings: Settings, put: Tooled, thick: float) -> Verdict:
     half = HALF * thick
     shallow = math.floor(half * 10) / 10
     said = (
@@ -98,10 +101,18 @@ def _deep(put: Tooled, thick: float) -> Verdict:
         f"What is left tears there: go no deeper than {shallow:g} mm.",
     )
     remedies = (("depth", f"{shallow:g}mm"),) if shallow >= 0.1 else ()
-    return _most(put, "Leaves leather under it", put.asked.deep(thick), (half, MOST * thick), "mm", said, remedies)
+    return _most(
+        put,
+        "Leaves leather under it",
+        put.asked.deep(thick),
+        (half, settings.habit(MOST) * thick),
+        "mm",
+        said,
+        remedies,
+    )
 
 
-def _picture(put: Tooled, made: Draft) -> Iterator[Verdict]:
+def _picture(settings: Settings, put: Tooled, made: Draft) -> Iterator[Verdict]:
     smaller = (("width", f"{math.floor(put.room * 10) / 10:g}mm"),) if put.room >= 3.0 else ()
     said = (
         "It keeps clear of edges, holes and folds.",
@@ -118,7 +129,9 @@ def _picture(put: Tooled, made: Draft) -> Iterator[Verdict]:
             "Moulding stretches the leather under it, and it fades: go over it once it is moulded, or put it where the "
             "leather lies flatter.",
         )
-        yield _most(put, "Outlasts the moulding", 100 * put.stretch[1], (100 * FADES, math.inf), "%", said)
+        yield _most(
+            put, "Outlasts the moulding", 100 * put.stretch[1], (100 * settings.habit(FADES), math.inf), "%", said
+        )
     if put.leans > LEANS:
         said = "", "Part of it goes round a bend and looks aside: make it smaller, or move it."
         yield _most(put, "Seen at one look", put.leans, (LEANS, math.inf), "°", said)

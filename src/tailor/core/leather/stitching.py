@@ -12,15 +12,15 @@ from types import MappingProxyType
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.leather.machine import BEDS
 from tailor.core.measure import Theme
 
 TAIL = 150.0  # mm of thread left at each end to hold and tie off
 WHIPS = 2  # whip stitches over each end of a running stitch
-OVER = 8.0  # widest spacing, in thicknesses of thread, that still looks full
-UNDER = 3.5  # closest spacing, in thicknesses of thread, between which leather is left
+OVER = habit.eye("stitch.over", 8.0, 5, 14, "the thread, the widest spacing that looks full", habit.TIMES)
+UNDER = habit.stuff("stitch.under", 3.5, 2, 5, "the thread, the closest spacing that leaves leather", habit.TIMES)
 
 Way = Callable[[Array, float, float], float]
 

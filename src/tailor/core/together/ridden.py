@@ -16,17 +16,20 @@ import shapely
 import shapely.affinity
 from numpy.typing import NDArray
 
+from tailor.core import habit
 from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import Body, together
 from tailor.core.draft.draft import Carriage, Draft, Fitted, Hang
-from tailor.core.draft.worn.hang import hang, thing, weight_of_cap
+from tailor.core.draft.worn.hang import STEADY, hang, thing, weight_of_cap
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.mesh import Skin, skin, thickness
 from tailor.core.together.sheet import spread
 
 LOOP, ROWS = "loop", "loop row"  # what a strap of its own is called, and what the seams of any loop begin with
-GIVES = 0.25  # of its thickness, that leather gives where a belt is pressed into it
+GIVES = habit.stuff(
+    "leather.gives", 0.25, 0.05, 0.5, "of a thickness, that leather gives when pressed into", habit.SHARE
+)
 ALIKE = 4.0  # mm that the outermost layer of a loop may come nearer or go further along its foot
 THERE = 25.0  # mm from where a slot is seen, that it may lie once its plate goes with a bulging back
 TORN = 4.0  # mm of a line that no leather is met along, where there is leather all the same
@@ -72,13 +75,15 @@ def sitting(settings: Settings, draft: Draft, whole: Assembled) -> Sat | None:
         return None
     belt, thick = settings.number("belt.width"), settings.number("belt.thickness")
     body = together((thing(settings, draft.shell.loft)[0], heavy(whole, settings.number("leather.density"))))
-    found = ridden(whole, draft.carriage, (belt, thick), GIVES * draft.shell.leather.thickness)
+    found = ridden(whole, draft.carriage, (belt, thick), settings.habit(GIVES) * draft.shell.leather.thickness)
     if found is None:
-        return Sat(draft.carriage, hang(draft.carriage, body, belt, 0.0), draft.carriage.opening - belt)
+        return Sat(
+            draft.carriage, hang(draft.carriage, body, belt, 0.0, settings.habit(STEADY)), draft.carriage.opening - belt
+        )
     rooms = [room for room in (found.opening, found.pressed) if room >= belt]
     opening = rooms[0] if rooms else draft.carriage.opening  # where it does not go through at all, as is told
     on = replace(draft.carriage, opening=opening, foot=found.foot, pivot=found.at)
-    return Sat(on, hang(on, body, belt, found.behind), found.pressed - belt, found.deep)
+    return Sat(on, hang(on, body, belt, found.behind, settings.habit(STEADY)), found.pressed - belt, found.deep)
 
 
 def heavy(whole: Assembled, density: float) -> Body:

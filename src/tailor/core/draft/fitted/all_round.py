@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 from shapely.geometry import box
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.draft import ROUGH, AtStation, Fitted, Lying, Plan
@@ -69,8 +69,10 @@ MEASURES = (
 )  # fmt: skip
 
 MAIN = "main"
-HOLD = 5.0  # mm of form margin to hold a blank by, at the least
-DRAWN = 0.25  # share of how far the edge travels that the blank is left larger by
+HOLD = habit.bench("mould.holds", 5.0, 3, 20, "of form margin to hold a blank by, at the least")
+DRAWN = habit.stuff(
+    "mould.drawn", 0.25, 0.1, 0.6, "of how far the edge travels, that the blank is left larger by", habit.SHARE
+)
 CARD = 0.4  # mm
 EASINGS = 41  # ways that are tried to let the end of a row go
 UNKNOWN = Edges(box(-1, -1, 1, 1))  # until it is known where the welt lies
@@ -314,7 +316,7 @@ class _Cut:
     @cached_property
     def _glued(self) -> Array:
         """Where the glue stops, seen from the front below the mouth: just outside the welt's inner edge, (n, 2)."""
-        return _up_to(self.lines.moved(GLUE_BACK * self.width.inset.value), self.lines.mouth)
+        return _up_to(self.lines.moved(self.settings.habit(GLUE_BACK) * self.width.inset.value), self.lines.mouth)
 
     def _back(self, true: Side) -> Piece:
         """A flat back, cut from the lines seen from the front."""
@@ -364,10 +366,11 @@ class _Cut:
         edge = _up_to(self.lines.cut.points, self.lines.mouth)
         ridge = np.array([float(self.case.ridge(np.array([self.lines.mouth]))[0]), 0.0])
         travel = max(float(np.hypot(*(p.to_flat(edge) - (edge - ridge)).T).max()) for p in self._unlike)
+        drawn, holds = self.settings.habit(DRAWN), self.settings.habit(HOLD)
         return self.settings.settled(
             greatest(
                 "mould.margin", "mm",
-                {"a quarter of how far the edge is drawn in": DRAWN * travel, "enough to hold the blank by": HOLD},
+                {f"{drawn:g} of how far the edge is drawn in": drawn * travel, "enough to hold the blank by": holds},
                 {"the edge is drawn in by": travel},
             )
         )  # fmt: skip

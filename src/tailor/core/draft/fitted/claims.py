@@ -185,7 +185,7 @@ def _rules(
         f"the welt keeps {point:g} mm from the point": claimed(
             x, y, _along(seen, [(z.low, z.high) for z in marked[1]], point)
         ),
-        ROOM: claimed(x, y, np.full(x.shape, max(laid.clearance, LEAST_ROOM))),
+        ROOM: claimed(x, y, np.full(x.shape, max(laid.clearance, settings.habit(LEAST_ROOM)))),
     }
     gently = np.ones(len(y), dtype=bool)
     if laid.ball is not None:

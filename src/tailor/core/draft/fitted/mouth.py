@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.errors import InputError
@@ -21,14 +21,16 @@ MEASURES = (
         first=True, at=(Along.MOUTH, 0.5)),
 )  # fmt: skip
 
-FINGER = 19.0  # mm, the width of one finger
-FINGERS = 3.0  # how many a hand wants on the grip to draw
-HOLD = 28.0  # mm of grip that the mouth takes in to hold by
-COVER = 4.0  # mm that the mouth stands above an edge or point
-RELIEF = 5.0  # mm
+FINGER = habit.hand("hand.finger", 19.0, 14, 25, "width of a finger")
+FINGERS = habit.bench(
+    "hand.fingers", 3.0, 2, 4, "a finger's width, that a hand wants of the grip to draw by", habit.TIMES
+)
+HOLD = habit.bench("mouth.holds", 28.0, 15, 45, "grip that the mouth takes in, to hold by")
+COVER = habit.bench("mouth.covers", 4.0, 2, 12, "height of the mouth above an edge or a point")
+RELIEF = habit.eye("mouth.scoop", 5.0, 2, 12, "of scoop at the mouth, where nothing sharp comes up to it")
 TAKEN, THUMB = 1 / 6, 15.0  # share of an object left out to take hold of, and the least, mm
 FULL = 0.995  # share of its upper half's girth down to which an object is full
-SHORTEST = 12.0  # mm of case that can be sewn at all
+SHORTEST = habit.bench("mouth.shortest", 12.0, 8, 40, "case that can be sewn at all")
 
 
 CLEAR = "leaves the controls free"
@@ -45,16 +47,19 @@ def mouth_height(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Reaso
     High enough to hold and to cover every edge and point; low enough to leave three fingers of grip free.
     Raises InputError when it is pinned off the object.
     """
+    shortest = settings.habit(SHORTEST)
+    cover = settings.habit(COVER)
+    finger = settings.habit(FINGER)
     grips, stops = of_kind(zones, ZoneKind.GRIP), of_kind(zones, ZoneKind.STOP)
     sharp, triggers = of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT), of_kind(zones, ZoneKind.TRIGGER)
-    over = [z.high + COVER for z in sharp] + [z.high + settings.number("fit.trigger") for z in triggers]
-    covered, must = max(over, default=loft.tip + COVER), covering(sharp, triggers)
+    over = [z.high + cover for z in sharp] + [z.high + settings.number("fit.trigger") for z in triggers]
+    covered, must = max(over, default=loft.tip + cover), covering(sharp, triggers)
     controls = [z.low for z in of_kind(zones, ZoneKind.CONTROL) if z.low - settings.number("fit.control") >= covered]
     clear = min(controls, default=np.inf) - settings.number("fit.control")
     if grips:
         grip = max(grips, key=lambda z: z.high)
-        hold = max([grip.low, *(s.high for s in stops)]) + HOLD
-        free = grip.high - FINGERS * FINGER
+        hold = max([grip.low, *(s.high for s in stops)]) + settings.habit(HOLD)
+        free = grip.high - settings.habit(FINGERS) * finger
         rules = {"takes in enough of the grip to hold by": hold, "leaves three fingers of grip free": free}
         if clear < np.inf:
             rules[CLEAR] = clear
@@ -62,7 +67,7 @@ def mouth_height(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Reaso
         if covered > rules[rule]:
             rules[must] = covered
             rule = must
-        inputs = {"grip from": grip.low, "grip to": grip.high, "finger": FINGER}
+        inputs = {"grip from": grip.low, "grip to": grip.high, "finger": finger}
         others = {r: v for r, v in rules.items() if r != rule}
         reason = Reason("mouth.y", min(rules[rule], loft.top), "mm", rule, inputs, others)
     elif clear < loft.top:
@@ -72,19 +77,19 @@ def mouth_height(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Reaso
         reason = stated("mouth.y", top, "mm", "what closes it goes over the top, so it is covered as far as it is full",
                         top=loft.top)  # fmt: skip
     else:
-        hold = float(np.clip(TAKEN * (loft.top - loft.tip), THUMB, 2 * FINGER))
+        hold = float(np.clip(TAKEN * (loft.top - loft.tip), THUMB, 2 * finger))
         top = max(loft.top - hold, covered)
         rules = {"leaves something to take hold of": top, "as far as it is full": drawn_in(loft)}
         rule = min(rules, key=lambda r: rules[r])
-        top = max(rules[rule], min(loft.tip + SHORTEST, loft.top))
+        top = max(rules[rule], min(loft.tip + shortest, loft.top))
         reason = Reason("mouth.y", top, "mm", rule, {"top": loft.top, "a sixth, a thumb to two fingers": hold},
                         {r: v for r, v in rules.items() if r != rule})  # fmt: skip
     reason = settings.settled(reason)
-    if reason.value > loft.top or reason.value < loft.tip + SHORTEST:
+    if reason.value > loft.top or reason.value < loft.tip + shortest:
         raise InputError(
             f"the mouth at {reason.value:g} mm is off the object, which runs from {loft.tip:g} to {loft.top:g} mm",
             "mouth.y",
-            f"give a height between {loft.tip + SHORTEST:g} and {loft.top:g} mm",
+            f"give a height between {loft.tip + shortest:g} and {loft.top:g} mm",
         )
     return reason
 
@@ -110,9 +115,9 @@ def drawn_in(loft: Loft) -> float:
 def relief_depth(settings: Settings, mouth: float, width: float, zones: Sequence[Zone]) -> Reason:
     """How deep the front of the mouth is scooped, mm. width: flat width of the front at the mouth."""
     sharp = [z.high for z in of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)]
-    room = max(mouth - max(sharp) - COVER / 2, 0.0) if sharp else np.inf
+    room = max(mouth - max(sharp) - settings.habit(COVER) / 2, 0.0) if sharp else np.inf
     rules = {
-        "usual scoop": RELIEF,
+        "usual scoop": settings.habit(RELIEF),
         "an eighth of the front's width": width / 8,
         "keeps the edge covered": room,
     }

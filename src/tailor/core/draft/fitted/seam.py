@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from tailor.core import habit
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.leather.leather import Leather
@@ -14,12 +15,12 @@ from tailor.core.leather.stack import Layer, Stack
 from tailor.core.reason import Reason, greatest, stated
 from tailor.core.settings import Settings
 
-MOST_WELTS = 4  # a thicker stack than this wants a gusset, not a welt
-KEEN = 6.0  # mm beside the seam above which a thing with no edge marked is taken to be blunt there
-WELT_WIDTH = 12.0  # mm: the middle of the usual 10 to 16
-LEAST_INSET = 4.0  # mm: nearer the welt's inner edge the thread has nothing to hold
-THREAD_ROOM = 3.0  # mm of leather wanted between a sharp edge's room and the thread
-LEAST_ROOM = 1.0  # mm between object and welt that any welt keeps
+MOST_WELTS = habit.bench("welt.most", 4, 2, 8, "layers of welt, above which a gusset is wanted", habit.COUNT)
+KEEN = habit.eye("welt.keen", 6.0, 2, 12, "of thickness, above which a thing with no edge marked is blunt")
+WELT_WIDTH = habit.bench("welt.usual", 12.0, 10, 16, "width of a welt that nothing else decides")
+LEAST_INSET = habit.bench("welt.inset", 4.0, 2.5, 8, "from the welt's inner edge to the thread at the least")
+THREAD_ROOM = habit.bench("welt.thread_room", 3.0, 1.5, 8, "of leather between a sharp edge's room and the thread")
+LEAST_ROOM = habit.bench("welt.room", 1.0, 0.5, 3, "of room between object and welt that any welt keeps")
 MOST_SPARE = 3.0  # mm by which a hollow is wider than the lines that are drawn outside it
 NOTICED = 0.5  # mm: let out by less than this, a standoff is told by the rule that asked for most of it
 FLOWS = "the seam line flows on without a hollow"
@@ -51,13 +52,13 @@ def welt_layers(
     """
     layer = settings.settled(stated("welt.thickness", leather.thickness, "mm", "welts are cut from the body leather"))
     marked = of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)
-    if not marked and (not sharp or thickness > KEEN):
+    if not marked and (not sharp or thickness > settings.habit(KEEN)):
         rule = "nothing sharp lies beside the seam: one is enough, the leather comes down to it by itself"
         if sharp:
             rule = "so thick beside the seam, it is taken to be blunt there: one is enough"
         return layer, settings.settled(stated("welt.layers", 1.0, "count", rule))
     wanted = int(np.ceil(thickness / layer.value - 1e-9))
-    if wanted > MOST_WELTS:
+    if wanted > settings.habit(MOST_WELTS):
         rule = "thicker there than any welt: one stands between what is sharp and the thread, and carries the approach"
         return layer, settings.settled(stated("welt.layers", 1.0, "count", rule, thickness=thickness))
     rule = "as thick as the object is beside the seam"
@@ -100,14 +101,14 @@ def widths(settings: Settings, stack: Stack, to_thread: float = 0.0) -> Widths:
             {"stack": stack.height},
         ),
     )
-    whole = settings.number("welt.width") if "welt.width" in settings else WELT_WIDTH
+    whole = settings.number("welt.width") if "welt.width" in settings else settings.habit(WELT_WIDTH)
     less = "welt width less the margin" if "welt.width" in settings else "a usual welt width less the margin"
     inset = greatest(
         "seam.stitch_inset",
         "mm",
         {
             less: whole - margin.value,
-            "least that holds the thread": LEAST_INSET,
+            "least that holds the thread": settings.habit(LEAST_INSET),
             "so much welt stands between the edge and the thread": to_thread - settings.number("fit.edge"),
         },
         {"welt width": whole, "margin": margin.value},

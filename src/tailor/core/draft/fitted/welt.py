@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from shapely.geometry import LineString, Polygon, box
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.fitted.seam import Widths
 from tailor.core.draft.folded.body import Side, level_off, register, stitched
@@ -32,34 +32,38 @@ MEASURES = (
         0.1, 1, usual=0.5, at=(Along.WELT, 1.0)),
 )  # fmt: skip
 
-SKIVED = 15.0  # mm of welt thinned where it runs into the fold
+SKIVED = habit.bench("welt.skived", 15.0, 5, 40, "of welt that is thinned where it runs into the fold")
+
+
+@dataclass(frozen=True)
+class Skive:
+    """left: share of its thickness that is left of a welt where the fold begins. along: mm over which it is thinned."""
+
+    left: float
+    along: float
 
 
 def welt(
     front: Side, inner: Line, widths: Widths, leather: Leather, layer: float, layers: int,
-    proud: float, skive: float, mouth: float, seam: str, diameter: float,
+    proud: float, skive: Skive, mouth: float, seam: str, diameter: float,
 ) -> Piece:  # fmt: skip
     """The welt, traced from the flat front, one piece cut `layers` times.
 
-    proud: mm left outside the cut line to be trimmed. skive: share of thickness left at the fold end. The
+    proud: mm left outside the cut line to be trimmed. skive: how it is thinned towards the fold. The
     welt ends where the fold's bend begins. Raises InputError when nothing is left between its edges.
     """
     outer, trimmed = widths.outer(proud)
     ends_at = leather.quarter_bend
+    begins = ends_at + skive.along
     cut = _strip(front.line, inner, outer, ends_at, mouth)
     trim = None if trimmed is None else _strip(front.line, inner, trimmed, ends_at, mouth)
     holes = punched(seam, "welt", front.holes.points, diameter)
     marks = [
         *register(front, widths.margin.value),
         *_words(front, 0.55 * widths.margin.value, f"{title('welt', layers, layer)} · front · grain side up"),
-        Mark(
-            "note",
-            float(ends_at + SKIVED),
-            float(front.cut[-1, 1]) - 8.0,
-            f"thin to {skive:.0%} from here to the fold",
-        ),
+        Mark("note", begins, float(front.cut[-1, 1]) - 8.0, f"thin to {skive.left:.0%} from here to the fold"),
     ]
-    skived = np.array([[ends_at + SKIVED, -1e4], [ends_at + SKIVED, 1e4]])
+    skived = np.array([[begins, -1e4], [begins, 1e4]])
     return Piece(
         "welt", layers, "welt", layer, "grain", cut, trim, role=Role.WELT,
         stitch=(stitched(front.line, front.holes),), holes=holes,
@@ -68,9 +72,9 @@ def welt(
     )  # fmt: skip
 
 
-def thinned(profile: Profile, u: Array, leather: Leather, skive: float) -> Profile:
+def thinned(profile: Profile, u: Array, leather: Leather, skive: Skive) -> Profile:
     """A seam's layers where the welts are thinned towards the fold and end at its bend. u: (n,) of its holes."""
-    share = skive + (1 - skive) * np.clip((u - leather.quarter_bend) / SKIVED, 0, 1)
+    share = skive.left + (1 - skive.left) * np.clip((u - leather.quarter_bend) / skive.along, 0, 1)
     share = np.where(u < leather.quarter_bend, 0.0, share)
     heights = profile.heights.copy()
     heights[:, 1:-1] *= share[:, None]

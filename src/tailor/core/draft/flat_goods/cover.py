@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.sleeve import Sleeve
 from tailor.core.draft.flat_goods.work import Work
@@ -23,8 +23,8 @@ MEASURES = (
     measure.length("cover.edge", Theme.SHAPE, "beyond the book", "cover beyond the book all round", 0, 40),
 )
 
-CORNER = 5.0  # mm
-GLUED = 2.0  # mm beside the spine where the glue begins
+CORNER = habit.eye("cover.corner", 5.0, 2, 12, "rounding of a cover's corners")
+GLUED = habit.bench("cover.glued", 2.0, 1, 8, "beside the spine, where the glue begins")
 
 
 @dataclass(frozen=True)
@@ -55,9 +55,15 @@ def cover(work: Work, inside: tuple[float, float, float], beyond: float) -> Cove
     sheet = Cover(wide + spine, tall / 2, beyond, spine, deep)
     x, y = sheet.out
     folds = [np.array([(s * spine, -y), (s * spine, y)]) for s in (-1, 1)]
-    free = spine + GLUED  # the spine stays free of glue
+    free = spine + work.habit(GLUED)  # the spine stays free of glue
     glued = [Rule("glue", np.array([(s * free, -y), (s * free, y)])) for s in (-1, 1)]
-    work.cut("cover", paths.closed(paths.box(-x, -y, x, y), CORNER), folds=folds, rules=glued, words=(0.55 * x, 0.0))
+    work.cut(
+        "cover",
+        paths.closed(paths.box(-x, -y, x, y), work.habit(CORNER)),
+        folds=folds,
+        rules=glued,
+        words=(0.55 * x, 0.0),
+    )
     # Its spine looks to the left; from there a board goes to the right in front and behind.
     half = [(deep / 2 - leather.inside_radius, 0.0), (leather.quarter_bend, -HALF_PI), (wide + beyond, 0.0)]
     work.lie("cover", Bent(Frame(np.array([-leather.offset, 0.0, 0.0]), OUT, UP), mirrored(half)))
@@ -72,7 +78,9 @@ def pocketed(work: Work, sheet: Cover, depth: float, margin: float, also: tuple[
         inner, end = side * (sheet.across - depth), side * sheet.across
         low, high = sorted((inner, side * x))
         work.cut(name, paths.closed(paths.box(low, -y, high, y), 2.0), thick=thick)
-        line, corners = paths.bent([(inner, sheet.up), (end, sheet.up), (end, -sheet.up), (inner, -sheet.up)], CORNER)
+        line, corners = paths.bent(
+            [(inner, sheet.up), (end, sheet.up), (end, -sheet.up), (inner, -sheet.up)], work.habit(CORNER)
+        )
         edge = paths.edge(line, margin, corners=corners)
         inside = np.array([-sheet.spine, 0.0, side * (sheet.deep / 2 - under - thick / 2)])
         work.lie(name, Bent(Frame(inside, side * ACROSS, UP), behind=True))
@@ -107,7 +115,7 @@ def lining(work: Work, sheet: Cover) -> None:
     spine, bend = sheet.deep / 2 - radius, HALF_PI * (radius - thick / 2)
     board = sheet.out[0] - sheet.spine + feather - radius
     half, high = spine + bend + board, sheet.out[1] + feather
-    ring = paths.closed(paths.box(-half, -high, half, high), CORNER)
+    ring = paths.closed(paths.box(-half, -high, half, high), work.habit(CORNER))
     work.cut("lining", ring, stuff="lining", thick=thick, said=" · glued with the cover bent")
     way = mirrored([(spine, 0.0), (bend, -HALF_PI), (board, 0.0)])
     work.lie("lining", Bent(Frame(np.array([thick / 2, 0.0, 0.0]), OUT, UP), way))

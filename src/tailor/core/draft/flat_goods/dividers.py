@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.work import Work
@@ -23,10 +23,10 @@ MEASURES = (
     measure.told("divider.room", Theme.SHAPE, "between dividers"),
 )
 
-CLEAR = 2.0  # mm of flat flange between its fold and the stitch
-SHARE = 0.85  # of the height inside
-LOW = 6.0  # mm that it stays above where the wall begins to turn
-NARROW = 15.0  # mm: less room than this between two is no use
+CLEAR = habit.bench("divider.clear", 2.0, 1, 6, "flat flange of a divider between its fold and the stitch")
+SHARE = habit.eye("divider.tall", 0.85, 0.5, 0.95, "of the height inside, that a divider stands", habit.SHARE)
+LOW = habit.eye("divider.low", 6.0, 3, 15, "that it stays above where the wall begins to turn")
+NARROW = habit.hand("divider.narrow", 15.0, 10, 40, "between two dividers, below which they are no use")
 
 
 @dataclass(frozen=True)
@@ -51,6 +51,8 @@ def divided(
     across: between the two walls' inner faces. along: the room that they part. mm. taken: what lies on the walls
     already and leaves no place for them. Raises InputError where they have none, or leave too little.
     """
+    low = work.habit(LOW)
+    clear = work.habit(CLEAR)
     count = int(work.say("divider.count", 0.0, "none unless asked for", "count"))
     if not count:
         return ()
@@ -60,17 +62,17 @@ def divided(
         )
     leather, thick, margin = work.leather, work.leather.thickness, work.reasons["seam.margin"].value
     room = work.say("divider.room", (along - count * thick) / (count + 1), "what each part of it is left", along=along)
-    if room < NARROW:
+    if room < work.habit(NARROW):
         raise InputError(
             f"{count} dividers leave {room:.0f} mm between them", "divider.count", "give fewer, or more room inside"
         )
     # The panel stands between the walls; its flanges turn along them.
     plain = across / 2 - leather.inside_radius - thick
-    stitch = plain + leather.quarter_bend + CLEAR
+    stitch = plain + leather.quarter_bend + clear
     deep = min(abs(wall.rim - wall.foot) for wall in walls)
-    tall = work.say("divider.height", min(SHARE * deep, deep - LOW), "below the rim, above where the wall turns",
-        wall=deep)  # fmt: skip
-    if tall > deep - LOW / 2:
+    tall = work.say("divider.height", min(work.habit(SHARE) * deep, deep - low),
+        "below the rim, above where the wall turns", wall=deep)  # fmt: skip
+    if tall > deep - low / 2:
         raise InputError(
             f"a divider {tall:.0f} mm high does not stay on a wall {deep:.0f} mm high",
             "divider.height",
@@ -79,7 +81,7 @@ def divided(
     out = stitch + margin
     fold = plain + leather.quarter_bend / 2
     folds = [np.array([(s * fold, 0.0), (s * fold, tall)]) for s in (-1, 1)]
-    beside = thick / 2 + leather.inside_radius + CLEAR  # from its middle to the stitches on the wall
+    beside = thick / 2 + leather.inside_radius + clear  # from its middle to the stitches on the wall
     middles = [-along / 2 + k * (room + thick) - thick / 2 for k in range(1, count + 1)]
     for k, middle in enumerate(middles, 1):
         name = "divider" if count == 1 else f"divider {k}"
@@ -106,7 +108,7 @@ def _stands(work: Work, walls: Sequence[Wall], at: float, size: tuple[float, flo
     across, up, aside = feet[1] - feet[0], heads[0] - feet[0], asides[0]
     across, up = across / np.linalg.norm(across), up / np.linalg.norm(up)
     turn = HALF_PI * float(np.sign(np.cross(across, up) @ aside))
-    flange = [(plain, 0.0), (leather.quarter_bend, turn), (CLEAR + 20.0, 0.0)]
+    flange = [(plain, 0.0), (leather.quarter_bend, turn), (work.habit(CLEAR) + 20.0, 0.0)]
     return Bent(Frame((feet[0] + feet[1]) / 2 - beside * aside, across, up), mirrored(flange))
 
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tailor.core import habit
 from tailor.core.carried.loft import Array
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.work import Work
@@ -17,10 +18,12 @@ from tailor.core.placed.held import Shut
 from tailor.core.placed.path import Path
 from tailor.core.shell.wrap import HALF_PI
 
-NARROWS = 0.08  # of its width, that its end is narrower by on either side
-SHARE = 0.4  # of the front, that it comes down over
-LEAST = 30.0  # mm
-FROM_END = 6.0  # mm from a button's least distance to the flap's end
+NARROWS = habit.eye(
+    "flap.narrows", 0.08, 0.02, 0.2, "of its width, that a bag's flap narrows on either side", habit.SHARE
+)
+SHARE = habit.eye("flap.front", 0.4, 0.25, 0.7, "of the front, that a bag's flap comes down over", habit.SHARE)
+LEAST = habit.bench("flap.least", 30.0, 20, 60, "of the front, that a bag's flap comes down over at the least")
+FROM_END = habit.bench("flap.from_end", 6.0, 3, 15, "from a button's least distance to the flap's end")
 LEANS = np.radians(25.0)  # that it leans away when it is lifted
 NONE = "none"
 
@@ -51,11 +54,13 @@ def flapped(work: Work, back: Array, out: float, top: float, through: float) -> 
     if work.word("flap.closing") == NONE:
         return None
     tall = top - float(back[:, 1].min())
-    reach = work.say("flap.reach", max(SHARE * tall, LEAST), "far enough down that it stays shut", front=tall)
+    reach = work.say(
+        "flap.reach", max(work.habit(SHARE) * tall, work.habit(LEAST)), "far enough down that it stays shut", front=tall
+    )
     over = over_depth(work.leather, through)
     work.say("flap.length", over + reach, "over the depth, with the share of both bends, and down the front",
              depth=through, reach=reach)  # fmt: skip
-    end, crest = out * (1 - 2 * NARROWS), top + over
+    end, crest = out * (1 - 2 * work.habit(NARROWS)), top + over
     tongue = min(0.35 * end, 0.8 * reach)
     head = paths.closed(
         [(-out, top), (out, top), (out, crest), (end, crest + reach), (-end, crest + reach), (-out, crest)],
@@ -75,7 +80,7 @@ def closed_by(work: Work, flap: Flap, front: str, back: str, top: float) -> None
     """The button of a flap, on the front and near the flap's end, where they meet when it is shut."""
     button = work.settings.fastening_if("flap.closing")
     if button is not None:
-        up = button.edge + FROM_END
+        up = button.edge + work.habit(FROM_END)
         work.fit(button.name, f"{front}, for the flap", "flap.closing", (front, (0.0, top - flap.reach + up)))
         work.fit(button.name, "flap, its button", "flap.closing", (back, (0.0, top + flap.over + flap.reach - up)))
         work.shuts.append(Shut("flap", f"{front}, for the flap", "flap, its button"))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from tailor.core import habit
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.parts.hanger import ring_tab
 from tailor.core.draft.parts.sling import NONE, ring_for, strap_of
@@ -12,7 +13,7 @@ from tailor.core.placed.lies import Bent, Frame, upon
 from tailor.core.placed.path import looped
 
 RIVET = "rapid rivet 9"
-OVER = 10.0  # mm from the rings' tabs' fold to their rivet, at the least
+OVER = habit.bench("tab.over", 10.0, 6, 25, "from the fold of a ring's tab to its rivet, at the least")
 
 
 def slung(work: Work, on: str, *places: tuple[float, float], crosswise: bool = False) -> None:
@@ -38,12 +39,13 @@ def slung(work: Work, on: str, *places: tuple[float, float], crosswise: bool = F
     work.sewn += seams
     work.reasons |= {reason.name: reason for reason in why}
     turned, _ = half_round(leather, ring.wire, ring.wire)
+    over = work.habit(OVER)
     for side, (x, y) in zip(("right", "left"), places, strict=True):
         name = f"{side} ring tab"
         tab = ring_tab(name, (f"{name} row 1", f"{name} row 2"), leather, np.empty(0), ring.inside - 1.0,
-                       (turned, OVER), work.how.hole.value)  # fmt: skip
+                       (turned, over), work.how.hole.value)  # fmt: skip
         work.pieces[name] = tab
-        reach = turned + OVER + 2.0
+        reach = turned + over + 2.0
         under = work.lies.get(on)
         if under is not None:  # one leg on the piece, the ring in its fold, the other leg back over the first
             base = upon(under, (x, y), (leather.thickness + work.pieces[on].thickness) / 2, crosswise)

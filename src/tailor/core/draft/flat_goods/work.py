@@ -21,6 +21,7 @@ from tailor.core.draft.stuff import leather_for, leather_of
 from tailor.core.draft.style import Order
 from tailor.core.draft.worn.hung import Halves
 from tailor.core.errors import InputError
+from tailor.core.habit import Habit
 from tailor.core.keys import KEYS
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.leather.leather import Leather
@@ -83,6 +84,10 @@ class Work:
         settled = self.settings.settled(reason) if key in KEYS else reason
         self.reasons[key] = settled
         return settled.value
+
+    def habit(self, habit: Habit) -> float:
+        """The number that the job's maker goes by."""
+        return self.settings.habit(habit)
 
     def given(self, key: str, rule: str, unit: str = "mm") -> float:
         """A number that has a usual value."""

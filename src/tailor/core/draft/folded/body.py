@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from shapely.geometry import Polygon
 
+from tailor.core import habit
 from tailor.core.carried.loft import Array
 from tailor.core.draft.fitted.mouth import front_edge, rounded
 from tailor.core.draft.piece import FLIP, Mark, Piece, Role, Rule, punched, title
@@ -20,7 +21,9 @@ from tailor.core.leather.leather import Leather
 CORNER = 3.0  # mm: the mouth's outer corners, nipped so that they finish round
 FILLET = 5.0  # mm: where the tab leaves the mouth, so that it does not tear
 TAB_CORNER = 8.0  # mm
-GLUE_BACK = 0.15  # share of the way from the welt's inner edge to the stitch where the glue stops
+GLUE_BACK = habit.bench(
+    "glue.back", 0.15, 0, 0.5, "of the way from the welt to the stitch, where glue stops", habit.SHARE
+)
 
 
 @dataclass(frozen=True)
@@ -165,11 +168,12 @@ def _tab_outline(on: Tab, mouth: float, back: Side) -> Array:
 
 def body(
     front: Side, back: Side, inner: tuple[Line, Line], cut: Array, mouth: float, margin: float,
-    leather: Leather, seam: str, rows: tuple[str, str], on: Tab | None, diameter: float,
+    leather: Leather, seam: str, rows: tuple[str, str], on: Tab | None, diameter: float, glued: float,
 ) -> Piece:  # fmt: skip
     """The body piece, seen from the grain side: front to the right of the fold, back to the left.
 
-    inner: the welt's inner edge on the front and on the back.
+    inner: the welt's inner edge on the front and on the back. glued: share of the way from there to the stitch,
+    where the glue stops.
     """
     foot = float(front.cut[-1, 1])
     holes = [*punched(seam, "front", front.holes.points, diameter)]
@@ -197,7 +201,7 @@ def body(
     rules = []
     for edge_of, half, turn in zip(inner, (front, back), (np.ones(2), FLIP), strict=True):
         rules.append(Rule("welt", edge_of.dense(0, edge_of.length, 1.0) * turn))
-        rules.append(Rule("glue", _glue(edge_of, half.line) * turn))
+        rules.append(Rule("glue", _glue(edge_of, half.line, glued) * turn))
     return Piece(
         "body", 1, "body", leather.thickness, "grain", cut, role=Role.BODY,
         folds=tuple(folds), stitch=tuple(stitch), holes=tuple(holes), rules=tuple(rules), marks=tuple(marks),
@@ -226,6 +230,7 @@ def flipped(mark: Mark) -> Mark:
     return Mark(mark.kind, -mark.x, mark.y, mark.text, toward)
 
 
-def _glue(inner: Line, stitch: Line) -> Array:
+def _glue(inner: Line, stitch: Line, back: float) -> Array:
+    """Where the glue stops: back of the way from the welt's inner edge to the stitch."""
     share = np.linspace(0, 1, 2 * len(inner.points))
-    return np.asarray((1 - GLUE_BACK) * inner(share * inner.length) + GLUE_BACK * stitch(share * stitch.length))
+    return np.asarray((1 - back) * inner(share * inner.length) + back * stitch(share * stitch.length))

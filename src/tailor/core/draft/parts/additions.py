@@ -9,6 +9,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from tailor.core import habit
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.bow import STEEP, bowed, bowed_over
 from tailor.core.draft.parts.hanger import ring_tab
@@ -24,13 +25,13 @@ from tailor.core.placed.domed import Domed
 from tailor.core.placed.lies import FRONT, Bent
 from tailor.core.placed.path import looped
 
-PLAY = 0.5  # mm of room round a small tool
+PLAY = habit.bench("patch.play", 0.5, 0.2, 3, "of room round a tool in a loop that is sewn on")
 STRAP_HOLES = (25.0, 60.0, 15.0)  # mm: from a strap's end, over so much, so far apart
 
 
 def tool_rows(w: Wanted, kind: str) -> tuple[float, float]:
     """Between the rows on the seat, and between them on the sheet over a small tool, mm. Moulded, it slopes down."""
-    return bowed_over(w.leather, w.number("tool") + 2 * PLAY, STEEP if kind == "loop" else w.leather.approach)
+    return bowed_over(w.leather, w.number("tool") + 2 * w.habit(PLAY), STEEP if kind == "loop" else w.leather.approach)
 
 
 def _moulded(w: Wanted) -> Addition:
@@ -41,13 +42,13 @@ def _moulded(w: Wanted) -> Addition:
     flat, over = tool_rows(w, "moulded pocket")
     more = (over - flat) / 2
     toe = 0.98 * flat / 2
-    own = u_line(over / 2, w.margin - more, w.tall, w.margin, toe + more)
-    seat = u_line(flat / 2, w.margin, w.tall, w.margin, toe)
+    own = u_line(w, over / 2, w.margin - more, w.tall, toe + more)
+    seat = u_line(w, flat / 2, w.margin, w.tall, toe)
     out, turn = over / 2 + w.margin, toe + more + w.margin
     outline = paths.closed(paths.box(-out, -more, out, w.tall), (turn, turn, 1.0, 1.0))
     made = finished(panel(w.name, outline, w.leather.thickness, said=" · mould before sewing"))
     sewing = Sewing(w.name, ((w.name, w.name, own), (SEAT, w.under, seat)))
-    line = bowed(w.leather, w.number("tool") + 2 * PLAY, flat, over)
+    line = bowed(w.leather, w.number("tool") + 2 * w.habit(PLAY), flat, over)
     return Addition(
         (made,), "upper edge", flat / 2 + w.margin, w.tall, sewings=(sewing,), fullness=more / (toe + more),
         lies={w.name: Domed(line, flat / 2 - toe, w.margin + toe, w.leather.thickness / 2)},
@@ -60,13 +61,13 @@ def _loop(w: Wanted) -> Addition:
     half = over / 2 + w.margin
     made = panel(w.name, np.array(paths.box(-half, 0.0, half, w.tall)), w.leather.thickness)
     made = finished(made, whole=True)
-    first = BRIM * w.margin
+    first = w.habit(BRIM) * w.margin
     sewings = []
     for side, way in (("left", -1.0), ("right", 1.0)):
         runs = [paths.edge(paths.straight((way * x, 0.0), (way * x, w.tall)), first) for x in (over / 2, flat / 2)]
         seam = f"{w.name} {side}"
         sewings.append(Sewing(seam, ((w.name, side, runs[0]), (SEAT, f"{w.under}, {side}", runs[1]))))
-    line = bowed(w.leather, w.number("tool") + 2 * PLAY, flat, over)
+    line = bowed(w.leather, w.number("tool") + 2 * w.habit(PLAY), flat, over)
     return Addition(
         (made,), "all round", flat / 2 + w.margin, w.tall, sewings=tuple(sewings),
         lies={w.name: Bent(FRONT.moved((0.0, 0.0, w.leather.thickness / 2)), across=line)},
@@ -108,11 +109,12 @@ def _ring_tab(w: Wanted) -> Addition:
 
 
 def _reinforcement(w: Wanted) -> Addition:
-    half, corner = w.wide / 2, min(CORNER, 0.3 * w.wide, 0.3 * w.tall)
+    brim = w.habit(BRIM)
+    half, corner = w.wide / 2, min(w.habit(CORNER), 0.3 * w.wide, 0.3 * w.tall)
     x, low, high = half - w.margin, w.margin, w.tall - w.margin
     ring = [(0.0, high), (-x, high), (-x, low), (x, low), (x, high), (0.5, high)]
-    line, corners = paths.bent(ring, rounding(x, low, w.tall))
-    seat = Edge(line, (BRIM * w.margin, *corners, line.length - BRIM * w.margin))
+    line, corners = paths.bent(ring, rounding(w, x, low, w.tall))
+    seat = Edge(line, (brim * w.margin, *corners, line.length - brim * w.margin))
     outline = paths.closed(paths.box(-half, 0.0, half, w.tall), corner)
     made = finished(panel(w.name, outline, w.leather.thickness), whole=True)
     sewing = Sewing(w.name, ((w.name, w.name, seat), (SEAT, w.under, seat)))

@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 from shapely.geometry import Point
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted, Hardware, Lying
 from tailor.core.draft.fitted.faces import Face, face
@@ -42,9 +42,9 @@ MEASURES = (
 
 NONE, OVER = "none", "over"
 KEEPER, FLAP = "keeper", "flap"
-TAPER = 0.1  # of a flap's width, that its end is narrower by on each side
-TONGUE = 0.35  # of a flap's width, that its end is rounded
-REACH = 0.3  # of the case's depth, that a flap comes down on its front
+TAPER = habit.eye("flap.taper", 0.1, 0, 0.25, "of its width, that a case's flap narrows on either side", habit.SHARE)
+TONGUE = habit.eye("flap.tongue", 0.35, 0.2, 0.48, "of a case's flap, that its end is rounded by", habit.SHARE)
+REACH = habit.eye("flap.down", 0.3, 0.15, 0.6, "of the case's depth, that a flap comes down on its front", habit.SHARE)
 
 
 def closing(settings: Settings, draft: Fitted) -> Fitted:
@@ -77,6 +77,7 @@ def _keeper(settings: Settings, draft: Fitted) -> Fitted:
 
 
 def _flap(settings: Settings, draft: Fitted) -> Fitted:
+    taper = settings.habit(TAPER)
     button = settings.fastening_if("flap.closing")
     mouth, tip = draft.value("mouth.y"), draft.shell.loft.tip
     left, right = across(draft, mouth - 0.5)
@@ -84,14 +85,17 @@ def _flap(settings: Settings, draft: Fitted) -> Fitted:
     whole = right - left + cut * (1.0 if draft.plan.fold is not None else 2.0)
     wide = settings.settled(stated("flap.width", whole, "mm", "as wide as the case at its mouth", between=right - left))
     x = (left + right + (cut if draft.plan.fold is not None else 0.0)) / 2
-    tongue = TONGUE * wide.value
+    tongue = settings.habit(TONGUE) * wide.value
     least = 0.0 if button is None else tongue / 2 + button.edge
-    rules = {"a third of the way down the front": REACH * (mouth - tip), "the button lies on the front": least}
+    rules = {
+        "a third of the way down the front": settings.habit(REACH) * (mouth - tip),
+        "the button lies on the front": least,
+    }
     reach = settings.settled(greatest("flap.reach", "mm", rules, {"depth": mouth - tip}))
     brim = brim_at(draft, x)
     beyond = tongue / 2 if button is not None else 0.0
     end = brim - max(reach.value - beyond, 2.0)
-    strip = Strip(wide.value * (0.5 - TAPER), 0.0, 0.0, tongue, TAPER * wide.value)
+    strip = Strip(wide.value * (0.5 - taper), 0.0, 0.0, tongue, taper * wide.value)
     return _sewn_over(settings, draft, FLAP, strip, (x, end, beyond), button, (wide, reach))
 
 

@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import shapely
 
+from tailor.core import habit
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Carriage, Fitted
 from tailor.core.draft.flat_goods import paths
@@ -29,8 +30,8 @@ from tailor.core.reason import Reason
 from tailor.core.settings import Settings
 
 EAR = "ear"
-SHARE = 0.75  # of the seam's height that it may take: below that the seam turns in to the toe
-BESIDE = 3.0  # mm from its own stitches to a slot or to the seam
+SHARE = habit.eye("ear.share", 0.75, 0.4, 0.9, "of the seam's height, that an ear may take", habit.SHARE)
+BESIDE = habit.bench("ear.beside", 3.0, 2, 8, "from an ear's stitches to a slot or to the seam")
 
 
 @dataclass(frozen=True)
@@ -54,11 +55,12 @@ def ear(settings: Settings, draft: Fitted) -> Fitted:
         raise InputError(
             "an ear stands beside the one seam of a folded sheath", "loop.landing", "take slots, or another way to ride"
         )
+    clear = settings.habit(BESIDE)
     leather, margin, mouth = draft.shell.leather, draft.value("seam.margin"), draft.value("mouth.y")
     how = stitching_of(settings, leather, ends=0)
-    wide, long, web, ends = slot_sizes(settings, leather, margin + BESIDE)
+    wide, long, web, ends = slot_sizes(settings, leather, margin + clear)
     high = long.value + 2 * web.value
-    if high > SHARE * (mouth - draft.low):
+    if high > settings.habit(SHARE) * (mouth - draft.low):
         raise InputError(
             f"an ear {high:.0f} mm high does not fit beside a seam {mouth - draft.low:.0f} mm long", "loop.landing",
             "take a narrower belt, or another way to ride",
@@ -71,8 +73,8 @@ def ear(settings: Settings, draft: Fitted) -> Fitted:
     out = middle + wide.value / 2 + web.value
     ring = paths.closed(paths.box(left, low, out, mouth), (0.0, TAB_CORNER, TAB_CORNER, 0.0))
     slot = stadium(long.value, wide.value, np.array([0.0, 1.0]), np.array([middle, mouth - high / 2]))
-    row, corners = paths.bent([(beside + BESIDE, mouth - margin), (out - margin, mouth - margin),
-                               (out - margin, low + margin), (beside + BESIDE, low + margin)], 4.0)  # fmt: skip
+    row, corners = paths.bent([(beside + clear, mouth - margin), (out - margin, mouth - margin),
+                               (out - margin, low + margin), (beside + clear, low + margin)], 4.0)  # fmt: skip
     (line,) = joined([paths.edge(row, 0.0, corners=corners)], how.pitch.value, how.odd)
     front = _Drawn(ring, slot, line.points)
     back = front.laid(_beside(on_front[near], on_back[near])).laid(lambda points: points * FLIP)

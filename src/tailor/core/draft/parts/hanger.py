@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import together
 from tailor.core.draft.draft import Carriage, Fitted, Hardware
@@ -44,9 +44,9 @@ MEASURES = (
 )  # fmt: skip
 
 SLOTS, DANGLER, CLIP = "slots", "dangler", "clip"
-ROOM = 1.0  # mm that a slot is wider than the belt is thick
-WEB = 10.0  # mm of leather beside a slot, on thin leather; on thick, so many times its thickness
-WEBS = 4.0
+ROOM = habit.bench("slots.room", 1.0, 0.5, 4, "that a slot is wider than the belt is thick")
+WEB = habit.bench("slots.web_least", 10.0, 6, 25, "of leather beside a slot, where it is thin")
+WEBS = habit.bench("slots.webs", 4.0, 2, 8, "the leather's thickness, that is left beside a slot", habit.TIMES)
 FAR = 1000.0  # mm: further than any back is wide
 DOWN, STEP = 50.0, 2.0  # mm below its mouth that a case may hang by at the most, and that it is tried down
 BESIDE = 3.0  # mm on either side of a row, over which the back's slope is taken
@@ -133,7 +133,9 @@ def slot_sizes(
     """A belt slot's width and length, the leather left round it, at least so much, and what its round ends take, mm."""
     number = settings.number
     belt, thick = number("belt.width"), number("belt.thickness")
-    wide = settings.settled(stated("slots.width", thick + ROOM, "mm", "the belt's thickness and a little", belt=thick))
+    wide = settings.settled(
+        stated("slots.width", thick + settings.habit(ROOM), "mm", "the belt's thickness and a little", belt=thick)
+    )
     if wide.value < thick:
         raise InputError(
             f"a slot {wide.value:g} mm wide does not take a belt {thick:g} mm thick", "slots.width", "let it go to auto"
@@ -144,8 +146,8 @@ def slot_sizes(
                "the belt, a little play, and what its corners lose in the round ends", belt=belt, round_ends=ends)
     )  # fmt: skip
     web = settings.settled(
-        stated("slots.web", max(WEB, WEBS * leather.thickness, least), "mm", "enough that the pull does not tear it",
-               leather=leather.thickness)
+        stated("slots.web", max(settings.habit(WEB), settings.habit(WEBS) * leather.thickness, least), "mm",
+               "enough that the pull does not tear it", leather=leather.thickness)
     )  # fmt: skip
     if long.value - ends < belt:
         raise InputError(
@@ -199,7 +201,7 @@ def _dangled(settings: Settings, draft: Fitted) -> Fitted:
     ring, how = settings.trimming("loop.ring"), stitching_of(settings, draft.shell.leather, ends=0)
     margin = draft.value("seam.margin")
     opening = number("belt.width") + number("loop.play")
-    round_belt, _ = half_round(leather, number("belt.thickness") + SLACK, opening)
+    round_belt, _ = half_round(leather, number("belt.thickness") + settings.habit(SLACK), opening)
     round_ring, ring_deep = half_round(leather, ring.wire, ring.wire)
     tab_names = ("ring row 1", "ring row 2")
     waist = ROW_GAP + 2 * margin

@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.draft.draft import Fitted, Hardware, Lying
 from tailor.core.draft.fitted.faces import Face, face
 from tailor.core.draft.piece import Fitting
@@ -46,18 +46,19 @@ STEP, NEAR = 0.5, 0.1  # mm between places along it, and to either side of one f
 FINE = 32  # sides to a quarter of its turn
 ROUNDS = 3  # times the height told on the flat body is set right by where it comes to lie
 BESIDE = 2.0  # mm beside its rows that it lies plane on the leather it is sewn to
-UPRIGHT = 7.0  # mm between the two upright rows that hold it
+UPRIGHT = habit.bench("keeper.upright", 7.0, 5, 15, "between the two upright rows that hold a keeper")
 
 
 def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with its keeper, at the narrowest place in reach. Raises InputError where nothing holds one there."""
+    upright = settings.habit(UPRIGHT)
     tab, loft, under = draft.tab, draft.shell.loft, draft.shell.leather
     leather, cut_of = leather_for(settings, "strap")
     button, mouth = settings.fastening("keeper.button"), draft.value("mouth.y")
     middle, top = _standing(draft)
     wide = keeper_width(settings, button)
     half = wide.value / 2
-    low, high = mouth + half + ABOVE, min(top - half, loft.top - half)
+    low, high = mouth + half + settings.habit(ABOVE), min(top - half, loft.top - half)
     if loft.top - half < low:
         raise InputError(
             f"only {max(loft.top - mouth, 0):.0f} mm of the object stand above the mouth, too little for a keeper "
@@ -89,13 +90,13 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     clear, offset = draft.shell.clearance, leather.offset
     lap, tab_ = settings.number("keeper.overlap"), settings.number("keeper.tab")
     sewn_at = across, at.value, depth + (under.thickness + leather.thickness) / 2
-    held, girth, closed = _round(draft, sewn_at, leather, (lap / 2, tab_))
+    held, girth, closed = _round(draft, sewn_at, leather, upright, (lap / 2, tab_))
     how = stitching_of(settings, under, ends=0)
     places = row_places(wide.value, draft.value("seam.margin") / 2, how.pitch.value)
     names = ("keeper row 1", "keeper row 2")
     behind = girth / 2  # the closing lies on the front; half way round is the middle of the back
     strip = Strip(half, -lap / 2, closed + lap / 2 + tab_, tongue=half)
-    sides = (-UPRIGHT / 2, UPRIGHT / 2)
+    sides = (-upright / 2, upright / 2)
     rows, holes = crosswise(names, "tab", places, [behind + s for s in sides], how.hole.value)
     (socket, slits), stud = buttoned(button, 0.0, closed), Fitting(button.name, 0.0, 0.0, button.hole, button.cap)
     made = strip.piece("keeper", leather.thickness, rows, holes, (socket, stud), slits, at=behind * 0.5)
@@ -130,18 +131,18 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
 
 
 def _round(
-    draft: Fitted, behind: tuple[float, float, float], leather: Leather, ends: tuple[float, float]
+    draft: Fitted, behind: tuple[float, float, float], leather: Leather, upright: float, ends: tuple[float, float]
 ) -> tuple[Ribbon, float, float]:
     """The keeper round the object, from the front to the left and round behind, its outer end over its inner one; its
     girth, and how far along it the outer half of its button comes to lie over the inner one.
 
-    behind: where it is sewn to the leather that stands there, half way along it: across, up, and out. ends: the overlap
-    on either side of its button, and the finger's tab, mm.
+    behind: where it is sewn to the leather that stands there, half way along it: across, up, and out. upright: from
+    one of its rows to the other. ends: the overlap on either side of its button, and the finger's tab, mm.
     """
     (x, y, z), (lap, tab) = behind, ends
     room = draft.shell.clearance + leather.offset
     section = Polygon(draft.shell.loft.sections(np.array([y])).outline(0))
-    seat = [(x + side * (UPRIGHT / 2 + BESIDE), min(section.bounds[1], z + room)) for side in (-1.0, 1.0)]
+    seat = [(x + side * (upright / 2 + BESIDE), min(section.bounds[1], z + room)) for side in (-1.0, 1.0)]
     hull = section.union(shapely.MultiPoint(seat)).convex_hull
     ring = shapely.orient_polygons(hull.buffer(room, quad_segs=FINE)).exterior
     girth, drawn = float(hull.length + 2 * np.pi * room), float(ring.length)  # and as its round turns are drawn

@@ -164,7 +164,7 @@ def sewn_loop(
         )  # fmt: skip
     aside = np.sin(np.radians(cant.value))  # canted, its lower end lies to the spine side of its middle, its upper away
     low, high = left - min(-below * aside, reach * aside), right - max(-below * aside, reach * aside)
-    width = loop_width(settings, min(room + 2 * margin, max(high - low, 0.0) / FOOT_SHARE))
+    width = loop_width(settings, min(room + 2 * margin, max(high - low, 0.0) / settings.habit(FOOT_SHARE)))
     half = width.value / 2
     x = float(np.clip(under, min(low + half, high - half), max(low + half, high - half)))
     places = row_places(width.value, margin, pitch)

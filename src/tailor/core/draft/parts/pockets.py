@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from tailor.core import habit
 from tailor.core.carried.loft import Array
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.gusset import OUT, corner_for, gusset
@@ -29,9 +30,9 @@ from tailor.core.placed.lies import FRONT, Bent, Lie, flat_at
 from tailor.core.placed.path import LANDS, rounded
 
 NONE, PLAIN = "none", "plain"
-COLLAR = 2.0  # mm from a pocket's brim to the flap above it
+COLLAR = habit.bench("pocket.collar", 2.0, 1, 8, "from a pocket's brim to the flap above it")
 PLACES = 25  # down the middle of a pocket, that its flap is laid over
-COMES_DOWN = 0.4  # of a pocket, that its flap covers
+COMES_DOWN = habit.eye("pocket.comes_down", 0.4, 0.2, 0.8, "of a pocket, that its flap covers", habit.SHARE)
 LIFTED = np.radians(35.0)  # out from its seat, of a flap that is lifted
 SHORT_OF = 1.5  # mm from a hole to the end of a slit beside it
 MEETS = 0.9  # of half a pocket's width, that a pleat may reach in
@@ -40,14 +41,15 @@ OPENS = 0.9  # of as far as its pleats let it, that a pocket stands open at the 
 STEEPEST = np.radians(30.0)  # that a pleat may lean away from its pocket's side
 
 
-def u_line(half: float, low: float, high: float, margin: float, radius: float) -> Edge:
+def u_line(w: Wanted, half: float, low: float, high: float, radius: float) -> Edge:
     """A line down one side, along the foot and up the other, first hole just below the brim."""
+    brim = w.habit(BRIM) * w.margin
     line, corners = paths.bent([(-half, high), (-half, low), (half, low), (half, high)], radius)
-    return Edge(line, (BRIM * margin, *corners, line.length - BRIM * margin))
+    return Edge(line, (brim, *corners, line.length - brim))
 
 
-def rounding(half: float, low: float, high: float) -> float:
-    return min(CORNER, 0.4 * half, 0.4 * (high - low))
+def rounding(w: Wanted, half: float, low: float, high: float) -> float:
+    return min(w.habit(CORNER), 0.4 * half, 0.4 * (high - low))
 
 
 def _pocket(
@@ -69,10 +71,10 @@ def _pocket(
 
 def plain(w: Wanted) -> Addition:
     """A pocket that lies level."""
-    half, corner = w.wide / 2, min(CORNER, 0.3 * w.wide, 0.3 * w.tall)
+    half, corner = w.wide / 2, min(w.habit(CORNER), 0.3 * w.wide, 0.3 * w.tall)
     outline = paths.closed(paths.box(-half, 0.0, half, w.tall), (corner, corner, 1.0, 1.0))
     inner = half - w.margin
-    seat = u_line(inner, w.margin, w.tall, w.margin, rounding(inner, w.margin, w.tall))
+    seat = u_line(w, inner, w.margin, w.tall, rounding(w, inner, w.margin, w.tall))
     return _pocket(w, outline, seat, seat, None)
 
 
@@ -92,8 +94,8 @@ class _Turned(Line):
 def _fanned(w: Wanted, angle: float) -> tuple[Fan, Edge, Edge]:
     """How a sheet turns whose sides lean out by an angle, radians; and its edge and its seat's."""
     inner = w.wide / 2 - w.margin
-    turn = rounding(inner, w.margin, w.tall)
-    seat = u_line(inner, w.margin, w.tall, w.margin, turn)
+    turn = rounding(w, inner, w.margin, w.tall)
+    seat = u_line(w, inner, w.margin, w.tall, turn)
     fan = Fan(inner, w.margin + turn, angle)
     own = _Turned(fan.opened(seat.line.points), base=seat.line, by=fan.opened)
     return fan, Edge(own, seat.anchors), seat
@@ -101,13 +103,13 @@ def _fanned(w: Wanted, angle: float) -> tuple[Fan, Edge, Edge]:
 
 def _rise(w: Wanted) -> float:
     """From where the sides of a pocket begin to its brim, mm."""
-    return w.tall - w.margin - rounding(w.wide / 2 - w.margin, w.margin, w.tall)
+    return w.tall - w.margin - rounding(w, w.wide / 2 - w.margin, w.margin, w.tall)
 
 
 def _outline(w: Wanted, fan: Fan, brim: Array) -> Array:
     """Round a pocket whose sides lean out. brim: its right half from the middle out to over its stitches, (n, 2)."""
     notch = fan.notch(w.margin)
-    half, corner = w.wide / 2, min(CORNER, 0.3 * w.wide, 0.9 * notch[1])
+    half, corner = w.wide / 2, min(w.habit(CORNER), 0.3 * w.wide, 0.9 * notch[1])
     right = np.vstack([notch, brim[-1] + w.margin * fan.outward, brim[::-1]])
     ring = [(-half, 0.0), (half, 0.0), *right, *(right * [-1.0, 1.0])[::-1]]
     return paths.closed(ring, (corner, corner, *[0.0] * (len(ring) - 2)))
@@ -160,14 +162,16 @@ def gusseted(w: Wanted) -> Addition:
     """A front, and a strip of its own round its three sides that gives it depth."""
     half, depth = w.wide / 2, w.number("depth")
     inner = half - w.margin
-    corner = max(min(corner_for(w.leather, OUT, w.bears[0], inner), _roundest(w)), CORNER, 4 * w.leather.thickness)
+    corner = max(
+        min(corner_for(w.leather, OUT, w.bears[0], inner), _roundest(w)), w.habit(CORNER), 4 * w.leather.thickness
+    )
     if corner + w.margin > min(half, w.tall - 2.0):
         raise InputError(
             f"a gusset wants corners of {corner:.0f} mm to turn round, which {w.wide:.0f} by {w.tall:.0f} mm have not",
             f"the {w.name}", "make it larger, cut it from thinner leather, or give it bellows instead",
         )  # fmt: skip
     outline = paths.closed(paths.box(-half, 0.0, half, w.tall), (corner + w.margin,) * 2 + (2.0, 2.0))
-    edge = u_line(-inner, w.margin, w.tall, w.margin, corner)  # from the right, so that it bulges outward
+    edge = u_line(w, -inner, w.margin, w.tall, corner)  # from the right, so that it bulges outward
     strip = gusset(w.leather, edge, depth, OUT, w.margin)
     name = f"{w.name} gusset"
     front = finished(panel(w.name, outline, w.leather.thickness))
@@ -195,7 +199,7 @@ def _with_flap(w: Wanted, pocket: Addition) -> Addition:
     if word == NONE:
         return pocket
     name, out = f"{w.name} flap", w.wide / 2 + 2.0
-    row, reach, end = w.tall + COLLAR + w.margin, COMES_DOWN * w.tall, 0.92 * out
+    row, reach, end = w.tall + w.habit(COLLAR) + w.margin, w.habit(COMES_DOWN) * w.tall, 0.92 * out
     thick, high = w.leather.thickness, np.linspace(w.tall - reach, w.tall, PLACES)
     under = (pocket.lies.get(w.name) or flat_at(pocket.plane[w.name]))(np.column_stack([np.zeros(PLACES), high]))
     over = (under.at + thick * under.out)[:, 1:]  # its middle layer on the pocket's, from its end up

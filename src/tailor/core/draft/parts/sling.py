@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted, Hardware
 from tailor.core.draft.fitted.faces import face, top_of
@@ -47,12 +47,12 @@ MEASURES = (
 )  # fmt: skip
 
 NONE = "none"
-BUCKLED = 0.3  # of the whole length, the part with the buckle
-END = 60.0  # mm of strap beyond its last hole
-APART = 25.0  # mm between the holes it is let out by
-TONGUE_HOLE = 4.0  # mm
-PRONG = 1.5  # mm of room for a prong beside it
-PAD = 9.0  # times the strap's width that its pad is long
+BUCKLED = habit.bench("sling.buckled", 0.3, 0.2, 0.45, "of a strap's length, the part with the buckle", habit.SHARE)
+END = habit.bench("sling.end", 60.0, 30, 120, "strap beyond its last hole")
+APART = habit.bench("sling.apart", 25.0, 15, 50, "between the holes a strap is let out by")
+TONGUE_HOLE = habit.bench("sling.hole", 4.0, 2.5, 6, "hole for a buckle's tongue")
+PRONG = habit.bench("sling.prong", 1.5, 0.5, 4, "room for a prong beside it")
+PAD = habit.eye("sling.pad", 9.0, 4, 16, "a strap's width, that its pad is long", habit.TIMES)
 LONG, SHORT = "shoulder strap", "buckle strap"
 
 
@@ -95,6 +95,8 @@ def strap_of(
 
     In soft leather each is folded over webbing; the webbing is a piece of its own.
     """
+    end = settings.habit(END)
+    buckled = settings.habit(BUCKLED)
     wide = buckle.inside - 1.0
     length = settings.number("strap.length")
     reach = settings.number("strap.reach")
@@ -106,9 +108,9 @@ def strap_of(
     cut = wide if flat is None else flat.width
     layers = 2 if flat is None else 4
     middles = [0.0] if flat is None else [(wide - cut) / 2, (cut - wide) / 2]  # of it, on each of its legs
-    short = BUCKLED * length + foot + 2 * turned_ring + foot + 2 * turned_buckle
+    short = buckled * length + foot + 2 * turned_ring + foot + 2 * turned_buckle
     # Let out as far as it goes, from ring to ring; a strap goes on from where its legs meet to its wire.
-    long = (1 - BUCKLED) * length + reach + END + foot + 2 * turned_ring - 2 * ring_deep - buckle_deep
+    long = (1 - buckled) * length + reach + end + foot + 2 * turned_ring - 2 * ring_deep - buckle_deep
     places = row_places(wide - how.pitch.value, 0.0, how.pitch.value)
     pieces, seams = [], []
     for name, total, ends in ((LONG, long, (turned_ring,)), (SHORT, short, (turned_ring, turned_buckle))):
@@ -126,14 +128,16 @@ def strap_of(
                 line = straight_row(places)
                 seams.append(sewn(seam, (name,), ("turned", "tab"), line, even_stack(stack, line), how, 3.0))
         strip = Strip(cut / 2, 0.0, total, tongue=0.6 * wide if name == LONG else 0.0)
-        fittings = _let_out(total, reach, middles) if name == LONG else ()
-        slots = () if name == LONG else _pronged(total - foot - turned_buckle, 2 * turned_buckle, buckle, middles)
+        fittings = _let_out(settings, total, reach, middles) if name == LONG else ()
+        slots = (
+            () if name == LONG else _pronged(settings, total - foot - turned_buckle, 2 * turned_buckle, buckle, middles)
+        )
         piece = strip.piece(name, leather.thickness, rows, holes, fittings, openings=slots, at=total / 2)
         if flat is not None:
             piece = _with_folds(piece, flat.folds - cut / 2, flat.gullies - cut / 2, total)
         pieces.append(piece)
     height = flat.height if flat else leather.thickness
-    pads = _pad(wide, thick, leather) if (thick := settings.number("strap.pad")) > 0 else ()
+    pads = _pad(settings, wide, thick, leather) if (thick := settings.number("strap.pad")) > 0 else ()
     halves = Halves(pieces[0], pieces[1], foot, turned_ring, turned_buckle, height, flat, pads)
     if soft:
         pieces += [
@@ -144,7 +148,7 @@ def strap_of(
     pieces += pads
     why = (
         stated("strap.cut", long, "mm", "its share of the length, one end turned round a ring, its holes and its end",
-               length=length, turned=2 * turned_ring, holes=reach, end=END, rings=-2 * ring_deep - buckle_deep),
+               length=length, turned=2 * turned_ring, holes=reach, end=end, rings=-2 * ring_deep - buckle_deep),
         stated("strap.wide", cut, "mm", "folded over webbing, since soft leather stretches" if soft
                else "as wide as the buckle takes", buckle=buckle.inside),
         stated("strap.hung", halves.length, "mm", "by the folds and holes of its two halves as they are cut",
@@ -153,9 +157,9 @@ def strap_of(
     return tuple(pieces), tuple(seams), halves, why
 
 
-def _pad(wide: float, thick: float, leather: Leather) -> tuple[Piece, ...]:
+def _pad(settings: Settings, wide: float, thick: float, leather: Leather) -> tuple[Piece, ...]:
     """A pad for the shoulder: foam between two leathers, the strap drawn through slits across the ends of the outer."""
-    half, length = 0.9 * wide, PAD * wide
+    half, length = 0.9 * wide, settings.habit(PAD) * wide
     slits = tuple(Rule("slit", np.array([(-wide / 2 - 1, y), (wide / 2 + 1, y)])) for y in (18.0, length - 18.0))
     outer = Strip(half, 0.0, length, tongue=0.0).piece("shoulder pad", leather.thickness, rules=slits, at=length / 2)
     under = Strip(half, 0.0, length).piece("shoulder pad lining", leather.thickness, at=length / 2)
@@ -163,16 +167,19 @@ def _pad(wide: float, thick: float, leather: Leather) -> tuple[Piece, ...]:
     return outer, replace(foam, leather="foam"), under
 
 
-def _pronged(at: float, long: float, buckle: Trimming, middles: Sequence[float]) -> tuple[Array, ...]:
+def _pronged(
+    settings: Settings, at: float, long: float, buckle: Trimming, middles: Sequence[float]
+) -> tuple[Array, ...]:
     """Slots for the buckle's prong over the fold that goes round its bar; one in each leg of a strap that is folded."""
-    wide = buckle.wire + PRONG
+    wide = buckle.wire + settings.habit(PRONG)
     return tuple(stadium(max(long, wide + 2.0), wide, np.array([0.0, 1.0]), np.array([x, at])) for x in middles)
 
 
-def _let_out(total: float, reach: float, middles: Sequence[float]) -> tuple[Fitting, ...]:
+def _let_out(settings: Settings, total: float, reach: float, middles: Sequence[float]) -> tuple[Fitting, ...]:
     """Holes by which it is let out, through each leg of a strap that is folded."""
-    places = hole_row(total, END, reach, APART)
-    return tuple(Fitting("hole", x, float(total - v), TONGUE_HOLE, TONGUE_HOLE) for v in places for x in middles)
+    tongue_hole = settings.habit(TONGUE_HOLE)
+    places = hole_row(total, settings.habit(END), reach, settings.habit(APART))
+    return tuple(Fitting("hole", x, float(total - v), tongue_hole, tongue_hole) for v in places for x in middles)
 
 
 def _with_folds(piece: Piece, folds: Array, gullies: Array, total: float) -> Piece:

@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted.faces import face
 from tailor.core.draft.part import Part
@@ -19,7 +19,7 @@ from tailor.core.measure import Theme
 from tailor.core.reason import stated
 from tailor.core.settings import Settings
 
-BELOW = 6.0  # mm from the scoop down to the stamp, and from it to the welt
+BELOW = habit.eye("stamp.below", 6.0, 3, 15, "from the scoop to the stamp, and from it to the welt")
 ROWS = 40  # heights that are tried from there down
 
 
@@ -37,6 +37,7 @@ MEASURES = (
 
 def stamp(settings: Settings, draft: Fitted) -> Fitted:
     """The draft with the place of a stamp marked on its front. Raises InputError where there is no room for it."""
+    below = settings.habit(BELOW)
     wide, high = settings.number("stamp.width"), settings.number("stamp.height")
     if wide == 0:
         return draft
@@ -45,8 +46,8 @@ def stamp(settings: Settings, draft: Fitted) -> Fitted:
     for part in draft.lying:
         if not part.behind:
             free = free.difference(shapely.Polygon(part.outline))
-    free = free.buffer(-BELOW)
-    top = draft.value("mouth.y") - draft.value("mouth.relief") - BELOW
+    free = free.buffer(-below)
+    top = draft.value("mouth.y") - draft.value("mouth.relief") - below
     middle = float((free.bounds[0] + free.bounds[2]) / 2) if not free.is_empty else 0.0
     foot = draft.shell.loft.tip + high
     lows = np.linspace(top, foot, ROWS) - high if top > foot else np.empty(0)

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from tailor.core import habit
 from tailor.core.draft.draft import Fitted, Lying
 from tailor.core.draft.fitted.faces import face
 from tailor.core.draft.folded.body import FILLET
@@ -16,9 +17,11 @@ from tailor.core.errors import InputError
 from tailor.core.reason import stated
 from tailor.core.settings import Settings
 
-WIDE = 26.0  # mm, a thumb and a little
-SHARE = 0.5  # of the back between its welts, that it takes at the most
-NARROW = 12.0  # mm
+WIDE = habit.hand("thumb.width", 26.0, 18, 40, "width of a thumb tab")
+SHARE = habit.eye(
+    "thumb.share", 0.5, 0.25, 0.8, "of the back between its welts, that a thumb tab takes at the most", habit.SHARE
+)
+NARROW = habit.hand("thumb.narrow", 12.0, 8, 18, "width of a thumb tab at the least")
 OVERLAP = 8.0  # mm that it reaches down on the back where the two are drawn as one
 
 
@@ -34,8 +37,8 @@ def thumb_tab(settings: Settings, draft: Fitted) -> Fitted:
             "set it to 0, or take off the flap, the keeper over the top, or the loop out of the back",
         )  # fmt: skip
     left, right = across(draft, mouth - 0.5)
-    wide = min(WIDE, SHARE * (right - left))
-    if wide < NARROW:
+    wide = min(settings.habit(WIDE), settings.habit(SHARE) * (right - left))
+    if wide < settings.habit(NARROW):
         raise InputError(
             f"the back is {right - left:.0f} mm wide between its welts, too narrow for a thumb", "back.tab",
             "set it to 0",

@@ -7,18 +7,20 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from tailor.core import habit
 from tailor.core.carried.loft import Array
 from tailor.core.draft.flat_goods.gusset import Gusset
 from tailor.core.draft.piece import Fitting, Piece, Rule
 from tailor.core.draft.stitch.holes import Edge
+from tailor.core.habit import Habit
 from tailor.core.leather.leather import Leather
 from tailor.core.maker import Maker
 from tailor.core.placed.held import Shut
 from tailor.core.placed.lies import Lie
 
 SEAT = ""  # stands for the piece that something is sewn on
-CORNER = 6.0  # mm
-BRIM = 0.75  # of a margin from a brim to the first stitch
+CORNER = habit.eye("patch.corner", 6.0, 2, 15, "rounding of the corners of what is sewn on")
+BRIM = habit.bench("patch.brim", 0.75, 0.4, 1.5, "of a margin, from a brim to the first stitch", habit.SHARE)
 
 
 @dataclass(frozen=True)
@@ -39,6 +41,10 @@ class Wanted:
     word: Callable[[str], str]
     maker: Maker
     bears: tuple[float, float]
+
+    def habit(self, habit: Habit) -> float:
+        """The number that its maker goes by."""
+        return self.maker.habit(habit)
 
     @property
     def under(self) -> str:

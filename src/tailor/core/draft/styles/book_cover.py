@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from tailor.core import habit
 from tailor.core.carried.loft import Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
@@ -17,26 +18,29 @@ from tailor.core.placed.lies import ACROSS, UP, Bent, Frame
 from tailor.core.placed.path import Path
 from tailor.core.shell.wrap import HALF_PI
 
-BOARD = 2.5  # mm thick, the boards of a book
-BEYOND = 3.0  # mm of cover beyond the book at the least
-PLAY = 1.0  # mm that a board slides in its pocket by, either side
-HOLDS = 45.0  # mm of board that a pocket must take hold of
+BOARD = habit.stuff("book.board", 2.5, 1, 5, "thickness of a book's boards")
+BEYOND = habit.bench("book.beyond", 3.0, 2, 10, "cover beyond the book at the least")
+PLAY = habit.bench("book.play", 1.0, 0.5, 3, "that a board slides in its pocket by, either side")
+HOLDS = habit.bench("book.holds", 45.0, 25, 90, "board that a pocket must take hold of")
 
 
 def draft(order: Order) -> Draft:
     """A cover for the closed book. Raises InputError where the measures cannot make one."""
     work = Work(order)
+    play = work.habit(PLAY)
+    board = work.habit(BOARD)
+    corner = work.habit(CORNER)
     thick, pocket = work.leather.thickness, work.leather_for("pocket").thickness
     book = work.size
     margin = work.margin(thick + pocket)
     beyond = work.say(
-        "cover.edge", max(BEYOND, margin), "the cover stands out beyond the book by its seam", margin=margin
+        "cover.edge", max(work.habit(BEYOND), margin), "the cover stands out beyond the book by its seam", margin=margin
     )
-    up = taken_up(work.leather, BOARD)
+    up = taken_up(work.leather, board)
     rule = "the book, its play, and what a board's thickness takes up"
-    wide = work.say("inside.across", book[0] + 2 * PLAY + up, rule, book=book[0], taken=up)
-    tall = work.say("inside.up", book[1] + 2 * (PLAY + up), f"{rule} at either end", book=book[1], taken=2 * up)
-    deep = work.say("inside.through", book[2] + 2 * PLAY, "the book and its play", book=book[2])
+    wide = work.say("inside.across", book[0] + 2 * play + up, rule, book=book[0], taken=up)
+    tall = work.say("inside.up", book[1] + 2 * (play + up), f"{rule} at either end", book=book[1], taken=2 * up)
+    deep = work.say("inside.through", book[2] + 2 * play, "the book and its play", book=book[2])
     sheet = cover(work, (wide, tall, deep), beyond)
     stitch = np.array([sheet.across, sheet.up])
     deepest = work.say(
@@ -44,12 +48,12 @@ def draft(order: Order) -> Draft:
     )
     pocketed(work, sheet, deepest, margin)
     for name in ("front pocket", "back pocket"):
-        goes_round(work, name, (book[1], BOARD))
-    work.held.append(Thing("book", (PLAY + book[0] / 2, 0.0, 0.0), book, past=("front pocket", "back pocket")))
+        goes_round(work, name, (book[1], board))
+    work.held.append(Thing("book", (play + book[0] / 2, 0.0, 0.0), book, past=("front pocket", "back pocket")))
     if work.word("panel.lining") == "lined":
         lining(work, sheet)
     _strap(work, sheet, deep, wide, thick)
-    work.claim("Pockets hold the boards", deepest, HOLDS, 25.0,
+    work.claim("Pockets hold the boards", deepest, work.habit(HOLDS), 25.0,
         "The boards stay in, and still go in without bending.", "A pocket so shallow lets go of the board.",
         keys=("pocket.depth",))  # fmt: skip
     work.claim("Pockets can be loaded", deepest / wide, 0.7, 0.95,
@@ -60,16 +64,16 @@ def draft(order: Order) -> Draft:
         inside__up=(0.2 * stitch[0], 0.0), cover__edge=(stitch[0], stitch[1]), seam__margin=(0.8 * stitch[0],
         -stitch[1]))  # fmt: skip
     work.tie("front pocket", pocket__depth=(stitch[0] - deepest / 2, 0.0))
-    low = work.loft.tip - PLAY
+    low = work.loft.tip - play
     at = np.array([-wide / 2, -deep / 2])
     ring = [Slab("leather", np.array(paths.box(at[0] - thick, s * deep / 2 + min(0, s) * thick, wide / 2 + beyond,
         s * deep / 2 + max(0, s) * thick))) for s in (-1, 1)]  # fmt: skip
     ring.append(Slab("leather", np.array(paths.box(at[0] - thick, -deep / 2, at[0], deep / 2))))
     inside = [Slab("leather", np.array(paths.box(wide / 2 - deepest, y, wide / 2 + beyond,
-        y + pocket))) for y in (-deep / 2 + BOARD, deep / 2 - BOARD - pocket)]  # fmt: skip
+        y + pocket))) for y in (-deep / 2 + board, deep / 2 - board - pocket)]  # fmt: skip
     thing = Slab("thing", np.array(paths.box(-book[0] / 2, -book[2] / 2, book[0] / 2, book[2] / 2)))
     body = paths.closed(
-        paths.box(-wide / 2 - thick, low - beyond, wide / 2 + beyond, low + tall + beyond), (2.0, CORNER, CORNER, 2.0)
+        paths.box(-wide / 2 - thick, low - beyond, wide / 2 + beyond, low + tall + beyond), (2.0, corner, corner, 2.0)
     )
     pages = np.array(paths.box(-book[0] / 2, work.loft.tip, book[0] / 2, work.loft.top))
     return work.built((wide, tall, deep), book, [Cross(low, low + tall, (thing, *ring, *inside))], [Slab("leather",

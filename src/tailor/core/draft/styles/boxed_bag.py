@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import shapely
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
@@ -34,7 +34,7 @@ MEASURES = (
     measure.told("rim.length", Theme.SHAPE, "each bar"),
 )  # fmt: skip
 
-RIM = 25.0  # mm turned in at the top, for a wire or a cord
+RIM = habit.bench("bag.rim", 25.0, 15, 50, "turned in at a bag's top, for a wire or a cord")
 WIRE, LAP = 3.0, 40.0  # mm: thickness of the rim's wire, and how far its ends lie side by side
 NEAR, FAR = 1e-4, 1e4  # mm
 SIDES = (("right", 1.0), ("left", -1.0))
@@ -54,7 +54,7 @@ def draft(order: Order) -> Draft:
     square = (deep + bend) / 2  # from the cut edges: both allowances already lie outside the stitch lines
     out, low = stitch + margin, -down - margin
     roll = roll_top(work)
-    top = roll or RIM
+    top = roll or work.habit(RIM)
     opens = np.radians(work.given("corner.dart", "a square, which gives a flat floor; a dart leaves the corner round"))
     corner = np.array([stitch - square, square - down])  # where the two edges that are sewn to each other meet
     ends, step = _dart(corner, (stitch, -down), (out, low), opens, margin)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
@@ -22,9 +22,9 @@ MEASURES = (
     measure.length("pocket.step", Theme.SHAPE, "step", "from the top of one pocket to the next", 3, 80),
 )
 
-EASE = 2.0  # mm across and up, that a pocket is larger than what slides in it
-SHOWN = 8.0  # mm of a card that a finger draws it by
-TUCK = 8.0  # mm of a stepped pocket below its own stitches, where there is room for it
+EASE = habit.bench("cards.ease", 2.0, 1, 6, "that a pocket is larger than what slides in it, across and up")
+SHOWN = habit.hand("cards.shown", 8.0, 4, 20, "of a card, that a finger draws it by")
+TUCK = habit.eye("cards.tuck", 8.0, 4, 20, "stepped pocket below its own stitches, where there is room for it")
 
 
 def draft(order: Order) -> Draft:
@@ -34,19 +34,21 @@ def draft(order: Order) -> Draft:
     step for every pocket but one.
     """
     work = Work(order)
+    shown = work.habit(SHOWN)
+    ease = work.habit(EASE)
     thick, pocket = work.leather.thickness, work.leather_for("pocket").thickness
     card = work.size
     count = int(work.say("pocket.count", 3.0, "as many as are reached for", "count"))
     margin = work.margin(thick + 2 * pocket)
     # A pocket over so many cards stands off by their thickness, half on either side.
-    wide = work.say("inside.across", card[0] + EASE + card[2], "the card, ease, and what its thickness takes up",
-        card=card[0], ease=EASE, thickness=card[2])  # fmt: skip
+    wide = work.say("inside.across", card[0] + ease + card[2], "the card, ease, and what its thickness takes up",
+        card=card[0], ease=ease, thickness=card[2])  # fmt: skip
     least = work.how.pitch.value + margin  # one stitch, and half a margin above and below it
-    step = work.say("pocket.step", max(min(12.0, 0.5 * card[1] / max(count, 1)), SHOWN, least),
+    step = work.say("pocket.step", max(min(12.0, 0.5 * card[1] / max(count, 1)), shown, least),
         "so much of each card shows above its pocket, and its arms are sewn on", height=card[1],
         stitched=least)  # fmt: skip
-    tall = work.say("inside.up", card[1] + EASE + step * max(count - 1, 0),
-        "the card, ease, and a step for every pocket but one", card=card[1], ease=EASE, step=step)  # fmt: skip
+    tall = work.say("inside.up", card[1] + ease + step * max(count - 1, 0),
+        "the card, ease, and a step for every pocket but one", card=card[1], ease=ease, step=step)  # fmt: skip
     if count > 1 and step < least:
         raise InputError(
             f"a step of {step:.1f} mm leaves no room to sew a pocket's arms", "pocket.step",
@@ -55,7 +57,7 @@ def draft(order: Order) -> Draft:
     half, top = wide / 2, tall
     out = half + margin
     corner = min(6.0, margin + 1.0)
-    feet = [tall - EASE - step * k - card[1] for k in range(count)]  # where each card stands, the hindmost first
+    feet = [tall - ease - step * k - card[1] for k in range(count)]  # where each card stands, the hindmost first
     brims = [foot + card[1] - step for foot in feet]  # the upper edge of each pocket
     base = paths.closed(paths.box(-out, -margin, out, top), (corner, corner, 3.0, 3.0))
     work.cut("back", base)
@@ -74,7 +76,7 @@ def draft(order: Order) -> Draft:
         work.claim("Cards lie below the upper edge", top - max(tops), 0.5, 0.0, "No card stands out to be bent.",
             "The hindmost card stands out above the back: make it higher, or the steps smaller.",
             keys=("inside.up", "pocket.step"))  # fmt: skip
-        work.claim("Card can be drawn", min(t - b for t, b in zip(tops, brims, strict=True)), SHOWN, 5.0,
+        work.claim("Card can be drawn", min(t - b for t, b in zip(tops, brims, strict=True)), shown, 5.0,
             "So much of each card shows that a finger draws it.",
             "So little shows that the card is hard to draw: fewer pockets, or a larger step.",
             keys=("pocket.step",))  # fmt: skip
@@ -122,7 +124,7 @@ def _stepped(work: Work, k: int, half: float, out: float, at: tuple[float, float
     at: height of its foot, on which the card stands, of its upper edge, and of its arms down from there, mm.
     """
     foot, high, arm = at
-    tuck = min(TUCK, max(foot - margin / 2, 3.0))
+    tuck = min(work.habit(TUCK), max(foot - margin / 2, 3.0))
     ring = [(-half + 1.5, foot - tuck), (half - 1.5, foot - tuck), (half - 1.5, high - arm), (out, high - arm), (out,
         high), (-out, high), (-out, high - arm), (-half + 1.5, high - arm)]  # fmt: skip
     name = f"pocket {k}"

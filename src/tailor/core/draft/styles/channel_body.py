@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import shapely
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
@@ -33,7 +33,9 @@ MEASURES = (
 )  # fmt: skip
 
 MEASURED = "the room that was measured"
-RISES = 0.25  # of the height, that a laminated bottom goes up either side
+RISES = habit.eye(
+    "channel.rises", 0.25, 0.1, 0.6, "of the height, that a laminated bottom goes up either side", habit.SHARE
+)
 GAP = 2.0  # mm between the bottom board and the turns
 
 
@@ -191,7 +193,7 @@ def _bottom(work: Work, inside: tuple[float, float, float], radius: float) -> No
 
 def _laminated(work: Work, across: float, size: tuple[float, float], radius: float) -> None:
     leather, thick, (deep, tall) = work.leather, work.leather.thickness, size
-    up = RISES * tall
+    up = work.habit(RISES) * tall
     outer = radius - (thick - leather.offset)  # of its neutral surface, its grain to the body
     for name, bend in (("bottom outer", outer), ("bottom inner", outer - thick)):
         length = deep - 2 * radius + np.pi * bend + 2 * up

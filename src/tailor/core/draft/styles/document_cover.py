@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from tailor.core import habit
 from tailor.core.carried.loft import Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
@@ -12,27 +13,30 @@ from tailor.core.draft.flat_goods.cover import CORNER, cover, goes_round, lining
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
 
-LEAST = 6.0  # mm of room in the fold
-EASE = 3.0  # mm, more than the papers across and up
+LEAST = habit.bench("papers.least", 6.0, 3, 15, "of room in the fold of a cover for papers, at the least")
+EASE = habit.bench("papers.ease", 3.0, 1, 8, "that a cover is larger than its papers, across and up")
 THICK, SMALL = 12.0, 60.0  # mm: papers are no thicker, nor smaller
 
 
 def draft(order: Order) -> Draft:
     """A cover for papers. Raises InputError where the measures cannot make one."""
     work = Work(order)
+    ease = work.habit(EASE)
     thick, papers, pocket = work.leather.thickness, work.size, work.leather_for("pocket").thickness
     lined = work.word("panel.lining") == "lined"
     stack = thick + pocket + (work.settings.number("lining.thickness") if lined else 0.0)
     margin = work.margin(stack)
     up = taken_up(work.leather, papers[2])
     wide, tall = (
-        work.say(f"inside.{side}", size + EASE + ends * up, "the papers, ease, and what their thickness takes up",
-                 papers=size, ease=EASE, taken=ends * up)
+        work.say(f"inside.{side}", size + ease + ends * up, "the papers, ease, and what their thickness takes up",
+                 papers=size, ease=ease, taken=ends * up)
         for side, size, ends in (("across", papers[0], 1), ("up", papers[1], 2))
     )  # fmt: skip
     deep = work.say("inside.through", papers[2], "the papers", papers=papers[2])
     shut = 2 * (deep + pocket)  # the two pockets and all that is in them, on one another
-    space = work.say("fold.space", max(LEAST, 2 * stack), "so that the pockets keep out of its bends", layers=stack)
+    space = work.say(
+        "fold.space", max(work.habit(LEAST), 2 * stack), "so that the pockets keep out of its bends", layers=stack
+    )
     sheet = cover(work, (wide + space / 2, tall, shut), margin)
     depth = work.say("pocket.depth", wide, "as deep as the papers, clear of the fold", papers=papers[0])
     if lined:
@@ -55,6 +59,7 @@ def draft(order: Order) -> Draft:
 
 def _made(work: Work, inside: tuple[float, float, float], margin: float, depth: float, pocket: float) -> Draft:
     """Shut, its spine on the left, papers in both pockets. pocket: how thick those are, mm."""
+    corner = work.habit(CORNER)
     (wide, tall, deep), thick, papers = inside, work.leather.thickness, work.size
     left, right, half = -wide / 2, wide / 2, pocket + deep
     layers = []
@@ -67,7 +72,7 @@ def _made(work: Work, inside: tuple[float, float, float], margin: float, depth: 
     spine = paths.box(left - thick, -half - thick, left, half + thick)
     layers.append(Slab("leather", np.array(spine)))
     low = work.loft.tip
-    radii = (2.0, CORNER, CORNER, 2.0)
+    radii = (2.0, corner, corner, 2.0)
     body = paths.closed(paths.box(left - thick, low - margin, right + margin, low + tall + margin), radii)
     sheets = np.array(paths.box(-papers[0] / 2, low, papers[0] / 2, work.loft.top))
     seen = [Slab("leather", body), Slab("thing", sheets), Slab("leather", body)]

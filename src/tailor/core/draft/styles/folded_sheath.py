@@ -20,7 +20,7 @@ from tailor.core.draft.fitted.seam import (
     welt_layers,
     widths,
 )  # fmt: skip
-from tailor.core.draft.fitted.welt import thinned, welt
+from tailor.core.draft.fitted.welt import SKIVED, Skive, thinned, welt
 from tailor.core.draft.folded import body as bodies
 from tailor.core.draft.folded.flat import LaidFlat, end_holes, hollow
 from tailor.core.draft.folded.landed import astray, landed
@@ -118,11 +118,12 @@ def draft(order: Order) -> Fitted:
     relief = relief_depth(settings, mouth.value, float(front.line.points[0, 0]), zones)
     scooped = max(min(float(inner.points[0, 0]), float(holes[0].points[0, 0]) - inset), 1.0)
     hole = how.hole.value
+    skive = Skive(number("welt.skive"), settings.habit(SKIVED))
     welt_piece = welt(
         front, inner, width, leather, layer.value, int(layers.value),
-        number("welt.proud"), number("welt.skive"), mouth.value, MAIN, hole,
+        number("welt.proud"), skive, mouth.value, MAIN, hole,
     )  # fmt: skip
-    profile = thinned(even_stack(stack, front.holes), front.holes.points[:, 0], leather, number("welt.skive"))
+    profile = thinned(even_stack(stack, front.holes), front.holes.points[:, 0], leather, skive)
     seen = plan(panel, flat, mouth.value, front_edge(mouth.value, scooped, relief.value))
     known = np.isin(rows, loft.at_stations(high=mouth.value))
     columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
@@ -134,7 +135,18 @@ def draft(order: Order) -> Fitted:
             loop, tab = _loop(settings, leather, back, panel, margin, up, how.pitch.value)
         cut = bodies.outline(front, back, mouth.value, relief.value, scooped, tab)
         body_piece = bodies.body(
-            front, back, (inner, back_inner), cut, mouth.value, margin, leather, MAIN, LOOP_ROWS, tab, hole
+            front,
+            back,
+            (inner, back_inner),
+            cut,
+            mouth.value,
+            margin,
+            leather,
+            MAIN,
+            LOOP_ROWS,
+            tab,
+            hole,
+            settings.habit(bodies.GLUE_BACK),
         )
         seams = _seams(front, profile, how, leather, first.value, tab)
         reasons = (

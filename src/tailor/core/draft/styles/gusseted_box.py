@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
@@ -24,7 +24,7 @@ from tailor.core.placed.held import Thing
 from tailor.core.placed.lies import ACROSS, FRONT, OTHER, OUT, UP, Bent, Frame, flat_at
 from tailor.core.placed.path import Path, rounded
 
-PLAY = 2.0  # mm of room over the top, for the flap
+PLAY = habit.bench("box.play", 2.0, 1, 8, "room over the top, for the flap")
 NONE = "none"
 ROOM = "the object and room on both sides"
 MEASURES = (measure.told("corner.sunk", Theme.INSIDE, "bottom lower by"),)
@@ -54,7 +54,7 @@ def draft(order: Order) -> Draft:
         "round enough for its gusset to turn", wall=abs(edge.wall), bears=bears[way == IN])  # fmt: skip
     sunk = work.say("corner.sunk", sunk_for(corner + edge.wall, clear + foam),
         "the bottom lies so much lower that what stands in it clears the rounded corners", corner=corner)  # fmt: skip
-    top, bottom = tall + foam + PLAY, -foam - sunk + edge.wall
+    top, bottom = tall + foam + work.habit(PLAY), -foam - sunk + edge.wall
     line, corners = paths.bent([(stitch, top), (stitch, bottom), (-stitch, bottom), (-stitch, top)], corner)
     sewn = from_the_middle(paths.edge(line, first, corners=corners))
     through = deep + 2 * foam
@@ -161,6 +161,7 @@ def _made(
     wall: float,
     parted: tuple[float, ...],
 ) -> Draft:
+    play = work.habit(PLAY)
     thick, (wide, tall, deep) = work.leather.thickness, inside
     half, low = through / 2, loft.tip - work.settings.number("fit.clearance")
     panels = [Slab("leather", np.array(paths.box(-stitch - beyond, y, stitch + beyond, y + thick))) for y in (half,
@@ -177,13 +178,17 @@ def _made(
     bottom = low - foam - work.reasons["corner.sunk"].value + wall - beyond
     corner = work.reasons["panel.corner"].value + beyond
     body = paths.closed(
-        paths.box(-stitch - beyond, bottom, stitch + beyond, low + tall + foam + PLAY), (corner, corner, 2.0, 2.0)
+        paths.box(-stitch - beyond, bottom, stitch + beyond, low + tall + foam + play), (corner, corner, 2.0, 2.0)
     )
     pages = np.array(paths.box(-work.size[0] / 2, loft.tip, work.size[0] / 2, loft.top))
     seen = [Slab("leather", body), Slab("thing", pages), Slab("leather", body)]
     if "flap.reach" in work.reasons:
-        out, up = stitch + beyond, low + tall + foam + PLAY + thick
-        seen.append(Slab("leather", lying(out, out * (1 - 2 * NARROWS), up, work.reasons["flap.reach"].value + thick)))
+        out, up = stitch + beyond, low + tall + foam + play + thick
+        seen.append(
+            Slab(
+                "leather", lying(out, out * (1 - 2 * work.habit(NARROWS)), up, work.reasons["flap.reach"].value + thick)
+            )
+        )
     crosses = [Cross(low - foam, low + tall + foam, (*panels, *walls, *padding, thing, *dividers))]
     return work.built((wide, tall, deep), work.size, crosses, seen)
 

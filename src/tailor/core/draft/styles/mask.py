@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import shapely
 
+from tailor.core import habit
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.draft import Claim, Fitted, Lying
@@ -32,11 +33,11 @@ from tailor.core.placed.ribbon import Ribbon
 from tailor.core.reason import stated
 from tailor.core.settings import Settings
 
-TO_THREAD = 14.0  # mm of welt that stand between a bit and the thread
+TO_THREAD = habit.bench("mask.to_thread", 14.0, 13, 18, "welt between a bit and the thread")
 LEAST = 10.0  # mm of head that a mask covers at all
 ROOT = 14.0  # mm that the tie's root and the loop lie below the mouth
-OVER_NECK = 6.0  # mm above the mouth that the tie runs round the handle
-TAIL = 70.0  # mm of the tie's end that is tucked and pulled
+OVER_NECK = habit.eye("mask.over_neck", 6.0, 3, 20, "above the mouth, where a mask's tie runs round the handle")
+TAIL = habit.hand("mask.tail", 70.0, 40, 150, "end of a mask's tie that is tucked and pulled")
 APART = 4.0  # mm between the three holes of a short row
 ROUND = 1.0  # times the tie goes round the handle
 
@@ -55,7 +56,7 @@ def draft(order: Order) -> Fitted:
             f"give a height between {loft.tip + LEAST:.0f} and {loft.top:.0f} mm",
         )  # fmt: skip
     sharp = bool(of_kind(order.zones, ZoneKind.EDGE, ZoneKind.POINT))
-    made = all_round.draft(order, False, mouth, TO_THREAD if sharp else 0.0)
+    made = all_round.draft(order, False, mouth, settings.habit(TO_THREAD) if sharp else 0.0)
     return _tied(settings, made, neck, sharp)
 
 
@@ -82,14 +83,14 @@ def tuck_of(width: float, thick: float) -> float:
     return width + 2 * thick + 2.0
 
 
-def way_of_tie(made: Fitted, width: float, leather: Leather) -> Run:
+def way_of_tie(settings: Settings, made: Fitted, width: float, leather: Leather) -> Run:
     """The tie from one side of the back round the front of the handle to the other side of the back. leather: its."""
     loft, mouth, thick, margin = made.shell.loft, made.value("mouth.y"), leather.thickness, made.value("seam.margin")
     high = mouth - max(ROOT, tuck_of(width, thick) / 2 + 2 * APART + margin / 2)  # its loop's rows lie on the back
     left, right = across(made, high)
     aside = min(width / 2 + margin + 2.0, 0.4 * (right - left))
     root, end = np.array([right - aside, high]), np.array([left + aside, high])
-    level = min(mouth + OVER_NECK + width / 2, loft.top)
+    level = min(mouth + settings.habit(OVER_NECK) + width / 2, loft.top)
     x, wide = loft.sizes(level)[0, :2]
     sides = np.array([(x + wide, level), (x, level)])
     behind = face(made, "back").out(np.vstack([root, end]))  # how far the back stands out there
@@ -100,13 +101,14 @@ def way_of_tie(made: Fitted, width: float, leather: Leather) -> Run:
 
 def _tied(settings: Settings, made: Fitted, neck: float, sharp: bool) -> Fitted:
     """The mask with its tie and its tuck loop sewn on its back."""
+    tail = settings.habit(TAIL)
     body, (leather, cut_of) = made.shell.leather, leather_for(settings, "strap")
     thick = leather.thickness
     width = settings.settled(stated("tie.width", settings.number("tie.width"), "mm", "narrow enough to tuck"))
-    run = way_of_tie(made, width.value, leather)
+    run = way_of_tie(settings, made, width.value, leather)
     length = settings.settled(
-        stated("tie.length", run.length + TAIL, "mm", "from its root round the handle to its loop, and an end to tuck",
-               path=run.length, tail=TAIL)
+        stated("tie.length", run.length + tail, "mm", "from its root round the handle to its loop, and an end to tuck",
+               path=run.length, tail=tail)
     )  # fmt: skip
     how, back = stitching_of(settings, body, ends=0), face(made, "back")
     hole, tuck = how.hole.value, tuck_of(width.value, thick)
@@ -145,7 +147,7 @@ def _tied(settings: Settings, made: Fitted, neck: float, sharp: bool) -> Fitted:
         seams=(*made.seams, *seams), lying=(*made.lying, *_seen(run, width.value)),
         reasons={**made.reasons, **{r.name: r for r in said}},
         claims=(*_claims(made, body, neck, tuck - width.value - thick, sharp),
-                *(() if tied is None else (_tucked(made, length.value - tied.length),))),
+                *(() if tied is None else (_tucked(settings, made, length.value - tied.length),))),
     )  # fmt: skip
 
 
@@ -179,10 +181,11 @@ def _lies(made: Fitted, rows: Sequence[Array], run: Run, tie: tuple[float, float
     return Ribbon(line, np.vstack([looks, looks, looks, facing, last]))
 
 
-def _tucked(made: Fitted, end: float) -> Claim:
+def _tucked(settings: Settings, made: Fitted, end: float) -> Claim:
     """How much of the tie is left beyond its loop."""
+    tail = settings.habit(TAIL)
     return Claim(
-        "End of the tie is tucked", end, TAIL / 2, TAIL / 4, "So much of it stands out of its loop, to be pulled by.",
+        "End of the tie is tucked", end, tail / 2, tail / 4, "So much of it stands out of its loop, to be pulled by.",
         "Its end hardly comes through its loop: make it longer.", "tie", ("tie.length",), theme=Theme.BELT,
         y=made.value("mouth.y"),
     )  # fmt: skip

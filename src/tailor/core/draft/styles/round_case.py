@@ -13,7 +13,7 @@ from functools import cached_property
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.roundness import is_round, reach
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
@@ -41,10 +41,10 @@ MEASURES = (
     measure.told("strip.width", Theme.SHAPE, "back strip"),
 )  # fmt: skip
 
-HELD = 5 / 6  # of what it holds, that the wall covers, so that there is something to take hold of
+HELD = habit.hand("round.held", 5 / 6, 0.5, 0.95, "of what it holds, that the wall covers", habit.SHARE)
 LEAST = 0.55  # of the margin, that a hole keeps from the butt
-TAB = 20.0  # mm from the rim down to the rivets of its ring tabs
-STANDS = 20.0  # mm of it that stand out at the least
+TAB = habit.bench("round.tab", 20.0, 12, 40, "from the rim down to the rivets of its ring tabs")
+STANDS = habit.hand("round.stands", 20.0, 12, 40, "of what it holds, that stands out at the least")
 SERVES = (STYLE_KEY, "two-panel"), (STYLE_KEY, "gusseted-box")
 TURN = np.linspace(0.0, 2 * np.pi, 361)
 
@@ -117,7 +117,7 @@ def draft(order: Order) -> Draft:
     clear = work.given("fit.clearance", "room all round")
     across = 2 * float(reach(loft).max())
     wide = work.say("inside.across", across + 2 * clear, "the object and room all round", object=across, room=clear)
-    asked = max(min(HELD * work.size[1], work.size[1] - STANDS), work.size[1] / 2)
+    asked = max(min(work.habit(HELD) * work.size[1], work.size[1] - work.habit(STANDS)), work.size[1] / 2)
     tall = work.say("inside.up", asked, "what leaves enough of it to be taken hold of", object=work.size[1])
     way = work.word("gusset.flange")
     edge, margin = turned(leather, way), work.margin(2 * thick)
@@ -143,7 +143,7 @@ def draft(order: Order) -> Draft:
     bears = work.settings.number("leather.stretch_across"), work.settings.number("leather.gather")
     notched(work, "wall", wall.as_gusset(), bears)
     work.finish_first("wall", "rim, while it is flat", np.array([(-wall.up, 0.0), (-wall.up, -wall.length)]))
-    slung(work, "wall", *((TAB - wall.up, -side * wall.length) for side in (0.25, 0.75)), crosswise=True)
+    slung(work, "wall", *((work.habit(TAB) - wall.up, -side * wall.length) for side in (0.25, 0.75)), crosswise=True)
     if way == IN:
         work.claim("Hand reaches the bottom seam", reached(wide), tall, tall / 2,
             "A hand goes down the wall to the foot that is turned in.", "No hand reaches the foot that is turned in: "

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
@@ -31,15 +31,16 @@ MEASURES = (
 
 LEAST = 1.0  # mm: no room inside is less
 FLIPPED = np.array([1.0, -1.0])
-INSET = 1.5  # mm from where both panels have met to the stitch
-PULLED = 30.0  # mm of pull tab that stands out at the mouth, caught in the back's seam at its other end
-THUMB = 11.0  # mm of notch that a thumb gets hold in
+INSET = habit.bench("slip.inset", 1.5, 0.5, 5, "from where both panels have met to the stitch")
+PULLED = habit.hand("slip.pulled", 30.0, 15, 60, "pull tab that stands out at the mouth")
+THUMB = habit.hand("slip.thumb", 11.0, 8, 20, "notch that a thumb gets hold in")
 STRETCHES = {"firm": 0.0, "soft": 0.015}  # share that leather gives in a month of use
 
 
 def draft(order: Order) -> Draft:
     """A slip case for a slab. Raises InputError where the measures cannot make one."""
     work = Work(order)
+    inset = work.habit(INSET)
     leather, thick = work.leather, work.leather.thickness
     lined = work.word("panel.lining") == "lined"
     lining = work.given("lining.thickness", "thin, so that it slides") if lined else 0.0
@@ -50,13 +51,15 @@ def draft(order: Order) -> Draft:
     give = work.say("panel.give", STRETCHES[leather.temper], f"what {leather.temper} leather gives in a month", "")
     margin = work.margin(2 * (thick + lining))
     high = max(deep / 2 - clear, LEAST)
-    across = Sleeve(leather, stretched(section, max(wide - 2 * clear, LEAST), high), clear + lining, INSET, lining)
-    along = Sleeve(leather, stretched(profile, max(tall - 2 * clear, LEAST), high), clear + lining, INSET, lining)
+    across = Sleeve(leather, stretched(section, max(wide - 2 * clear, LEAST), high), clear + lining, inset, lining)
+    along = Sleeve(leather, stretched(profile, max(tall - 2 * clear, LEAST), high), clear + lining, inset, lining)
     stitch, down, foot = across.stitch, along.flat, along.stitch
     flat, up = across.flat * (1 - give), tall / 2
-    corner = work.say("panel.corner", min(deep / 2 + lining + INSET + 4.0, 0.6 * flat),
+    corner = work.say("panel.corner", min(deep / 2 + lining + inset + 4.0, 0.6 * flat),
                       "rounded as the slab's end is thick", thickness=deep)  # fmt: skip
-    notch = work.say("notch.radius", max(THUMB, 0.16 * wide), "a thumb takes hold of what is inside", width=wide)
+    notch = work.say(
+        "notch.radius", max(work.habit(THUMB), 0.16 * wide), "a thumb takes hold of what is inside", width=wide
+    )
     line, corners = paths.bent([(flat, up), (flat, -down), (-flat, -down), (-flat, up)], corner)
     plain = paths.closed(paths.box(-flat - margin, -down - margin, flat + margin, up),
                          (corner + margin, corner + margin, 2.0, 2.0))  # fmt: skip
@@ -106,7 +109,9 @@ def draft(order: Order) -> Draft:
     seen = [Slab("leather", body), Slab("thing", thing), Slab("leather", _mouth(body, middle + up, notch))]
     if flap is not None:
         out = stitch + margin
-        seen.append(Slab("leather", lying(out, out * (1 - 2 * NARROWS), middle + up + thick, flap.reach + thick)))
+        seen.append(
+            Slab("leather", lying(out, out * (1 - 2 * work.habit(NARROWS)), middle + up + thick, flap.reach + thick))
+        )
     return work.built(
         (wide, tall, deep),
         work.size,
@@ -120,7 +125,7 @@ def _room(work: Work, section: Array) -> float:
     loop = work.given("panel.loop", "none was laid round it")
     if loop == 0.0:
         return work.given("fit.clearance", "room all round")
-    room = left_by_a_loop(work.leather, section, INSET, loop)
+    room = left_by_a_loop(work.leather, section, work.habit(INSET), loop)
     return work.say("panel.room", room, "what the loop of leather leaves all round the thing", loop=loop)
 
 
@@ -176,7 +181,7 @@ def _pocket(work: Work, flat: float, down: float, top: float, margin: float) -> 
 def _pull_tab(work: Work, wide: float, tall: float, deep: float) -> None:
     """A strip down the back, under the object and up its front, that draws it out when it is pulled."""
     thick = min(work.leather.thickness, 1.2)
-    length = 2 * tall + deep + PULLED
+    length = 2 * tall + deep + work.habit(PULLED)
     work.say("pull.length", length, "down the back, under, up the front, and an end to pull", across=deep, up=tall)
     half = min(0.2 * wide, 12.0)
     work.pieces["pull tab"] = Strip(half, 0.0, length, tongue=half).piece("pull tab", thick, at=0.5 * length)
@@ -184,7 +189,7 @@ def _pull_tab(work: Work, wide: float, tall: float, deep: float) -> None:
 
 
 def _claims(work: Work, notch: float, clear: float, temper: str) -> None:
-    work.claim("Thumb gets hold", notch, THUMB - 3.0, 0.0, "What is inside is drawn out by the thumb.",
+    work.claim("Thumb gets hold", notch, work.habit(THUMB) - 3.0, 0.0, "What is inside is drawn out by the thumb.",
         "Cut a deeper notch, or leave a pull tab.", keys=("notch.radius",), y=work.loft.top)  # fmt: skip
     most = 1.0 if temper == "firm" else 0.6
     work.claim(

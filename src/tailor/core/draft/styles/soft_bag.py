@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
@@ -25,18 +25,19 @@ MEASURES = (
     measure.length("zip.width", Theme.SHAPE, "zip", "width of a zip between its strips", 6, 60, usual=20.0, first=True),
 )
 
-SHORTER = 0.01  # share that soft leather is cut shorter by, since it gives as it is sewn round
-ZIPPED = 0.25  # of the height, that the zip runs down either side
-TURN_IN = 8.0  # mm of strip turned in beside the zip
+SHORTER = habit.stuff("soft.shorter", 0.01, 0, 0.04, "that soft leather is cut shorter by, since it gives", habit.SHARE)
+ZIPPED = habit.eye("soft.zipped", 0.25, 0.1, 0.6, "of the height, that a zip runs down either side", habit.SHARE)
+TURN_IN = habit.bench("soft.turn_in", 8.0, 5, 15, "strip turned in beside a zip")
 BESIDE = 2.5  # mm from the edges of a strip to the row across its end
-STAGGER = 5.0  # mm from the stitches to the foam, so that it does not lie in the turned seam
-LAP = 12.0  # mm that strips and gusset lap
+STAGGER = habit.bench("soft.stagger", 5.0, 2, 12, "from the stitches to the foam")
+LAP = habit.bench("soft.lap", 12.0, 8, 25, "that strips and gusset lap")
 FIRST = 3.0  # mm from a run's end to its first hole
 
 
 def draft(order: Order) -> Draft:
     """A soft bag with a zip to an inside size. Raises InputError where the measures cannot make one."""
     work = Work(order)
+    stagger = work.habit(STAGGER)
     offset = work.leather.offset
     foam = work.say("foam.thickness", 3.0, "enough to give a soft bag its shape")
     wide, tall, deep = (work.say(f"inside.{side}", size, "the room that was measured", room=size) for side,
@@ -47,8 +48,10 @@ def draft(order: Order) -> Draft:
     corner = work.say(
         "panel.corner", min(0.3 * min(half, high), 45.0), "round, so that it turns cleanly", panel=2 * half
     )
-    ease = work.say("gusset.ease", SHORTER, "soft leather gives as it is sewn round, and bunches otherwise", "")
-    zipped = high - ZIPPED * 2 * high
+    ease = work.say(
+        "gusset.ease", work.habit(SHORTER), "soft leather gives as it is sewn round, and bunches otherwise", ""
+    )
+    zipped = high - work.habit(ZIPPED) * 2 * high
     if zipped <= corner - high or zipped >= high - corner:
         raise InputError(f"corners of {corner:.0f} mm leave no straight side for the zip to end on", "panel.corner",
             "give smaller ones",)  # fmt: skip
@@ -81,11 +84,11 @@ def draft(order: Order) -> Draft:
     work.say("gusset.length", runs["gusset"][0].length * (1 - ease), "the panel's edge, shorter by its share",
              panel=runs["gusset"][0].length, share=ease)  # fmt: skip
     for name in ("front foam", "back foam"):
-        inner = paths.box(-half + STAGGER, -high + STAGGER, half - STAGGER, high - STAGGER)
-        work.cut(name, paths.closed(inner, max(corner - STAGGER, 2.0)), stuff="foam", thick=foam)
+        inner = paths.box(-half + stagger, -high + stagger, half - stagger, high - stagger)
+        work.cut(name, paths.closed(inner, max(corner - stagger, 2.0)), stuff="foam", thick=foam)
         work.lie(name, Laid(work.lies[name.split()[0]], -offset - foam / 2))
     work.claim(
-        "Foam stays out of the turned seam", STAGGER, 0.5 * margin, 0.0, "Layers end one after another: no ridge.",
+        "Foam stays out of the turned seam", stagger, 0.5 * margin, 0.0, "Layers end one after another: no ridge.",
         "Let the foam end further in.", theme=Theme.STITCH,
     )  # fmt: skip
     work.claim(
@@ -108,7 +111,9 @@ def _lies(
     upper = rounded([(-x, zipped), (-x, y), (x, y), (x, zipped)], corner)
     work.lie("gusset", Swept(FRONT, lower, eased=ease))
     radius = work.leather.inside_radius + work.leather.offset
-    turned = Path(((wide, 0.0), (np.pi * radius, -np.pi), (TURN_IN, 0.0)), (-wide / 2, 0.0), first=-wide / 2)
+    turned = Path(
+        ((wide, 0.0), (np.pi * radius, -np.pi), (work.habit(TURN_IN), 0.0)), (-wide / 2, 0.0), first=-wide / 2
+    )
     for name, side in (("front", 1.0), ("back", -1.0)):
         frame = FRONT.moved((0.0, 0.0, side * (through - wide) / 2))
         work.lie(f"{name} zip strip", Swept(frame, upper, turned, side < 0, ease))
@@ -116,9 +121,10 @@ def _lies(
 
 def _strip(work: Work, name: str, length: float, wide: float, margin: float, beside_zip: bool = False) -> None:
     """A gusset strip flat, its upper end at nought; beside a zip its one edge is turned in."""
-    left, right = -wide / 2 - margin, wide / 2 + (TURN_IN if beside_zip else margin)
-    ring = np.array(paths.box(left, -length - LAP, right, LAP))
-    folds = [np.array([(wide / 2, -length - LAP), (wide / 2, LAP)])] if beside_zip else []
+    lap = work.habit(LAP)
+    left, right = -wide / 2 - margin, wide / 2 + (work.habit(TURN_IN) if beside_zip else margin)
+    ring = np.array(paths.box(left, -length - lap, right, lap))
+    folds = [np.array([(wide / 2, -length - lap), (wide / 2, lap)])] if beside_zip else []
     work.cut(name, ring, folds=folds, said=" · turned")
 
 

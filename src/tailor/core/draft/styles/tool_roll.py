@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
@@ -28,11 +28,11 @@ MEASURES = (
 )  # fmt: skip
 
 EDGE, APART = 9.0, 16.0  # mm from the side to the nearer of the tie's two slots, and between them
-THROUGH = 1.0  # mm that a slot is longer and wider than the tie
-SHARE = 0.62  # of a tool's length that its channel covers
-FLAP = 0.35  # of a tool's length that the top folds over
-EASE = 0.4  # mm of room round a tool
-BOWS = 1.08  # times the flat between its rows, that the leather over a tool is long
+THROUGH = habit.bench("roll.through", 1.0, 0.5, 4, "that a slot is longer and wider than the tie")
+SHARE = habit.eye("roll.share", 0.62, 0.4, 0.9, "of a tool's length, that its channel covers", habit.SHARE)
+FLAP = habit.eye("roll.flap", 0.35, 0.15, 0.6, "of a tool's length, that the top folds over", habit.SHARE)
+EASE = habit.bench("roll.ease", 0.4, 0.2, 2, "room round a tool in its channel")
+BOWS = habit.bench("roll.bows", 1.08, 1.02, 1.3, "the flat between its rows, that leather over a tool is", habit.TIMES)
 
 
 def draft(order: Order) -> Draft:
@@ -43,10 +43,12 @@ def draft(order: Order) -> Draft:
     apart = work.given("tools.apart", "flat leather between two rows of stitches")
     bows = work.leather_for("pocket")
     margin = work.margin(work.leather.thickness + bows.thickness)
-    flat, over = (np.array(side) for side in zip(*(bowed_over(bows, s + EASE) for s in tools), strict=True))
+    flat, over = (np.array(side) for side in zip(*(bowed_over(bows, s + work.habit(EASE)) for s in tools), strict=True))
     rows, runs = (np.concatenate([[0.0], np.cumsum(part + apart)]) for part in (flat, over))
-    depth = work.say("pocket.depth", SHARE * tall, "more than half of a tool, so that it cannot tip out", tool=tall)
-    flap = work.say("flap.reach", FLAP * tall, "folds over the ends, so that nothing slides out", tool=tall)
+    depth = work.say(
+        "pocket.depth", work.habit(SHARE) * tall, "more than half of a tool, so that it cannot tip out", tool=tall
+    )
+    flap = work.say("flap.reach", work.habit(FLAP) * tall, "folds over the ends, so that nothing slides out", tool=tall)
     right, end = rows[-1] + margin, runs[-1] + margin
     fold = np.array([(-margin, tall + 4.0), (right, tall + 4.0)])
     base = paths.closed(paths.box(-margin, -margin, right, tall + flap), 8.0)
@@ -60,7 +62,7 @@ def draft(order: Order) -> Draft:
     _lies(work, tools, flat, over, apart)
     _tie(work, tools, right, (depth + tall) / 2)
     work.claim(
-        "Channels bow over their tools", float((over / flat).min()), BOWS, 1.0,
+        "Channels bow over their tools", float((over / flat).min()), work.habit(BOWS), 1.0,
         "The leather over a tool is longer than the flat between its rows, so it bows.",
         "A channel so flat pinches its tool.", keys=("tools.sizes",), unit="times",
     )  # fmt: skip
@@ -98,17 +100,18 @@ def _tie(work: Work, tools: Array, right: float, up: float) -> None:
     width = work.given("tie.width", "wide enough not to cut in")
     work.pieces["tie"] = Strip(width / 2, 0.0, length, tongue=width).piece("tie", thick, at=min(length / 2, 150.0))
     base, upright = work.pieces["base"], np.array([0.0, 1.0])
+    through = work.habit(THROUGH)
     places = right - EDGE, right - EDGE - APART
-    slots = tuple(stadium(width + THROUGH, thick + THROUGH, upright, np.array([x, up])) for x in places)
+    slots = tuple(stadium(width + through, thick + through, upright, np.array([x, up])) for x in places)
     work.pieces["base"] = replace(base, openings=(*base.openings, *slots))
     # It comes from behind, lies on the grain inside from slot to slot, and goes behind again: seen from its edge.
     out = (work.leather.thickness + thick) / 2
-    steep = float(np.arctan2(2 * out, THROUGH + thick))
-    rise = float(np.hypot(2 * out, THROUGH + thick))
-    inside = APART - (THROUGH + thick)
+    steep = float(np.arctan2(2 * out, through + thick))
+    rise = float(np.hypot(2 * out, through + thick))
+    inside = APART - (through + thick)
     ends = (float(length) - inside) / 2 - rise
     runs = (ends, 0.0), (rise, 0.0), (inside, 0.0), (rise, 0.0), (ends, 0.0)
-    start = -ends - (THROUGH + thick) - inside / 2, -out - work.leather.thickness / 2
+    start = -ends - (through + thick) - inside / 2, -out - work.leather.thickness / 2
     middle = sum(places) / 2
     frame = Frame(np.array([middle, up, 0.0]), np.array([0.0, -1.0, 0.0]), np.array([1.0, 0.0, 0.0]))
     work.drawn.append(("tie", "base"))
@@ -116,17 +119,18 @@ def _tie(work: Work, tools: Array, right: float, up: float) -> None:
 
 
 def _made(work: Work, tools: Array, middles: Array, base: Array, depth: float) -> Draft:
+    ease = work.habit(EASE)
     thick, low, tall = work.leather.thickness, work.loft.tip, work.size[1]
     left, right = float(base[:, 0].min()), float(base[:, 0].max())
     layers = [Slab("leather", np.array(paths.box(left, -thick, right, 0.0)))]
     held = [Slab("leather", base + np.array([0.0, low]))]
     for x, size in zip(middles, tools, strict=True):
-        layers.append(Slab("leather", arch(work.leather_for("pocket"), size + EASE) + np.array([x, 0.0])))
-        layers.append(Slab("thing", paths.circle(float(x), (size + EASE) / 2, size / 2)))
+        layers.append(Slab("leather", arch(work.leather_for("pocket"), size + ease) + np.array([x, 0.0])))
+        layers.append(Slab("thing", paths.circle(float(x), (size + ease) / 2, size / 2)))
         held.append(Slab("thing", np.array(paths.box(x - size / 2, low + 2, x + size / 2, low + tall))))
     held.append(Slab("leather", np.array(paths.box(left, low + left, right, low + depth))))
     most = float(tools.max())
-    room = (most + EASE, work.reasons["inside.up"].value, most + EASE)
+    room = (most + ease, work.reasons["inside.up"].value, most + ease)
     return work.built(room, (most, tall, most), [Cross(low, low + tall, tuple(layers))], held)
 
 

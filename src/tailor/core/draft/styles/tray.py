@@ -6,7 +6,7 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
@@ -28,14 +28,16 @@ MEASURES = (
         stock=("rivet", "snap", "screw")),
 )  # fmt: skip
 
-GAP = 1.0  # mm between the floor and the turn of the walls
-GLUED = 12.0  # mm of border that holds the floor
+GAP = habit.bench("tray.gap", 1.0, 0.5, 4, "between the floor and the turn of the walls")
+GLUED = habit.bench("tray.glued", 12.0, 6, 25, "border that holds the floor")
 NONE = "none"
 
 
 def draft(order: Order) -> Draft:
     """A tray for what lies in the measured block. Raises InputError where the measures cannot make one."""
     work = Work(order)
+    glued = work.habit(GLUED)
+    gap = work.habit(GAP)
     leather, thick, radius = work.leather, work.leather.thickness, work.leather.inside_radius
     wide, long = (work.say(f"inside.{side}", size, "the block that was measured", object=size) for side,
         size in zip(("across", "up"), work.size[:2], strict=True))  # fmt: skip
@@ -56,8 +58,8 @@ def draft(order: Order) -> Draft:
     ring = paths.closed(paths.box(-out[0], -out[1], out[0], out[1]), 6.0 if made == "pinched" else 2.0)
     folds = [np.array([(x, -out[1]), (x, out[1])]) for x in (-fold[0], fold[0])]
     folds += [np.array([(-out[0], y), (out[0], y)]) for y in (-fold[1], fold[1])]
-    inner = np.array([wide / 2, long / 2]) - radius - GAP
-    glue = np.array(paths.box(*(GLUED - inner), *(inner - GLUED)))
+    inner = np.array([wide / 2, long / 2]) - radius - gap
+    glue = np.array(paths.box(*(glued - inner), *(inner - glued)))
     work.cut("tray", ring, folds=folds, rules=[Rule("glue", np.vstack([glue, glue[:1]]))])
     floor = paths.closed(paths.box(-inner[0], -inner[1], inner[0], inner[1]), 2.0)
     work.cut("floor", floor, stuff="board", thick=board)
@@ -76,7 +78,7 @@ def draft(order: Order) -> Draft:
         keys=("wall.height",))  # fmt: skip
     work.claim(
         "Floor lies between the turns",
-        GAP,
+        gap,
         0.5,
         0.0,
         "The floor is measured between the inside ends of the turns.",

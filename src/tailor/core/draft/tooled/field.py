@@ -16,7 +16,7 @@ import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.fitted.faces import face
@@ -29,7 +29,7 @@ from tailor.core.placed.ribbon import Ribbon
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
-EDGE = 8.0  # mm from an edge that nothing is sewn to
+EDGE = habit.eye("field.plain", 8.0, 3, 20, "from the field to an edge that nothing is sewn to")
 COARSE = 4  # segments to a quarter turn, for a glance
 LEAST = 10.0  # mm: what is narrower is no field
 NEAR = 0.5  # mm that holes may be off where a piece lies on another as it is
@@ -60,7 +60,7 @@ MEASURES = (
 
 def setback(settings: Settings, made: Draft) -> Reason:
     """How far from the cut edge a field lies."""
-    margin = made.reasons["seam.margin"].value if "seam.margin" in made.reasons else EDGE / 2
+    margin = made.reasons["seam.margin"].value if "seam.margin" in made.reasons else settings.habit(EDGE) / 2
     because = "twice the stitch margin, so that a row of stitches stands midway" if "seam.margin" in made.reasons else (
         "no seam runs there, and an edge wants so much plain leather")  # fmt: skip
     return settings.settled(stated("tool.setback", 2 * margin, "mm", because))

@@ -12,6 +12,7 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
+from tailor.core import habit
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft, Hardware
 from tailor.core.draft.piece import Fitting, Piece, Role, Rule, panel
@@ -26,7 +27,7 @@ from tailor.core.settings import Settings
 RIVET = "rapid rivet 7"
 USUAL, LEAST = 24.0, 6.0  # mm that a picture on a patch is wide, where nobody says, and no less than
 EDGE, CLEAR = 5.0, 2.0  # mm from a picture to the patch's edge, and to a rivet's cap
-CORNER = 4.0  # mm
+CORNER = habit.eye("field.corner", 4.0, 1, 12, "rounding of a plate's corners")
 
 
 class Patched(NamedTuple):
@@ -41,6 +42,7 @@ class Patched(NamedTuple):
 
 def patched(settings: Settings, made: Draft, number: int, asked: Picture, field: Field, within: Polygon) -> Patched:
     """A picture on a patch in a field. Raises InputError where there are no such rivets."""
+    corner = settings.habit(CORNER)
     rivet = settings.maker.fastening(RIVET, f"tooling.{number}.patch")
     ground, left = made.piece(field.piece), settings.word("hand") == "left"
     lie, aspect = made.lies.get(field.piece), asked.size[1] / max(asked.size[0], 1e-3)
@@ -56,7 +58,7 @@ def patched(settings: Settings, made: Draft, number: int, asked: Picture, field:
     name, reach = f"patch {number}", half[0] - rivet.edge
     places = [(f"{name}, {side} rivet", x) for side, x in (("left", -reach), ("right", reach))]
     on = np.array([np.cos(turn), np.sin(turn)])
-    ring = shapely.box(*-half, *half).buffer(-CORNER).buffer(CORNER, quad_segs=FINE // 4).exterior
+    ring = shapely.box(*-half, *half).buffer(-corner).buffer(corner, quad_segs=FINE // 4).exterior
     patch = panel(name, shapely.get_coordinates(ring)[:-1], ground.thickness)
     scale = wide / max(asked.size[0], 1e-3 * max(asked.size))
     drawn = [scale * line * np.array([-1.0 if left else 1.0, 1.0]) for line in asked.lines]

@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.worn.round import STANDS, standing
 from tailor.core.errors import InputError
@@ -56,15 +56,17 @@ MEASURES = (
 
 LANDINGS = "back", "handle"  # where a loop lands that the back itself goes on as
 ROW_GAP = 8.0  # mm between the two rows that hold the loop
-BELOW_MOUTH = 8.0  # mm from the mouth to the nearest row, whichever side it lands
-SLACK = 0.5  # mm of room for the belt's thickness
+BELOW_MOUTH = habit.bench("loop.below_mouth", 8.0, 4, 20, "from the mouth to the nearest row of a loop")
+SLACK = habit.bench("loop.slack", 0.5, 0.2, 2, "room in a loop for the belt's thickness")
 EVEN = 0.3  # mm that a back may stand out under a belt, which its room takes up
 LOOKED = 17  # rows of a back under a loop that are looked at
 TRIES, CLOSE = 8, 0.1  # in which the depth of a loop is found, and to how many mm
-NARROWEST = 12.0  # mm: a narrower loop tilts and tears
-WIDEST = 50.0  # mm: wider than this a loop only costs leather
-CROSS = 20.0  # degrees that a case worn across the body is canted by
-FOOT_SHARE = 0.8  # of the room on the back
+NARROWEST = habit.bench("loop.narrowest", 12.0, 10, 25, "of loop, below which it tilts and tears")
+WIDEST = habit.eye("loop.widest", 50.0, 30, 90, "of loop, above which it only costs leather")
+CROSS = habit.bench("loop.cross", 20.0, 5, 45, "cant of a case that is worn across the body", habit.ANGLE)
+FOOT_SHARE = habit.eye(
+    "loop.foot_share", 0.8, 0.5, 0.95, "of the room on the back, that a loop's foot takes", habit.SHARE
+)
 
 
 @dataclass(frozen=True)
@@ -168,9 +170,10 @@ def belt_loop(
 
 def deep_of(settings: Settings, stands: float) -> Reason:
     """Room in a loop for the belt's thickness. stands: by how much the back stands out under it, mm."""
+    slack = settings.habit(SLACK)
     thick = settings.number("belt.thickness")
     rule = "the belt's thickness " + ("over what the back stands out by under it" if stands > EVEN else "and a little")
-    deep = thick + max(SLACK, stands + SLACK - EVEN)
+    deep = thick + max(slack, stands + slack - EVEN)
     return settings.settled(stated("loop.deep", deep, "mm", rule, belt=thick, stands_out=max(stands, 0.0)))
 
 
@@ -223,31 +226,34 @@ def cant_of(settings: Settings) -> Reason:
     """The angle a case is to hang at, degrees, its tip towards the seam side."""
     cross = settings.word("carry.side") == "cross"
     rule = "worn across, its grip leans towards the hand that draws" if cross else "upright beside the leg"
-    return settings.settled(stated("carry.cant", CROSS if cross else 0.0, "°", rule))
+    return settings.settled(stated("carry.cant", settings.habit(CROSS) if cross else 0.0, "°", rule))
 
 
 def loop_width(settings: Settings, room: float) -> Reason:
     """Width of a loop along the belt. room: what the back has for it, mm."""
-    wanted = FOOT_SHARE * room
+    widest = settings.habit(WIDEST)
+    narrowest = settings.habit(NARROWEST)
+    wanted = settings.habit(FOOT_SHARE) * room
     rule = "as wide a foot as the back has room for"
-    if wanted > WIDEST:
-        wanted, rule = WIDEST, "a wide foot; more would only cost leather"
-    if wanted < NARROWEST:
-        wanted, rule = NARROWEST, "least that does not tilt or tear"
+    if wanted > widest:
+        wanted, rule = widest, "a wide foot; more would only cost leather"
+    if wanted < narrowest:
+        wanted, rule = narrowest, "least that does not tilt or tear"
     return settings.settled(stated("loop.width", wanted, "mm", rule, room=room))
 
 
 def _rise(settings: Settings, end: float, first_row: float, depth: float, radius: float, more: float) -> Reason:
     """How far the top of the loop stands above the mouth."""
+    below_mouth = settings.habit(BELOW_MOUTH)
     if settings.word("loop.landing") == "handle":
         return settings.settled(
-            stated("loop.rise", end + BELOW_MOUTH, "mm", "the loop is sewn to itself beside the handle", loop=end),
+            stated("loop.rise", end + below_mouth, "mm", "the loop is sewn to itself beside the handle", loop=end),
         )
     level = 2 * radius + 4.0
     short = end - depth
     rules = {"the belt lies level with the mouth": level, "the loop's end stays on the back": short}
     rule = max(rules, key=lambda r: rules[r])
-    if (up := first_row - BELOW_MOUTH) < rules[rule]:
+    if (up := first_row - below_mouth) < rules[rule]:
         rules["the first row stays below the mouth"] = up
         rule = "the first row stays below the mouth"
     if (stands := standing(settings)) and radius + stands > rules[rule]:

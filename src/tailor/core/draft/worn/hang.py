@@ -13,7 +13,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.weight import Body, balanced, sheet_of, solid, together
 from tailor.core.draft.draft import Carriage, Fitted, Hang
@@ -33,11 +33,11 @@ MEASURES = (
     measure.told("hang.away", Theme.HANG, "pulls away", said=measure.torque),
 )  # fmt: skip
 
-GUESSED = 2.5  # g/cm³: an object that was never weighed, somewhere between wood and steel
+GUESSED = habit.stuff("object.density", 2.5, 0.8, 8, "of an object that was never weighed: wood to steel", "g/cm³")
 GRAVITY = 9.81e-3  # N to the gram
 BODY = {"body", "front", "back", "welt", "template"}  # pieces that the plan tells of
 CAP, BRASS = 1.6, 8.5  # mm of metal in a fastening for the width of its cap, and its g/cm³
-STEADY = 3.0  # degrees off its drafted angle that nobody minds
+STEADY = habit.eye("hang.steady", 3.0, 1, 10, "off its drafted angle, that nobody minds", habit.ANGLE)
 
 
 def slack_of(foot: float, opening: float, belt: float) -> float:
@@ -72,8 +72,10 @@ def _free(x: float, y: float) -> float:
     return float(np.degrees(np.arctan2(-x, -y)))
 
 
-def hang(carriage: Carriage, whole: Body, belt: float, behind: float) -> Hang:
-    """How a case hangs. belt: its width. behind: from the belt's middle to the plane z = 0 of the case, mm."""
+def hang(carriage: Carriage, whole: Body, belt: float, behind: float, steady: float) -> Hang:
+    """How a case hangs. belt: its width. behind: from the belt's middle to the plane z = 0 of the case, mm. steady:
+    degrees off its drafted angle that are minded by nobody.
+    """
     x, y = whole.x - carriage.pivot[0], whole.y - carriage.pivot[1]
     away = whole.mass * GRAVITY * (behind + whole.z)
     if carriage.free:
@@ -87,16 +89,17 @@ def hang(carriage: Carriage, whole: Body, belt: float, behind: float) -> Hang:
     if past:  # it turns about the end of its foot that the weight lies beyond
         low, high = sorted((0.0, float(-np.sign(past)) * slack))
         more = rests(float(past), up, low, high)
-    wide = min(2 * abs(out), foot_for(STEADY, carriage.opening, belt))
+    wide = min(2 * abs(out), foot_for(steady, carriage.opening, belt))
     return Hang(whole, _free(x, y), slack, carriage.cant + more, carriage.cant, away, wide)
 
 
 def thing(settings: Settings, loft: Loft) -> tuple[Body, tuple[Reason, ...]]:
     """The object with its mass and its balance, and where they are known from."""
-    guess = solid(loft, GUESSED)
+    guessed = settings.habit(GUESSED)
+    guess = solid(loft, guessed)
     mass = settings.settled(
         stated("object.mass", guess.mass, "g", "guessed from its size, between wood and steel; weigh it",
-               volume_cm3=guess.mass / GUESSED)
+               volume_cm3=guess.mass / guessed)
     )  # fmt: skip
     balance = settings.settled(
         stated(
@@ -138,12 +141,13 @@ def hung(settings: Settings, draft: Fitted) -> Fitted:
     back = float(seen.back.max()) + case.clearance + case.leather.thickness
     leather = made_up(settings, draft)
     whole = together((thing(settings, loft)[0], leather))
-    found = hang(draft.carriage, whole, belt, back + settings.number("belt.thickness") / 2)
-    more = {r.name: r for r in _said(found, draft.carriage, belt)}
+    steady = settings.habit(STEADY)
+    found = hang(draft.carriage, whole, belt, back + settings.number("belt.thickness") / 2, steady)
+    more = {r.name: r for r in _said(found, draft.carriage, belt, steady)}
     return replace(draft, hang=found, reasons={**draft.reasons, **more})
 
 
-def _said(found: Hang, on: Carriage, belt: float) -> tuple[Reason, ...]:
+def _said(found: Hang, on: Carriage, belt: float, steady: float) -> tuple[Reason, ...]:
     if on.free:
         return (
             stated("hang.rest", found.rest, "°", "it swings freely from its ring, its weight straight below"),
@@ -158,7 +162,7 @@ def _said(found: Hang, on: Carriage, belt: float) -> tuple[Reason, ...]:
         stated("hang.rest", found.rest, "°", rule, drafted=found.drafted, hanging_free=found.free, play=found.slack),
         stated("hang.slack", found.slack, "°", "until the corners of the loop touch the belt",
                foot=on.foot, opening=on.opening, belt=belt),
-        stated("hang.foot", found.foot, "mm", f"within so wide a foot its weight turns it no more than {STEADY:g}°",
+        stated("hang.foot", found.foot, "mm", f"within so wide a foot its weight turns it no more than {steady:g}°",
                opening=on.opening, belt=belt),
         stated("hang.away", found.away, "N·mm", "its weight hangs in front of the belt",
                weight_g=found.whole.mass, belt=belt),

@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
+from tailor.core import habit
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
 
 ROUND = "round"  # the way of a keeper that goes round what stands out of the case
-BORDER = 4.0  # mm of keeper on either side of its button
-ABOVE = 3.0  # mm that it stays above the mouth
+BORDER = habit.bench("keeper.border", 4.0, 2, 10, "keeper on either side of its button")
+ABOVE = habit.eye("keeper.above", 3.0, 1, 10, "that a keeper stays above the mouth")
 STANDS = "a keeper goes round the object and stands on it"
 
 
 def keeper_width(settings: Settings, button: Fastening) -> Reason:
     """Width of a keeper that closes with a button, mm."""
     rule = "the button and a border of leather beside it"
-    return settings.settled(stated("keeper.width", button.cap + 2 * BORDER, "mm", rule, button=button.cap))
+    return settings.settled(
+        stated("keeper.width", button.cap + 2 * settings.habit(BORDER), "mm", rule, button=button.cap)
+    )
 
 
 def standing(settings: Settings) -> float:
     """How far leather must stand above the mouth for the keeper of the settings, mm; 0 where none goes round."""
     if settings.word("keeper.way") != ROUND:
         return 0.0
-    return float(keeper_width(settings, settings.fastening("keeper.button")).value) + ABOVE
+    return float(keeper_width(settings, settings.fastening("keeper.button")).value) + settings.habit(ABOVE)

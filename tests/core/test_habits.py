@@ -1,0 +1,163 @@
+"""What makers go by without asking: each habit is declared, felt where it says, and a maker may have his own."""
+
+from __future__ import annotations
+
+import pickle
+from collections.abc import Iterator
+from itertools import chain
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from tailor import demo
+from tailor.core.errors import InputError
+from tailor.core.habit import COUNT, Habit, declared
+from tailor.core.job import Job, draft, judge
+from tailor.core.keys import MEASURES
+from tailor.core.maker import Maker, usual
+from tailor.files import habits, makers, report
+from tests.standing import settled
+from tests.sweeps import some
+from tests.things import job_of
+
+FELT = {  # jobs, and the habits that are felt in each: all there are
+    "eaves-blade": "belt.easy belt.foot friction.grip friction.holds glue.back glue.room hand.finger hand.fingers "
+    "leather.gives loop.slack mouth.covers mouth.holds mouth.scoop seam.tight stitch.easy stitch.over tooled.thick "
+    "welt.inset welt.skived welt.thread_room welt.usual hang.steady",
+    "eaves-blade; flap.closing=plain": "flap.down flap.taper flap.tongue",
+    "eaves-blade; loop.landing=ear": "ear.beside",
+    "eaves-blade; loop.landing=ear; belt.width=80mm": "ear.share",
+    "eaves-blade; mouth.y=38": "mouth.shortest",
+    "eaves-blade; mould.method=fingers": "tooled.fades",
+    "eaves-blade; stamp.width=18": "stamp.below",
+    "eaves-blade; tooling.1.depth=2.2mm": "tooled.deepest",
+    "eaves-blade; tooling.2.patch=yes": "field.corner",
+    "shearing-blade": "loop.foot_share welt.room",
+    "spar-hook": "welt.most",
+    "spar-hook; keeper.way=round": "keeper.above keeper.border keeper.least_lap keeper.least_tab keeper.upright",
+    "shears; back.tab=20": "thumb.share thumb.width",
+    "shears; carry.side=cross": "loop.cross loop.narrowest",
+    "radio": "mould.drawn mould.holds",
+    "radio; patch.on=back blank; patch.kind=moulded pocket": "patch.play",
+    "stapler": "slots.room slots.web_least slots.webs",
+    "stapler; fit.clearance=0": "leather.gives_formed",
+    "stapler; object.balance=200": "object.left",
+    "leggett": "mask.over_neck mask.tail mask.to_thread object.density",
+    "leggett; loop.landing=handle": "loop.below_mouth loop.widest",
+    "whetstone; pull.tab=under": "slip.inset slip.pulled slip.thumb",
+    "marking-gauge": "roll.bows roll.ease roll.flap roll.share roll.through",
+    "site-book": "book.beyond book.board book.holds book.play cover.glued",
+    "delivery-notes": "cover.corner papers.ease papers.least stitch.under",
+    "crew-cards": "cards.ease cards.shown cards.tuck",
+    "laser-level; strap.pad=6": "box.play flap.from_end flap.front flap.least flap.narrows handle.hand handle.width "
+    "sling.apart sling.buckled sling.end sling.hole sling.pad sling.prong tab.over",
+    "laser-level; handle.kind=wrapped": "handle.core",
+    "laser-level; foam.thickness=0; divider.count=2": "divider.clear divider.low divider.tall divider.narrow",
+    "spar-bag": "bag.rim",
+    "spar-bag; roll.turns=2; roll.closing=snap 10": "roll.from_end roll.stay",
+    "kit-bag; bottom.made=laminated": "channel.rises",
+    "ridge-bag": "soft.lap soft.shorter soft.stagger soft.turn_in soft.zipped",
+    "peg-tray": "field.plain tray.gap tray.glued",
+    "peg-tray; patch.on=tray; patch.kind=bellows pocket; patch.flap=snap 10":
+    "patch.brim patch.corner pocket.collar pocket.comes_down",
+    "twine-spool": "round.held round.stands round.tab",
+    "thing 8; two-panel": "friction.unsure",
+    "thing 4; folded-sheath": "welt.keen",
+    "thing 19; flat-back; back.tab=20": "thumb.narrow",
+}  # fmt: skip
+
+
+def job_said(said: str) -> Job:
+    if said.startswith("thing"):
+        number, style, *pinned = said.removeprefix("thing ").split("; ")
+        return settled("; ".join(["", *pinned]), job_of(int(number), style))
+    return settled(said)
+
+
+def told(job: Job, maker: Maker) -> list[Any]:
+    """All that is drawn and said of a job; or what it is refused for."""
+    try:
+        made = draft(job.by(maker))
+    except InputError as error:
+        return [str(error)]
+    pieces = [
+        (p.name, *([line.round(6).tolist() for line in lines] for lines in
+                   ([p.cut], p.openings, p.stitch, [r.points for r in p.rules])), p.marks, p.fittings)
+        for p in made.pieces
+    ]  # fmt: skip
+    ledger = judge(job.by(maker), made)
+    return [*pieces, report.report(job.by(maker), made, ledger), [v.remedies for v in ledger]]
+
+
+def with_his(**own: float) -> Maker:
+    plain = usual()
+    return Maker(plain.fastenings, plain.trimmings, habits=own)
+
+
+def cases() -> Iterator[tuple[str, Habit]]:
+    for said, names in FELT.items():
+        yield from ((said, declared()[name]) for name in names.split())
+
+
+@pytest.mark.parametrize(("said", "of"), some([*cases()]), ids=lambda value: getattr(value, "name", value))
+def test_each_habit_is_felt(said: str, of: Habit) -> None:
+    job = job_said(said)
+    plain = told(job, usual())
+    assert plain == told(job, with_his(**{of.name: of.usual}))
+    ways = [told(job, with_his(**{of.name: value})) for value in {of.low, of.high} - {of.usual}]
+    assert any(way != plain for way in ways)
+
+
+def test_every_habit_has_a_job_that_feels_it_and_is_no_measure() -> None:
+    named = [*chain.from_iterable(names.split() for names in FELT.values())]
+    assert sorted(named) == [*declared()]
+    assert not set(declared()) & set(MEASURES)
+
+
+def test_a_makers_own_habits_are_read_from_his_table(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(makers, "folder", lambda: tmp_path)
+    laid = next(path for path in makers.take_out() if path.name == habits.NAME)
+    assert makers.load()[0].habits == {}
+    laid.write_text(
+        laid.read_text().replace("\nslots.room,,", "\nslots.room,1/8 in,").replace("\nwelt.most,,", "\nwelt.most,3,")
+    )
+    makers.take_out()  # which writes over nothing
+    maker, complaints = makers.load()
+    assert complaints == ()
+    assert maker.habits == {"slots.room": 3.175, "welt.most": 3.0}
+    job = demo.job("stapler")
+    wider = draft(job.by(maker)).value("slots.width") - draft(job).value("slots.width")
+    assert wider == pytest.approx(3.175 - declared()["slots.room"].usual)
+    assert pickle.loads(pickle.dumps(maker)).habits == maker.habits
+
+
+@pytest.mark.parametrize(
+    ("row", "said"),
+    [
+        ("mouth.cover,5", "row 2: there is no habit called 'mouth.cover'; perhaps mouth.covers was meant"),
+        ("mouth.covers,90", "row 2: mouth.covers is 90 mm, and makers keep to 2 to 12 mm"),
+        ("welt.most,2.5", "row 2: welt.most is 2.5, and it is counted"),
+        ("flap.down,wide", "row 2: 'wide' is no number"),
+        ("flap.down,nan", "row 2: flap.down is nan"),
+        ("mouth.covers,3\nmouth.covers,4", "row 3: mouth.covers is there twice"),
+    ],
+)
+def test_a_slip_in_his_table_is_told_of_and_what_is_usual_used(
+    row: str, said: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(makers, "folder", lambda: tmp_path)
+    (tmp_path / habits.NAME).write_text(f"name,mine\n{row}\n")
+    maker, (complaint,) = makers.load()
+    assert maker.habits == {}
+    assert said in complaint
+
+
+def test_a_habit_is_within_what_makers_do() -> None:
+    for of in declared().values():
+        assert [of.checked(value, "") for value in (of.low, of.high)] == [of.low, of.high]
+        for beyond in (np.nextafter(of.low, -np.inf), np.nextafter(of.high, np.inf)):
+            with pytest.raises(InputError):
+                of.checked(float(beyond), "")
+        assert of.unit != COUNT or of.usual == round(of.usual)
