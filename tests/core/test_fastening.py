@@ -196,7 +196,7 @@ def told(folder: Path, *words: str) -> subprocess.CompletedProcess[str]:
 
 def test_a_makers_own_table_is_used_over_the_shipped_one(tmp_path: Path) -> None:
     laid = told(tmp_path, "tables")
-    assert [Path(line).name for line in laid.stdout.split()] == ["fastenings.csv", "trimmings.csv"]
+    assert [Path(line).name for line in laid.stdout.split()] == ["fastenings.csv", "trimmings.csv", "habits.csv"]
     own = tmp_path / "tailor" / "fastenings.csv"
     assert read(own.read_text(), "mine") == dict(FASTENINGS)
     own.write_text(OWN + "big press 20,snap,5,20,12,26,1.5,5;7;9\nsnap 10,snap,3.5,11,8,16,1.5,6\n")

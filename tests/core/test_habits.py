@@ -137,10 +137,10 @@ def test_a_makers_own_habits_are_read_from_his_table(tmp_path: Path, monkeypatch
     ("row", "said"),
     [
         ("mouth.cover,5", "row 2: there is no habit called 'mouth.cover'; perhaps mouth.covers was meant"),
-        ("mouth.covers,90", "row 2: mouth.covers is 90 mm, and makers keep to 2 to 12 mm"),
+        ("mouth.covers,90", "row 2: mouth.covers is 90.0 mm, and makers keep to 2.0 – 12.0 mm"),
         ("welt.most,2.5", "row 2: welt.most is 2.5, and it is counted"),
         ("flap.down,wide", "row 2: 'wide' is no number"),
-        ("flap.down,nan", "row 2: flap.down is nan"),
+        ("flap.down,nan", "row 2: flap.down is nan %, and makers keep to 15 – 60 %"),
         ("mouth.covers,3\nmouth.covers,4", "row 3: mouth.covers is there twice"),
     ],
 )
@@ -152,6 +152,35 @@ def test_a_slip_in_his_table_is_told_of_and_what_is_usual_used(
     maker, (complaint,) = makers.load()
     assert maker.habits == {}
     assert said in complaint
+
+
+@pytest.mark.parametrize(
+    ("name", "typed", "value", "said"),
+    [
+        ("welt.skived", "3/4in", 19.05, "19.1 mm"),
+        ("flap.down", "40 %", 0.4, "40 %"),
+        ("flap.down", "0.4", 0.4, "40 %"),
+        ("hand.fingers", "2.5 times", 2.5, "2.5 times"),
+        ("welt.most", "5", 5.0, "5"),
+        ("loop.cross", "15", 15.0, "15 degrees"),
+    ],
+)
+def test_a_habit_is_typed_and_said_in_its_own_way(name: str, typed: str, value: float, said: str) -> None:
+    of = declared()[name]
+    assert of.parse(typed) == pytest.approx(value)
+    assert of.say(value) == said
+
+
+def test_one_number_changes_one_row_of_a_table_and_nothing_else() -> None:
+    of = declared()["flap.down"]
+    table = '# mine\nmine, name ,why\n,welt.most,\n , flap.down,"low, at the bench"\n'
+    changed = habits.with_mine(table, of, 0.4)
+    assert changed == table.replace(" , flap.down", "0.4, flap.down")
+    assert habits.read(habits.with_mine(changed, declared()["loop.cross"], 15.0), "") == {
+        "flap.down": 0.4,
+        "loop.cross": 15.0,
+    }
+    assert habits.read(habits.with_mine(changed, of, None), "") == {}
 
 
 def test_a_habit_is_within_what_makers_do() -> None:

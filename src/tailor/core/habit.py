@@ -16,6 +16,7 @@ from types import MappingProxyType
 
 from tailor.core.errors import InputError
 from tailor.core.incoming import quoted
+from tailor.core.units import System, format_length, parse_length
 
 ROOMS = ("leather", "draft", "together", "checks")  # of the core, in which some are declared
 
@@ -25,11 +26,11 @@ class Source(StrEnum):
 
     BENCH = "what makers mostly do"
     HAND = "the size of a hand"
-    STUFF = "how leather, thread and metal behave"
-    EYE = "chosen by eye, so that it looks right and holds"
+    STUFF = "how leather behaves"
+    EYE = "by eye: it looks right and holds"
 
 
-LENGTH, SHARE, TIMES, ANGLE, COUNT = "mm", "of 1", "times", "degrees", "in number"
+LENGTH, SHARE, TIMES, ANGLE, COUNT = "mm", "of 1", "times", "degrees", ""
 
 
 @dataclass(frozen=True)
@@ -49,10 +50,34 @@ class Habit:
     def __post_init__(self) -> None:
         assert self.low <= self.usual <= self.high, self.name
 
+    def say(self, value: float, system: System = System.MM) -> str:
+        """A number of it with its unit, lengths in the maker's, shares in per cent."""
+        if self.unit == LENGTH:
+            return format_length(value, system)
+        return f"{100 * value:.3g} %" if self.unit == SHARE else f"{value:.3g} {self.unit}".strip()
+
+    def between(self, system: System = System.MM) -> str:
+        """From where to where makers do it."""
+        if self.unit == LENGTH:
+            return f"{format_length(self.low, system, unit=False)} – {format_length(self.high, system)}"
+        return f"{self.say(self.low).split(' ')[0]} – {self.say(self.high)}"
+
+    def parse(self, text: str, system: System = System.MM, where: str = "") -> float:
+        """A maker's own number as it is typed, lengths in any unit. Raises InputError, naming where it stands."""
+        where = where or self.name
+        if self.unit == LENGTH:
+            return self.checked(parse_length(text, system.bare, where), where)
+        per_cent = self.unit == SHARE and text.rstrip().endswith("%")
+        try:
+            number = float(text.strip().removesuffix("%" if per_cent else self.unit))
+        except ValueError:
+            raise InputError(f"{quoted(text)} is no number", where, f"give one as {self.usual:.3g}") from None
+        return self.checked(number / 100 if per_cent else number, where)
+
     def checked(self, value: float, where: str) -> float:
         """A maker's own number. Raises InputError, naming where it stands, for one beyond what makers do."""
         if not self.low <= value <= self.high:
-            said = f"{self.name} is {value:g} {self.unit}, and makers keep to {self.low:g} to {self.high:g} {self.unit}"
+            said = f"{self.name} is {self.say(value)}, and makers keep to {self.between()}"
             raise InputError(said, where, "choose a number between those")
         if self.unit == COUNT and value != round(value):
             raise InputError(f"{self.name} is {value:g}, and it is counted", where, "choose a whole number")

@@ -41,6 +41,7 @@ class Menus:
         menu.addAction(act("shelf", "The shelf", "F2", window.show_shelf))
         menu.addAction(act("orders", "Orders", "F3", lambda: window.turn_to(window.rooms.orders)))
         menu.addAction(act("stockroom", "Leather and stock", "F4", lambda: window.turn_to(window.rooms.stockroom)))
+        menu.addAction(act("habits", "What you go by", "F5", lambda: window.turn_to(window.rooms.habits)))
         menu.addAction(act("measure", "New, to be measured", "Ctrl+Shift+N", lambda: window.begin_anew("Block")))
         menu.addAction(act("new", "New from a station table …", "Ctrl+N", window.filing.ask_new))
         menu.addAction(act("panels", "Panels of an old one …", "Ctrl+U", window.filing.ask_panels))

@@ -126,7 +126,9 @@ class Portraits(QObject):
 
 
 def _key(job: Job) -> str:
-    return hashlib.sha256(f"{LOOK} {SIZE} {job_file.to_text(job)}".encode()).hexdigest()[:32]
+    return hashlib.sha256(
+        f"{LOOK} {SIZE} {job_file.to_text(job)} {sorted(job.settings.maker.habits.items())}".encode()
+    ).hexdigest()[:32]
 
 
 def _place(key: str) -> Path:

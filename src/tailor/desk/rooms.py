@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import QWidget
 if TYPE_CHECKING:
     from tailor.desk.at_work import AtWork
     from tailor.desk.counter import Counter
+    from tailor.desk.habits import Habits
     from tailor.desk.laying_out import LayingOut
     from tailor.desk.logbook import Logbook
     from tailor.desk.orders import Orders
@@ -83,6 +84,16 @@ class Rooms(QObject):
 
         room = Stockroom(self._bench, self._counter, lambda: self.orders.to_buy() if self._is_used("orders") else ())
         room.refused.connect(self.refused)
+        room.left.connect(self.left)
+        return room
+
+    @cached_property
+    def habits(self) -> Habits:
+        from tailor.desk.habits import Habits
+
+        room = Habits(self._bench)
+        room.refused.connect(self.refused)
+        room.told.connect(self.told)
         room.left.connect(self.left)
         return room
 

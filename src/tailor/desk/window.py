@@ -52,6 +52,7 @@ from tailor.files.kinds import kind_of
 
 if TYPE_CHECKING:
     from tailor.desk.at_work import AtWork
+    from tailor.desk.habits import Habits
     from tailor.desk.laying_out import LayingOut
     from tailor.desk.logbook import Logbook
     from tailor.desk.orders import Orders
@@ -365,8 +366,8 @@ class Window(QMainWindow):
         self.shelf.fill(can_leave)
         self._title()
 
-    def turn_to(self, page: Orders | Stockroom) -> None:
-        """Turn to the orders, or to leather and stock; or back to the bench from there."""
+    def turn_to(self, page: Orders | Stockroom | Habits) -> None:
+        """Turn to the orders, to leather and stock, or to what the maker goes by; or back to the bench from there."""
         if self._pages.currentWidget() is page:
             self._to_the_bench()
             return

@@ -16,6 +16,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.looked import Look
+from tailor.core.maker import Maker
 from tailor.core.outcome import Outcome, work_out
 from tailor.desk import keeping
 from tailor.desk.drafting import drafting_room
@@ -118,6 +119,11 @@ class Workbench(QObject):
         """A job as the bench's maker works it."""
         return job if job.settings.maker is self.maker else job.by(self.maker)
 
+    def go_by(self, maker: Maker) -> None:
+        """Work as a maker does from now on; what lies here is drafted anew, and is no other job for it."""
+        self.maker = maker
+        self._set(self._mine(self.job))
+
     def settle(self) -> None:
         """End a run of joining steps, as when a drag is let go."""
         if self._undo and self._undo[-1].joins:
@@ -140,13 +146,13 @@ class Workbench(QObject):
         if self._undo:
             step = self._undo.pop()
             self._redo.append(Change(step.name, self.job))
-            self._set(step.before)
+            self._set(self._mine(step.before))
 
     def redo(self) -> None:
         if self._redo:
             step = self._redo.pop()
             self._undo.append(Change(step.name, self.job))
-            self._set(step.before)
+            self._set(self._mine(step.before))
 
     def lay_down(self, job: Job, path: Path | None, clean: bool = True, lying: str | None = None) -> None:
         """Begin with another job. What lay here and was not saved is kept for the next session.

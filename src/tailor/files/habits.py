@@ -6,8 +6,7 @@ import csv
 import io
 
 from tailor.core.errors import InputError
-from tailor.core.habit import LENGTH, Habit, declared, named
-from tailor.core.units import parse_length
+from tailor.core.habit import Habit, declared, named
 
 NAME = "habits.csv"
 COLUMNS = ("name", "mine", "usual", "unit", "from", "to", "what it is", "where it is from")
@@ -29,17 +28,8 @@ def read(text: str, where: str) -> dict[str, float]:
         if typed := cells.get("mine", ""):
             if of.name in found:
                 raise InputError(f"{of.name} is there twice", row, "keep one of the two")
-            found[of.name] = of.checked(_number(of, typed, row), row)
+            found[of.name] = of.parse(typed, where=row)
     return found
-
-
-def _number(of: Habit, typed: str, where: str) -> float:
-    if of.unit == LENGTH:
-        return parse_length(typed, where=where)
-    try:
-        return float(typed)
-    except ValueError:
-        raise InputError(f"{typed[:60]!r} is no number", where, f"give one as {of.usual:.3g}") from None
 
 
 def table() -> str:
@@ -49,4 +39,31 @@ def table() -> str:
     rows.writerow(COLUMNS)
     for of in declared().values():
         rows.writerow((of.name, "", f"{of.usual:.4g}", of.unit, f"{of.low:g}", f"{of.high:g}", of.said, of.source))
+    return told.getvalue()
+
+
+def with_mine(text: str, of: Habit, value: float | None) -> str:
+    """A table that can be read, with a maker's own number of one habit; the usual again where there is none. All else
+    in it stays as it is.
+    """
+    lines = text.splitlines()
+    begins = next(n for n, line in enumerate(lines) if line.strip() and not line.startswith("#"))
+    head = [cell.strip() for cell in next(csv.reader([lines[begins]]))]
+    name, mine = head.index("name"), head.index("mine")
+    said = "" if value is None else f"{value:.6g}"
+    there = False
+    for n, line in enumerate(lines[begins + 1 :], begins + 1):
+        cells = next(csv.reader([line]), [])
+        if not line.startswith("#") and len(cells) > name and cells[name].strip() == of.name:
+            cells += [""] * (mine + 1 - len(cells))
+            cells[mine], there = said, True
+            lines[n] = _row(cells)
+    if not there:
+        lines.append(_row([of.name if k == name else said if k == mine else "" for k in range(len(head))]))
+    return "\n".join([*lines, ""])
+
+
+def _row(cells: list[str]) -> str:
+    told = io.StringIO()
+    csv.writer(told, lineterminator="").writerow(cells)
     return told.getvalue()

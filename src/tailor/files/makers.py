@@ -16,11 +16,12 @@ from platformdirs import user_config_path
 
 from tailor.core import incoming
 from tailor.core.errors import DiskError, InputError
+from tailor.core.habit import Habit
 from tailor.core.leather import fastenings, trimmings
 from tailor.core.leather.tables import NAMES, shipped
 from tailor.core.maker import Maker, usual
 from tailor.core.taken import Taken
-from tailor.files import habits, taken
+from tailor.files import atomic, habits, taken
 
 Size = TypeVar("Size")
 LEARNED = "learned.json"
@@ -77,6 +78,23 @@ def keep_taken(mine: tuple[Taken, ...]) -> None:
     except OSError as error:
         raise DiskError(f"it cannot be written ({incoming.said(error)})", str(own), "see to the folder") from None
     taken.write(own, mine)
+
+
+def keep_habit(of: Habit, value: float | None) -> Mapping[str, float]:
+    """Keep a maker's own number of a habit, or let it go; all his own. Raises InputError where his table cannot be
+    read, DiskError where it cannot be written.
+    """
+    own = folder() / habits.NAME
+    try:
+        own.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise DiskError(f"it cannot be written ({incoming.said(error)})", str(own), "see to the folder") from None
+    with atomic.held(own):
+        text = incoming.read_text(own) if os.path.lexists(own) else habits.table()
+        habits.read(text, str(own))
+        text = habits.with_mine(text, of, value)
+        atomic.write(own, text.encode())
+    return MappingProxyType(habits.read(text, str(own)))
 
 
 def take_out() -> list[Path]:

@@ -21,7 +21,7 @@ SEAM, FASTENING, SHUT = 0.3, 0.5, 0.5  # mm that holes which meet may miss one a
 WORSE = 2.0  # times that: there is no bringing them together
 LAYER = 0.3  # mm that leather under a fastening may differ from what its post was taken for
 OVER = habit.stuff(
-    "leather.gives_formed", 0.35, 0.01, 0.6, "of it, that formed leather gives over an edge", habit.SHARE
+    "leather.gives_formed", 0.35, 0.01, 0.6, "of a thickness, that formed leather gives over an edge", habit.SHARE
 )
 LETS = "pocket.depth", "seam.fairing", "mould.method", "mouth.y", "loop.rise", "loop.drop"  # what may part a seam
 HIGHER = 8.0, 16.0, 24.0  # mm that a loop is raised by, past a step under its rows

@@ -24,9 +24,7 @@ from tailor.core.settings import Settings
 
 THICK = habit.stuff("tooled.thick", 1.8, 1.2, 3, "thick, from which leather takes an impression that lasts")
 MOST = habit.stuff("tooled.deepest", 0.75, 0.4, 0.9, "of the thickness, past which a tool tears it", habit.SHARE)
-FADES = habit.stuff(
-    "tooled.fades", 0.05, 0.01, 0.15, "that tooled leather may be stretched before it fades", habit.SHARE
-)
+FADES = habit.stuff("tooled.fades", 0.05, 0.01, 0.15, "that tooled leather may stretch before it fades", habit.SHARE)
 APART, TOUCH = 1.0, 0.5  # mm of leather that stands between two cuts, and that breaks out
 STRAYS = 0.05  # mm that a line may be out of its field
 STEP, RISES, NEAR = 4.0, (3.0, 6.0, 10.0, 15.0, 20.0), 3.5  # mm: where something lies over what is tooled

@@ -19,7 +19,7 @@ from tailor.core.settings import Settings
 
 WIDE = habit.hand("thumb.width", 26.0, 18, 40, "width of a thumb tab")
 SHARE = habit.eye(
-    "thumb.share", 0.5, 0.25, 0.8, "of the back between its welts, that a thumb tab takes at the most", habit.SHARE
+    "thumb.share", 0.5, 0.25, 0.8, "of the back between its welts, that a thumb tab may take", habit.SHARE
 )
 NARROW = habit.hand("thumb.narrow", 12.0, 8, 18, "width of a thumb tab at the least")
 OVERLAP = 8.0  # mm that it reaches down on the back where the two are drawn as one

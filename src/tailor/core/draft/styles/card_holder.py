@@ -24,7 +24,7 @@ MEASURES = (
 
 EASE = habit.bench("cards.ease", 2.0, 1, 6, "that a pocket is larger than what slides in it, across and up")
 SHOWN = habit.hand("cards.shown", 8.0, 4, 20, "of a card, that a finger draws it by")
-TUCK = habit.eye("cards.tuck", 8.0, 4, 20, "stepped pocket below its own stitches, where there is room for it")
+TUCK = habit.eye("cards.tuck", 8.0, 4, 20, "stepped pocket below its own stitches, where there is room")
 
 
 def draft(order: Order) -> Draft:

@@ -1,0 +1,79 @@
+"""What a maker goes by, seen and changed at the window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from tailor import demo
+from tailor.core.habit import declared
+from tailor.desk.start import application
+from tailor.desk.window import Window
+from tailor.files import makers
+
+Key = Qt.Key
+
+
+@pytest.fixture
+def shown(qtbot: QtBot) -> Iterator[Window]:
+    application()
+    made = Window(demo.job("stapler"))
+    qtbot.addWidget(made)
+    made.resize(1000, 700)
+    made.show()
+    made.activateWindow()
+    qtbot.waitUntil(made.isActiveWindow, timeout=10000)
+    QTest.keyClick(made, Key.Key_F5)
+    yield made
+    made.close()
+
+
+def typed(text: str) -> None:
+    """By keyboard only, wherever the hand is."""
+    for letter in text:
+        QTest.keyClick(QApplication.focusWidget(), letter)
+    QTest.keyClick(QApplication.focusWidget(), Key.Key_Return)
+
+
+def test_a_maker_types_his_own_and_what_he_makes_goes_by_it(
+    shown: Window, settle: Callable[[], None], qtbot: QtBot
+) -> None:
+    room, bench = shown.rooms.habits, shown.bench
+    settle()
+    wide = bench.outcome.made.value("slots.width")
+    room.sought.setFocus()
+    typed("slot belt")
+    assert [of.name for of in room.shown] == ["slots.room"]
+    typed("1/8 in")
+    qtbot.waitUntil(lambda: bool(bench.maker.habits))
+    settle()
+    assert bench.outcome.made.value("slots.width") - wide == pytest.approx(3.175 - declared()["slots.room"].usual)
+    assert not bench.dirty
+    assert makers.load()[0].habits == {"slots.room": 3.175}
+
+    typed("9 mm")  # which no maker does
+    refused = "slots.room is 9.0 mm, and makers keep to 0.5 – 4.0 mm"
+    qtbot.waitUntil(lambda: refused in shown.notice.said.text())
+    assert room.table.item(0, 1).text() == "3.2 mm"
+
+    bench.type("slots.play", "3mm", "play")
+    bench.undo()
+    QTest.keyClick(QApplication.focusWidget(), Key.Key_Delete)
+    settle()
+    assert bench.outcome.made.value("slots.width") == wide
+    assert makers.load()[0].habits == {}
+    QTest.keyClick(QApplication.focusWidget(), Key.Key_Escape)
+    assert not room.isVisible()
+
+
+def test_nothing_in_the_table_is_cut_off(shown: Window) -> None:
+    table = shown.rooms.habits.table
+    assert table.rowCount() == len(declared())
+    for row in range(table.rowCount()):
+        for column in range(table.columnCount()):
+            assert table.sizeHintForIndex(table.model().index(row, column)).width() <= table.columnWidth(column)
