@@ -187,7 +187,8 @@ def _parser() -> _Parser:
     quoting.add(commands)
     measuring.add(commands)
 
-    laid = commands.add_parser("tables", help="lay the tables of fastenings, trimmings and habits where they can be changed")
+    said = "lay the tables of fastenings, trimmings and habits where they can be changed"
+    laid = commands.add_parser("tables", help=said)
     laid.set_defaults(run=_tables)
 
     shown = commands.add_parser("demo-data", help="write the demo jobs and their raw measurements")

@@ -412,7 +412,7 @@ def test_a_mask_follows_the_curve_of_its_bit_and_its_tie_goes_round_the_handle(r
     welt = Polygon(made.plan.strip)
     assert welt.buffer(0.1).contains(stitch.intersection(box(-999, -999, 999, made.value("mouth.y") - 1)))
     assert Polygon(made.plan.outline).area < 0.95 * Polygon(made.plan.outline).envelope.area  # it is no rectangle
-    run = way_of_tie(made, made.value("tie.width"), made.shell.leather)
+    run = way_of_tie(job.settings, made, made.value("tie.width"), made.shell.leather)
     way = run.sides[1] - run.end
     girth = job.loft.sections(float(run.sides[0, 1])).girth()[0]
     assert made.value("tie.length") > 2 * np.hypot(*way) + 0.5 * girth

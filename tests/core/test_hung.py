@@ -131,7 +131,7 @@ def test_the_tie_of_a_mask_is_taut_from_its_row_round_the_handle_to_its_loop() -
     tie, thick = made.piece("tie"), made.piece("tie").thickness
     at = along(made, "tie", 0.0, float(tie.cut[:, 1].max()))
     assert np.linalg.norm(np.diff(at, axis=0), axis=1).sum() == pytest.approx(np.ptp(tie.cut[:, 1]), abs=0.6)
-    run = way_of_tie(made, made.value("tie.width"), replace(made.shell.leather, thickness=thick))
+    run = way_of_tie(job.settings, made, made.value("tie.width"), replace(made.shell.leather, thickness=thick))
     level = run.sides[0, 1]
     handle = Polygon(job.loft.sections(np.array([level])).outline(0))
     near = np.abs(at[:, 1] - level) < 0.5
