@@ -128,11 +128,11 @@ def test_an_evening_by_the_space_bar(shown: Window, clock: Clock, settle: Callab
     assert shown.rooms.logbook.entry is not None
     assert shown.rooms.logbook.entry.line == "cards/0/0"
     assert shown.rooms.logbook.entry.minutes > 60
-    shown.undo()
+    shown.pages.undo()
     settle()
     assert "not written up" in shown.rooms.logbook._said.text()
     QTest.keyClick(shown, Key.Key_8, Qt.KeyboardModifier.AltModifier)
-    shown.undo()
+    shown.pages.undo()
     settle()
     assert now(work) == done[-1]  # undone, and in hand again
 
@@ -386,7 +386,7 @@ def test_it_is_planned_anew_from_how_it_was_in_the_last_session(
         qtbot.addWidget(made)
         made.show()
         made.rooms.at_work.clock = lambda: now
-        made._to_the_bench()
+        made.pages.to_the_bench()
         made.show_stage("Bench")
         work = made.rooms.at_work
         qtbot.waitUntil(
@@ -478,7 +478,7 @@ def test_steps_are_changed_by_hand_and_the_plan_follows(
     QTest.mouseClick(changes.plain, Qt.MouseButton.LeftButton)
     settle()
     assert now(work) == "mark out the pieces"
-    shown.undo()
+    shown.pages.undo()
     settle()
     assert now(work) == "mark with the silver pen"
     QTest.keyClick(work, Key.Key_E)

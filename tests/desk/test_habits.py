@@ -61,9 +61,12 @@ def test_a_maker_types_his_own_and_what_he_makes_goes_by_it(
     qtbot.waitUntil(lambda: refused in shown.notice.said.text())
     assert room.table.item(0, 1).text() == "3.2 mm"
 
-    bench.type("slots.play", "3mm", "play")
-    bench.undo()
     QTest.keyClick(QApplication.focusWidget(), Key.Key_Delete)
+    assert bench.maker.habits == {}
+    QTest.keyClick(shown, Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert bench.maker.habits == {"slots.room": 3.175}
+    shown.acts["redo"].trigger()
+    assert shown.pages.steps == ("slots.room", "")
     settle()
     assert bench.outcome.made.value("slots.width") == wide
     assert makers.load()[0].habits == {}

@@ -182,7 +182,7 @@ def test_it_starts_whatever_lies_in_its_state(recent: str, last: str, qtbot: QtB
     (state.folder() / "recent.json").write_text(f'["{path}"]' if recent == "LAST" else recent)
     at_once = Start()
     qtbot.waitUntil(lambda: at_once.bench is not None, timeout=20000)
-    assert at_once.bench.on_shelf
+    assert at_once.bench.pages.on_shelf
     at_once.close()
 
 

@@ -328,7 +328,7 @@ def test_a_rate_that_is_learned_is_the_shops_and_undone_with_it(
     settle()
     assert shown.counter.shop is not None
     assert shown.counter.shop.rates.sewn == pytest.approx(1.41, abs=0.05)
-    shown.undo()
+    shown.pages.undo()
     settle()
     assert shown.counter.shop.rates == Rates()
 

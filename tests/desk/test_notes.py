@@ -54,7 +54,7 @@ def test_f1_on_a_tag_opens_its_note_with_its_picture_and_words_are_found(
     shown.show_stage("Leather")
     shown.board.tags["leather.thickness"].setFocus()
     QTest.keyClick(shown, Key.Key_F1)
-    guide = shown.guide
+    guide = shown.pages.guide
     assert guide.isVisible()
     item = guide.headings.currentItem()
     assert item is not None

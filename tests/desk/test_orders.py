@@ -91,7 +91,7 @@ def test_orders_are_seen_by_what_is_due_and_worked_on_by_keys(shown: Window, qtb
     assert {article.id: article.there for article in shown.counter.shop.stock}["thread06"] == 84
     assert shown.bench.job == demo.job("whetstone")  # undo there is of the orders
     QTest.keyClick(orders.focusWidget(), Key.Key_Return)
-    qtbot.waitUntil(lambda: not shown.in_the_shop)
+    qtbot.waitUntil(lambda: not shown.pages.in_the_shop)
     assert shown.bench.job == order(shown, "fair").lines[0].job
 
 
@@ -133,7 +133,7 @@ def test_an_order_is_begun_filled_and_quoted(shown: Window, qtbot: QtBot, tmp_pa
     settle(shown, qtbot)
     assert order(shown, "Stones for all").lines == ()
     QTest.keyClick(orders, Key.Key_Escape)
-    assert not shown.in_the_shop
+    assert not shown.pages.in_the_shop
 
 
 def test_how_the_shop_reckons_is_typed_beside_the_quote(shown: Window, qtbot: QtBot) -> None:
@@ -174,12 +174,12 @@ def test_a_book_that_cannot_be_used_is_told_and_the_window_goes_on(qtbot: QtBot,
     shown.counter.demo = False
     qtbot.addWidget(shown)
     shown.show()
-    shown.turn_to(shown.rooms.orders)
+    shown.pages.turn_to(shown.rooms.orders)
     qtbot.waitUntil(lambda: "no shop book" in shown.notice.said.text(), timeout=10_000)
     QTest.keyClick(shown.rooms.orders, Key.Key_N)
     assert shown.counter.shop is None
-    shown.turn_to(shown.rooms.orders)
-    assert not shown.in_the_shop
+    shown.pages.turn_to(shown.rooms.orders)
+    assert not shown.pages.in_the_shop
     shown.bench.clean = shown.bench.job
     shown.close()
 
@@ -214,7 +214,7 @@ def test_two_windows_on_one_book_tell_each_other(shown: Window, qtbot: QtBot) ->
     other = window(demo_name="radio")
     qtbot.addWidget(other)
     other.show()
-    other.turn_to(other.rooms.orders)
+    other.pages.turn_to(other.rooms.orders)
     settle(other, qtbot)
 
     def one_more(of: Window) -> None:
@@ -249,14 +249,14 @@ def test_a_newer_book_is_shown_and_left_as_it_is(shown: Window, qtbot: QtBot) ->
     qtbot.addWidget(newer)
     newer.show()
     for page in (newer.rooms.orders, newer.rooms.stockroom):
-        newer.turn_to(page)
+        newer.pages.turn_to(page)
         settle(newer, qtbot)
     assert "newer Tailor" in newer.rooms.stockroom._said.text()
     assert not any(
         field.isEnabled()
         for field in (*newer.rooms.orders.sheet.fields.values(), *newer.rooms.stockroom.fields.values())
     )
-    newer.turn_to(newer.rooms.orders)
+    newer.pages.turn_to(newer.rooms.orders)
     settle(newer, qtbot)
     assert any(line.startswith("in all €") for line in newer.rooms.orders.sheet.bill.said)
     QTest.keyClick(newer.rooms.orders, Key.Key_N)

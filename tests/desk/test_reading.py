@@ -13,8 +13,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from tailor.desk import guide
+from tailor.desk.pages import PICKING
 from tailor.desk.stages import STAGES
-from tailor.desk.window import PICKING, Window
+from tailor.desk.window import Window
 from tailor.files import printer, state
 
 Key = Qt.Key
@@ -22,7 +23,7 @@ Key = Qt.Key
 
 def top_heading(shown: Window) -> str:
     """The heading that stands at the top of what is read."""
-    text = shown.guide.text
+    text = shown.pages.guide.text
     at = text.cursorForPosition(text.viewport().rect().topLeft()).block()
     while at.isValid() and not at.blockFormat().headingLevel():
         at = at.next()
@@ -35,18 +36,18 @@ def test_the_guide_opens_at_the_stage_and_gives_the_bench_back(shown: Window, se
     for stage in STAGES.values():
         shown.show_stage(stage.name)
         QTest.keyClick(shown, Key.Key_F1)
-        assert shown.guide.isVisible()
+        assert shown.pages.guide.isVisible()
         assert top_heading(shown) == stage.guide
         QTest.keyClick(QApplication.focusWidget(), Key.Key_Escape)
-        assert not shown.guide.isVisible()
+        assert not shown.pages.guide.isVisible()
         assert shown.board.stage is stage
-    shown.show_shelf()
+    shown.pages.show_shelf()
     QTest.keyClick(shown, Key.Key_F1)
-    assert shown.guide.headings.currentItem().text() == guide.BEGINNING
-    QTest.keyClick(shown.guide.headings, Key.Key_Down)  # the headings are gone through by keys
+    assert shown.pages.guide.headings.currentItem().text() == guide.BEGINNING
+    QTest.keyClick(shown.pages.guide.headings, Key.Key_Down)  # the headings are gone through by keys
     assert top_heading(shown) == headings[1]
     QTest.keyClick(shown, Key.Key_F1)
-    assert shown.on_shelf
+    assert shown.pages.on_shelf
 
 
 def test_the_printer_is_measured_and_what_is_printed_is_corrected(

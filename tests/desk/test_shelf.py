@@ -50,7 +50,7 @@ def card(shown: Window, name: str) -> Card:
 
 
 def test_everything_to_begin_with_lies_on_the_shelf(begun: Window) -> None:
-    assert begun.on_shelf
+    assert begun.pages.on_shelf
     names = [each.thing.name for each in begun.shelf.cards]
     assert {*WAYS, "Stations", "Whetstone"} <= set(names)
     assert names.count("Whetstone") == 2  # saved, and the crew's
@@ -61,7 +61,7 @@ def test_everything_to_begin_with_lies_on_the_shelf(begun: Window) -> None:
         assert all(begun.shelf.rect().contains(box) for box in boxes)
         assert not any(a.intersects(b) for k, a in enumerate(boxes) for b in boxes[:k])
     QTest.keyClick(begun.shelf, Key.Key_Escape)
-    assert begun.on_shelf  # there is nothing to go back to yet
+    assert begun.pages.on_shelf  # there is nothing to go back to yet
 
 
 def test_a_hand_goes_along_it_with_arrows_and_takes_with_enter(begun: Window, qtbot: QtBot) -> None:
@@ -75,12 +75,12 @@ def test_a_hand_goes_along_it_with_arrows_and_takes_with_enter(begun: Window, qt
     QTest.keyClick(QApplication.focusWidget(), Key.Key_Left)
     QTest.keyClick(QApplication.focusWidget(), Key.Key_Return)
     qtbot.waitUntil(lambda: begun.bench.fresh, timeout=15000)
-    assert not begun.on_shelf
+    assert not begun.pages.on_shelf
     assert begun.bench.job.name in ("Whetstone", "Eaves blade")
     QTest.keyClick(begun, Key.Key_F2)
-    assert begun.on_shelf
+    assert begun.pages.on_shelf
     QTest.keyClick(begun.shelf, Key.Key_Escape)
-    assert not begun.on_shelf
+    assert not begun.pages.on_shelf
 
 
 def test_work_that_was_not_saved_is_gone_on_with(begun: Window, qtbot: QtBot, tmp_path: Path) -> None:
@@ -149,7 +149,7 @@ def test_what_was_saved_is_found_again_as_one_types(begun: Window, qtbot: QtBot,
         assert begun.filing.save_to(tmp_path / f"{job.name}.tailor")
         qtbot.waitUntil(lambda: not begun.counter.busy, timeout=20_000)
     begun.bench.clean = begun.bench.job
-    begun.show_shelf()
+    begun.pages.show_shelf()
 
     def seek(text: str) -> list[str]:
         begun.shelf.sought.clear()
@@ -163,14 +163,14 @@ def test_what_was_saved_is_found_again_as_one_types(begun: Window, qtbot: QtBot,
     assert seek("olive") == ["Olive radio", "Olive tray"]  # the newest first
     assert seek("2.6 mm tray") == ["Olive tray"]
     assert seek("50%") == []
-    begun.read_guide()  # there and back, with nothing found
-    begun.read_guide()
+    begun.pages.read_guide()  # there and back, with nothing found
+    begun.pages.read_guide()
     assert begun.shelf.sought.hasFocus()
     (tmp_path / "Olive tray.tailor").unlink()
     assert seek("oliv tra") == ["Olive tray"]
     QTest.keyClick(begun.shelf.sought, Key.Key_Down)
     QTest.keyClick(begun.shelf.cards[0], Key.Key_Return)
-    qtbot.waitUntil(lambda: not begun.on_shelf)
+    qtbot.waitUntil(lambda: not begun.pages.on_shelf)
     assert (begun.bench.job, begun.bench.path) == (tray, None)  # its file is gone: the copy that was kept
 
 

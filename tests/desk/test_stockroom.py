@@ -120,7 +120,7 @@ def test_what_is_typed_is_kept_and_what_cannot_be_is_told(shown: Window, qtbot: 
     settle(shown, qtbot)
     assert len([each for each in shown.counter.shop.sorts if each.name == "calf, thin"]) == 2
     QTest.keyClick(room, Key.Key_Escape)
-    assert not shown.in_the_shop
+    assert not shown.pages.in_the_shop
 
 
 def test_a_fault_of_ours_is_told_and_nobody_waits_for_ever(

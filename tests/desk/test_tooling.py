@@ -108,13 +108,13 @@ def test_a_picture_is_put_on_moved_sized_turned_and_taken_back(
     assert picture(shown).turn == pytest.approx(90.0)
     for undone in ("turn", "size", "move"):
         assert shown.bench.undoes.startswith(undone)
-        shown.undo()
+        shown.pages.undo()
     settle()
     assert put(shown).at == pytest.approx(at, abs=0.01)
     press(shown, Key.Key_Delete)
     bench()
     assert shown.bench.job.tooling == ()
-    shown.undo()
+    shown.pages.undo()
     bench()
     assert len(shown.bench.job.tooling) == 1
 

@@ -377,7 +377,7 @@ def test_starting_shows_a_window_at_once_and_then_the_bench(qtbot: QtBot, tmp_pa
     path.write_text("nonsense")
     again = Start()  # nothing is opened unasked
     qtbot.waitUntil(lambda: again.bench is not None, timeout=20000)
-    assert again.bench.on_shelf
+    assert again.bench.pages.on_shelf
     (card,) = [card for card in again.bench.shelf.cards if card.thing.name == "mine"]
     assert card.thing.said == "cannot be read"
     card.click()
@@ -429,7 +429,7 @@ shown = window(demo_name="whetstone")
 shown.show()
 print([name for name in SLOW if name in sys.modules], "cv2" in sys.modules, len(shown.rooms.used))
 shown.show_stage("Lay out")
-shown.turn_to(shown.rooms.orders)
+shown.pages.turn_to(shown.rooms.orders)
 print(len(shown.rooms.used))
 shown.bench.clean = shown.bench.job
 shown.close()

@@ -26,6 +26,7 @@ from tailor.files import makers
 from tailor.files.dyes import WALNUT
 
 HEADS = ("of", "yours", "usual", "what it is", "makers keep to", "where it is from")
+Step = tuple[Habit, float | None]  # a habit, and what one goes by
 YOURS, WIDE = HEADS.index("yours"), 92  # px
 SAYS = (
     "What is decided without asking you, in every job. Type your own number under yours: whatever you make goes by it "
@@ -34,11 +35,14 @@ SAYS = (
 
 
 class Habits(QWidget):
-    """left: back to where one was. refused: what was typed cannot be, and why. told: what is gone by now."""
+    """left: back to where one was. refused: what was typed cannot be, and why. told: what is gone by now. stepped:
+    there is another step to undo.
+    """
 
     left = pyqtSignal()
     refused = pyqtSignal(str)
     told = pyqtSignal(str)
+    stepped = pyqtSignal()
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -48,6 +52,8 @@ class Habits(QWidget):
         self.bench = bench
         self.shown: list[Habit] = []
         self._filling = False
+        self._undo: list[Step] = []  # what was gone by before, last change last
+        self._redo: list[Step] = []
         title = Words("What you go by")
         title.setFont(theme.heading(22))
         says = Words(SAYS)
@@ -138,19 +144,57 @@ class Habits(QWidget):
 
     def go_by(self, of: Habit, text: str) -> None:
         """Go by what was typed of a habit from now on; by what is usual where nothing was."""
+        before = self.bench.maker.habits.get(of.name)
         try:
             value = of.parse(text, self.bench.job.units) if text else None
+        except InputError as error:
+            self.refused.emit(str(error))
+            value = before
+        if value != before and self._put(of, value):
+            self._undo.append((of, before))
+            self._redo.clear()
+            self.stepped.emit()
+        self._refill(of)
+
+    def _put(self, of: Habit, value: float | None) -> bool:
+        """Go by a number of one's own, or by the usual one; whether that could be kept."""
+        try:
             own = makers.keep_habit(of, value)
         except InputError as error:
             self.refused.emit(str(error))
-        else:
-            if own != self.bench.maker.habits:
-                self.bench.go_by(replace(self.bench.maker, habits=own))
-                number = of.say(self.bench.maker.habit(of), self.bench.job.units)
-                self.told.emit(f"{number} {of.said}: {'the usual again' if value is None else 'yours from now on'}.")
-        self._filling = True
-        self._fill_row(self.shown.index(of), of)
-        self._filling = False
+            return False
+        self.bench.go_by(replace(self.bench.maker, habits=own))
+        number = of.say(self.bench.maker.habit(of), self.bench.job.units)
+        self.told.emit(f"{number} {of.said}: {'the usual again' if value is None else 'yours from now on'}.")
+        return True
+
+    def _refill(self, of: Habit) -> None:
+        if of in self.shown:
+            self._filling = True
+            self._fill_row(self.shown.index(of), of)
+            self._filling = False
+
+    @property
+    def steps(self) -> tuple[str, str]:
+        """What would be undone, and redone."""
+        undo, redo = (steps[-1][0].name if steps else "" for steps in (self._undo, self._redo))
+        return undo, redo
+
+    def undo(self) -> None:
+        """Go by what one went by before the last change."""
+        self._back(self._undo, self._redo)
+
+    def redo(self) -> None:
+        self._back(self._redo, self._undo)
+
+    def _back(self, steps: list[Step], others: list[Step]) -> None:
+        if steps:
+            of, value = steps.pop()
+            before = self.bench.maker.habits.get(of.name)
+            if self._put(of, value):
+                others.append((of, before))
+            self.stepped.emit()
+            self._refill(of)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """The row in hand stays in sight, as when something is said above."""

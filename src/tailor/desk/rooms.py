@@ -82,7 +82,7 @@ class Rooms(QObject):
     def stockroom(self) -> Stockroom:
         from tailor.desk.stockroom import Stockroom
 
-        room = Stockroom(self._bench, self._counter, lambda: self.orders.to_buy() if self._is_used("orders") else ())
+        room = Stockroom(self._bench, self._counter, lambda: self.orders.to_buy() if self.is_used("orders") else ())
         room.refused.connect(self.refused)
         room.left.connect(self.left)
         return room
@@ -92,6 +92,7 @@ class Rooms(QObject):
         from tailor.desk.habits import Habits
 
         room = Habits(self._bench)
+        room.stepped.connect(self.stepped)
         room.refused.connect(self.refused)
         room.told.connect(self.told)
         room.left.connect(self.left)
@@ -117,7 +118,8 @@ class Rooms(QObject):
         room.told.connect(self.told)
         return room
 
-    def _is_used(self, name: str) -> bool:
+    def is_used(self, name: str) -> bool:
+        """Whether a room was turned to."""
         return name in vars(self)
 
     @property
@@ -128,17 +130,17 @@ class Rooms(QObject):
     @property
     def takes(self) -> Mapping[str, float]:
         """What the layout takes of each leather; of none where nothing was laid out."""
-        return self.laying_out.takes if self._is_used("laying_out") else {}
+        return self.laying_out.takes if self.is_used("laying_out") else {}
 
     @property
     def steps(self) -> tuple[str, str]:
         """What of laying out would be undone, and done again."""
-        return self.laying_out.steps if self._is_used("laying_out") else ("", "")
+        return self.laying_out.steps if self.is_used("laying_out") else ("", "")
 
     @property
     def wait(self) -> bool:
         """Whether something waits at the bench, or a clock runs, of which the maker is to be told."""
-        return self._is_used("at_work") and self.at_work.listens
+        return self.is_used("at_work") and self.at_work.listens
 
     def finish(self) -> None:
         """Take what is typed and end what is under way in each of them."""

@@ -31,13 +31,13 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
         app.processEvents()
         shown.grab().save(str(folder / f"{name}.png"))
 
-    shown.show_shelf()
+    shown.pages.show_shelf()
     portrayed(shown)
     shoot("shelf")
-    shown.read_guide()
+    shown.pages.read_guide()
     shoot("guide")
-    shown.read_guide()
-    shown.show_shelf()
+    shown.pages.read_guide()
+    shown.pages.show_shelf()
     for stage in STAGES.values():
         if not (stage.spread or stage.worked or stage.logged):  # which are seen with something done
             shown.show_stage(stage.name)
@@ -53,12 +53,12 @@ def main(folder: Path, width: int = 1280, height: int = 800) -> None:
     while panel.table is None or panel.labour.busy:
         QTest.qWait(50)
     shoot("photo")
-    shown.turn_to(shown.rooms.orders)
+    shown.pages.turn_to(shown.rooms.orders)
     while shown.counter.shop is None or "" not in shown.rooms.orders.reckoned or shown.rooms.orders.room.busy:
         QTest.qWait(50)
     portrayed(shown)
     shoot("orders")
-    shown.turn_to(shown.rooms.stockroom)
+    shown.pages.turn_to(shown.rooms.stockroom)
     shoot("stock")
     shown.close()
     looks(folder, width, height)

@@ -133,7 +133,7 @@ def window(demo_name: str | None = None, path: Path | None = None) -> Window:
     for complaint in told:
         made.notice.say(complaint, grave=True)
     if on_shelf:
-        made.show_shelf(can_leave=False)
+        made.pages.show_shelf(can_leave=False)
     return made
 
 
@@ -187,7 +187,7 @@ class Start:
         self.bench.counter.demo = self._demo
         self.bench.setGeometry(self.opening.geometry())
         if got.on_shelf:
-            self.bench.show_shelf(can_leave=False)
+            self.bench.pages.show_shelf(can_leave=False)
         self.bench.show()
         self.opening.hide()
         for complaint in got.told:

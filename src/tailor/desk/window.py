@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PyQt6.QtWidgets import (
-    QApplication,
     QFileDialog,
     QHBoxLayout,
     QMainWindow,
@@ -28,7 +27,6 @@ from tailor.desk.capture.ways import Ways
 from tailor.desk.costing import Costing
 from tailor.desk.counter import Counter
 from tailor.desk.filing import Filing
-from tailor.desk.guide import BEGINNING, Guide
 from tailor.desk.held import Held
 from tailor.desk.ledger import Ledger
 from tailor.desk.masthead import Masthead
@@ -36,6 +34,7 @@ from tailor.desk.menus import Menus
 from tailor.desk.notes import NoteLine, Notes
 from tailor.desk.notice import Notice
 from tailor.desk.outs import WaysOut
+from tailor.desk.pages import Pages, take_typing, turn
 from tailor.desk.paperwork import Paperwork
 from tailor.desk.picker import Picker
 from tailor.desk.portraits import Portraits
@@ -44,7 +43,6 @@ from tailor.desk.shelf import Shelf
 from tailor.desk.slice import Slice
 from tailor.desk.stages import STAGES, stage_of
 from tailor.desk.strap import Strap
-from tailor.desk.tag import Tag
 from tailor.desk.thrift import Thrift
 from tailor.desk.turning import Turning
 from tailor.desk.workbench import Outcome, Workbench
@@ -52,13 +50,8 @@ from tailor.files.kinds import kind_of
 
 if TYPE_CHECKING:
     from tailor.desk.at_work import AtWork
-    from tailor.desk.habits import Habits
     from tailor.desk.laying_out import LayingOut
     from tailor.desk.logbook import Logbook
-    from tailor.desk.orders import Orders
-    from tailor.desk.stockroom import Stockroom
-
-PICKING = "Choosing a construction"  # heading of the guide
 
 
 class Window(QMainWindow):
@@ -93,9 +86,8 @@ class Window(QMainWindow):
         self.thrift = Thrift(self.bench)
         self.rooms = Rooms(self.bench, self.counter, self.portraits)
         self.shelf = Shelf(self.counter, self.portraits)
-        self.guide = Guide()
+        self.pages = Pages(self.bench, self.board, self.shelf, self.rooms, self.counter)
         self.calibrating = Calibrating()
-        self._came_from = 0  # which page the guide was opened over
         self._new = False  # the job was begun anew, and is not measured yet
         self.ways = Ways(self.bench, self.easel)
         self.measurements = self.ways.measurements
@@ -103,7 +95,7 @@ class Window(QMainWindow):
         self.acts = self.menus.acts
         self.costing = Costing(self.bench, self.counter, lambda: self.rooms.takes)
         self.masthead = Masthead(self.bench, self.menus, self.costing, self)
-        self.masthead.steps = self._steps
+        self.masthead.steps = lambda: self.pages.steps
         self._lay_out()
         self._wire()
         self.show_stage("Draft")
@@ -148,16 +140,14 @@ class Window(QMainWindow):
         all_.addWidget(self.masthead)
         all_.addLayout(middle, 1)
         all_.addWidget(self.strap)
-        self._pages = QStackedWidget()
-        self._pages.addWidget(bench)
-        self._pages.addWidget(self.shelf)
-        self._pages.addWidget(self.guide)
+        self.pages.lay_out(bench)
+        self.pages.picking = lambda: self._looked_at.currentWidget() is self.picker
         whole = QWidget()
         both = QVBoxLayout(whole)
         both.setContentsMargins(0, 0, 0, 0)
         both.setSpacing(0)
         both.addWidget(self.notice)
-        both.addWidget(self._pages, 1)
+        both.addWidget(self.pages, 1)
         self.setCentralWidget(whole)
 
     def _wire(self) -> None:
@@ -183,7 +173,8 @@ class Window(QMainWindow):
         self.turning.left.connect(self.turn_round)
         self.rooms.stepped.connect(self.masthead.refresh)
         self.rooms.came_to_rest.connect(self.costing.refresh)
-        self.rooms.left.connect(self._to_the_bench)
+        self.pages.turned.connect(self.masthead.refresh)
+        self.pages.turned.connect(self._title)
         self.rooms.taken.connect(self.filing.show_job)
         self.rooms.made.connect(self._made)
         self.rooms.called.connect(self._called)
@@ -192,14 +183,12 @@ class Window(QMainWindow):
         self.calibrating.told.connect(self.notice.say)
         self.calibrating.refused.connect(self._refuse)
         self.calibrating.wanted.connect(self.paperwork.print_calibration)
-        self.guide.left.connect(self.read_guide)
         self.shelf.begun.connect(self.begin_anew)
         self.shelf.opened.connect(self.open)
         self.shelf.copied.connect(self.filing.show_job)
         self.bench.saved.connect(self._shelve)
         self.shelf.taken_up.connect(self.filing.take_up)
         self.shelf.shown_demo.connect(self.filing.show_demo)
-        self.shelf.left.connect(self._to_the_bench)
         for talks in (self.rooms, self.counter, self.tooling):
             talks.refused.connect(self._refuse)
         for tells in (self.rooms, self.tooling):
@@ -207,7 +196,6 @@ class Window(QMainWindow):
         self.counter.said.connect(self.notice.say)
         self.counter.came.connect(self.masthead.refresh)
         self.counter.came.connect(self.notice.forgive)
-        self.bench.laid.connect(self._to_the_bench)
         self.bench.changed.connect(self._title)
         self.bench.changed.connect(self.notice.forgive)
         self.bench.saved.connect(self._title)
@@ -231,7 +219,7 @@ class Window(QMainWindow):
         self.acts["lay"].setText("Make up" if flat else "Lay flat")
 
     def _title(self) -> None:
-        if self.on_shelf:
+        if self.pages.on_shelf:
             self.setWindowTitle("Tailor")
             return
         star = "*" if self.bench.dirty else ""
@@ -242,7 +230,7 @@ class Window(QMainWindow):
     def show_stage(self, name: str) -> None:
         """Turn to a stage of the work."""
         stage = STAGES[name]
-        self._take_typing()
+        take_typing()
         self.strap.show_stage(name)
         self.ways.setVisible(stage.bare)
         self.tooling.setVisible(stage.tooled)
@@ -272,7 +260,7 @@ class Window(QMainWindow):
             on_easel = self.board.stage.bare and self.ways.on_easel
             self._looked_at.setCurrentWidget(self.easel if on_easel else self._tried)
             return
-        _turn(self._looked_at, room)
+        turn(self._looked_at, room)
         room.show_now()
 
     def show_verdict(self, verdict: Verdict) -> None:
@@ -318,26 +306,6 @@ class Window(QMainWindow):
         self.slice.hold(made)
         self.acts["hold"].setText("Hold this draft to compare" if made is None else "Let go of the held draft")
 
-    def _steps(self) -> tuple[str, str]:
-        """What would be undone, and redone: of orders or of laying out while that is looked at, else of the job."""
-        if self.in_the_shop:
-            return self.counter.steps
-        mine, bench = self.rooms.steps, (self.bench.undoes, self.bench.redoes)
-        return (mine[0] or bench[0], mine[1] or bench[1]) if self.board.stage.spread else bench
-
-    def undo(self) -> None:
-        """Take back the last step: of laying out, while that is looked at and there is one; else of the job."""
-        if self.in_the_shop:
-            self.counter.undo()
-        elif not (self.board.stage.spread and self.rooms.laying_out.undo()):
-            self.bench.undo()
-
-    def redo(self) -> None:
-        if self.in_the_shop:
-            self.counter.redo()
-        elif not (self.board.stage.spread and self.rooms.laying_out.redo()):
-            self.bench.redo()
-
     def flip_hand(self) -> None:
         hand = "right" if self.bench.job.settings.word("hand") == "left" else "left"
         self.bench.type("hand", hand, f"{hand} hand")
@@ -354,77 +322,6 @@ class Window(QMainWindow):
         self.show_stage("Object")
         self.ways.turn_to(way)
         self._new = True
-
-    def show_shelf(self, can_leave: bool = True) -> None:
-        """Turn to the shelf; or back to the bench from it."""
-        if self.on_shelf:
-            if self.shelf.can_leave:
-                self._to_the_bench()
-            return
-        self._take_typing()
-        self._pages.setCurrentWidget(self.shelf)
-        self.shelf.fill(can_leave)
-        self._title()
-
-    def turn_to(self, page: Orders | Stockroom | Habits) -> None:
-        """Turn to the orders, to leather and stock, or to what the maker goes by; or back to the bench from there."""
-        if self._pages.currentWidget() is page:
-            self._to_the_bench()
-            return
-        self._take_typing()
-        _turn(self._pages, page)
-        page.show_now()
-        self.masthead.refresh()
-        self._title()
-
-    def read_guide(self) -> None:
-        """Read the guide at what is in hand; or go back to that."""
-        if self._pages.currentWidget() is self.guide:
-            self._pages.setCurrentIndex(self._came_from)
-            (self.shelf.first if self.on_shelf else self.board).setFocus()
-            return
-        why = self._why()
-        self._take_typing()
-        self._came_from = self._pages.currentIndex()
-        picking = self._looked_at.currentWidget() is self.picker
-        heading = BEGINNING if self.on_shelf else PICKING if picking else why or self.board.stage.guide
-        self._pages.setCurrentWidget(self.guide)
-        self.guide.open(heading)
-
-    def _why(self) -> str:
-        """The heading of the note that is the reason of what is in hand: a tag, a step, a lesson; else empty."""
-        from tailor.core.notes.notes import of_measure, of_step
-
-        note, hand = None, QApplication.focusWidget()
-        while hand is not None and not isinstance(hand, Tag):
-            hand = hand.parentWidget()
-        if hand is not None:
-            note = of_measure(hand.reading.key)
-        elif self.board.stage.worked and self.rooms.at_work.turn is not None:
-            note = of_step(self.rooms.at_work.turn.task.doing.key)
-        elif self.board.stage.logged and self.rooms.logbook.constant:
-            note = of_measure(self.rooms.logbook.constant)
-        return note.title if note else ""
-
-    @property
-    def on_shelf(self) -> bool:
-        return self._pages.currentWidget() is self.shelf
-
-    @property
-    def in_the_shop(self) -> bool:
-        """Whether what is looked at is the shop's: its orders, leather and stock, or the work."""
-        stage = self.board.stage
-        at_work = self._pages.currentIndex() == 0 and (stage.worked or stage.logged)
-        return at_work or self._pages.currentWidget() in self.rooms.used
-
-    def _to_the_bench(self) -> None:
-        """Back from the shelf, or from the shop."""
-        if self.on_shelf or self.in_the_shop:
-            self._pages.setCurrentIndex(0)
-            stage = self.board.stage
-            (self.rooms.at_work if stage.worked else self.rooms.logbook if stage.logged else self.board).setFocus()
-            self.masthead.refresh()
-            self._title()
 
     def _shelve(self) -> None:
         """What was saved can be found again on the shelf."""
@@ -483,7 +380,7 @@ class Window(QMainWindow):
             self.open(path)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
-        self._take_typing()
+        take_typing()
         if event is not None and self.calling.stays and self.rooms.wait:
             event.ignore()
             self.calling.stay()
@@ -502,18 +399,6 @@ class Window(QMainWindow):
         QThreadPool.globalInstance().waitForDone()
         self.bench.finish()
         super().closeEvent(event)
-
-    def _take_typing(self) -> None:
-        """Take what stands typed and not entered in the tag that has the hand."""
-        if (typing := QApplication.focusWidget()) is not None:
-            typing.clearFocus()
-
-
-def _turn(stack: QStackedWidget, room: QWidget) -> None:
-    """Turn to a room, which is put among the others the first time."""
-    if stack.indexOf(room) < 0:
-        stack.addWidget(room)
-    stack.setCurrentWidget(room)
 
 
 def _dropped(event: QDropEvent) -> Path | None:
