@@ -5,7 +5,8 @@ from __future__ import annotations
 import io
 import re
 import tempfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import fields
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -19,8 +20,11 @@ from pdfminer.pdftypes import resolve1
 
 from tailor import demo
 from tailor.core.advice import ways_out
+from tailor.core.bench.rates import Rates
+from tailor.core.bench.schools import GLUES
 from tailor.core.carried import block, mesh, outline
 from tailor.core.carried.capture import Capture, Way
+from tailor.core.carried.photo.mat import MATS
 from tailor.core.carried.photo.parallax import Rise
 from tailor.core.carried.photo.spread_out import seen_by_sheets, spread_out
 from tailor.core.carried.photo.trace import look, trace
@@ -33,9 +37,13 @@ from tailor.core.cut.usual import SHAPES, usual
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.tooled.asked import Picture, Tooling
 from tailor.core.draft.views.seen import Eye, seen
+from tailor.core.habit import declared
 from tailor.core.job import draft
 from tailor.core.keys import KEYS
+from tailor.core.leather import moulding, stitching
+from tailor.core.leather.machine import BEDS
 from tailor.core.log.case import Fit, Said, When
+from tailor.core.log.constants import CONSTANTS
 from tailor.core.log.effects import causes, wrong
 from tailor.core.log.entry import Entry, Place
 from tailor.core.log.sight import sight
@@ -73,6 +81,32 @@ def _measures() -> Iterator[tuple[str, Any]]:
     for measure in (*KEYS.values(), *Tooling.SAID, *Picture.SAID):
         tied = () if measure.at is None else (str(measure.at[0]), measure.at[1])
         yield measure.name, [str(measure.kind), measure.low, measure.high, str(measure.usual), measure.first, tied]
+
+
+def _habits() -> Iterator[tuple[str, Any]]:
+    for of in declared().values():
+        yield of.name, [of.usual, of.low, of.high, of.unit, str(of.source)]
+
+
+def _tables() -> Iterator[tuple[str, Any]]:
+    """What is known of machines, ways of moulding and stitching, glues, rates, and the constants that are learned."""
+    tables = {
+        "bed": BEDS, "moulded": moulding.METHODS, "stitched": stitching.METHODS, "made": stitching.MAKINGS,
+        "glue": GLUES, "learned": CONSTANTS, "mat": MATS,
+    }  # fmt: skip
+    for name, table in tables.items():
+        yield from ((f"{name} {key}", [*_numbers(each)]) for key, each in table.items())
+    yield "rates", [*_numbers(Rates())]
+
+
+def _numbers(each: Any) -> Iterator[float | str]:
+    """The numbers of a value, and of the mappings it has."""
+    for of in fields(each):
+        value = getattr(each, of.name)
+        if isinstance(value, Mapping):
+            yield from (f"{key} {number}" for key, number in value.items())
+        elif isinstance(value, int | float):
+            yield float(value)
 
 
 def _notes() -> Iterator[tuple[str, Any]]:
@@ -244,7 +278,8 @@ def _told() -> Iterator[tuple[str, Any]]:
 
 
 ELSE: dict[str, Callable[[], Iterator[tuple[str, Any]]]] = {
-    "measures": _measures, "pictures of the notes": _notes, "paper": _paper, "sheets": _sheets, "leather": _leather,
+    "measures": _measures, "habits": _habits, "tables": _tables, "pictures of the notes": _notes, "paper": _paper,
+    "sheets": _sheets, "leather": _leather,
     "photos": _photos, "scanned": _scanned, "measured": _measured, "looks": _looks, "advised": _advised, "told": _told,
 }  # fmt: skip
 NEARLY = {"photos": 0.12, "looks": 0.05}  # mm, or of 255: another machine may see them a little otherwise

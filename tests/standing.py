@@ -30,6 +30,7 @@ from tailor.core.draft.views.belted import belted
 from tailor.core.draft.views.section import section
 from tailor.core.draft.views.upright import upright
 from tailor.core.job import Job, draft, judge
+from tailor.core.keys import MEASURES
 from tailor.core.log.entry import cases
 from tailor.core.log.learning import learned
 from tailor.core.shop.made import ordered
@@ -152,8 +153,11 @@ def numbers(name: str) -> dict[str, float | str]:
     plain = made.unmarked()
     whole = Assembled(plain)
     sat, steps = sitting(job.settings, plain, whole), derived(plain, Rates())
+    ledger = judge(job, made)
     told: dict[str, Any] = {
-        "report": report.report(job, made, judge(job, made)),
+        "report": report.report(job, made, ledger),
+        "remedies": {f"{n} {v.name}": f"{v.remedies} or {v.together}" for n, v in enumerate(ledger)},
+        "measures": " ".join(name for name, each in MEASURES.items() if each.applies(job, made)),
         "together": model.told(whole, list(verdicts(job.settings, plain, whole)), sat),
         "steps": {doing.key: doing for doing in steps.doings},
         "waits": {f"{each.before} > {each.after}": (each.least, each.most) for each in steps.follows if each.least},
