@@ -22,8 +22,8 @@ from tailor.core import apart, incoming
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.draft import styles
 from tailor.core.draft.styles import FIRST
-from tailor.core.errors import DiskError, InputError
-from tailor.core.incoming import said, shown
+from tailor.core.errors import DiskError, InputError, shown
+from tailor.core.incoming import said
 from tailor.core.keys import KEYS
 from tailor.core.measure import Measure
 from tailor.files import makers

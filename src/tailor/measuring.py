@@ -179,7 +179,8 @@ def _rise(arguments: argparse.Namespace) -> Rise:
     if not rows or any(row.get(n) is None for row in rows for n in names):
         raise InputError("it does not have the columns along, foot and top", where, "give one row for each place")
     cells = np.array([[parse_length(row[n], "mm", where) for n in names] for row in rows])
-    return Rise(*cells[np.argsort(cells[:, 0])].T, round=arguments.round)
+    along, foot, top = cells[np.argsort(cells[:, 0])].T
+    return Rise(along, foot, top, arguments.round)
 
 
 def _traced(arguments: argparse.Namespace) -> Trace:
@@ -299,6 +300,8 @@ def _measure_photo(arguments: argparse.Namespace) -> int:
 
 
 def _scan(arguments: argparse.Namespace) -> int:
+    import numpy as np
+
     from tailor.core.carried.capture import Capture, Way
     from tailor.core.carried.photo import scan
     from tailor.files import photos
@@ -312,7 +315,7 @@ def _scan(arguments: argparse.Namespace) -> int:
             raise InputError(
                 f"'{arguments.ruler}' is not a ruler", "--ruler", "write it as X1,Y1,X2,Y2=100mm"
             ) from None
-        scale = scan.ruled((x1, y1), (x2, y2), _mm(length))
+        scale = scan.ruled(np.array([x1, y1]), np.array([x2, y2]), _mm(length))
     else:
         dpi = picture.dpi if arguments.dpi is None else _positive(arguments.dpi, "--dpi", 10.0)
         if dpi is None:

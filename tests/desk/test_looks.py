@@ -78,7 +78,7 @@ def test_the_relief_turns_from_front_to_behind_to_edge_and_back(
         assert len(colours(shown) - drawn) > 200  # it is lit
         assert (list(shown.board.tags) == tags) == (eye is Eye.FRONT)
         shown.board.move_bar(70.0)
-        assert shown.slice.y == pytest.approx(70.0)  # the bar still cuts
+        assert shown.slice.at == pytest.approx(70.0)  # the bar still cuts
     left, _, right, _ = shown.board.scene.bounds
     assert right - left < 60  # on its edge it is narrow
     shortcut(shown, "Ctrl+L")

@@ -257,7 +257,8 @@ class Board(QWidget):
             for written in self.scene.written(size):
                 for word in written.words:
                     box = word.corners(wide) @ m + shift
-                    taken.append((*map(float, box.min(axis=0)), *map(float, box.max(axis=0))))
+                    (left, top), (right, foot) = box.min(axis=0).tolist(), box.max(axis=0).tolist()
+                    taken.append((left, top, right, foot))
         return taken
 
     def more(self) -> None:

@@ -80,7 +80,12 @@ class Counter(QObject):
 
     def put(self, said: str, *changes: tuple[Any, Any], done: str = "") -> None:
         """Change the shop; changes as Book.put has them. done: is said once it is."""
-        self._do(lambda book: book.put(said, *changes) or done)
+
+        def put(book: Book) -> str:
+            book.put(said, *changes)
+            return done
+
+        self._do(put)
 
     def undo(self) -> None:
         self._do(lambda book: _told(book.undo(), "undone", "nothing of the shop is left to undo"))
@@ -90,7 +95,12 @@ class Counter(QObject):
 
     def shelve(self, job: Job, path: Path) -> None:
         """Keep a copy of a job that was saved, to be found again."""
-        self._do(lambda book: book.shelve((job, path)) or "", quiet=True)
+
+        def shelve(book: Book) -> str:
+            book.shelve((job, path))
+            return ""
+
+        self._do(shelve, quiet=True)
 
     def find(self, text: str) -> None:
         """Look among everything that was saved; what is typed meanwhile is looked for instead."""

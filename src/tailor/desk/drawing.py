@@ -43,7 +43,7 @@ def polygon(points: Array) -> QPolygonF:
     """Points (n, 2) as Qt's, by its own stream, which is far quicker than one by one."""
     stream = QDataStream(QByteArray(struct.pack(">I", len(points)) + np.asarray(points, dtype=">f8").tobytes()))
     made = QPolygonF()
-    stream >> made
+    stream >> made  # type: ignore[operator]
     return made
 
 

@@ -45,7 +45,7 @@ def _hung(scene: Scene, job: Job, made: Fitted, on: Carriage, hang: Hang) -> Non
     aside = np.array([right + APART + BEYOND - float(lying[:, 0].min()), 0.0])
 
     def lain(points: Array) -> Array:
-        return turned(points, on.pivot, hang.rest) + aside
+        return np.asarray(turned(points, on.pivot, hang.rest) + aside)
 
     def band(low: float, high: float, at: Array, angle: float) -> Array:
         corners = np.array([(low, -belt / 2), (high, -belt / 2), (high, belt / 2), (low, belt / 2)])

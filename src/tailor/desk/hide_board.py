@@ -350,10 +350,10 @@ class HideBoard(QWidget):
             for at in self.corners:
                 painter.drawEllipse(view.map(QPointF(*at)), 3, 3)
         if self.hasFocus():
-            at = view.map(QPointF(*self.cross))
+            spot = view.map(QPointF(*self.cross))
             painter.setPen(QPen(QColor(INK), 1.2))
-            painter.drawLine(QPointF(at.x() - CROSS, at.y()), QPointF(at.x() + CROSS, at.y()))
-            painter.drawLine(QPointF(at.x(), at.y() - CROSS), QPointF(at.x(), at.y() + CROSS))
+            painter.drawLine(QPointF(spot.x() - CROSS, spot.y()), QPointF(spot.x() + CROSS, spot.y()))
+            painter.drawLine(QPointF(spot.x(), spot.y() - CROSS), QPointF(spot.x(), spot.y() + CROSS))
         painter.setFont(theme.text(9.5))
         top = view.map(QPointF(float(np.ptp(self.leather.ring[:, 0]) / 2), float(self.leather.ring[:, 1].max())))
         said = QRectF(top.x() - 34, max(top.y() - 18, 1), 68, 16)

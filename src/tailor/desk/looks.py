@@ -85,13 +85,14 @@ def _joined(quads: Array) -> QPainterPath:
     told["x"], told["y"] = (quads[:, [0, 1, 2, 3, 0], axis] for axis in (0, 1))
     whole = struct.pack(">i", told.size) + told.tobytes() + struct.pack(">ii", 0, Qt.FillRule.WindingFill.value)
     found = QPainterPath()
-    QDataStream(QByteArray(whole)) >> found
+    QDataStream(QByteArray(whole)) >> found  # type: ignore[operator]
     return found
 
 
 def strained_flat(found: Looked, shifts: dict[str, float]) -> list[Strained]:
     """The strain on the pieces laid flat. shifts: how far each piece was moved aside, by its name."""
     made, lying = found.made, list[Strained]()
+    assert isinstance(made, Fitted)  # nothing else is strained
     for panel, strain in found.strains:
         name = next((n for n in (panel.side, f"{panel.side} blank", "body") if n in shifts), None)
         if name is None:
@@ -200,9 +201,10 @@ class Looks:
             scene = self._laid_flat(made, aspect)
         elif isinstance(made, Built):
             scene = built_up(job, made, bare=stage.bare)
-        elif look is not None and look.eye is not None and self._picture is not None:
+        elif isinstance(made, Fitted) and look is not None and look.eye is not None and self._picture is not None:
             scene = relieved(job, made, look.eye, self._picture.room)
         else:
+            assert isinstance(made, Fitted)
             scene = carried(job, made) if stage.hung else made_up(job, made, bare=stage.bare)
         self._ghosts = self._held_outlines(made, scene, laid_flat)
         self._strained = []

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeySequence, QResizeEvent, QShortcut
@@ -146,7 +148,7 @@ class Measurements(QWidget):
         self._unfolded = self.bench.job.stations
         self.refresh()
 
-    def _head(self, said: str, buttons: tuple[tuple[str, object], ...]) -> QHBoxLayout:
+    def _head(self, said: str, buttons: tuple[tuple[str, Callable[[], object]], ...]) -> QHBoxLayout:
         row = QHBoxLayout()
         label = Words(said)
         label.setFont(theme.heading(12))
@@ -207,7 +209,8 @@ class Measurements(QWidget):
                 zone = replace(job.zones[row], kind=parse_kind(item.text(), where))
             else:
                 length = parse_length(item.text(), job.units.bare, where)
-                zone = replace(job.zones[row], **{ZONE_COLUMNS[column]: length})
+                ends: dict[str, Any] = {ZONE_COLUMNS[column]: length}
+                zone = replace(job.zones[row], **ends)
         except InputError as error:
             self._refuse(item, error)
             return

@@ -49,6 +49,7 @@ class Menus:
         menu.addAction(act("panels", "Panels of an old one …", "Ctrl+U", window.filing.ask_panels))
         menu.addAction(act("open", "Open …", "Ctrl+O", window.filing.ask_open))
         recent = menu.addMenu("Recent")
+        assert recent is not None
         recent.aboutToShow.connect(lambda: window.filing.list_recent(recent))
         menu.addSeparator()
         menu.addAction(act("save", "Save", "Ctrl+S", window.filing.save))

@@ -27,7 +27,7 @@ class Notice(QWidget):
         self._buttons: list[QPushButton] = []
         self.hide()
 
-    def say(self, message: str, *offers: tuple[str, Callable[[], None]], grave: bool = False) -> None:
+    def say(self, message: str, *offers: tuple[str, Callable[[], object]], grave: bool = False) -> None:
         """Say something. offers: what can be done about it, label and deed."""
         for button in self._buttons:
             self._row.removeWidget(button)
@@ -39,11 +39,15 @@ class Notice(QWidget):
         for label, deed in (*offers, ("Close", self.hide)):
             button = QPushButton(label)
             button.setProperty("plain", "false")
-            button.clicked.connect(lambda _, d=deed: (self.hide(), d()))
+            button.clicked.connect(lambda _, d=deed: self._do(d))
             self._row.addWidget(button)
             self._buttons.append(button)
         self.show()
         self.update()
+
+    def _do(self, deed: Callable[[], object]) -> None:
+        self.hide()
+        deed()
 
     def forgive(self) -> None:
         """A complaint is done with once something else is changed."""

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import date
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
@@ -241,8 +242,10 @@ class Orders(QWidget):
     def _typed(self, key: str, text: str) -> None:
         def typed(order: Order) -> Order:
             if key in DAYS:
-                return replace(order, **{key: day(text, self.today())})
-            return replace(order, **{key: incoming.named(text, key) if text or key == "name" else ""})
+                changed: dict[str, Any] = {key: day(text, self.today())}
+            else:
+                changed = {key: incoming.named(text, key) if text or key == "name" else ""}
+            return replace(order, **changed)
 
         self._change(typed)
 
@@ -251,8 +254,10 @@ class Orders(QWidget):
         if (shop := self.counter.shop) is None:
             return
         try:
-            number = text[:LETTERS] if key == "currency" else typed_number(text.removesuffix("%"), TERMS[key][1])
-            terms = replace(shop.terms, **{key: number / 100 if key in SHARES else number})
+            changed: dict[str, Any] = {key: text[:LETTERS]}
+            if key != "currency":
+                changed[key] = typed_number(text.removesuffix("%"), TERMS[key][1]) / (100 if key in SHARES else 1)
+            terms = replace(shop.terms, **changed)
         except InputError as error:
             self.refused.emit(str(error))
             self._show_sheet()

@@ -59,7 +59,7 @@ def seated(
             middle = np.add(was.box[:2], was.box[2:]) / 2 + np.subtract(at, was.string[0])
             tried, reach = np.vstack([tried, [*(middle - half), *(middle + half)]]), np.append(reach, -STAYS)
         tips = np.clip(np.array(at), tried[:, :2], tried[:, 2:])
-        free = (tried[:, :2] >= room[:2]).all(axis=1) & (tried[:, 2:] <= room[2:]).all(axis=1)
+        free = np.asarray((tried[:, :2] >= room[:2]).all(axis=1) & (tried[:, 2:] <= room[2:]).all(axis=1))
         free &= ~_meet(tried, boxes, APART).any(axis=1)
         lines = np.column_stack([np.broadcast_to(np.array(at), tips.shape), tips])
         free &= ~_cut(strings, tried).any(axis=0)

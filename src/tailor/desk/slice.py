@@ -34,7 +34,7 @@ class Slice(QWidget):
         self.setAccessibleName("Slice through object and leather")
         self.setMinimumHeight(190)
         self.bench = bench
-        self.y = 0.0
+        self.at = 0.0  # mm, where it is cut
         self.stage = STAGES["Draft"]
         self.section: Section | None = None
         self._cut: tuple[Draft, float, Section] | None = None  # the last one, of what, and where
@@ -44,16 +44,16 @@ class Slice(QWidget):
         self.held: Draft | None = None
         self.ghost: Section | None = None
         bench.staled.connect(self.update)
-        bench.drafted.connect(lambda: self.cut_at(self.y))
+        bench.drafted.connect(lambda: self.cut_at(self.at))
 
     def show_stage(self, stage: Stage) -> None:
         """Show what a stage looks at: the stack along the seam too, or in the section's place the loop on a belt."""
         self.stage = stage
-        self.cut_at(self.y)
+        self.cut_at(self.at)
 
     def cut_at(self, y: float) -> None:
         """Cut at y mm."""
-        self.y = y
+        self.at = y
         made = self.bench.made
         self.upright, self.belted, self.section, self.ghost, self.cross = None, None, None, None, None
         if isinstance(made, Built):
@@ -72,7 +72,7 @@ class Slice(QWidget):
     def hold(self, made: Draft | None) -> None:
         """Show another draft's section too, dashed, to compare with; or none."""
         self.held = made
-        self.cut_at(self.y)
+        self.cut_at(self.at)
 
     @property
     def _along(self) -> int:
@@ -123,7 +123,7 @@ class Slice(QWidget):
         painter.setFont(theme.heading(12.5))
         rough = self.bench.outcome.rough and self.bench.outcome.job is self.bench.job
         stale = "" if self.bench.fresh else "   roughed out …" if rough else "   working it out …"
-        painter.drawText(QPointF(14, 26), f"Slice at {format_length(self.y, units)}{stale}")
+        painter.drawText(QPointF(14, 26), f"Slice at {format_length(self.at, units)}{stale}")
         if self.cross is not None:
             draw_cross(painter, QRectF(self.rect()), self.cross)
         cut = self.section
@@ -139,9 +139,9 @@ class Slice(QWidget):
         painter.setFont(theme.text(10.5))
         painter.setPen(QColor(INK))
         foot = QRectF(14, self.height() - 44, self.width() - 28, 40)
-        if self.stage.stacked and self.bench.made is not None:
+        if self.stage.stacked and isinstance(self.bench.made, Fitted):
             band = QRectF(14, self.height() - 52 - self._along, self.width() - 28, self._along)
-            draw_profile(painter, band, self.bench.made, self.y, units)
+            draw_profile(painter, band, self.bench.made, self.at, units)
             painter.setFont(theme.text(10.5))
             painter.setPen(QColor(INK))
         if cut.front is None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 from collections.abc import Callable
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, cast
 
 import numpy as np
 import shapely
@@ -257,7 +257,7 @@ class Stockroom(QWidget):
 
     def _change(self, key: str, text: str) -> None:
         if (sort := self.sort) is not None:
-            self._put(f"leather {sort.name}", sort, lambda: replace(sort, **{key: self._value(key, text)}))
+            self._put(f"leather {sort.name}", sort, lambda: replace(sort, **cast(Any, {key: self._value(key, text)})))
 
     def _value(self, key: str, text: str) -> object:
         """What was typed for a field of a leather. Raises InputError."""
@@ -275,7 +275,7 @@ class Stockroom(QWidget):
 
     def _counted(self, article: Article, key: str, text: str) -> None:
         said = f"{article.name}, {key}"
-        self._put(said, article, lambda: replace(article, **{key: typed_number(text, said)}))
+        self._put(said, article, lambda: replace(article, **cast(Any, {key: typed_number(text, said)})))
 
     def begin(self) -> None:
         """A new leather, as the sheet says."""

@@ -97,8 +97,8 @@ class ToolHand:
                 if np.hypot(spot.x() - at.x(), spot.y() - at.y()) < NEAR:
                     return f"tool {name}"
         mm = self.board.to_mm(at)
-        spot = shapely.Point(mm.x(), mm.y())
-        hit = [put for put in made.tooled if (area := self._area(put)) is not None and area.contains(spot)]
+        place = shapely.Point(mm.x(), mm.y())
+        hit = [put for put in made.tooled if (area := self._area(put)) is not None and area.contains(place)]
         if not hit:
             return None
         pictures = [put for put in hit if isinstance(put.asked, Picture)]
@@ -180,8 +180,8 @@ class ToolHand:
         """What a key does here; whether it does anything."""
         if not self.here:
             return False
-        key, many = event.key(), 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
-        plain = {
+        key, many = Qt.Key(event.key()), 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+        plain: dict[Qt.Key, Callable[[], object]] = {
             Qt.Key.Key_F: self.strip.add_field, Qt.Key.Key_I: self.strip.ask_picture,
             Qt.Key.Key_L: self.strip.add_letters, Qt.Key.Key_K: lambda: self.strip.ask_picture(mark=True),
             Qt.Key.Key_Delete: self.strip.take_off, Qt.Key.Key_W: self.strip.weave,

@@ -6,6 +6,7 @@ import contextlib
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
@@ -201,7 +202,7 @@ class ToolStrip(QWidget):
 
     # Putting on, and taking off
 
-    def _where(self) -> dict[str, str]:
+    def _where(self) -> dict[str, Any]:
         """The piece that something new goes on: under the hand, else where the last was put, else the first."""
         made, under = self.bench.made, self.place()
         if under is not None:

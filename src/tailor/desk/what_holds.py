@@ -22,7 +22,7 @@ class WhatHolds(Words):
     """Hidden until it is asked for."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(parent=parent)
         self.setAccessibleName("What holds the order in hand")
         self.setWordWrap(True)
         self.setFont(theme.text(9.5))

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.checks.verdict import Verdict
 from tailor.core.job import Job
+from tailor.core.outcome import Outcome
 from tailor.desk.board import Board
 from tailor.desk.calibrating import Calibrating
 from tailor.desk.calling import Calling
@@ -45,7 +46,7 @@ from tailor.desk.stages import STAGES, stage_of
 from tailor.desk.strap import Strap
 from tailor.desk.thrift import Thrift
 from tailor.desk.turning import Turning
-from tailor.desk.workbench import Outcome, Workbench
+from tailor.desk.workbench import Workbench
 from tailor.files.kinds import kind_of
 
 if TYPE_CHECKING:

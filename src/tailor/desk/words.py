@@ -19,7 +19,8 @@ class Words(QLabel):
         self.setText(said)
 
     def setToolTip(self, said: str | None) -> None:
-        super().setToolTip(escape(said) if said and Qt.mightBeRichText(said) else said)
+        rich = bool(said) and Qt.mightBeRichText(said)  # type: ignore[attr-defined]
+        super().setToolTip(escape(said) if said and rich else said)
 
 
 class Listed(Words):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QPointF
 
@@ -66,7 +66,8 @@ class Zoning:
             if number >= len(zones):
                 return None
             try:
-                zones[number] = replace(zones[number], **{end: y})
+                moved: dict[str, Any] = {end: y}
+                zones[number] = replace(zones[number], **moved)
             except ValueError as error:
                 self.board.refused.emit(told(str(error), bench.job.units))
                 return held

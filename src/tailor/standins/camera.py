@@ -57,7 +57,7 @@ def lying(loft: Loft, level: float, at: Array, angle: float, colour: Sequence[fl
     flat = np.stack([ring[..., 0], np.broadcast_to(y[:, None] - loft.tip, ring.shape[:2])], axis=2)
     flat = flat @ np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]]) + at
     corners = np.concatenate([flat, ring[..., 1:] + level], axis=2).reshape(-1, 3)
-    faces, colours = [], []
+    faces, colours = list[tuple[int, ...]](), list[Array]()
     for r in range(rows - 1):
         tint = np.asarray(handle if split is not None and y[r] >= split else colour, dtype=float)
         for k in range(around):
@@ -104,10 +104,10 @@ def printed(paper: str) -> Image:
         left, top = round(x * FINE), height - round((y + mat.marker) * FINE)
         for r, c in zip(*np.nonzero(cells(number)), strict=True):
             page[top + edges[r] : top + edges[r + 1], left + edges[c] : left + edges[c + 1]] = 26
-    left, bottom, right, _ = mat.field
-    for tick in np.arange(0, right - left, 5.0):
-        x, y = round((left + tick) * FINE), height - round((bottom - 2) * FINE)
-        page[y : y + 2 * FINE, x : x + 2] = 60
+    begins, bottom, ends, _ = mat.field
+    for tick in np.arange(0, ends - begins, 5.0).tolist():
+        across, down = round((begins + tick) * FINE), height - round((bottom - 2) * FINE)
+        page[down : down + 2 * FINE, across : across + 2] = 60
     return page
 
 

@@ -39,7 +39,7 @@ class OutlineWay(Outlined):
         return kept("spar-hook.svg", captures.drawing().encode())
 
     def demo_sizes(self) -> None:
-        self.thick.setText(self.size(captures.DRAWING_THICKNESS))
+        self.thick.setText(self.in_units(captures.DRAWING_THICKNESS))
 
     def open(self, path: Path) -> None:
         """Begin with another drawing."""

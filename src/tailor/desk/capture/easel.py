@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import TYPE_CHECKING
@@ -236,7 +237,7 @@ def pixmap(colours: Image) -> QPixmap:
     )
 
 
-def of_table(table: Table, units: System, comb: Array | None = None) -> Sketch:
+def of_table(table: Table, units: System, comb: Sequence[Array] | None = None) -> Sketch:
     """A station table from the front, and beside it from the seam side, with its sizes."""
     loft = Loft(table.stations)
     front = loft_outline(loft)

@@ -238,7 +238,7 @@ class PhotoWay(Pictured):
         return kept("whetstone.jpg", captures.photo())
 
     def demo_sizes(self) -> None:
-        self.thick.setText(self.size(captures.PHOTO_HEIGHT))
+        self.thick.setText(self.in_units(captures.PHOTO_HEIGHT))
 
     def again(self) -> None:
         path = self.path
@@ -299,7 +299,7 @@ class ScanWay(Pictured):
         return kept("gauge.png", captures.scan())
 
     def demo_sizes(self) -> None:
-        self.thick.setText(self.size(captures.SCAN_THICKNESS))
+        self.thick.setText(self.in_units(captures.SCAN_THICKNESS))
 
     def open(self, path: Path) -> None:
         self._scale = None

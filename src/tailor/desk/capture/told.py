@@ -173,7 +173,7 @@ class BlockWay(Form):
             self.kind.setCurrentText(known.kind)
             fields = [self.long, self.wide, *([self.high] if known.kind != "cylinder" else []), self.edge]
             for field, size in zip(fields, known.sizes, strict=False):
-                field.setText(self.size(size))
+                field.setText(self.in_units(size))
         self.again()
         self.long.setFocus()
         self.long.selectAll()

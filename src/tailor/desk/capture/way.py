@@ -199,7 +199,8 @@ class Form(QWidget):
         self._fetching.finish()
         self.labour.finish()
 
-    def size(self, mm: float) -> str:
+    def in_units(self, mm: float) -> str:
+        """A length in the maker's unit."""
         return format_length(mm, self.bench.job.units)
 
     def sum_up(self, table: Table, notes: tuple[str, ...] = ()) -> str:
@@ -207,7 +208,7 @@ class Form(QWidget):
         s = table.stations
         wide, thick = max(x.width for x in s), max(x.thickness for x in s)
         capture = table.capture or Capture.usual(self.way)
-        head = f"{self.size(s[-1].y - s[0].y)} long, {self.size(wide)} wide, {self.size(thick)} thick"
+        head = f"{self.in_units(s[-1].y - s[0].y)} long, {self.in_units(wide)} wide, {self.in_units(thick)} thick"
         lines = [head, f"{len(s)} stations, ± {capture.accuracy:.2f} mm", *(f"{n[0].upper()}{n[1:]}." for n in notes)]
         return "\n".join(lines)
 

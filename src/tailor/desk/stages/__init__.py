@@ -6,7 +6,7 @@ from tailor.core.measure import Theme
 from tailor.desk.stages import bench, carry, draft, lay_out, leather, log, object, stitch, tool
 from tailor.desk.stages.stage import Stage
 
-STAGES = {
+STAGES: dict[str, Stage] = {
     room.STAGE.name: room.STAGE
     for room in (
         object,
