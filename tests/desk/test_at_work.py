@@ -93,8 +93,8 @@ def worked(shown: Window, name: str) -> Worked:
 
 
 def now(work: AtWork) -> str:
-    assert work.turn is not None
-    return work.turn.task.doing.name
+    assert work.next.turn is not None
+    return work.next.turn.task.doing.name
 
 
 def test_an_evening_by_the_space_bar(shown: Window, clock: Clock, settle: Callable[[], None]) -> None:
@@ -102,11 +102,11 @@ def test_an_evening_by_the_space_bar(shown: Window, clock: Clock, settle: Callab
     assert shown.focusWidget() is work
     assert not shown._side.isVisible()
     assert "ready" in work._said.text()
-    while work.turn is not None and clock.now < EVENING + timedelta(days=3):
-        if work.turn.begins > clock.now:
-            clock.later((work.turn.begins - clock.now).total_seconds() / 60)
+    while work.next.turn is not None and clock.now < EVENING + timedelta(days=3):
+        if work.next.turn.begins > clock.now:
+            clock.later((work.next.turn.begins - clock.now).total_seconds() / 60)
             settle()
-        name, minutes = now(work), work.turn.task.doing.whole_minutes
+        name, minutes = now(work), work.next.turn.task.doing.whole_minutes
         QTest.keyClick(work, Key.Key_Space)
         settle()
         assert (now(work), work.card.go.text()) == (name, "Done  (Space)")
@@ -173,9 +173,9 @@ def test_pauses_other_orders_and_minutes_as_the_maker_says(
     QTest.keyClick(work.card.minutes, Key.Key_Return)
     settle()
     assert worked(shown, "mark out the pieces").took == 7.5
-    later = work.turns[3]
+    later = work.next.turns[3]
     QTest.mouseClick(work.list, Qt.MouseButton.LeftButton, pos=work.list._shown()[3][0].center().toPoint())
-    assert work.turn == later
+    assert work.next.turn == later
     QTest.keyClick(work, Key.Key_D)
     settle()
     assert "Look whether that can still be reached" in shown.notice.said.text()
@@ -235,7 +235,7 @@ def test_what_comes_is_taken_hold_of_among_the_days_and_written_out(
     (block,) = [b for b in work.days.blocks if b.said == "cut out"]
     QTest.mouseClick(work.days, Qt.MouseButton.LeftButton, pos=work.days.box(block).center().toPoint())
     assert now(work) == "cut out"
-    assert set(work.drawn.lit) == set(work.turn.task.doing.pieces)  # type: ignore[union-attr]
+    assert set(work.drawn.lit) == set(work.next.turn.task.doing.pieces)  # type: ignore[union-attr]
     QTest.keyClick(work, Key.Key_Right)
     assert work.days.first == 1
     QTest.keyClick(work, Key.Key_Escape)
@@ -243,7 +243,7 @@ def test_what_comes_is_taken_hold_of_among_the_days_and_written_out(
     work.write.write_to(tmp_path / "steps.csv")
     qtbot.waitUntil(lambda: not work.write.labour.busy, timeout=20_000)
     rows = list(csv.DictReader((tmp_path / "steps.csv").read_text().splitlines()))
-    assert len(rows) == len(work.turns)
+    assert len(rows) == len(work.next.turns)
     assert "steps.csv" in shown.notice.said.text()
 
 
@@ -254,13 +254,13 @@ def test_nothing_ordered_is_told_and_the_job_in_hand_is_taken(
     work.refused.connect(refused.append)
     shown.counter.put("dropped", (CARDS, None))
     settle()
-    assert work.turns == []
+    assert work.next.turns == []
     assert "Nothing is ordered" in work._said.text()
     assert refused == []
     QTest.keyClick(work, Key.Key_Space)  # there is nothing to begin
     QTest.keyClick(work, Key.Key_N)
     settle()
-    assert {turn.task.thing for turn in work.turns} == {shown.bench.job.name}
+    assert {turn.task.thing for turn in work.next.turns} == {shown.bench.job.name}
 
 
 def test_hours_days_off_and_hands_are_typed_where_they_stand(
@@ -283,20 +283,20 @@ def test_hours_days_off_and_hands_are_typed_where_they_stand(
     assert shop(shown).worked == ()  # Return in a field begins nothing
     typed(whose.hours, "Tue 9-12, Wed 9-12")
     assert whose.hours.text() == "Tue-Wed 9:00-12:00"
-    assert work.turns[0].begins == datetime(2026, 5, 5, 9, 0)
+    assert work.next.turns[0].begins == datetime(2026, 5, 5, 9, 0)
     typed(whose.off, "5.5.")
-    assert work.turns[0].begins == datetime(2026, 5, 6, 9, 0)
+    assert work.next.turns[0].begins == datetime(2026, 5, 6, 9, 0)
     typed(whose.who.lineEdit(), "the helper")
     assert [hand.name for hand in shop(shown).hands][-1] in ("the helper", "the maker")
     assert {hand.name for hand in shop(shown).hands} == {"the maker", "the helper"}
-    assert work.turns[0].begins == EVENING  # whoever is there first
+    assert work.next.turns[0].begins == EVENING  # whoever is there first
 
 
 def test_another_school_is_taken_and_what_it_moved_is_told(
     shown: Window, clock: Clock, settle: Callable[[], None]
 ) -> None:
     work = shown.rooms.at_work
-    names = {turn.task.doing.name for turn in work.turns}
+    names = {turn.task.doing.name for turn in work.next.turns}
     QTest.keyClick(work, Key.Key_S)
     schools = work.schools
     assert schools.isVisible()
@@ -311,7 +311,7 @@ def test_another_school_is_taken_and_what_it_moved_is_told(
     QTest.keyClick(shown.focusWidget(), Key.Key_Down)  # the hand stays on it
     settle()
     assert box.currentText() == shop(shown).school.dye == "after"
-    every = {task.doing.name for task in work.agenda.load.tasks.values()}  # type: ignore[union-attr]
+    every = {task.doing.name for task in work.next.agenda.load.tasks.values()}  # type: ignore[union-attr]
     assert every == names | {"dye"}
     assert "dye when" not in schools.moved.text()
     assert "dye" in schools.moved.text()
@@ -330,7 +330,7 @@ def test_the_thing_is_shown_as_it_is_once_a_step_has_closed_it(
 ) -> None:
     work = shown.rooms.at_work
     assert work.drawn.closed is None  # marked out, all lies flat
-    sew = next(turn for turn in work.turns if turn.task.doing.key == "sew the main seam")
+    sew = next(turn for turn in work.next.turns if turn.task.doing.key == "sew the main seam")
     work.choose(sew.id)
     qtbot.waitUntil(lambda: work.drawn.closed is not None, timeout=30_000)
     settle()
@@ -397,8 +397,8 @@ def test_it_is_planned_anew_from_how_it_was_in_the_last_session(
     first = session(EVENING)
     first.counter.put("ordered", (None, CARDS))
     work = first.rooms.at_work
-    qtbot.waitUntil(lambda: bool(work.turns) and not work.foresight.busy, timeout=60_000)
-    before = {turn.id: turn.begins for turn in work.turns}
+    qtbot.waitUntil(lambda: bool(work.next.turns) and not work.foresight.busy, timeout=60_000)
+    before = {turn.id: turn.begins for turn in work.next.turns}
     assert set(work.foresight.plans) == {Way.ANEW}  # there was nothing before
     first.close()
     second = session(EVENING + timedelta(days=7))  # counted from another Monday
@@ -406,7 +406,7 @@ def test_it_is_planned_anew_from_how_it_was_in_the_last_session(
     assert Way.ORDER in work.foresight.plans
     assert Way.FEW in work.foresight.plans
     order = sorted(before, key=lambda id_: before[id_])
-    again = {turn.id: turn.begins for turn in work.turns}
+    again = {turn.id: turn.begins for turn in work.next.turns}
     assert sorted(again, key=lambda id_: again[id_]) == order
     assert min(again.values()) >= EVENING + timedelta(days=7)
     second.close()
@@ -423,8 +423,8 @@ def test_a_shop_that_names_nobody_has_one_who_works_of_an_evening(
     shown.counter.put("gone", (maker, None))
     settle()
     assert shop(shown).hands == ()
-    assert work.hand == "the maker"
-    assert work.turns[0].begins == EVENING
+    assert work.next.hand == "the maker"
+    assert work.next.turns[0].begins == EVENING
     work.whose.hours.setFocus()
     QTest.keyClick(work.whose.hours, Key.Key_End)
     QTest.keyClicks(work.whose.hours, ", Sat 9-13")
@@ -456,24 +456,24 @@ def test_steps_are_changed_by_hand_and_the_plan_follows(
     typed(changes.why, "black leather shows no scratch")
     QTest.mouseClick(changes.own, Qt.MouseButton.LeftButton)
     settle()
-    mine = next(turn for turn in work.turns if turn.task.doing.name == "a step of your own")
-    assert mine.begins >= work.turns[0].begins + timedelta(minutes=25)
+    mine = next(turn for turn in work.next.turns if turn.task.doing.name == "a step of your own")
+    assert mine.begins >= work.next.turns[0].begins + timedelta(minutes=25)
     assert "black leather shows no scratch" in work.card.why.text()
     assert len(shop(shown).altered) == 2  # what was clicked before the words were in the book came after them
     second = "cut out"
-    work.choose(next(turn.id for turn in work.turns if turn.task.doing.name == second))
+    work.choose(next(turn.id for turn in work.next.turns if turn.task.doing.name == second))
     with qtbot.waitSignal(work.called) as called:
         QTest.mouseClick(changes.drop, Qt.MouseButton.LeftButton)
     assert called.args[0].startswith("Left out for good once")
     settle()
-    assert second not in [turn.task.doing.name for turn in work.turns]
+    assert second not in [turn.task.doing.name for turn in work.next.turns]
     assert changes.back.count() == 2
     assert len(shop(shown).altered) == 3
     changes.back.setCurrentIndex(1)
     changes.back.activated.emit(1)
     settle()
-    assert second in [turn.task.doing.name for turn in work.turns]
-    work.choose(next(turn.id for turn in work.turns if turn.task.doing.name == "mark with the silver pen"))
+    assert second in [turn.task.doing.name for turn in work.next.turns]
+    work.choose(next(turn.id for turn in work.next.turns if turn.task.doing.name == "mark with the silver pen"))
     assert changes.after.findText("cut out") < 0  # which waits for it
     QTest.mouseClick(changes.plain, Qt.MouseButton.LeftButton)
     settle()
@@ -497,7 +497,7 @@ def test_what_holds_an_order_to_its_day_is_told_step_by_step(
     assert "try it with the object" in lines[1]
     assert "until the coat is dry, after seal and wax" in lines[1]
     assert all("(Crew's cards)" in line for line in lines[1:7])
-    last = max(turn.ends for turn in work.turns)
+    last = max(turn.ends for turn in work.next.turns)
     assert lines[1].startswith(f"{last - timedelta(minutes=5):%a %H:%M}") or f"{last:%a}" in lines[1]
     assert lines[-1] == "Q: what would make it sooner?"
     plan = work.foresight.plan

@@ -3,22 +3,20 @@
 from __future__ import annotations
 
 import uuid
-import zlib
 from collections.abc import Callable, Mapping
 from datetime import datetime, timedelta
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QHideEvent, QImage, QKeyEvent, QResizeEvent
+from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from tailor.core.bench.altered import Altered
 from tailor.core.bench.changed import changed
 from tailor.core.bench.steps import Steps
 from tailor.core.errors import InputError
-from tailor.core.shop.agenda import Agenda
 from tailor.core.shop.orders import begun
-from tailor.core.shop.progress import Progress, Stands
-from tailor.core.shop.sitting import Turn, Waiting, ahead, calls, holds, turns, waiting, when
+from tailor.core.shop.progress import Stands
+from tailor.core.shop.sitting import Turn, Waiting, ahead, calls, waiting, when
 from tailor.desk import theme
 from tailor.desk.counter import Counter
 from tailor.desk.days import Days
@@ -27,22 +25,20 @@ from tailor.desk.in_hand import InHand
 from tailor.desk.noting import Noting
 from tailor.desk.replanning import Replanning
 from tailor.desk.schools import Schools
-from tailor.desk.stages import bench as bench_stage
 from tailor.desk.step_card import StepCard
 from tailor.desk.step_changes import StepChanges
 from tailor.desk.step_list import StepList
 from tailor.desk.stock_list import typed_number
 from tailor.desk.what_holds import TRYING, WhatHolds
+from tailor.desk.whats_next import WhatsNext
 from tailor.desk.whose_hands import WhoseHands
 from tailor.desk.words import Words
-from tailor.desk.work_written import WorkWritten, Written
+from tailor.desk.work_written import WorkWritten
 from tailor.desk.workbench import Workbench
 
 TICK = 1000  # ms
-BEHIND = timedelta(minutes=10)  # that a plan may be behind before it is made anew
 SHOWN = 3  # waits
 OPENING = "Opening the shop book …"
-ALL_DONE = "Everything that was ordered is done. In Orders (F3), S makes an order ready."
 KEYS = (
     "Space goes on, P pauses, D done already, T it took …, E changes the step, S schools, H what holds it, arrows "
     "look at others, Esc back to what is next."
@@ -73,8 +69,6 @@ class AtWork(QWidget):
         self.foresight.came.connect(self.refresh)
         self.foresight.said.connect(self._say)
         self.foresight.refused.connect(self.refused)
-        self.turns: list[Turn] = []
-        self.chosen = ""  # the id of a step that was taken hold of; empty for what is next
         self._heard: datetime | None = None  # until when it was listened for calls
         self._were: Mapping[str, Steps] = {}  # the steps of things, before they were derived anew
         self._planned_for: object = None  # what of the shop the plan is of
@@ -105,6 +99,7 @@ class AtWork(QWidget):
         self.whose = WhoseHands(self.counter, lambda: self.clock())
         self.whose.other.connect(self._other_hands)
         self.whose.refused.connect(self.refused)
+        self.next = WhatsNext(self.counter, self.foresight, self.noting, self.whose, lambda: self.clock())
         self.schools = Schools(self.counter)
         self.schools.hide()
         self._waits = Words()
@@ -114,7 +109,7 @@ class AtWork(QWidget):
         self._said = Words(OPENING)
         self._said.setWordWrap(True)
         self.ways = Replanning(self.foresight)
-        self.write = WorkWritten(self._written)
+        self.write = WorkWritten(lambda: self.next.written)
         self.write.refused.connect(self.refused)
         self.write.told.connect(self.told)
         row = QHBoxLayout()
@@ -157,25 +152,6 @@ class AtWork(QWidget):
 
     # What there is
 
-    @property
-    def agenda(self) -> Agenda | None:
-        return self.foresight.agenda
-
-    @property
-    def progress(self) -> Progress:
-        return self.noting.progress
-
-    @property
-    def hand(self) -> str:
-        """Who works."""
-        return self.whose.hand
-
-    @property
-    def turn(self) -> Turn | None:
-        """The step in hand: the one that was taken hold of, else the first that comes."""
-        held = next((turn for turn in self.turns if turn.id == self.chosen), None)
-        return held or next(iter(self.turns), None)
-
     def show_now(self) -> None:
         """It is turned to."""
         self.counter.open()
@@ -183,7 +159,7 @@ class AtWork(QWidget):
         self._heard = self._heard or self.clock()
         if self.counter.shop is not None:
             self._came()
-            self._behind(self.clock())
+            self.next.catch_up(self.clock())
         self.setFocus()
 
     def _came(self) -> None:
@@ -201,107 +177,41 @@ class AtWork(QWidget):
 
     def refresh(self) -> None:
         """Show what is planned, as far as it was done."""
-        agenda, plan, shop = self.agenda, self.foresight.plan, self.counter.shop
-        now = self.clock()
-        if agenda is None or plan is None or shop is None:
-            self.turns = []
-        else:
-            if every := turns(agenda.load, plan, self.progress):
-                self.whose.turn_to(every[0].who)  # whoever is next
-            self.turns = turns(agenda.load, plan, self.progress, self.hand)
-        if self.turns and agenda is not None:
-            self._say(self._promised(agenda, now))
-        elif shop is not None and not any(order.open and order.lines for order in shop.orders):
-            self._say(bench_stage.STAGE.empty)
-        elif agenda is not None and not self.foresight.busy:
-            left = plan is not None and turns(agenda.load, plan, self.progress)
-            self._say(
-                agenda.refused[0] if agenda.refused else f"Nothing is left for {self.hand}." if left else ALL_DONE
-            )
-        self._show(now)
-
-    def _promised(self, agenda: Agenda, now: datetime) -> str:
-        """When the order in hand is ready, or that it is being planned."""
-        if self.foresight.stale:
-            return "Planning …"
-        dried = [agenda.load.tasks[one.first] for one in agenda.load.missed]
-        if dried:
-            return f"Dried: {dried[0].doing.name} ({dried[0].thing}). It is to be done again before it is joined."
-        turn = self.turn
-        assert turn is not None
-        return f"{turn.task.order.name}: {self._ready(turn.task.order.id)}"
-
-    def _ready(self, order: str) -> str:
-        agenda, plan = self.agenda, self.foresight.plan
-        assert agenda is not None
-        assert plan is not None
-        at = agenda.load.ready(plan).get(order)
-        if at is None:
-            return ""
-        due = next(each.task.order.due for each in self.turns if each.task.order.id == order)
-        share = self.foresight.share(order)
-        said = f"ready {at:%A} {at.day} {at:%B}, {at:%H:%M}"
-        if due is not None:
-            said += f"; due {due:%a} {due.day} {due:%b}"
-            if share is not None:
-                said += f", kept {round(10 * share)} times in 10"
-        return said
+        self.next.refresh()
+        if (said := self.next.said()) is not None:
+            self._say(said)
+        self._show(self.clock())
 
     def _say(self, said: str) -> None:
         self._said.setText(said)
 
     def _show(self, now: datetime) -> None:
-        turn, agenda, progress = self.turn, self.agenda, self.progress
+        turn, agenda, progress = self.next.turn, self.next.agenda, self.next.progress
         worked = None if turn is None else progress.of(turn.id)
         seen = agenda.seen.get(f"{turn.task.order.id}/{turn.task.mark}", ()) if turn and agenda else ()
-        self.drawn.show_step(seen, turn.task.doing if turn else None, self._closed(turn))
+        self.drawn.show_step(seen, turn.task.doing if turn else None, self.next.closed())
         writes = not self.counter.read_only
-        self.card.show_turn(turn, worked, self._holds(turn, now), now, writes)
+        self.card.show_turn(turn, worked, self.next.held(now), now, writes)
         shop = self.counter.shop
-        steps = agenda.load.things.get(turn.id.rpartition("/")[0] + "/", Steps()) if turn and agenda else Steps()
-        self.changes.show_turn(turn, steps, shop.altered if shop else (), writes)
+        self.changes.show_turn(turn, self.next.steps, shop.altered if shop else (), writes)
         plan = self.foresight.plan
         self.chain.show_order(turn.task.order if turn else None, agenda, plan, self.foresight.tried, now)
         self._show_schools(turn)
         in_hand = turn.id if turn else ""
-        self.list.show_turns(self.turns, in_hand, now.date())
+        self.list.show_turns(self.next.turns, in_hand, now.date())
         rests = waiting(agenda.load, progress, now) if agenda else []
         self._waits.setText("\n".join(_told(one, now) for one in rests[:SHOWN]))
         self._waits.setVisible(bool(rests))
         self.ways.show_ways(agenda)
-        self.write.setEnabled(bool(self.turns))
+        self.write.setEnabled(bool(self.next.turns))
         if agenda is not None and plan is not None:
-            self.days.show_days(now, *ahead(agenda.load, plan, progress, self.turns), in_hand)
-
-    def _written(self) -> Written | None:
-        """What is written out, where there is a plan."""
-        agenda, plan, shop = self.agenda, self.foresight.plan, self.counter.shop
-        if agenda is None or plan is None or shop is None:
-            return None
-        return agenda.load, plan, self.progress, self.hand
-
-    def _closed(self, turn: Turn | None) -> QImage | None:
-        """The thing in hand as it is once the step is done; None while it lies flat, or there is no picture yet."""
-        if turn is None or self.agenda is None:
-            return None
-        steps = self.agenda.load.things.get(turn.id.rpartition("/")[0] + "/", Steps())
-        together, task = steps.together.get(turn.task.doing.key, ()), turn.task
-        job = next(line.job for line in task.order.lines if line.mark == task.mark)
-        found = self.foresight.picture(f"{task.order.id}/{task.mark}", job, together) if together else None
-        if found is None:
-            return None
-        packed, (wide, high) = found
-        return QImage(zlib.decompress(packed), wide, high, 4 * wide, QImage.Format.Format_RGBA8888).copy()
-
-    def _holds(self, turn: Turn | None, now: datetime) -> str:
-        """What a step in hand waits for still; empty where it can be done."""
-        return holds(self.agenda.load, self.progress, turn, now) if turn is not None and self.agenda else ""
+            self.days.show_days(now, *ahead(agenda.load, plan, progress, self.next.turns), in_hand)
 
     # What a hand does
 
     def choose(self, id_: str) -> None:
         """Take hold of a step, to look at it or to do it next."""
-        self.chosen = id_
+        self.next.chosen = id_
         self.refresh()
         self.setFocus()
 
@@ -313,60 +223,59 @@ class AtWork(QWidget):
             self.choose("")
 
     def _other_hands(self) -> None:
-        self.chosen = ""
+        self.next.chosen = ""
         self.refresh()
         self.setFocus()
 
     def step(self, by: int) -> None:
         """To another step of those that come."""
-        if self.turns:
-            at = self.turns.index(self.turn) if self.turn in self.turns else 0
-            self.choose(self.turns[min(max(at + by, 0), len(self.turns) - 1)].id)
+        if beside := self.next.beside(by):
+            self.choose(beside)
 
     def go_on(self) -> None:
         """Begin the step in hand; or it is done, and the next is in hand."""
-        if (turn := self.turn) is None:
+        if (turn := self.next.turn) is None:
             return
         if turn.stands is Stands.RUNNING:
-            self.noting.done(turn, self.hand)
+            self.noting.done(turn, self.next.hand)
             self._show(self.clock())
-            self.chosen = ""
+            self.next.chosen = ""
             return
-        if (held := self._holds(turn, self.clock())) and not turn.again:
+        if (held := self.next.held(self.clock())) and not turn.again:
             self.called.emit(f"Begun all the same: {turn.task.doing.name} comes {held}.", False)
         self.whose.named = True
-        self.noting.begin(turn, self.hand)
+        self.noting.begin(turn, self.next.hand)
         self._show(self.clock())
-        self.chosen = turn.id
+        self.next.chosen = turn.id
 
     def pause(self) -> None:
-        if (turn := self.turn) is not None and turn.stands is Stands.RUNNING:
-            self.noting.pause(turn, self.hand)
+        if (turn := self.next.turn) is not None and turn.stands is Stands.RUNNING:
+            self.noting.pause(turn, self.next.hand)
             self._show(self.clock())
 
     def done_already(self) -> None:
         """The step in hand was done before, in whatever order."""
-        if (turn := self.turn) is None:
+        if (turn := self.next.turn) is None:
             return
-        if turn.stands is Stands.TO_DO and (held := self._holds(turn, self.clock())).startswith("after"):
+        if turn.stands is Stands.TO_DO and (held := self.next.held(self.clock())).startswith("after"):
             self.called.emit(
                 f"Noted; {turn.task.doing.name} comes {held}. Look whether that can still be reached.", False
             )
-        self.noting.done(turn, self.hand)
+        self.noting.done(turn, self.next.hand)
         self._show(self.clock())
-        self.chosen = ""
+        self.next.chosen = ""
 
     def took(self, text: str) -> None:
         """The step in hand is done, in so many minutes as the maker says."""
-        if (turn := self.turn) is None or not text:
+        if (turn := self.next.turn) is None or not text:
             return
         try:
             minutes = typed_number(text.removesuffix("min"), "minutes")
-            self.noting.done(turn, self.hand, minutes)
+            self.noting.done(turn, self.next.hand, minutes)
         except InputError as error:
             self.refused.emit(str(error))
             return
-        self.chosen = ""
+        self.next.chosen = ""
         self.setFocus()
 
     def what_holds(self) -> None:
@@ -376,10 +285,10 @@ class AtWork(QWidget):
 
     def what_would(self) -> None:
         """Try what would make the order in hand ready sooner."""
-        if self.turn is not None and not self.foresight.busy:
+        if self.next.turn is not None and not self.foresight.busy:
             self.chain.show()
             self.chain.setText(TRYING)
-            self.foresight.ask_sooner(self.turn.task.order.id)
+            self.foresight.ask_sooner(self.next.turn.task.order.id)
 
     def show_schools(self) -> None:
         """By which schools the thing in hand is made; again, to be done with it."""
@@ -391,9 +300,9 @@ class AtWork(QWidget):
 
     def _show_schools(self, turn: Turn | None) -> None:
         """The schools of the thing in hand; where its steps were derived anew, what is otherwise."""
-        things = self.agenda.load.things if self.agenda else {}
+        things = self.next.agenda.load.things if self.next.agenda else {}
         if self.schools.isVisible():
-            at = turn.id.rpartition("/")[0] + "/" if turn else ""
+            at = self.next.place
             self.schools.show_taken(turn.task.thing if turn else "", things[at].schools if at in things else ())
             if self._were and things is not self._were:
                 places = sorted(things, key=lambda place: place != at)  # the one in hand first
@@ -441,28 +350,18 @@ class AtWork(QWidget):
 
     def _tick(self) -> None:
         """A second later: the clock, and whatever calls."""
-        now, turn, agenda = self.clock(), self.turn, self.agenda
+        now, turn, agenda = self.clock(), self.next.turn, self.next.agenda
         if turn is not None and self.isVisible():
-            self.card.tick(turn, self.progress.of(turn.id), now)
+            self.card.tick(turn, self.next.progress.of(turn.id), now)
         if agenda is None or self._heard is None:
             return
         if now.minute != self._heard.minute or now - self._heard > timedelta(minutes=1):
-            for said, presses in calls(agenda.load, self.progress, self._heard, now):
+            for said, presses in calls(agenda.load, self.next.progress, self._heard, now):
                 self.called.emit(said, presses)
             self._heard = now
-            self._behind(now)
+            self.next.catch_up(now)
             if self.isVisible():
                 self.refresh()
-
-    def _behind(self, now: datetime) -> None:
-        """Plan anew where the day goes otherwise than it was planned, or something has dried."""
-        asked, agenda = self.foresight.asked, self.agenda
-        if agenda is None or asked is None or self.foresight.busy or now - asked < BEHIND:
-            return
-        begins = min((turn.begins for turn in self.turns), default=None)
-        dried = any(self.progress.missed(at, steps, now) for at, steps in agenda.load.things.items())
-        if dried or (begins is not None and begins + BEHIND < now):
-            self.foresight.ask()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self._side.setFixedWidth(min(max(round(0.34 * self.width()), 320), 430))
@@ -474,8 +373,10 @@ class AtWork(QWidget):
     @property
     def listens(self) -> bool:
         """Whether a clock runs, or something waits that will call."""
-        runs = any(worked.stands is Stands.RUNNING for worked in self.progress)
-        return runs or (self.agenda is not None and bool(waiting(self.agenda.load, self.progress, self.clock())))
+        runs = any(worked.stands is Stands.RUNNING for worked in self.next.progress)
+        return runs or (
+            self.next.agenda is not None and bool(waiting(self.next.agenda.load, self.next.progress, self.clock()))
+        )
 
     def finish(self) -> None:
         """The window closes: leave no process and no thread running."""

@@ -112,8 +112,8 @@ class Pages(QStackedWidget):
             hand = hand.parentWidget()
         if hand is not None:
             note = of_measure(hand.reading.key)
-        elif self._board.stage.worked and self._rooms.at_work.turn is not None:
-            note = of_step(self._rooms.at_work.turn.task.doing.key)
+        elif self._board.stage.worked and self._rooms.at_work.next.turn is not None:
+            note = of_step(self._rooms.at_work.next.turn.task.doing.key)
         elif self._board.stage.logged and self._rooms.logbook.constant:
             note = of_measure(self._rooms.logbook.constant)
         return note.title if note else ""

@@ -142,7 +142,7 @@ def looks(folder: Path, width: int, height: int) -> None:
         work = shown.rooms.at_work
         work.clock = lambda: evening
         shown.show_stage("Bench")
-        while shown.counter.busy or work.foresight.busy or not work.turns:
+        while shown.counter.busy or work.foresight.busy or not work.next.turns:
             QTest.qWait(50)
         QTest.keyClick(work, Qt.Key.Key_Space)
         while shown.counter.busy or work.foresight.busy:

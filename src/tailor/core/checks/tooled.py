@@ -99,15 +99,8 @@ def _deep(settings: Settings, put: Tooled, thick: float) -> Verdict:
         f"What is left tears there: go no deeper than {shallow:g} mm.",
     )
     remedies = (("depth", f"{shallow:g}mm"),) if shallow >= 0.1 else ()
-    return _most(
-        put,
-        "Leaves leather under it",
-        put.asked.deep(thick),
-        (half, settings.habit(MOST) * thick),
-        "mm",
-        said,
-        remedies,
-    )
+    limits = half, settings.habit(MOST) * thick
+    return _most(put, "Leaves leather under it", put.asked.deep(thick), limits, "mm", said, remedies)
 
 
 def _picture(settings: Settings, put: Tooled, made: Draft) -> Iterator[Verdict]:
@@ -127,9 +120,8 @@ def _picture(settings: Settings, put: Tooled, made: Draft) -> Iterator[Verdict]:
             "Moulding stretches the leather under it, and it fades: go over it once it is moulded, or put it where the "
             "leather lies flatter.",
         )
-        yield _most(
-            put, "Outlasts the moulding", 100 * put.stretch[1], (100 * settings.habit(FADES), math.inf), "%", said
-        )
+        limits = 100 * settings.habit(FADES), math.inf
+        yield _most(put, "Outlasts the moulding", 100 * put.stretch[1], limits, "%", said)
     if put.leans > LEANS:
         said = "", "Part of it goes round a bend and looks aside: make it smaller, or move it."
         yield _most(put, "Seen at one look", put.leans, (LEANS, math.inf), "°", said)

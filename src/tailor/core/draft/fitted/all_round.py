@@ -370,7 +370,7 @@ class _Cut:
         return self.settings.settled(
             greatest(
                 "mould.margin", "mm",
-                {f"{drawn:g} of how far the edge is drawn in": drawn * travel, "enough to hold the blank by": holds},
+                {"its share of how far the edge is drawn in": drawn * travel, "enough to hold the blank by": holds},
                 {"the edge is drawn in by": travel},
             )
         )  # fmt: skip

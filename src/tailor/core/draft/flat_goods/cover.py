@@ -57,13 +57,8 @@ def cover(work: Work, inside: tuple[float, float, float], beyond: float) -> Cove
     folds = [np.array([(s * spine, -y), (s * spine, y)]) for s in (-1, 1)]
     free = spine + work.habit(GLUED)  # the spine stays free of glue
     glued = [Rule("glue", np.array([(s * free, -y), (s * free, y)])) for s in (-1, 1)]
-    work.cut(
-        "cover",
-        paths.closed(paths.box(-x, -y, x, y), work.habit(CORNER)),
-        folds=folds,
-        rules=glued,
-        words=(0.55 * x, 0.0),
-    )
+    ring = paths.closed(paths.box(-x, -y, x, y), work.habit(CORNER))
+    work.cut("cover", ring, folds=folds, rules=glued, words=(0.55 * x, 0.0))
     # Its spine looks to the left; from there a board goes to the right in front and behind.
     half = [(deep / 2 - leather.inside_radius, 0.0), (leather.quarter_bend, -HALF_PI), (wide + beyond, 0.0)]
     work.lie("cover", Bent(Frame(np.array([-leather.offset, 0.0, 0.0]), OUT, UP), mirrored(half)))

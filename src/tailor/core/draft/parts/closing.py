@@ -87,10 +87,8 @@ def _flap(settings: Settings, draft: Fitted) -> Fitted:
     x = (left + right + (cut if draft.plan.fold is not None else 0.0)) / 2
     tongue = settings.habit(TONGUE) * wide.value
     least = 0.0 if button is None else tongue / 2 + button.edge
-    rules = {
-        "a third of the way down the front": settings.habit(REACH) * (mouth - tip),
-        "the button lies on the front": least,
-    }
+    down = settings.habit(REACH) * (mouth - tip)
+    rules = {"its share of the way down the front": down, "the button lies on the front": least}
     reach = settings.settled(greatest("flap.reach", "mm", rules, {"depth": mouth - tip}))
     brim = brim_at(draft, x)
     beyond = tongue / 2 if button is not None else 0.0
