@@ -184,11 +184,8 @@ def _made(
     seen = [Slab("leather", body), Slab("thing", pages), Slab("leather", body)]
     if "flap.reach" in work.reasons:
         out, up = stitch + beyond, low + tall + foam + play + thick
-        seen.append(
-            Slab(
-                "leather", lying(out, out * (1 - 2 * work.habit(NARROWS)), up, work.reasons["flap.reach"].value + thick)
-            )
-        )
+        end, reach = out * (1 - 2 * work.habit(NARROWS)), work.reasons["flap.reach"].value + thick
+        seen.append(Slab("leather", lying(out, end, up, reach)))
     crosses = [Cross(low - foam, low + tall + foam, (*panels, *walls, *padding, thing, *dividers))]
     return work.built((wide, tall, deep), work.size, crosses, seen)
 
