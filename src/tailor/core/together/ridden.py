@@ -28,7 +28,7 @@ from tailor.core.together.sheet import spread
 
 LOOP, ROWS = "loop", "loop row"  # what a strap of its own is called, and what the seams of any loop begin with
 GIVES = habit.stuff(
-    "leather.gives", 0.25, 0.05, 0.5, "of a thickness, that leather gives when pressed into", habit.SHARE
+    "leather.gives", 0.25, 0.15, 0.5, "of a thickness, that leather gives when pressed into", habit.SHARE
 )
 ALIKE = 4.0  # mm that the outermost layer of a loop may come nearer or go further along its foot
 THERE = 25.0  # mm from where a slot is seen, that it may lie once its plate goes with a bulging back

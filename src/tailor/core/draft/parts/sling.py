@@ -47,8 +47,8 @@ MEASURES = (
 )  # fmt: skip
 
 NONE = "none"
-BUCKLED = habit.bench("sling.buckled", 0.3, 0.2, 0.45, "of a strap's length, the part with the buckle", habit.SHARE)
-END = habit.bench("sling.end", 60.0, 30, 120, "strap beyond its last hole")
+BUCKLED = habit.bench("sling.buckled", 0.3, 0.25, 0.45, "of a strap's length, the part with the buckle", habit.SHARE)
+END = habit.bench("sling.end", 60.0, 30, 90, "strap beyond its last hole")
 APART = habit.bench("sling.apart", 25.0, 15, 50, "between the holes a strap is let out by")
 TONGUE_HOLE = habit.bench("sling.hole", 4.0, 2.5, 6, "hole for a buckle's tongue")
 PRONG = habit.bench("sling.prong", 1.5, 0.5, 4, "room for a prong beside it")
