@@ -12,6 +12,7 @@ import numpy as np
 import pytest
 
 from tailor import demo
+from tailor.core.carried.zones import ZoneKind
 from tailor.core.errors import InputError
 from tailor.core.habit import COUNT, Habit, declared
 from tailor.core.job import Job, draft, judge
@@ -181,6 +182,14 @@ def test_one_number_changes_one_row_of_a_table_and_nothing_else() -> None:
         "loop.cross": 15.0,
     }
     assert habits.read(habits.with_mine(changed, of, None), "") == {}
+
+
+def test_the_deepest_scoop_keeps_a_trigger_covered() -> None:
+    job = settled("stapler; mouth.y=128; fit.trigger=16").by(with_his(**{"mouth.scoop": 12.0}))
+    made = draft(job)
+    trigger = max(zone.high for zone in job.zones if zone.kind is ZoneKind.TRIGGER)
+    assert 0 < made.value("mouth.relief") == pytest.approx(made.value("mouth.y") - trigger - 16.0)
+    assert not [v for v in judge(job, made) if v.name == "Trigger covered" and v.ruling != "ok"]
 
 
 def test_a_habit_is_within_what_makers_do() -> None:

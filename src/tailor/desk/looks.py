@@ -92,8 +92,8 @@ def _joined(quads: Array) -> QPainterPath:
 def strained_flat(found: Looked, shifts: dict[str, float]) -> list[Strained]:
     """The strain on the pieces laid flat. shifts: how far each piece was moved aside, by its name."""
     made, lying = found.made, list[Strained]()
-    assert isinstance(made, Fitted)  # nothing else is strained
     for panel, strain in found.strains:
+        assert isinstance(made, Fitted)  # nothing else is strained
         name = next((n for n in (panel.side, f"{panel.side} blank", "body") if n in shifts), None)
         if name is None:
             continue

@@ -114,13 +114,15 @@ def drawn_in(loft: Loft) -> float:
 
 def relief_depth(settings: Settings, mouth: float, width: float, zones: Sequence[Zone]) -> Reason:
     """How deep the front of the mouth is scooped, mm. width: flat width of the front at the mouth."""
-    sharp = [z.high + settings.habit(COVER) / 2 for z in of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)]
+    sharp = [z.high for z in of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)]
     triggers = [z.high + settings.number("fit.trigger") for z in of_kind(zones, ZoneKind.TRIGGER)]
-    room = max(mouth - max([*sharp, *triggers]), 0.0) if sharp or triggers else np.inf
+    over_edge = mouth - max(sharp, default=-np.inf) - settings.habit(COVER) / 2
+    over_trigger = mouth - max(triggers, default=-np.inf)
     rules = {
         "usual scoop": settings.habit(RELIEF),
         "an eighth of the front's width": width / 8,
-        f"keeps the {'trigger' if max(triggers, default=-np.inf) > max(sharp, default=-np.inf) else 'edge'} covered": room,
+        "keeps the edge covered": max(over_edge, 0.0),
+        "keeps the trigger covered": max(over_trigger, 0.0),
     }
     rule = min(rules, key=lambda r: rules[r])
     others = {r: float(v) for r, v in rules.items() if r != rule and np.isfinite(v)}
