@@ -43,6 +43,7 @@ class Foresight(QObject):
         self.shares: dict[Way, Sure] = {}
         self.tried: list[Sooner] = []  # what would make an order ready sooner
         self._closed: dict[str, tuple[Job, Closed]] = {}  # pictures of things as they close, by their lines
+        self._maker = bench.maker  # by whom they are drawn
         self._jobs: dict[str, Job] = {}  # of the lines that pictures are asked of
         self._kept: Plan | None = None  # the plan that was kept last
         self._keeping = QThreadPool(self)
@@ -111,6 +112,10 @@ class Foresight(QObject):
         """The packed picture of a line's thing with those pieces together, and its size; asked for where it is not
         there yet, once nothing else is under way.
         """
+        if (maker := self.bench.maker) is not self._maker:  # what they show is drawn by other numbers
+            self._maker = maker
+            self._closed.clear()
+            self._seen.clear()
         there = self._closed.get(line)
         if there is not None and there[0] == job:
             packed = there[1].pictures.get(together)
@@ -118,7 +123,6 @@ class Foresight(QObject):
         if together and not self.busy and self.counter.shop is not None and line not in self._seen:
             self._seen.add(line)
             self._jobs[line] = job
-            maker = self.bench.job.settings.maker
             self.room.ask(Wanted(self.counter.shop, maker, self.now(), closing=line, dyes=dyes()))
         return None
 

@@ -86,6 +86,7 @@ class Logbook(QWidget):
         self.looking.done.connect(self._looked_at)
         self.looking.failed.connect(self.refused)
         self._looked: Job | None = None  # the job whose pieces are shown
+        self._maker = bench.maker  # by whose numbers
         self._wanted = ""  # the id of the entry that is to be shown
         self._of: tuple[Job, Draft, tuple[Measurable, ...]] | None = None  # that job, drafted, and its measures
         self._line = ""  # what was made just now, and is to be written up
@@ -271,9 +272,9 @@ class Logbook(QWidget):
         self.wrong.show_entry(entry, self._of)
         self._said.setText(self._what_to_do())
         self._said.setVisible(self.page is not Page.ALL)
-        job = entry.job if entry else self.bench.job
-        if self._looked != job and self.isVisible() and shop is not None:
-            self._looked = job
+        job = (entry.job if entry else self.bench.job).by(maker := self.bench.maker)
+        if (self._looked != job or self._maker is not maker) and self.isVisible() and shop is not None:
+            self._looked, self._maker = job, maker
             outcome = self.bench.outcome
             made = outcome.made if outcome.job == job and self.bench.fresh else None
             self.drawn.show_pieces((), {})
