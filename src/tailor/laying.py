@@ -146,7 +146,7 @@ def _lay_order(arguments: argparse.Namespace) -> int:
     book = Book.usual(arguments.book)
     shop = book.shop()
     order = shop.order(arguments.order)
-    whole = cutting(ordered(order), shop.sorts, shop.skins)
+    whole = cutting(ordered(order, arguments.maker), shop.sorts, shop.skins)
     if not whole.laying.hides:
         raise InputError("the shop has no leather for it", order.name, "take hides in, or give jobs and --on HIDE")
     found = _laid_out(whole.laying, arguments)

@@ -6,12 +6,18 @@ import argparse
 import json
 from datetime import datetime
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from tailor.core import incoming
 from tailor.core.bench.schools import QUESTIONS
 from tailor.core.errors import InputError
 from tailor.laying import positive
+
+if TYPE_CHECKING:
+    from tailor.core.bench.rates import Rates
+    from tailor.core.bench.schools import School
+    from tailor.core.bench.steps import Steps
+    from tailor.core.job import Job
 
 DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 DAY = 24 * 60
@@ -67,7 +73,7 @@ def _plan_orders(arguments: argparse.Namespace) -> int:
     from tailor.core.bench.planner import planned
     from tailor.core.bench.schools import QUESTIONS, School
     from tailor.core.shop.progress import Progress
-    from tailor.core.shop.workload import by_day, workload
+    from tailor.core.shop.workload import by_day, steps_of, workload
     from tailor.files import atomic, bench_card, calendar
     from tailor.files import planned as files
     from tailor.files.shop_book.book import Book
@@ -81,7 +87,11 @@ def _plan_orders(arguments: argparse.Namespace) -> int:
     orders = named or tuple(order for order in shop.orders if order.open)
     school = School(**{each: getattr(arguments, each) or getattr(shop.school, each) for each in QUESTIONS})
     progress, now = Progress(shop.worked), arguments.now or datetime.now()
-    load = workload(orders, shop.at_work, shop.rates, school, now, progress=progress, changes=shop.altered)
+
+    def steps(job: Job, rates: Rates, school: School) -> Steps:
+        return steps_of(job.by(arguments.maker), rates, school)
+
+    load = workload(orders, shop.at_work, shop.rates, school, now, steps, progress, changes=shop.altered)
     if not load.work.steps:
         said = "every step of it is done" if load.tasks else "nothing is ordered that is still to be made"
         raise InputError(said, "tailor plan", "name an order that is not ready yet")

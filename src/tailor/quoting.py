@@ -62,7 +62,7 @@ def _needs(arguments: argparse.Namespace) -> int:
     shop = Book.usual(arguments.book).shop()
     if arguments.orders and not arguments.jobs and not arguments.order:
         wanted = [need for order in shop.orders if order.open
-                  for need in needs_still(order.id, ordered(order), shop)]  # fmt: skip
+                  for need in needs_still(order.id, ordered(order, arguments.maker), shop)]  # fmt: skip
     else:
         things = _asked(arguments, shop)[1]
         order = arguments.order and shop.order(arguments.order).id

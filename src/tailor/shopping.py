@@ -88,7 +88,7 @@ def _show(arguments: argparse.Namespace) -> int:
         due = f", by {order.due}" if order.due else ""
         print(f"{order.name}: {order.state}, {order.many} to make{due}")
     wanted = [need for order in shop.orders if order.open
-              for need in needs_still(order.id, ordered(order), shop)]  # fmt: skip
+              for need in needs_still(order.id, ordered(order, arguments.maker), shop)]  # fmt: skip
     for want in shopping(against(wanted, shop.stock)):
         print(f"to buy: {want.missing.amounting} of {want.need.said} (for {want.need.why})")
     return 0
@@ -148,7 +148,7 @@ def _order(arguments: argparse.Namespace) -> int:
     used: tuple[Any, ...] = ()
     if was is not None and was.open and order.state is State.READY:
         shop = book.shop()
-        left = needs_still(order.id, ordered(order), shop)
+        left = needs_still(order.id, ordered(order, arguments.maker), shop)
         used = used_up(against(left, shop.stock))  # what it needed is no longer there
     book.put(f"order {order.name}", (was, order), *used)
     print(f"{order.name}: {order.state}, {order.many} to make" + (f", by {order.due}" if order.due else ""))
@@ -160,7 +160,7 @@ def _sheet(arguments: argparse.Namespace) -> int:
     from tailor.files.shop_book.book import Book
 
     shop = Book.usual(arguments.book).shop()
-    order_sheet.write(shop.order(arguments.name), shop, arguments.out)
+    order_sheet.write(shop.order(arguments.name), shop, arguments.out, maker=arguments.maker)
     return 0
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pickle
 from collections.abc import Iterator
+from datetime import date
 from itertools import chain
 from pathlib import Path
 from typing import Any
@@ -18,6 +19,8 @@ from tailor.core.habit import COUNT, Habit, declared
 from tailor.core.job import Job, draft, judge
 from tailor.core.keys import MEASURES
 from tailor.core.maker import Maker, usual
+from tailor.core.shop.made import ordered
+from tailor.demo.shop import shop as of_the_demo
 from tailor.files import habits, makers, report
 from tests.standing import settled
 from tests.sweeps import some
@@ -182,6 +185,12 @@ def test_one_number_changes_one_row_of_a_table_and_nothing_else() -> None:
         "loop.cross": 15.0,
     }
     assert habits.read(habits.with_mine(changed, of, None), "") == {}
+
+
+def test_what_is_ordered_is_made_by_its_maker() -> None:
+    order = of_the_demo(date(2026, 5, 4)).order("fair")
+    (plain, *_), (mine, *_) = ordered(order), ordered(order, with_his(**{"cards.ease": 4.0}))
+    assert mine.draft.value("inside.across") - plain.draft.value("inside.across") == pytest.approx(2.0)
 
 
 def test_the_deepest_scoop_keeps_a_trigger_covered() -> None:

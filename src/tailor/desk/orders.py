@@ -324,7 +324,7 @@ class Orders(QWidget):
         path = path if path.suffix else path.with_suffix(".pdf")
 
         def write(tell: object) -> Path:
-            order_sheet.write(order, shop, path)
+            order_sheet.write(order, shop, path, maker=self.bench.maker)
             return path
 
         self.writing.start(write)

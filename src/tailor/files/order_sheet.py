@@ -12,9 +12,10 @@ from reportlab.pdfgen.canvas import Canvas
 from tailor.core.draft import styles
 from tailor.core.draft.piece import Piece, Role
 from tailor.core.errors import InputError
+from tailor.core.maker import Maker
 from tailor.core.packing import filling
 from tailor.core.shop.leathers import Sort
-from tailor.core.shop.made import Made, leathers, made
+from tailor.core.shop.made import Made, leathers, ordered
 from tailor.core.shop.needs import needs, needs_still
 from tailor.core.shop.orders import Line, Order
 from tailor.core.shop.shop import Shop
@@ -30,11 +31,13 @@ PICTURE = 46.0  # mm high, of all pieces of a thing beside one another
 APART = 12.0  # mm between them, as large as they are
 
 
-def write(order: Order, shop: Shop, out: Path, paper: str = "a4") -> None:
-    """Write an order's sheet. Raises InputError for another suffix than PDF, and where a job cannot be drafted."""
+def write(order: Order, shop: Shop, out: Path, paper: str = "a4", maker: Maker | None = None) -> None:
+    """Write an order's sheet, its jobs drafted by a maker, or with None by one with what is shipped. Raises InputError
+    for another suffix than PDF, and where a job cannot be drafted.
+    """
     if out.suffix.lower() != SUFFIX:
         raise InputError(f"an order sheet is not written as '{out.suffix}'", out.name, f"end its name in {SUFFIX}")
-    things = tuple((line, made(line.job, line.count)) for line in order.lines)
+    things = tuple(zip(order.lines, ordered(order, maker), strict=True))
     atomic.write(out, pdf(order, things, shop, paper))
 
 

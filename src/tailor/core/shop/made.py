@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Piece, Role
 from tailor.core.job import Job, draft
+from tailor.core.maker import Maker, usual
 from tailor.core.shop.leathers import Sort, Use, meant
 from tailor.core.shop.orders import Order
 
@@ -29,9 +30,11 @@ def made(job: Job, count: int = 1) -> Made:
     return Made(draft(job), job.name, job.settings.word("leather.temper"), count)
 
 
-def ordered(order: Order) -> tuple[Made, ...]:
-    """What an order asks for. Raises InputError where a job cannot be drafted."""
-    return tuple(made(line.job, line.count) for line in order.lines)
+def ordered(order: Order, maker: Maker | None = None) -> tuple[Made, ...]:
+    """What an order asks for. maker: who makes it; None: one with what is shipped. Raises InputError where a job cannot
+    be drafted.
+    """
+    return tuple(made(line.job.by(maker or usual()), line.count) for line in order.lines)
 
 
 @dataclass(frozen=True)
