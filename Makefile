@@ -36,7 +36,7 @@ demo: setup
 
 # One thread to a test: two of them run beside one another.
 test: setup
-	QT_QPA_PLATFORM=offscreen OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2
+	QT_QPA_PLATFORM=offscreen OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 3
 
 # The same with all that its sweeps go over, of which a run takes a part.
 sweeps: export SWEEP := all
