@@ -34,7 +34,7 @@ demo: setup
 	@if [ -n "$$DISPLAY$$WAYLAND_DISPLAY" ]; then $(BIN)/tailor --demo; \
 	else echo "No display: starting on a virtual one."; QT_QPA_PLATFORM=xcb xvfb-run -a -s "-screen 0 1280x800x24" $(BIN)/tailor --demo; fi
 
-# One thread to a test: two of them run beside one another.
+# One thread to a test: three of them run beside one another, since those of the window wait for their helpers.
 test: setup
 	QT_QPA_PLATFORM=offscreen OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 3
 
