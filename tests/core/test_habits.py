@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pickle
+import re
 from collections.abc import Iterator
 from datetime import date
 from itertools import chain
@@ -12,7 +13,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from tailor import demo
+from tailor import core, demo
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.errors import InputError
 from tailor.core.habit import COUNT, Habit, declared
@@ -118,6 +119,8 @@ def test_every_habit_has_a_job_that_feels_it_and_is_no_measure() -> None:
     named = [*chain.from_iterable(names.split() for names in FELT.values())]
     assert sorted(named) == [*declared()]
     assert not set(declared()) & set(MEASURES)
+    rooms = (path.read_text() for path in Path(core.__path__[0]).rglob("*.py"))
+    assert len(declared()) == sum(len(re.findall(r"= habit\.(?:bench|hand|stuff|eye)\(", room)) for room in rooms)
 
 
 def test_a_makers_own_habits_are_read_from_his_table(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

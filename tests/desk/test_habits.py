@@ -80,3 +80,32 @@ def test_nothing_in_the_table_is_cut_off(shown: Window) -> None:
     for row in range(table.rowCount()):
         for column in range(table.columnCount()):
             assert table.sizeHintForIndex(table.model().index(row, column)).width() <= table.columnWidth(column)
+
+
+def test_what_suits_is_drafted_anew_by_other_numbers(shown: Window, qtbot: QtBot) -> None:
+    QTest.keyClick(shown, Key.Key_F5)  # back to the bench
+    shown.pick()
+    asked: list[object] = []
+    shown.picker.room.ask = lambda job, _: asked.append(job.settings.maker)  # type: ignore[method-assign]
+    for number in (3.0, None):
+        shown.pages.turn_to(shown.rooms.habits)
+        if number is not None:
+            shown.rooms.habits.go_by(declared()["slots.room"], f"{number}mm")
+        shown.pages.turn_to(shown.rooms.habits)
+    assert asked == [shown.bench.maker]
+    shown.rooms.habits.undo()
+
+
+def test_a_step_that_cannot_be_kept_is_not_lost(shown: Window) -> None:
+    room, of = shown.rooms.habits, declared()["slots.room"]
+    room.go_by(of, "3mm")
+    table = makers.folder() / "habits.csv"
+    kept = table.read_text()
+    table.write_text("name\nslots.room\n")
+    room.undo()
+    assert "mine" in shown.notice.said.text()
+    assert room.steps == ("slots.room", "")
+    table.write_text(kept)
+    room.undo()
+    assert room.steps == ("", "slots.room")
+    assert shown.bench.maker.habits == {}

@@ -18,7 +18,7 @@ from tailor.core.errors import InputError
 from tailor.core.incoming import quoted
 from tailor.core.units import System, format_length, parse_length
 
-ROOMS = ("leather", "draft", "together", "checks")  # of the core, in which some are declared
+ROOMS = ("leather", "draft", "together.ridden", "checks")  # of the core, in which some are declared
 
 
 class Source(StrEnum):
@@ -95,9 +95,9 @@ def declared() -> Mapping[str, Habit]:
     """Every habit by its name, gathered from the rooms that go by them."""
     found: dict[str, Habit] = {}
     for room in ROOMS:
-        package = import_module(f"tailor.core.{room}")
-        for each in pkgutil.walk_packages(package.__path__, f"{package.__name__}."):
-            module = import_module(each.name)
+        whole = import_module(f"tailor.core.{room}")
+        parts = pkgutil.walk_packages(getattr(whole, "__path__", ()), f"{whole.__name__}.")
+        for module in (whole, *(import_module(each.name) for each in parts)):
             for value in vars(module).values():
                 if isinstance(value, Habit):
                     assert found.setdefault(value.name, value) is value, f"{value.name} is declared twice"

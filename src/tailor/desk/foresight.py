@@ -114,8 +114,8 @@ class Foresight(QObject):
         """
         if (maker := self.bench.maker) is not self._maker:  # what they show is drawn by other numbers
             self._maker = maker
-            self._closed.clear()
-            self._seen.clear()
+            for known in (self._closed, self._jobs, self._seen):
+                known.clear()
         there = self._closed.get(line)
         if there is not None and there[0] == job:
             packed = there[1].pictures.get(together)
@@ -160,7 +160,7 @@ class Foresight(QObject):
                 self.plans[found.way] = found
             case Sooner():
                 self.tried.append(found)
-            case Closed():
+            case Closed() if found.line in self._jobs:
                 self._closed[found.line] = self._jobs[found.line], found
             case Sure():
                 self.shares[found.way] = found

@@ -189,11 +189,12 @@ class Habits(QWidget):
 
     def _back(self, steps: list[Step], others: list[Step]) -> None:
         if steps:
-            of, value = steps.pop()
+            of, value = steps[-1]
             before = self.bench.maker.habits.get(of.name)
             if self._put(of, value):
+                steps.pop()
                 others.append((of, before))
-            self.stepped.emit()
+                self.stepped.emit()
             self._refill(of)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:

@@ -302,7 +302,7 @@ class Logbook(QWidget):
         return KEYS if self.entry is not None else log_stage.STAGE.empty
 
     def _looked_at(self, found: Sight) -> None:
-        if found.job != self._looked:
+        if found.job is not self._looked:
             return
         self.drawn.show_pieces(found.seen, found.spots)
         self.slip.show_measurable(found.there)

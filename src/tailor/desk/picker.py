@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QTransform
+from PyQt6.QtGui import QColor, QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QShowEvent, QTransform
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QFrame,
@@ -23,6 +23,7 @@ from tailor.core.draft.draft import Fitted
 from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.style import MOULDED, WHAT, WORN, Asked
 from tailor.core.draft.tooled.field import placed_again
+from tailor.core.maker import Maker
 from tailor.core.picking import Offer, Refusal, best_first, guessed
 from tailor.core.units import format_length
 from tailor.desk import theme
@@ -160,6 +161,7 @@ class Picker(QWidget):
         self.setAccessibleName("Choose a construction")
         self.bench = bench
         self.asked = Asked(WHAT[0], WORN[0], MOULDED[0])
+        self._maker: Maker | None = None  # by whose numbers it is drafted; None: nothing is asked
         self.room = ProposingRoom(self)
         self.room.found.connect(self._found)
         self.room.done.connect(self._all_found)
@@ -242,6 +244,7 @@ class Picker(QWidget):
 
     def leave(self) -> None:
         """Nothing more is wanted of it for now."""
+        self._maker = None
         self.room.stop()
 
     def _answer(self, k: int, n: int) -> None:
@@ -259,7 +262,14 @@ class Picker(QWidget):
         self.choices, self.refused = [], []
         self.others.setText("")
         self.progress.setText("Drafting what suits …")
+        self._maker = self.bench.maker
         self.room.ask(self.bench.job, self.asked)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Looked at again: where the maker goes by other numbers since, what suits is drafted anew."""
+        super().showEvent(event)
+        if self._maker not in (None, self.bench.maker):
+            self._propose()
 
     def _found(self, found: object) -> None:
         if isinstance(found, Offer):

@@ -102,7 +102,7 @@ class Hang:
 
     whole: case and object together. free: the angle it would take with nothing to hold it. slack: how far it turns
     on its belt either way. rest: the angle it hangs at; drafted: the one it was drawn for. away: pull of its top from
-    the body, N·mm. foot: width of foot along the belt that would keep it within three degrees, mm.
+    the body, N·mm. foot: width of foot along the belt that would keep it steady, mm.
     """
 
     whole: Body
