@@ -36,7 +36,7 @@ demo: setup
 
 # One thread to a test: three of them run beside one another, since those of the window wait for their helpers.
 test: setup
-	QT_QPA_PLATFORM=offscreen OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 3
+	QT_QPA_PLATFORM=offscreen OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 PYTHONDONTWRITEBYTECODE= $(BIN)/python -m pytest -n 3
 
 # The same with all that its sweeps go over, of which a run takes a part.
 sweeps: export SWEEP := all

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import TypeVar
 
 import numpy as np
-from scipy.interpolate import CubicSpline
+import scipy
 
 from tailor.core.carried.loft import Array
 from tailor.core.placed.lies import Bent, Creases, Frame, Placed
@@ -98,7 +98,9 @@ def along(own: Array, under: Placed, lift: float) -> Path:
     out -= (out @ level) * level
     over = np.column_stack([at @ level, at @ (out / np.linalg.norm(out))])
     way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(over, axis=0).T))])
-    smooth = CubicSpline(way, over - over.mean(axis=0))(np.linspace(0.0, way[-1], FINE * (len(way) - 1) + 1))
+    smooth = scipy.interpolate.CubicSpline(way, over - over.mean(axis=0))(
+        np.linspace(0.0, way[-1], FINE * (len(way) - 1) + 1)
+    )
     return through(smooth, float(own.mean() - way[-1] / 2))
 
 

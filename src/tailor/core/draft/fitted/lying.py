@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
-from scipy.optimize import brentq
+import scipy
 from shapely.geometry import box
 
 from tailor.core.carried.loft import Array
@@ -113,7 +113,7 @@ def _down_to(line: Array, loop: Loop, root: Array, rows: Sequence[Array]) -> Arr
 
     straight = float(np.arctan2(lower[2] - root[2], root[1] - lower[1]))
     low, high = straight - STEEP, straight + STEEP
-    angle = float(brentq(off, low, high, xtol=1e-6)) if off(low) * off(high) < 0 else straight
+    angle = float(scipy.optimize.brentq(off, low, high, xtol=1e-6)) if off(low) * off(high) < 0 else straight
     return _leaning(line, along, angle, down, lies)
 
 
