@@ -166,7 +166,7 @@ def numbers(name: str) -> dict[str, float | str]:
     if isinstance(made, Built):
         told["tied"] = made.tied
     if isinstance(made, Fitted):
-        told["views"] = [belted(job.settings, made), upright(job.settings, made)]
+        told["views"] = [belted(made, job.settings), upright(made, job.settings)]
         told["cut"] = section(made, made.shell.loft.tip + 40.0, made.shell.clearance)
     return dict(_flat(told, ""))
 

@@ -99,7 +99,6 @@ def _check(arguments: argparse.Namespace) -> int:
 
 def _together(arguments: argparse.Namespace) -> int:
     from tailor.core.checks import carry, together
-    from tailor.core.draft.draft import Fitted
     from tailor.core.job import draft
     from tailor.core.together.assembled import Assembled
     from tailor.core.together.ridden import sitting
@@ -109,8 +108,7 @@ def _together(arguments: argparse.Namespace) -> int:
     made = draft(job).unmarked()
     whole = Assembled(made)
     sat, said = sitting(job.settings, made, whole), list(together.verdicts(job.settings, made, whole))
-    if isinstance(made, Fitted):
-        said += carry.verdicts(job.settings, made, sat)
+    said += carry.verdicts(made, job.settings, sat)
     if arguments.model is not None:
         model.write(whole, arguments.model)
     found = model.told(whole, said, sat)

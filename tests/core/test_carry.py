@@ -177,7 +177,7 @@ def test_a_loop_of_its_own_is_sewn_to_every_construction(name: str) -> None:
     ys = sorted({round(float(row[:, 1].mean()), 6) for row in on.rows})
     tabs = sorted({round(float(v), 6) for _, v in strap.holes_of("loop row 2", "tab")})
     assert 2 * tabs[-1] > ys[2] - ys[1]
-    cut = belted(job.settings, made)
+    cut = belted(made, job.settings)
     assert Polygon(cut.loop).is_valid
     assert Polygon(cut.loop).area == pytest.approx(
         made.value("loop.length") * 1.0 * made.shell.leather.thickness, rel=0.06
@@ -187,13 +187,13 @@ def test_a_loop_of_its_own_is_sewn_to_every_construction(name: str) -> None:
 
 
 def test_a_loop_out_of_the_back_is_cut_down_through_too(eaves: Job, sheath: Draft) -> None:
-    cut = belted(eaves.settings, sheath)
+    cut = belted(sheath, eaves.settings)
     loop, belt, back = (Polygon(part) for part in (cut.loop, cut.belt, cut.back))
     assert loop.is_valid
     assert loop.intersection(belt).area < 0.5
     assert loop.distance(back) < 0.05  # it grows out of the back and comes down on it
     assert LineString(cut.neutral).length == pytest.approx(sheath.value("loop.length"), abs=0.1)
-    assert belted(eaves.settings, draft(eaves.typed("loop.landing", "none"))) is None
+    assert belted(draft(eaves.typed("loop.landing", "none")), eaves.settings) is None
 
 
 @pytest.mark.parametrize("landing", ["back", "handle"])
@@ -223,7 +223,7 @@ def test_a_back_longer_than_its_front_goes_over_the_belt(name: str, taut: bool, 
         between = tab[:, 1].mean() - under[:, 1].mean()
         straight = 2 * (made.value("mouth.y") + made.value("loop.rise") - first)
         assert straight < between < straight + np.pi * (over / 2 + radius + thick) + over
-    belt = belted(job.settings, made)
+    belt = belted(made, job.settings)
     assert Polygon(belt.loop).intersection(Polygon(belt.belt)).area < 0.5
     assert LineString(belt.neutral).length == pytest.approx(made.value("loop.length"), abs=0.1)
     assert {v.ruling.value for v in judge(job, made) if v.name == "Loop lands on leather"} == {"ok"}
@@ -294,7 +294,7 @@ def test_wherever_its_neutral_line_lies_the_loop_goes_round_the_belt_and_lies_on
 ) -> None:
     job = case(name).typed("leather.neutral", neutral)
     made = draft(job)
-    cut = belted(job.settings, made)
+    cut = belted(made, job.settings)
     loop, belt, back = (Polygon(part) for part in (cut.loop, cut.belt, cut.back))
     thick = made.shell.leather.thickness
     assert loop.intersection(belt).area < 0.5

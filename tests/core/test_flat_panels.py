@@ -253,7 +253,7 @@ def test_what_an_object_looks_like_is_a_fair_guess(name: str) -> None:
 def test_the_slice_straight_down_has_its_straps_outside_the_object() -> None:
     job = demo.job("shears").typed("keeper.way", "over").typed("loop.landing", "slots")
     made = draft(job)
-    cut = upright(job.settings, made)
+    cut = upright(made, job.settings)
     assert cut is not None
     assert cut.belt is not None
     thing = Polygon(cut.thing).buffer(-0.6)
@@ -263,7 +263,7 @@ def test_the_slice_straight_down_has_its_straps_outside_the_object() -> None:
     assert all(belt.intersection(Polygon(ring).buffer(0)).area < 0.5 for ring in cut.leather)
     assert belt.area == pytest.approx(job.settings.number("belt.width") * job.settings.number("belt.thickness"))
     assert len(cut.posts) == 1
-    assert upright(demo.job().settings, draft(demo.job())) is None
+    assert upright(draft(demo.job()), demo.job().settings) is None
 
 
 def test_closing_is_judged() -> None:

@@ -108,14 +108,14 @@ def test_a_slice_shows_each_leather_as_thick_as_it_is() -> None:
     job = pinned("radio", loop__landing="sewn", loop__thickness="3.1 mm", belt__width="15")
     made = draft(job)
     assert isinstance(made, Fitted)
-    cut = belted(job.settings, made)
+    cut = belted(made, job.settings)
     assert cut is not None
     along = LineString(cut.neutral).length
     assert Polygon(cut.loop).area / along == pytest.approx(3.1, rel=0.03)
     job = pinned("radio", keeper__way="over", loop__landing="none", strap__thickness="3.1 mm")
     made = draft(job)
     assert isinstance(made, Fitted)
-    seen = upright(job.settings, made)
+    seen = upright(made, job.settings)
     assert seen is not None
     assert Polygon(seen.leather[2]).area / LineString(seen.dashed[0]).length == pytest.approx(3.1, rel=0.05)
 

@@ -19,7 +19,7 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from tailor import demo
-from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.job import Job, draft
 from tailor.core.keys import MEASURES
 from tailor.core.measure import Kind, Theme
@@ -27,7 +27,7 @@ from tailor.core.units import System
 from tailor.desk import keeping, screenshots, theme
 from tailor.desk.hanging import carried, turned
 from tailor.desk.readings import nudged, reading, told, typed, why
-from tailor.desk.scene import Scene, built_up, flat, made_up
+from tailor.desk.scene import Scene, flat, made_up
 from tailor.desk.stages import STAGES, stage_of
 from tailor.desk.window import Window
 from tailor.files.dyes import GALL, INDIGO, INK, LICHEN, LOGWOOD, WALNUT, WOAD
@@ -41,7 +41,7 @@ Key = Qt.Key
 
 def up(job: Job, made: Draft, bare: bool) -> Scene:
     """The scene of a draft made up."""
-    return made_up(job, made, bare) if isinstance(made, Fitted) else built_up(job, made, bare)
+    return made_up(made, job, bare)
 
 
 @pytest.mark.parametrize("hand", ["right", "left"])
@@ -72,7 +72,7 @@ def test_every_setting_a_draft_consults_is_at_one_stage(name: str) -> None:
 
 
 def test_a_left_hand_scene_is_the_right_hand_one_mirrored(eaves: Job) -> None:
-    right, left = (made_up(j, draft(j), bare=True) for j in (eaves, eaves.typed("hand", "left")))
+    right, left = (made_up(draft(j), j, bare=True) for j in (eaves, eaves.typed("hand", "left")))
     assert left.bounds[0] == pytest.approx(-right.bounds[2])
     for name, (x, y) in right.places.items():
         assert left.places[name] == pytest.approx((-x, y))

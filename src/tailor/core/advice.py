@@ -8,12 +8,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from tailor.core.checks import forming
-from tailor.core.draft.draft import Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.draft.stuff import bears
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft
 from tailor.core.leather.moulding import METHODS, TAUT
-from tailor.core.shell.panel import Panel
+from tailor.core.shell.two_sided import TwoSided
 
 THINNER, THINNEST = 0.4, 1.0  # mm
 WIDER = 1.5  # times the valley
@@ -43,7 +43,7 @@ class WayOut:
         return max(self.stretch / self.stretch_limit, self.gather / self.gather_limit)
 
 
-def ways_out(job: Job, made: Fitted, tell: Tell = lambda said, share: None) -> tuple[WayOut, ...]:
+def ways_out(job: Job, made: Draft, tell: Tell = lambda said, share: None) -> tuple[WayOut, ...]:
     """What would ease the leather of a formed draft, easiest on it first; the job as it stands is the first of all.
 
     Every way is drafted, so this takes a second or two; tell is called before each with how far it is, and may stop
@@ -57,13 +57,12 @@ def ways_out(job: Job, made: Fitted, tell: Tell = lambda said, share: None) -> t
             tried_out = draft(other)
         except InputError:
             continue
-        assert isinstance(tried_out, Fitted)
         found.append(_measured(said, other, tried_out))
     found += _by_hand(job, made)
     return (found[0], *sorted(found[1:], key=lambda way: way.load))
 
 
-def _measured(said: str, job: Job | None, made: Fitted) -> WayOut:
+def _measured(said: str, job: Job | None, made: Draft) -> WayOut:
     strains = forming.strains(job.settings, made) if job is not None else ()
     if not strains:
         return WayOut(said, job, 0.0, 1.0, 0.0, 1.0)
@@ -75,7 +74,7 @@ def _measured(said: str, job: Job | None, made: Fitted) -> WayOut:
     )
 
 
-def _others(job: Job, made: Fitted) -> Iterator[tuple[str, Job]]:
+def _others(job: Job, made: Draft) -> Iterator[tuple[str, Job]]:
     def pinned(**values: float | str) -> Job:
         settings = job.settings
         for key, value in values.items():
@@ -83,6 +82,8 @@ def _others(job: Job, made: Fitted) -> Iterator[tuple[str, Job]]:
         return replace(job, settings=settings)
 
     case = made.shell
+    if case is None:
+        return
     method = case.moulding.method
     softer = sorted((m for m in METHODS if m != method), key=lambda m: -METHODS[m].valley)
     if method != TAUT:
@@ -100,9 +101,9 @@ def _others(job: Job, made: Fitted) -> Iterator[tuple[str, Job]]:
         yield "Two panels, each half as deep", replace(job, style="two-panel")
 
 
-def _by_hand(job: Job, made: Fitted) -> list[WayOut]:
+def _by_hand(job: Job, made: Draft) -> list[WayOut]:
     """What takes the fullness away altogether: a dart, and a gusset."""
-    if isinstance(made.shell, Panel):
+    if made.plan is None or not isinstance(made.shell, TwoSided):
         return []
     panel = made.formed[0]
     edge = made.plan.cut

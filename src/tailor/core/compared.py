@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tailor.core.checks.verdict import Verdict
-from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.draft import Draft
 
 SEEN = 0.05  # mm: less than this is the same
 # Numbers worth setting side by side, in the order they are told: reasons by name, verdicts by theirs.
@@ -66,7 +66,7 @@ def grown(before: Draft, after: Draft) -> str:
 
 def _reason(made: Draft, key: str) -> float | None:
     if key == "leather.thickness":
-        return made.shell.leather.thickness if isinstance(made, Fitted) else made.pieces[0].thickness
+        return made.leather.thickness
     return made.value(key) if key in made.reasons else None
 
 

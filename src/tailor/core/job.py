@@ -17,28 +17,20 @@ from tailor.core.carried.zones import Zone
 from tailor.core.carried.zones import checked as every_zone
 from tailor.core.checks import (
     added,
-    built,
-    carry,
-    closed,
     fastened,
-    fit,
-    forming,
     measured,
-    sewing,
-    stitching,
     together,
 )  # fmt: skip
 from tailor.core.checks import (
     tooled as tooled_checks,
 )
+from tailor.core.checks.kinds import of_its_kind
 from tailor.core.checks.verdict import Ruling, Verdict
 from tailor.core.corrections import Correction
 from tailor.core.draft import styles
-from tailor.core.draft.draft import Draft, Fitted
-from tailor.core.draft.flat_goods.built import Built
+from tailor.core.draft.draft import Draft
 from tailor.core.draft.parts import with_parts
 from tailor.core.draft.parts.attached import attached
-from tailor.core.draft.stitch.edges import edges_first
 from tailor.core.draft.stitch.sewn import as_marked
 from tailor.core.draft.style import Order
 from tailor.core.draft.tooled import asked as tooling
@@ -51,7 +43,6 @@ from tailor.core.maker import Maker
 from tailor.core.measure import STYLE, Kind
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
-from tailor.core.together.ridden import sitting
 from tailor.core.units import System
 
 TAKEN_OVER = "from-an-old-one"
@@ -183,11 +174,7 @@ def draft(job: Job, before: Draft | None = None, rough: bool = False) -> Draft:
     """
     settings = job.settings.afresh()
     made = styles.style(job.style).draft(Order(settings, job.loft, job.zones, before, rough, job.traced))
-    if isinstance(made, Fitted):
-        made = edges_first(with_parts(settings, made))
-    made = attached(settings, made)
-    if isinstance(made, Fitted):
-        made = hung(settings, made)
+    made = hung(attached(settings, with_parts(made, settings)), settings)
     made = tooled(settings, job.tooling, replace(made, rough=rough))
     turn = settings.number("leather.turn")
     whole = tuple(replace(p, grain=turn) if p.leather == "body" else p for p in made.pieces)
@@ -215,18 +202,7 @@ def judge(job: Job, made: Draft) -> tuple[Verdict, ...]:
         *together.verdicts(settings, made, whole),
         measured.verdict(settings, job.capture, job.loft),
         *measured.known(settings, made),
+        *of_its_kind(made, settings, job.loft, job.zones, whole),
     ]
-    if isinstance(made, Built):
-        said += built.verdicts(settings, made)
-    if isinstance(made, Fitted):
-        said += [
-            *built.answered(made),
-            *fit.verdicts(settings, job.loft, job.zones, made),
-            *forming.verdicts(settings, job.loft, job.zones, made),
-            *sewing.verdicts(settings, made),
-            *stitching.verdicts(settings, made),
-            *carry.verdicts(settings, made, None if whole is None else sitting(settings, made, whole)),
-            *closed.verdicts(settings, job.zones, made),
-        ]
     grave = list(Ruling)[::-1]
     return tuple(sorted(said, key=lambda v: grave.index(v.ruling)))

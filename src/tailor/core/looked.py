@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import singledispatch
 
 import numpy as np
 from numpy.typing import NDArray
@@ -48,14 +49,18 @@ class Looked:
 
 def looked(look: Look, job: Job, made: Draft) -> Looked:
     """Look at a draft of the job."""
-    if not isinstance(made, Fitted):
-        return Looked(look, made, None, ())  # what is built of flat panels is not strained
     every = panels(made) if look.strain else ()
     strains = zip(every, forming.strains(job.settings, made, every), strict=True) if every else ()
     return Looked(look, made, None if look.eye is None else _pictured(made, look.eye, look), tuple(strains))
 
 
-def _pictured(made: Fitted, eye: Eye, dyes: Look) -> Picture:
+@singledispatch
+def _pictured(made: Draft, eye: Eye, dyes: Look) -> Picture | None:
+    return None  # it is drawn in lines
+
+
+@_pictured.register
+def _(made: Fitted, eye: Eye, dyes: Look) -> Picture:
     """The relief of a draft, as it is worn by its hand."""
     relief = seen(made, eye)
     lit = relief.lit(dyes.leather, dyes.steel)

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from tailor.core import apart
 from tailor.core.checks.verdict import Verdict
-from tailor.core.draft.draft import Draft, Fitted
-from tailor.core.draft.views.section import section
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.views.section import cut_through
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.looked import Look, Looked, looked
@@ -35,8 +35,7 @@ def work_out(job: Job, before: Draft | None = None, look: Look | None = None, ro
     """Draft and judge a job, setting out from the draft before, and look at it. Pure: it may run anywhere."""
     try:
         made = draft(job, before, rough)
-        if isinstance(made, Fitted):  # what every slice goes by is worked here, and goes with the draft
-            section(made, made.value("mouth.y") - IN, made.shell.clearance)
+        cut_through(made, made.top - IN)  # what every slice goes by is worked here, and goes with the draft
         return Outcome(job, made, judge(job, made), None, None if look is None else looked(look, job, made), made.rough)
     except InputError as error:
         return Outcome(job, None, (), error, rough=rough)

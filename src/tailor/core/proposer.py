@@ -13,13 +13,12 @@ from dataclasses import replace
 from multiprocessing.connection import Connection
 
 from tailor.core import apart
-from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.draft.style import Asked
 from tailor.core.errors import InputError
 from tailor.core.job import Job
 from tailor.core.picking import Offer, Refusal, proposed
 from tailor.core.righting import Mended, PutRight, put_right
-from tailor.core.shell.two_sided import TwoSided
 
 
 class NewerError(Exception):
@@ -64,10 +63,7 @@ def _each(line: Connection, job: Job, wanted: Asked | PutRight) -> Iterator[Offe
 
 def for_a_picture(made: Draft) -> Draft:
     """A draft without what its picture does not want, which is most of it."""
-    if not isinstance(made, Fitted):
-        return made
-    shell = replace(made.shell, pressed=()) if isinstance(made.shell, TwoSided) else replace(made.shell)
-    return replace(made, formed=(), shell=shell)
+    return made if made.shell is None else replace(made, formed=(), shell=made.shell.bare())
 
 
 if __name__ == "__main__":

@@ -7,19 +7,18 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QTransform
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Fitted
 from tailor.core.draft.flat_goods.built import Cross
 from tailor.core.draft.views.belted import Belted
 from tailor.core.draft.views.upright import Upright
+from tailor.core.leather.stack import Profile
 from tailor.core.units import System, format_length
 from tailor.desk import theme
 from tailor.desk.drawing import path
 from tailor.files.dyes import GALL, INDIGO, INK
 
 
-def draw_profile(painter: QPainter, room: QRectF, made: Fitted, y: float, units: System) -> None:
-    """The layers of the main seam from its first hole to its last, and where the bar crosses it."""
-    profile = made.profile
+def draw_profile(painter: QPainter, room: QRectF, profile: Profile, bar: float, units: System) -> None:
+    """The layers of the main seam from its first hole to its last, and where along it the bar crosses it, mm."""
     whole = float(profile.heights.sum(axis=1).max())
     across = room.width() / max(float(profile.at[-1]), 1.0)
     up = min((room.height() - 18) / whole, 4 * across, 9.0)
@@ -40,9 +39,7 @@ def draw_profile(painter: QPainter, room: QRectF, made: Fitted, y: float, units:
     if thin < whole - 0.05:
         said += f", thinned to {format_length(thin, units)}"
     painter.drawText(QPointF(room.left(), room.top() + 9), said)
-    holes = made.front.holes.points
-    k = int(np.abs(holes[:, 1] - y).argmin())
-    x = view.map(QPointF(float(profile.at[k]), 0)).x()
+    x = view.map(QPointF(bar, 0)).x()
     painter.setPen(QPen(QColor(INDIGO), 1.8))
     painter.drawLine(QPointF(x, room.top() + 14), QPointF(x, room.bottom()))
 

@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import QWidget
 
 from tailor.core.carried.calipers import Place
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.draft.views.seen import Eye
 from tailor.core.job import Job
 from tailor.core.measure import Measure
@@ -247,8 +247,8 @@ class Board(QWidget):
         """Where no tag may stand: on the bar's handle and the mouth's grip, and on what is written."""
         taken = [(self.width() - RIGHT - 48.0, self.to_screen(0, self.bar).y() - 9, self.width() - RIGHT + 16.0,
                   self.to_screen(0, self.bar).y() + 9)]  # fmt: skip
-        if isinstance(self.bench.made, Fitted):
-            mouth = self.to_screen(0, self.bench.made.value("mouth.y")).y()
+        if self.bench.made is not None and self.bench.made.mouth is not None:
+            mouth = self.to_screen(0, self.bench.made.mouth).y()
             left = self.tagged.width + 4.0
             taken.append((left, mouth - 8, left + 60, mouth + 8))
         if self.scene is not None:
@@ -293,9 +293,9 @@ class Board(QWidget):
             draw_zones(painter, view, scene, made.mirrored)
             if self.jaws is not None:
                 draw_jaws(painter, view, self.jaws, self.bench.job.loft, made.mirrored)
-        mouth = self.to_screen(0, made.top).y() if isinstance(made, Fitted) else None
+        mouth = None if made is None or made.mouth is None else self.to_screen(0, made.mouth).y()
         ends = (self.tagged.width + 26, self.width() - RIGHT + 8)
-        if isinstance(made, Fitted) or not self.laid_flat:
+        if mouth is not None or not self.laid_flat:
             draw_across(painter, ends, self.to_screen(0, self.bar).y(), format_length(self.bar, units), mouth)
         self.tools.draw(painter, view)
         draw_eases(painter, view, self.bench.job.settings.corrections, self.width() - RIGHT, units)
@@ -322,13 +322,13 @@ class Board(QWidget):
             return tool
         if at.x() > self.width() - RIGHT - 52 and abs(bar - at.y()) < 11:
             return "bar"
-        if not isinstance(self.bench.made, Fitted):
+        if self.bench.made.mouth is None:
             return "bar" if abs(bar - at.y()) < NEAR else None
         if self.stage.hung and not self.laid_flat and "object.balance" in self.scene.places:
             finger = self.to_screen(*self.scene.places["object.balance"]) - at
             if abs(finger.x()) < 2 * NEAR and -NEAR < -finger.y() < 3 * NEAR:
                 return "balance"
-        mouth = self.to_screen(0, self.bench.made.value("mouth.y")).y()
+        mouth = self.to_screen(0, self.bench.made.mouth).y()
         if abs(mouth - at.y()) < NEAR:
             return "mouth"
         return "bar" if abs(bar - at.y()) < NEAR else None

@@ -7,9 +7,11 @@ from dataclasses import replace
 import numpy as np
 
 from tailor.core.carried.loft import Array, outline
-from tailor.core.draft.draft import Carriage, Fitted, Hang
+from tailor.core.carried.weight import Body
+from tailor.core.draft.draft import Carriage, Draft, Hang
 from tailor.core.draft.worn.hang import thing
 from tailor.core.job import Job
+from tailor.core.settings import Settings
 from tailor.desk import theme
 from tailor.desk.scene import Scene, made_up, mirrored, places_carried
 
@@ -26,21 +28,21 @@ def turned(points: Array, about: tuple[float, float], angle: float) -> Array:
     return np.asarray((points - about) @ way + about)
 
 
-def carried(job: Job, made: Fitted) -> Scene:
+def carried(job: Job, made: Draft) -> Scene:
     """The case as drafted, upright as it is drawn, and as it hangs; only upright where it has nothing to hang by."""
     right = replace(made, mirrored=False)
-    scene = made_up(job, right, bare=False)
-    if made.carriage is not None and made.hang is not None:
-        _hung(scene, job, made, made.carriage, made.hang)
+    scene = made_up(right, job, bare=False)
+    if made.carriage is not None and made.hang is not None and made.shell is not None and made.plan is not None:
+        case = np.vstack([made.plan.outline, outline(made.shell.loft)])
+        _hung(scene, job.settings, case, thing(job.settings, made.shell.loft)[0], (made.carriage, made.hang))
     return mirrored(scene) if made.mirrored else scene
 
 
-def _hung(scene: Scene, job: Job, made: Fitted, on: Carriage, hang: Hang) -> None:
-    belt = job.settings.number("belt.width")
+def _hung(scene: Scene, settings: Settings, case: Array, body: Body, by: tuple[Carriage, Hang]) -> None:
+    (on, hang), belt = by, settings.number("belt.width")
     every = np.vstack([points for points, _, _ in scene.fills])
     left, right = float(every[:, 0].min()), float(every[:, 0].max())
     upright, lines, behind = list(scene.fills), list(scene.lines), [on.outline]
-    case = np.vstack([made.plan.outline, outline(made.shell.loft)])
     lying = turned(case, on.pivot, hang.rest)
     aside = np.array([right + APART + BEYOND - float(lying[:, 0].min()), 0.0])
 
@@ -70,7 +72,6 @@ def _hung(scene: Scene, job: Job, made: Fitted, on: Carriage, hang: Hang) -> Non
         f"as it hangs, {round(hang.rest, 1) + 0.0:.1f}°")]  # fmt: skip
     ends = np.vstack([points for points, _, _ in scene.fills])
     scene.room = (float(ends[:, 0].min()), foot - WORDS / 2, float(ends[:, 0].max()), float(ends[:, 1].max()))
-    body, _ = thing(job.settings, made.shell.loft)
     tip = np.array([body.x, body.y])
     finger = tip + np.array([(0.0, 0.0), (FINGER / 2, -FINGER), (-FINGER / 2, -FINGER)])
     scene.fills.append((finger, theme.PAPER, 235))

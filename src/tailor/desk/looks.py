@@ -11,9 +11,8 @@ from PyQt6.QtCore import QByteArray, QDataStream, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPainterPath, QPen, QTransform
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.draft.fitted.panels import as_cut
-from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.piece import FLIP
 from tailor.core.draft.views.seen import Eye
 from tailor.core.job import Job
@@ -24,7 +23,7 @@ from tailor.desk import theme
 from tailor.desk.card import draw_scene
 from tailor.desk.drawing import path
 from tailor.desk.hanging import carried
-from tailor.desk.scene import Scene, built_up, flat, made_up, relieved
+from tailor.desk.scene import Scene, flat, made_up, relieved
 from tailor.desk.stages.stage import Stage
 from tailor.files.dyes import ANNATTO, CORNFLOWER, GALL, INK
 
@@ -93,7 +92,6 @@ def strained_flat(found: Looked, shifts: dict[str, float]) -> list[Strained]:
     """The strain on the pieces laid flat. shifts: how far each piece was moved aside, by its name."""
     made, lying = found.made, list[Strained]()
     for panel, strain in found.strains:
-        assert isinstance(made, Fitted)  # nothing else is strained
         name = next((n for n in (panel.side, f"{panel.side} blank", "body") if n in shifts), None)
         if name is None:
             continue
@@ -199,13 +197,10 @@ class Looks:
         self._picture = found.picture if look is not None and found is not None else None
         if laid_flat:
             scene = self._laid_flat(made, aspect)
-        elif isinstance(made, Built):
-            scene = built_up(job, made, bare=stage.bare)
-        elif isinstance(made, Fitted) and look is not None and look.eye is not None and self._picture is not None:
+        elif look is not None and look.eye is not None and self._picture is not None:
             scene = relieved(job, made, look.eye, self._picture.room)
         else:
-            assert isinstance(made, Fitted)
-            scene = carried(job, made) if stage.hung else made_up(job, made, bare=stage.bare)
+            scene = carried(job, made) if stage.hung else made_up(made, job, bare=stage.bare)
         self._ghosts = self._held_outlines(made, scene, laid_flat)
         self._strained = []
         if self.strain_shown and found is not None:
@@ -226,7 +221,7 @@ class Looks:
         if self.held is None or self.eye in (Eye.BEHIND, Eye.EDGE):
             return []
         if not laid_flat:
-            if not isinstance(self.held, Fitted):
+            if self.held.plan is None:
                 return []
             return [self.held.plan.outline * (FLIP if made.mirrored else 1.0)]
         return [

@@ -7,7 +7,6 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from tailor.core.advice import WayOut, ways_out
-from tailor.core.draft.draft import Fitted
 from tailor.desk import theme
 from tailor.desk.capture.labour import Labour
 from tailor.desk.words import Words
@@ -64,7 +63,7 @@ class WaysOut(QWidget):
             self.show()
             return
         self._awaited = False
-        if not isinstance(made, Fitted):
+        if made.shell is None:
             self.show()
             self._head.setText("Its pieces lie flat or are bent one way only: there is nothing to ease.")
             return

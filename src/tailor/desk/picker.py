@@ -19,8 +19,6 @@ from PyQt6.QtWidgets import (
 )
 
 from tailor.core.draft import styles
-from tailor.core.draft.draft import Fitted
-from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.style import MOULDED, WHAT, WORN, Asked
 from tailor.core.draft.tooled.field import placed_again
 from tailor.core.maker import Maker
@@ -30,7 +28,7 @@ from tailor.desk import theme
 from tailor.desk.card import draw_scene
 from tailor.desk.portraits import Portraits
 from tailor.desk.proposing import ProposingRoom
-from tailor.desk.scene import Scene, built_up, made_up
+from tailor.desk.scene import Scene, made_up
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, WALNUT
@@ -51,11 +49,8 @@ class Picture(QWidget):
         self.setFixedHeight(PICTURE)
         self._draw = portraits.drawn(offer.job, self._flat)
         portraits.came.connect(self.update)
-        if isinstance(offer.made, Fitted):
-            self.scene = made_up(offer.job, offer.made, bare=False)
-        elif isinstance(offer.made, Built):
-            self.scene = built_up(offer.job, offer.made, bare=False)
-        if self.scene is not None:
+        if offer.made is not None:
+            self.scene = made_up(offer.made, offer.job, bare=False)
             self.scene.pieces, self.scene.zones, self.scene.captions = [], [], []
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

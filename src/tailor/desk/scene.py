@@ -10,7 +10,7 @@ import time
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, singledispatch
 
 import numpy as np
 
@@ -142,8 +142,14 @@ def _words_stay(one: Piece, other: Piece) -> bool:
     return tooled and one.marks == other.marks and np.array_equal(one.cut, other.cut)
 
 
-def built_up(job: Job, made: Built, bare: bool) -> Scene:
-    """A thing of flat panels made up, seen from the front, what it holds in it."""
+@singledispatch
+def made_up(made: Draft, job: Job, bare: bool) -> Scene:
+    """It made up, with what it holds in it. bare: the object stands out and the leather is only hinted at."""
+    raise NotImplementedError
+
+
+@made_up.register
+def _(made: Built, job: Job, bare: bool) -> Scene:
     scene = Scene()
     for layer in made.shown:
         thing = layer.kind == "thing"
@@ -188,8 +194,8 @@ def _down(line: Array, mouth: float = np.inf) -> Array:
     return kept if len(kept) > 1 else line
 
 
-def made_up(job: Job, made: Fitted, bare: bool) -> Scene:
-    """The case with the object in it. bare: the object stands out and the leather is only hinted at."""
+@made_up.register
+def _(made: Fitted, job: Job, bare: bool) -> Scene:
     plan = made.plan
     mouth = made.value("mouth.y")
     thing = outline(made.shell.loft)
@@ -231,15 +237,15 @@ def made_up(job: Job, made: Fitted, bare: bool) -> Scene:
     return mirrored(scene) if made.mirrored else scene
 
 
-def relieved(job: Job, made: Fitted, eye: Eye, room: tuple[float, float, float, float]) -> Scene:
+def relieved(job: Job, made: Draft, eye: Eye, room: tuple[float, float, float, float]) -> Scene:
     """What is drawn over a relief: from the front and from behind its stitches; measures are tied only in front."""
     scene = Scene(room=room)
     turned = (eye is Eye.BEHIND) != made.mirrored
-    if eye is not Eye.EDGE:
+    if eye is not Eye.EDGE and made.plan is not None:
         way = FLIP if turned else np.ones(2)
         scene.lines = [("stitch", made.plan.stitch * way, False), ("cut", made.plan.outline * way, True)]
     if eye is Eye.FRONT:
-        scene.places = made_up(job, made, bare=False).places
+        scene.places = made_up(made, job, bare=False).places
     return scene
 
 
@@ -284,7 +290,7 @@ def flat(made: Draft, aspect: float = ASPECT) -> Scene:
     scene = Scene()
     longest = max(LEAST_STRAP, SHORTER * float(np.ptp(made.pieces[0].cut[:, 1])))
     drawn = [shortened(p, longest) for p in made.pieces]
-    placed = [p.moved(by) for p, by in zip(drawn, _laid(drawn, isinstance(made, Fitted), aspect), strict=True)]
+    placed = [p.moved(by) for p, by in zip(drawn, _laid(drawn, made.plan is not None, aspect), strict=True)]
     for whole, piece in zip(drawn, placed, strict=True):
         low = piece.cut.min(axis=0) - whole.cut.min(axis=0)
         scene.shifts[piece.name], scene.lifts[piece.name] = float(low[0]), float(low[1])
@@ -294,11 +300,7 @@ def flat(made: Draft, aspect: float = ASPECT) -> Scene:
         scene.lines += [(s.kind, s.points, s.closed) for s in strokes(piece)]
         scene.holes += [(h.x, h.y, h.diameter) for h in piece.holes]
     scene.pieces = placed
-    if isinstance(made, Built):
-        _places_built(scene, made)
-    else:
-        assert isinstance(made, Fitted)
-        _places_flat(scene, made, placed)
+    _places_flat(made, scene, placed)
     _places_added(scene, made, placed)
     return scene
 
@@ -322,8 +324,14 @@ def _laid(pieces: Sequence[Piece], levelled: bool, aspect: float) -> list[Array]
     return list(moves)
 
 
-def _places_built(scene: Scene, made: Built) -> None:
-    """Where measures are tied: where the construction says."""
+@singledispatch
+def _places_flat(made: Draft, scene: Scene, placed: Sequence[Piece]) -> None:
+    """Where measures are tied on the pieces laid flat."""
+
+
+@_places_flat.register
+def _(made: Built, scene: Scene, placed: Sequence[Piece]) -> None:
+    """Where the construction says."""
     turn = -1.0 if made.mirrored else 1.0
     for key, (name, x, y) in made.tied.items():
         scene.places[key] = (turn * x + scene.shifts[name], y + scene.lifts[name])
@@ -340,8 +348,9 @@ def _places_added(scene: Scene, made: Draft, placed: Sequence[Piece]) -> None:
             scene.places[f"{slot}.on"] = (float(left), float(low + 0.5 * (high - low)))
 
 
-def _places_flat(scene: Scene, made: Fitted, placed: Sequence[Piece]) -> None:
-    """Where measures are tied: on the sheet the front is sewn by, else on its template; the welt's on the welt."""
+@_places_flat.register
+def _(made: Fitted, scene: Scene, placed: Sequence[Piece]) -> None:
+    """On the sheet the front is sewn by, else on its template; the welt's on the welt."""
     names = [p.name for p in made.pieces]
     sewn = next(p.name for p in made.pieces if any(h.edge == "front" for h in p.holes))
     turn = FLIP if made.mirrored else np.ones(2)

@@ -7,10 +7,10 @@ from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QTransform
 from PyQt6.QtWidgets import QWidget
 
-from tailor.core.draft.draft import Draft, Fitted
-from tailor.core.draft.flat_goods.built import Built, Cross
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.flat_goods.built import Cross
 from tailor.core.draft.views.belted import Belted, belted
-from tailor.core.draft.views.section import Section, section
+from tailor.core.draft.views.section import Section, cut_through
 from tailor.core.draft.views.upright import Upright, upright
 from tailor.core.units import format_length, retold
 from tailor.desk import theme
@@ -37,7 +37,7 @@ class Slice(QWidget):
         self.at = 0.0  # mm, where it is cut
         self.stage = STAGES["Draft"]
         self.section: Section | None = None
-        self._cut: tuple[Draft, float, Section] | None = None  # the last one, of what, and where
+        self._cut: tuple[Draft, float, Section | Cross] | None = None  # the last one, of what, and where
         self.belted: Belted | None = None
         self.cross: Cross | None = None
         self.upright: Upright | None = None
@@ -56,17 +56,21 @@ class Slice(QWidget):
         self.at = y
         made = self.bench.made
         self.upright, self.belted, self.section, self.ghost, self.cross = None, None, None, None, None
-        if isinstance(made, Built):
-            self.cross = made.cross(y)
-        if isinstance(made, Fitted):
-            settings, carry = self.bench.outcome.job.settings, self.stage.hung
-            self.upright = upright(settings, made) if carry else None
-            self.belted = belted(settings, made) if carry and self.upright is None else None
+        if made is not None:
+            if self.stage.hung:
+                settings = self.bench.outcome.job.settings
+                self.upright = upright(made, settings)
+                self.belted = belted(made, settings) if self.upright is None else None
             if self._cut is None or self._cut[0] is not made or self._cut[1] != y:
-                self._cut = made, y, section(made, y, made.shell.clearance)
-            self.section = self._cut[2]
-            if isinstance(self.held, Fitted):
-                self.ghost = section(self.held, y, self.held.shell.clearance)
+                self._cut = made, y, cut_through(made, y)
+            beside = None if self.held is None else cut_through(self.held, y)
+            match self._cut[2], beside:
+                case Section() as found, Section() as ghost:
+                    self.section, self.ghost = found, ghost
+                case Section() as found, _:
+                    self.section = found
+                case Cross() as found, _:
+                    self.cross = found
         self.update()
 
     def hold(self, made: Draft | None) -> None:
@@ -139,9 +143,11 @@ class Slice(QWidget):
         painter.setFont(theme.text(10.5))
         painter.setPen(QColor(INK))
         foot = QRectF(14, self.height() - 44, self.width() - 28, 40)
-        if self.stage.stacked and isinstance(self.bench.made, Fitted):
+        made = self.bench.made
+        if self.stage.stacked and made is not None and made.profile is not None:
             band = QRectF(14, self.height() - 52 - self._along, self.width() - 28, self._along)
-            draw_profile(painter, band, self.bench.made, self.at, units)
+            k = int(np.abs(made.sides[0].holes.points[:, 1] - self.at).argmin())
+            draw_profile(painter, band, made.profile, float(made.profile.at[k]), units)
             painter.setFont(theme.text(10.5))
             painter.setPen(QColor(INK))
         if cut.front is None:

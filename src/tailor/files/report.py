@@ -12,7 +12,6 @@ import numpy as np
 from tailor.core.carried.loft import Array
 from tailor.core.checks.verdict import Verdict
 from tailor.core.draft.draft import Draft, Hang
-from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.piece import Piece
 from tailor.core.draft.tooled.came import Tooled
 from tailor.core.draft.tooled.put import MARKED
@@ -48,7 +47,7 @@ def report(job: Job, made: Draft, said: Sequence[Verdict], files: Mapping[str, s
             for s in made.seams
         ],
         "parts": [part.name for part in made.lying],
-        "inside": list(made.inside) if isinstance(made, Built) and made.inside is not None else None,
+        "inside": None if made.inside is None else list(made.inside),
         "edges_first": list(map(str, made.edges_first)),
         "hardware": [vars(h) for h in made.hardware],
         "tooling": [tooled(put) for put in made.tooled],

@@ -23,7 +23,7 @@ from tailor.core.bench.steps import CASED, DAMP, KNIFE, Doing, Steps
 from tailor.core.bench.tooling import works
 from tailor.core.bench.whole import put_together
 from tailor.core.carried.zones import ZoneKind
-from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import LAID_IN, Role, Seam
 
 DRY, DYED, COAT = 24 * 60, 4 * 60, 60  # minutes that moulded leather, dye and a coat take
@@ -254,7 +254,7 @@ class _Deriving:
         """Whether a seam closes the thing: it runs along the edge of all that it joins, and so does every other of the
         same pieces; a strap's own end turned in closes nothing.
         """
-        if isinstance(self.made, Fitted):
+        if self.made.shell is not None:
             return seam == self.made.seams[0]
         if len(seam.pieces) == 1 and self._narrow(seam.pieces[0]):
             return False

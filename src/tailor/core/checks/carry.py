@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import singledispatch
 
 import numpy as np
 import shapely
@@ -10,7 +11,7 @@ from shapely.geometry import LineString
 
 from tailor.core import habit
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go, wider
-from tailor.core.draft.draft import Fitted, Hang
+from tailor.core.draft.draft import Draft, Fitted, Hang
 from tailor.core.draft.folded.body import Tab
 from tailor.core.draft.worn.hang import STEADY
 from tailor.core.measure import AUTO, Theme
@@ -25,10 +26,16 @@ DEEPER = 1.0, 1.75, 2.5  # times what a loop lacks: one that is deeper comes dow
 LEFT = habit.hand("object.left", 20.0, 10, 40, "of the object that stands out at the least, to take hold of")
 
 
-def verdicts(settings: Settings, draft: Fitted, sat: Sat | None = None) -> Iterator[Verdict]:
+@singledispatch
+def verdicts(draft: Draft, settings: Settings, sat: Sat | None = None) -> Iterator[Verdict]:
     """Verdicts on the belt loop and on how the case hangs from it; none where there is no loop. sat: how it sits on its
     belt where it was put together; else it is judged by what it was drafted for.
     """
+    yield from ()
+
+
+@verdicts.register
+def _(draft: Fitted, settings: Settings, sat: Sat | None = None) -> Iterator[Verdict]:
     if draft.carriage is None or draft.hang is None:
         return
     mouth, belt = draft.value("mouth.y"), settings.number("belt.width")

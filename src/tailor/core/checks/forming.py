@@ -10,7 +10,7 @@ from tailor.core import habit
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go, wider
-from tailor.core.draft.draft import Fitted
+from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.fitted.panels import panels
 from tailor.core.draft.stuff import bears
 from tailor.core.draft.worn.hang import GRAVITY
@@ -18,7 +18,6 @@ from tailor.core.leather.moulding import TAUT
 from tailor.core.measure import STYLE, Theme
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
-from tailor.core.shell.panel import Panel
 from tailor.core.shell.strain import PLEATS, TEARS, Strain, strain
 from tailor.core.shell.two_sided import TwoSided
 
@@ -44,7 +43,7 @@ ROOMIER = 5.0  # mm by which a seam goes further out for what holds to have room
 HOLDS = habit.bench("friction.holds", 1.5, 0.5, 6, "that keeps a thing in when it is jogged", "N")
 
 
-def strains(settings: Settings, draft: Fitted, of: tuple[Formed, ...] | None = None) -> tuple[Strain, ...]:
+def strains(settings: Settings, draft: Draft, of: tuple[Formed, ...] | None = None) -> tuple[Strain, ...]:
     """The strain of every formed panel of a draft, front first; of: its panels, where they are at hand."""
     found: dict[int, Strain] = {}  # a back like its front is flattened once, and strained once
     every = panels(draft) if of is None else of
@@ -61,12 +60,12 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitte
     if of:
         found = strains(settings, draft, of)
         worst = max(range(len(found)), key=lambda k: float(found[k].load.max()))
-        yield _stretch(of[worst], found[worst], case.moulding.taut, isinstance(case, Panel))
+        yield _stretch(of[worst], found[worst], case.moulding.taut, draft.folds)
         tight = max(range(len(found)), key=lambda k: float(found[k].gather.max()))
-        yield _wrinkles(of[tight], found[tight], case.moulding.taut, isinstance(case, Panel))
+        yield _wrinkles(of[tight], found[tight], case.moulding.taut, draft.folds)
     if not case.moulding.taut:
         thin = min(range(len(found)), key=lambda k: float(found[k].thickness.min()))
-        yield _thickness(of[thin], found[thin], draft, isinstance(case, Panel))
+        yield _thickness(of[thin], found[thin], draft, draft.folds)
         yield _touch_down(draft)
     yield from _locks(zones, draft)
     yield _friction(settings, loft, draft)

@@ -7,7 +7,7 @@ import math
 from tailor.core.carried.capture import Capture
 from tailor.core.carried.loft import Loft
 from tailor.core.checks.verdict import Ruling, Verdict, at_most
-from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.leather.leather import NEUTRAL_OFF
 from tailor.core.measure import Theme
 from tailor.core.settings import Settings
@@ -17,7 +17,7 @@ SURE = 1.64  # spreads that nine of ten keep within
 
 def known(settings: Settings, made: Draft) -> list[Verdict]:
     """Is enough known of the leather for the fit that is asked of it; nothing where it is, or where it matters not."""
-    if not isinstance(made, Fitted) or not made.folds or made.wet or "leather.neutral" in settings:
+    if made.shell is None or not made.folds or made.wet or "leather.neutral" in settings:
         return []
     learned = settings.learned("leather.neutral")
     room, spread = settings.number("fit.clearance"), NEUTRAL_OFF if learned is None else learned.sd

@@ -16,7 +16,6 @@ from tailor.core.draft.folded.body import GLUE_BACK
 from tailor.core.fairing import bumps
 from tailor.core.measure import Theme
 from tailor.core.settings import Settings
-from tailor.core.shell.panel import Panel
 
 FAIRER = ("seam.fairing", "0.25mm"), ("seam.fairing", "0.5mm")  # more fairing, a little and much, as ways out
 GLUE_ROOM = habit.bench("glue.room", 0.5, 0, 3, "dry leather between the object's room and the glue")
@@ -35,7 +34,7 @@ def verdicts(settings: Settings, draft: Fitted) -> Iterator[Verdict]:
     yield _meet(draft)
     yield _glued(settings, draft)
     yield _first(draft)
-    if isinstance(draft.shell, Panel):
+    if draft.folds:
         yield _fold(settings, draft)
 
 
@@ -56,7 +55,7 @@ def _end_holes(draft: Fitted) -> Iterator[Verdict]:
         "About one margin in from an end, so that the open edge does not tear.",
         "mouth", draft.value("mouth.y"), let_go("seam.first_hole"), Theme.STITCH,
     )  # fmt: skip
-    if not isinstance(draft.shell, Panel):
+    if not draft.folds:
         return
     bend, last = draft.shell.leather.quarter_bend, draft.value("seam.fold_hole")
     foot = draft.shell.loft.tip - draft.value("seam.toe")

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from tailor.core import habit
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
-from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods.reached import reached
 from tailor.core.measure import Theme
 from tailor.core.placed.held import Room
@@ -120,7 +120,7 @@ def _goes_in(settings: Settings, draft: Draft, whole: Assembled) -> Iterator[Ver
     if worst is None:
         return
     thick = settings.number("leather.thickness")
-    formed = isinstance(draft, Fitted)
+    formed = draft.shell is not None
     ruling = at_least(worst.gap, -settings.habit(OVER if formed else GIVES) * thick, -TIGHT * thick)
     holds = "Put together, its leather is clear of all that lies in it."
     if any(isinstance(each, Room) and each.name == worst.name for each in draft.held):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from tailor.core.draft.draft import Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.measure import AUTO, Theme
 
 
@@ -67,6 +67,6 @@ def let_go(*keys: str) -> tuple[tuple[str, str], ...]:
     return tuple((k, AUTO) for k in keys)
 
 
-def wider(draft: Fitted, *by: float) -> tuple[tuple[str, str], ...]:
+def wider(draft: Draft, *by: float) -> tuple[tuple[str, str], ...]:
     """Remedies that move a seam so much further out, mm, for what needs the room."""
     return tuple(("seam.standoff", f"{draft.value('seam.standoff') + out:.0f}mm") for out in by)

@@ -197,7 +197,10 @@ class Draft:
 
     pieces are as they are given out: with the holes that are to be marked, mirrored for a left hand; everything
     else is drawn for the right. whole: the pieces with every hole, for the right hand, by which all is judged.
-    rows: what its wrap gives at each station. formed: its panels formed and flat, front first. carriage: what it
+    leather: of its body. shell, plan, inner: the leather round its object, how it looks from the front once it is
+    closed, and the welt's inner edge as the front is sewn; profile: its main seam's layers at each of its holes;
+    inside: the room it has, across, up and through, mm; each None where it is not made that way, or its panels do not
+    tell. rows: what its wrap gives at each station. formed: its panels formed and flat, front first. carriage: what it
     rides on a belt by; loop, tab: its loop, and how that grows out of its back; None where there is none. hardware:
     its fastenings. lying: its parts as they are seen. edges_first: edges that are out of reach later. added: what
     is sewn on pieces, by its settings. rough: worked on wider grids, for a glance while a measure is in hand.
@@ -211,6 +214,12 @@ class Draft:
     pieces: tuple[Piece, ...]
     seams: tuple[Seam, ...]
     reasons: Mapping[str, Reason]
+    leather: Leather
+    shell: Panel | TwoSided | None = None
+    plan: Plan | None = None
+    inner: Line | None = None
+    profile: Profile | None = None
+    inside: tuple[float, float, float] | None = None
     rows: tuple[AtStation, ...] = ()
     formed: tuple[Formed, ...] = ()
     carriage: Carriage | None = None
@@ -257,6 +266,16 @@ class Draft:
         return True
 
     @property
+    def sides(self) -> tuple[Side, ...]:
+        """How front and back are sewn in its main seam; none where it has none."""
+        return ()
+
+    @property
+    def mouth(self) -> float | None:
+        """Height of a mouth that may be drawn up or down, mm; None where it has none."""
+        return None
+
+    @property
     def span(self) -> tuple[float, float]:
         """The heights between which it can be cut through, mm."""
         raise NotImplementedError
@@ -286,18 +305,17 @@ class Draft:
 class Fitted(Draft):
     """A case formed round the object.
 
-    shell is the leather round the object. standoffs: the seam side's, and then the spine side's where that is sewn
-    too. front, back: how each is sewn, in the flat or, where it is pierced when dry, as seen from the front; inner: the
-    welt's inner edge there. profile: the main seam's layers at each of its holes. ways: of the straps over its top.
+    standoffs: the seam side's, and then the spine side's where that is sewn too. front, back: how each is sewn, in the
+    flat or, where it is pierced when dry, as seen from the front. ways: of the straps over its top.
     """
 
     shell: Panel | TwoSided
+    plan: Plan
     stack: Stack
     standoffs: tuple[Standoff, ...]
     front: Side
     back: Side
     inner: Line
-    plan: Plan
     profile: Profile
     ways: tuple[OverTop, ...] = ()
 
@@ -314,6 +332,14 @@ class Fitted(Draft):
         return self.carriage is not None
 
     @property
+    def sides(self) -> tuple[Side, ...]:
+        return self.front, self.back
+
+    @property
+    def mouth(self) -> float:
+        return self.value("mouth.y")
+
+    @property
     def span(self) -> tuple[float, float]:
         return self.shell.loft.tip - self.value("seam.toe"), self.shell.loft.top
 
@@ -323,7 +349,7 @@ class Fitted(Draft):
 
     @property
     def top(self) -> float:
-        return self.value("mouth.y")
+        return self.mouth
 
     @property
     def standoff(self) -> Standoff:

@@ -14,7 +14,7 @@ import numpy as np
 import shapely
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Role
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft
@@ -72,7 +72,7 @@ def causes(job: Job, made: Draft, there: Sequence[Measurable], tell: Tell) -> tu
     settings = job.settings
     wide = _widths(made)
     roomy = _per(job, made, "fit.clearance", 0.2, wide)
-    if not isinstance(made, Fitted) or roomy is None or float(np.abs(roomy).max()) < FLAT:
+    if made.shell is None or roomy is None or float(np.abs(roomy).max()) < FLAT:
         raise InputError("it is not wrapped round what it holds", job.name, "look at its measures, one by one")
     per = np.maximum(np.abs(roomy), LEAST * float(np.abs(roomy).max()))
     thick, sides = settings.number("leather.thickness"), 1 if made.folds else 2
@@ -206,7 +206,7 @@ def _widths(made: Draft) -> Array:
     sewn = [piece for piece in body if made.seams and piece.name in made.seams[0].pieces]
     for piece in sewn or [piece for piece in body if piece.name.startswith(("front", "back"))]:
         low, high = float(piece.cut[:, 1].min()), float(piece.cut[:, 1].max())
-        if isinstance(made, Fitted) and not made.wet:
+        if made.shell is not None and not made.wet:
             low, high = made.low, made.top
         whole = shapely.Polygon(piece.cut)
         for n, share in enumerate(HEIGHTS.values()):

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft
 from tailor.core.taken import DRYING
@@ -103,12 +103,12 @@ def measurable(job: Job, made: Draft, printer: float = 1.0) -> tuple[Measurable,
     settings, found = job.settings, list[Measurable]()
     thick, method = settings.number("leather.thickness"), settings.word("mould.method")
     room, neutral = settings.number(ROOM), settings.number(NEUTRAL)
-    if isinstance(made, Fitted) and made.folds and not made.wet and room > 0:  # others turn back as far as forth
+    if made.shell is not None and made.folds and not made.wet and room > 0:  # others turn back as far as forth
         found.append(Measurable("gap", room, NEUTRAL, neutral, _per_gap(job, made), 0.12))
     if made.folds:
         radius = settings.number("leather.fold_radius")
         found.append(Measurable("fold", 2 * thick * (1 + radius), "leather.fold_radius", radius, 1 / (2 * thick), 0.3))
-    if isinstance(made, Fitted) and made.wet:
+    if made.wet and made.inner is not None:
         stretch, wide = made.value("mould.stretch"), float(np.ptp(made.inner.points[:, 0]))
         if "mould.stretch" not in settings and (dries := settings.learned(DRYING)) is not None:
             stretch += dries.value  # which was taken off it
@@ -135,7 +135,7 @@ def besides(job: Job, made: Draft) -> tuple[Measurable, ...]:
     return tuple(Measurable(what, drafted, "", 0.0, 0.0, noise) for what, drafted, noise in there if drafted > 0)
 
 
-def _per_gap(job: Job, made: Fitted) -> float:
+def _per_gap(job: Job, made: Draft) -> float:
     """By how much the neutral line lies otherwise, as a share of the thickness, for each mm of room that is found."""
     settings = job.settings
     other = settings.number(NEUTRAL) - math.copysign(LESS, settings.number(NEUTRAL) - LESS)

@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Role
 from tailor.core.job import Job, draft
 from tailor.core.log.entry import HEIGHTS, Place, Traced
@@ -54,7 +54,7 @@ def spots(made: Draft, seen: Sequence[Seen]) -> dict[Place, Array]:
     piece = next((each for each in seen if each.name == CLOSED), None)
     piece = piece or max(seen, key=lambda each: shapely.Polygon(each.ring).area)
     low, high = float(piece.ring[:, 1].min()), float(piece.ring[:, 1].max())
-    if isinstance(made, Fitted) and piece.name == CLOSED:  # drawn as high as the object
+    if made.plan is not None and piece.name == CLOSED:  # drawn as high as the object
         by = low - float(made.plan.outline[:, 1].min())
         low, high = made.low + by, made.top + by
     found = {}
@@ -103,12 +103,12 @@ def over(
 def _rings(made: Draft) -> dict[str, Array]:
     """The outlines of leather of a draft, and of the whole case as it is closed, by name."""
     found = {piece.name: piece.cut for piece in made.pieces if piece.role is not Role.TEMPLATE}
-    return found | ({CLOSED: made.plan.outline} if isinstance(made, Fitted) else {})
+    return found | ({} if made.plan is None else {CLOSED: made.plan.outline})
 
 
 def _with_closed(seen: tuple[Seen, ...], made: Draft) -> tuple[Seen, ...]:
     """Pieces as they are seen, and beside them the case as it is closed, from the front."""
-    if not isinstance(made, Fitted) or not seen:
+    if made.plan is None or not seen:
         return seen
     ring, corners = made.plan.outline, np.vstack([piece.ring for piece in seen])
     by = np.array([corners[:, 0].max() + APART, corners[:, 1].min()]) - ring.min(axis=0)

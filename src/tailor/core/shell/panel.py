@@ -67,6 +67,20 @@ class Panel:
         return Moulding() if self.pressed is None else self.pressed.moulding
 
     @property
+    def flat_back(self) -> bool:
+        """Whether its back stays flat: no half of a folded sheet does."""
+        return False
+
+    @property
+    def plane(self) -> float:
+        """How far a flat back lies behind the object's middle plane, mm."""
+        return 0.0
+
+    def bare(self) -> Panel:
+        """The same without what it has worked out by now."""
+        return replace(self)
+
+    @property
     def toe(self) -> float:
         """From the tip to the foot of the welt's inner edge, mm."""
         return self.loft.tip - self.seam.foot

@@ -78,6 +78,10 @@ class TwoSided:
         """The object seen from behind, for what is measured to the left."""
         return Turned(self.loft.stations)
 
+    def bare(self) -> TwoSided:
+        """The same without what it has worked out by now."""
+        return replace(self, pressed=())
+
     @property
     def toe(self) -> float:
         """From the tip down to the foot of the welt's inner edge, mm."""

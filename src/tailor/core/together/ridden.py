@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from tailor.core import habit
 from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import Body, together
-from tailor.core.draft.draft import Carriage, Draft, Fitted, Hang
+from tailor.core.draft.draft import Carriage, Draft, Hang
 from tailor.core.draft.worn.hang import STEADY, hang, thing, weight_of_cap
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
@@ -71,11 +71,11 @@ def sitting(settings: Settings, draft: Draft, whole: Assembled) -> Sat | None:
     """How a case sits on its belt, its object in it, by the room and the weights that are there; None where it rides by
     nothing.
     """
-    if not isinstance(draft, Fitted) or draft.carriage is None:
+    if draft.shell is None or draft.carriage is None:
         return None
     belt, thick = settings.number("belt.width"), settings.number("belt.thickness")
     body = together((thing(settings, draft.shell.loft)[0], heavy(whole, settings.number("leather.density"))))
-    found = ridden(whole, draft.carriage, (belt, thick), settings.habit(GIVES) * draft.shell.leather.thickness)
+    found = ridden(whole, draft.carriage, (belt, thick), settings.habit(GIVES) * draft.leather.thickness)
     if found is None:
         return Sat(
             draft.carriage, hang(draft.carriage, body, belt, 0.0, settings.habit(STEADY)), draft.carriage.opening - belt

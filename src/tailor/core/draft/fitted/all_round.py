@@ -142,7 +142,8 @@ def draft(order: Order, flat_back: bool, mouth: Reason | None = None, to_thread:
     )  # fmt: skip
     seen = _plan(lines, relief.value)
     drawn = Fitted(pieces=pieces, seams=(seam,), rows=_rows(case, stands[0], inset, mouth.value),
-        reasons={r.name: r for r in reasons}, shell=case, stack=stack, standoffs=stands, front=front, back=back,
+        reasons={r.name: r for r in reasons}, leather=leather, shell=case, stack=stack, standoffs=stands,
+        front=front, back=back,
         inner=lines.inner if front.line is lines.stitch else Line(spaced(panels[0].to_flat(lines.inner.points))),
         plan=seen, loop=None, tab=None, formed=panels, lying=_standing(seen, mouth.value, back_up.value),
         profile=profile, rough=rough)  # fmt: skip

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import singledispatch
 
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Fitted
+from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.piece import FLIP, Piece, punched
 from tailor.core.shell.panel import Panel
 
@@ -77,6 +78,17 @@ def _as_long(row: Array, line: Array, flat: Array, lift: float, out: Array) -> A
     on = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(over, axis=0).T))])
     at = own + (on[-1] - own[-1]) / 2
     return np.column_stack([np.interp(at, on, flat[:, k]) for k in (0, 1)])
+
+
+@singledispatch
+def faces(draft: Draft) -> Mapping[str, Face]:
+    """The faces that parts may lie on, by side: none on a thing of flat panels."""
+    return {}
+
+
+@faces.register
+def _(draft: Fitted) -> Mapping[str, Face]:
+    return {side: face(draft, side) for side in ("front", "back")}
 
 
 def face(draft: Fitted, side: str) -> Face:

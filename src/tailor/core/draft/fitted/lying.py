@@ -20,7 +20,6 @@ from tailor.core.placed.lies import ACROSS, UP, Bent, Creases, Frame, Lie, Patch
 from tailor.core.placed.path import Path, through
 from tailor.core.placed.sewn import along, twisted
 from tailor.core.shell.formed import Formed
-from tailor.core.shell.panel import Panel
 
 STEP = 4.0  # mm between points that a formed panel is drawn with
 FAR = 1e4  # mm
@@ -32,8 +31,7 @@ def laid_out(draft: Fitted) -> Fitted:
     if draft.rough:
         return draft
     case, every = draft.shell, _Panels(draft)
-    flat_back = not isinstance(case, Panel) and case.flat_back
-    plane = 0.0 if isinstance(case, Panel) else case.plane
+    flat_back, plane = case.flat_back, case.plane
     front, back = Over(every, 0, -plane), Over(every, -1, -plane)
     bend = case.leather.quarter_bend
     lies = dict[str, Lie]()
@@ -48,7 +46,7 @@ def laid_out(draft: Fitted) -> Fitted:
                 lies[piece.name] = Bent(Frame(np.array([0.0, 0.0, -plane - case.leather.offset]), -ACROSS, UP))
             case Role.PANEL | Role.BLANK:
                 lies[piece.name] = back
-            case Role.WELT if isinstance(case, Panel):
+            case Role.WELT if draft.folds:
                 lies[piece.name] = Levelled(front)
             case Role.WELT:
                 lies[piece.name] = flat_at(case.welt / 2 - plane if flat_back else 0.0)

@@ -7,7 +7,6 @@ from dataclasses import dataclass, field
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Claim, Draft
-from tailor.core.leather.leather import Leather
 
 
 @dataclass(frozen=True)
@@ -57,14 +56,12 @@ class Joint:
 class Built(Draft):
     """A thing made of flat panels.
 
-    inside: the room it has, across, up and through, mm, None where its panels do not tell; asked: what was asked for.
-    crosses: slices, from below up. tied: where a measure is tied: the piece and the place on it. words: settings that
-    are words and matter here. shown: the made-up thing from the front, back to front: kind as of a Slab, and outline.
-    stiff: seams sewn with a board in already, and how far beside the needle it lies, mm.
+    asked: the room inside that was asked for, across, up and through, mm. crosses: slices, from below up. tied: where a
+    measure is tied: the piece and the place on it. words: settings that are words and matter here. shown: the made-up
+    thing from the front, back to front: kind as of a Slab, and outline. stiff: seams sewn with a board in already, and
+    how far beside the needle it lies, mm.
     """
 
-    leather: Leather
-    inside: tuple[float, float, float] | None
     asked: tuple[float, float, float]
     crosses: tuple[Cross, ...]
     tied: Mapping[str, tuple[str, float, float]]

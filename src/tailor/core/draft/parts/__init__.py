@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import pkgutil
-from functools import cache
+from functools import cache, singledispatch
 from importlib import import_module
 
-from tailor.core.draft.draft import Fitted
+from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.part import Part
+from tailor.core.draft.stitch.edges import edges_first
 from tailor.core.settings import Settings
 
 
@@ -18,8 +19,17 @@ def parts() -> tuple[Part, ...]:
     return tuple(sorted((room.PART for room in rooms if hasattr(room, "PART")), key=lambda part: part.turn))
 
 
-def with_parts(settings: Settings, draft: Fitted) -> Fitted:
-    """The draft with every part that its settings ask for."""
+@singledispatch
+def with_parts(draft: Draft, settings: Settings) -> Draft:
+    """The draft with every part that its settings ask for, and with the edges that are then to be finished first.
+
+    A thing of flat panels is as it is: its construction has put on what it has.
+    """
+    return draft
+
+
+@with_parts.register
+def _(draft: Fitted, settings: Settings) -> Draft:
     for part in parts():
         draft = part.put(settings, draft)
-    return draft
+    return edges_first(draft)

@@ -20,7 +20,6 @@ from tailor.core.draft.worn.carry import LANDINGS, Loop, belt_loop, row_places
 from tailor.core.draft.worn.over import across
 from tailor.core.errors import InputError
 from tailor.core.settings import Settings
-from tailor.core.shell.panel import Panel
 
 ROWS = ("loop row 1", "loop row 2")
 BACK = "back"
@@ -30,7 +29,7 @@ OVERLAP = 12.0  # mm that the loop reaches down on the back where the two are dr
 def back_loop(settings: Settings, draft: Fitted) -> Fitted:
     """The draft whose back goes on as a loop. Raises InputError where the back cannot."""
     case = draft.shell
-    if isinstance(case, Panel) or settings.word("loop.landing") not in LANDINGS:
+    if draft.folds or settings.word("loop.landing") not in LANDINGS:
         return draft
     back, leather = face(draft, BACK), case.leather
     if back.piece != BACK:

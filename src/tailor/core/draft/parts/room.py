@@ -8,7 +8,7 @@ import shapely
 from numpy.typing import NDArray
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Piece
 from tailor.core.placed.lies import Lie
 
@@ -36,7 +36,7 @@ def room_on(on: Piece, draft: Draft, stands: bool) -> tuple[float, float, float,
     open_ = shapely.contains_xy(free, at[:, :, 0].ravel(), at[:, :, 1].ravel()).reshape(at.shape[:2])
     lie = draft.lies.get(on.name)
     if lie is not None:
-        open_ &= _round(lie, at, step) >= (FORMED if isinstance(draft, Fitted) and not stands else ROUND)
+        open_ &= _round(lie, at, step) >= (FORMED if draft.shell is not None and not stands else ROUND)
         open_ &= ~_covered(on, lie, draft, at, step)
     a, c, b, d = _largest(open_)
     return float(low[0] + a * step), float(low[1] + c * step), float(low[0] + b * step), float(low[1] + d * step)

@@ -53,7 +53,7 @@ def fitted(settings: Settings, draft: Fitted) -> Fitted:
         if settings.word(key) != NONE:
             pieces, more = _riveted(pieces, draft, settings.fastening(key), key, ends)
             hardware += more
-    if settings.word("back.drain") != NONE and not isinstance(draft.shell, Panel) and draft.shell.flat_back:
+    if settings.word("back.drain") != NONE and draft.shell.flat_back:
         pieces, more = _drained(pieces, draft, settings.fastening("back.drain"))
         hardware += more
     return replace(draft, pieces=tuple(pieces), hardware=(*draft.hardware, *hardware)) if hardware else draft
@@ -61,7 +61,7 @@ def fitted(settings: Settings, draft: Fitted) -> Fitted:
 
 def _mouths(draft: Fitted, holes: Array) -> dict[str, int]:
     """The open ends of the main seam: what each is called, and its hole."""
-    return {"mouth": 0} if isinstance(draft.shell, Panel) else {"mouth, right": 0, "mouth, left": len(holes) - 1}
+    return {"mouth": 0} if draft.folds else {"mouth, right": 0, "mouth, left": len(holes) - 1}
 
 
 def _toe(draft: Fitted, holes: Array) -> dict[str, int]:

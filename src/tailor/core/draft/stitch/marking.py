@@ -7,7 +7,7 @@ import itertools
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Mark, Piece, punched
 
 WIDE = 18.0  # mm
@@ -23,9 +23,9 @@ def marking_strips(draft: Draft) -> tuple[Piece, ...]:
 
     Places along a strip are lengths along the stitch line, which a strip of card follows when it is bent along it.
     """
-    if isinstance(draft, Fitted):
-        front, back = _run(draft.front.holes.at), _run(draft.back.holes.at)
-        chords = draft.front.holes.chord, draft.back.holes.chord
+    if draft.sides:
+        front, back = (_run(side.holes.at) for side in draft.sides)
+        chords = [side.holes.chord for side in draft.sides]
         if len(front) == len(back) and float(np.abs(front - back).max()) < SAME:
             return _strips(front, chords[0], "front and back")
         return (*_strips(front, chords[0], "front"), *_strips(back, chords[1], "back"))

@@ -163,6 +163,7 @@ def draft(order: Order) -> Fitted:
             seams=seams,
             rows=tuple(AtStation(*map(float, row)) for row in columns[known]),
             reasons={r.name: r for r in reasons},
+            leather=leather,
             shell=panel,
             stack=stack,
             standoffs=(stand,),

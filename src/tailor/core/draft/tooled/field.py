@@ -18,8 +18,8 @@ from shapely.geometry.base import BaseGeometry
 
 from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Draft, Fitted
-from tailor.core.draft.fitted.faces import face
+from tailor.core.draft.draft import Draft
+from tailor.core.draft.fitted.faces import faces
 from tailor.core.draft.piece import Piece, Role
 from tailor.core.draft.tooled.asked import LARGEST, Asked
 from tailor.core.draft.tooled.came import FINE, Field
@@ -100,11 +100,10 @@ def _told(made: Draft, piece: Piece) -> bytes:
         lines = (each.cut, each.trim, *each.folds, *each.stitch, *each.openings, *(rule.points for rule in each.rules))
         for line in lines:
             found.update(b"-" if line is None else np.ascontiguousarray(line).tobytes())
-    if isinstance(made, Fitted):
-        outlines = [(part.outline, part.behind) for part in made.lying]
-        outlines += [] if made.carriage is None else [(made.carriage.outline, True)]
-        for outline, behind in outlines:
-            found.update(np.ascontiguousarray(outline).tobytes() + bytes([behind]))
+    outlines = [(part.outline, part.behind) for part in made.lying]
+    outlines += [] if made.carriage is None else [(made.carriage.outline, True)]
+    for outline, behind in outlines:
+        found.update(np.ascontiguousarray(outline).tobytes() + bytes([behind]))
     return found.digest()
 
 
@@ -168,8 +167,8 @@ def _folds(made: Draft, piece: Piece) -> Iterator[tuple[BaseGeometry, float]]:
     lie = made.lies.get(piece.name)
     for fold in piece.folds:
         half = piece.thickness
-        if isinstance(made, Fitted) and piece.role is Role.BODY:
-            half = made.shell.leather.quarter_bend
+        if made.shell is not None and piece.role is Role.BODY:
+            half = made.leather.quarter_bend
         elif lie is not None:
             half = max(half, _bent(lie, fold))
         yield shapely.LineString(fold), half
@@ -192,11 +191,9 @@ def _bent(lie: Lie, fold: Array) -> float:
 
 def _landings(made: Draft, piece: Piece) -> Iterator[BaseGeometry]:
     """Where something lies on the grain of a piece once it is sewn or set on, on the flat piece."""
-    if isinstance(made, Fitted):
-        for side in ("front", "back"):
-            on = face(made, side)
-            if on.piece == piece.name:
-                yield from (_sound(on.flat(_dense(seen))) for seen in _lying(made, side))
+    for side, on in faces(made).items():
+        if on.piece == piece.name:
+            yield from (_sound(on.flat(_dense(seen))) for seen in _lying(made, side))
     for other in made.pieces:
         if other.name == piece.name:
             continue
@@ -214,12 +211,11 @@ def _landings(made: Draft, piece: Piece) -> Iterator[BaseGeometry]:
             yield _sound(shapely.MultiPoint(here).convex_hull.buffer(NEAR))
 
 
-def _lying(made: Fitted, side: str) -> Iterator[Array]:
+def _lying(made: Draft, side: str) -> Iterator[Array]:
     """Outlines of what lies on the front or the back of a fitted case, as seen from the front."""
     yield from (part.outline for part in made.lying if part.behind == (side == "back"))
     if side == "back" and made.carriage is not None:
-        top = made.value("mouth.y")
-        low = made.carriage.outline[:, 1] < top
+        low = made.carriage.outline[:, 1] < made.top
         if low.any():
             yield made.carriage.outline
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import singledispatch
 
 import numpy as np
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Carriage, Fitted
+from tailor.core.draft.draft import Carriage, Draft, Fitted
 from tailor.core.draft.fitted.faces import face
 from tailor.core.draft.parts.own_loop import FOOT, over_belt
 from tailor.core.draft.views.section import band
@@ -34,8 +35,14 @@ class Belted:
     neutral: Array
 
 
-def belted(settings: Settings, draft: Fitted) -> Belted | None:
+@singledispatch
+def belted(draft: Draft, settings: Settings) -> Belted | None:
     """The slice through the loop; None where it rides on the belt by none."""
+    return None
+
+
+@belted.register
+def _(draft: Fitted, settings: Settings) -> Belted | None:
     on, leather = draft.carriage, draft.shell.leather
     if on is None or (draft.loop is None and "loop.drop" not in draft.reasons):
         return None

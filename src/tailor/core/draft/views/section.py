@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import singledispatch
 
 import numpy as np
 import shapely
 from shapely.geometry import LineString, Polygon
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Fitted
+from tailor.core.draft.draft import Draft, Fitted
+from tailor.core.draft.flat_goods.built import Built, Cross
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE
 from tailor.core.reason import Reason
@@ -45,6 +47,22 @@ class Section:
     def stitch(self) -> Array | None:
         """The thread on the seam side."""
         return self.stitches[0] if self.stitches else None
+
+
+@singledispatch
+def cut_through(made: Draft, y: float) -> Section | Cross:
+    """A draft cut through at height y, mm: object and leather round it, or the panels that it is built of."""
+    raise NotImplementedError
+
+
+@cut_through.register
+def _(made: Fitted, y: float) -> Section:
+    return section(made, y, made.shell.clearance)
+
+
+@cut_through.register
+def _(made: Built, y: float) -> Cross:
+    return made.cross(y)
 
 
 def section(draft: Fitted, y: float, clearance: float) -> Section:

@@ -31,7 +31,7 @@ def seen(draft: Fitted, eye: Eye, step: float = STEP) -> Relief:
     floor = draft.stack.height / 2 - leather.thickness  # the welt's face over the middle of the stack
     if eye is Eye.EDGE:
         edge = _edge(draft, rows)
-        middle = -plane + floor if not isinstance(case, Panel) and case.flat_back else 0.0
+        middle = -plane + floor if case.flat_back else 0.0
         half = draft.stack.height / 2
         return edge_on(
             case.loft, rows, front[0], None if back is None else back[0], edge,

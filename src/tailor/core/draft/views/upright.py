@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import singledispatch
 
 import numpy as np
 import shapely
 
 from tailor.core.carried.loft import Array
-from tailor.core.draft.draft import Fitted
+from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.draft.fitted.faces import face
 from tailor.core.draft.parts.hanger import PLATE
 from tailor.core.draft.views.belted import belted
@@ -37,8 +38,14 @@ class Upright:
     posts: tuple[Array, ...]
 
 
-def upright(settings: Settings, draft: Fitted) -> Upright | None:
+@singledispatch
+def upright(draft: Draft, settings: Settings) -> Upright | None:
     """The slice; None where there is neither a strap over the top nor a plate."""
+    return None
+
+
+@upright.register
+def _(draft: Fitted, settings: Settings) -> Upright | None:
     plate = next((p for p in draft.pieces if p.name == PLATE), None)
     if not draft.ways and plate is None:
         return None
@@ -73,7 +80,7 @@ def upright(settings: Settings, draft: Fitted) -> Upright | None:
         if any(h.post is not None and h.key in ("keeper.button", "flap.closing") for h in draft.hardware):
             posts.append(_through(-end[0] - thick, -end[0] + way.leather.thickness, end[1]))
     belt = None
-    cut = belted(settings, draft) if plate is None else None
+    cut = belted(draft, settings) if plate is None else None
     if on is not None and plate is not None:
         half, outside = float(np.ptp(plate.cut[:, 1])) / 2, behind + plate.thickness
         leather.append(_box(behind, outside, on.pivot[1] - half, on.pivot[1] + half))

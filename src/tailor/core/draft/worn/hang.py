@@ -9,6 +9,7 @@ weight lies lowest. Source: geometry, "Hang"; statics.
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import singledispatch
 
 import numpy as np
 import shapely
@@ -16,7 +17,7 @@ import shapely
 from tailor.core import habit, measure
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.weight import Body, balanced, sheet_of, solid, together
-from tailor.core.draft.draft import Carriage, Fitted, Hang
+from tailor.core.draft.draft import Carriage, Draft, Fitted, Hang
 from tailor.core.measure import Theme
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
@@ -132,8 +133,14 @@ def weight_of_cap(wide: float) -> float:
     return float(np.pi / 4 * wide**2 * CAP * BRASS / 1000)
 
 
-def hung(settings: Settings, draft: Fitted) -> Fitted:
+@singledispatch
+def hung(draft: Draft, settings: Settings) -> Draft:
     """The draft with how it hangs, its object in it; as it is where it has nothing to hang by."""
+    return draft
+
+
+@hung.register
+def _(draft: Fitted, settings: Settings) -> Draft:
     if draft.carriage is None:
         return draft
     loft, case, belt = draft.shell.loft, draft.shell, settings.number("belt.width")
