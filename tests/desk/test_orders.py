@@ -23,7 +23,6 @@ from tailor.desk.window import Window
 from tailor.files import state
 
 Key = Qt.Key
-TODAY = date.today()
 
 
 @pytest.fixture
@@ -104,10 +103,10 @@ def test_an_order_is_begun_filled_and_quoted(shown: Window, qtbot: QtBot, tmp_pa
     settle(shown, qtbot)
     typed(shown, "wanted", "in 2 weeks")
     settle(shown, qtbot)
-    assert order(shown, "Stones for all").wanted == TODAY + timedelta(days=14)
+    assert order(shown, "Stones for all").wanted == date.today() + timedelta(days=14)
     typed(shown, "wanted", "soonish")
     assert "no day" in shown.notice.said.text()
-    assert orders.sheet.fields["wanted"].text() == str(TODAY + timedelta(days=14))
+    assert orders.sheet.fields["wanted"].text() == str(date.today() + timedelta(days=14))
     typed(shown, "name", "")
     assert order(shown, "Stones for all").name == orders.sheet.fields["name"].text()
     orders.sheet.buttons["add"].click()
@@ -190,7 +189,7 @@ def test_the_demos_orders_are_wanted_from_today_on_until_a_hand_changes_them(
     class Later(date):
         @classmethod
         def today(cls) -> date:
-            return TODAY + timedelta(days=40)
+            return date.today() + timedelta(days=40)
 
     def due() -> date | None:
         again = window(demo_name="radio")
@@ -201,13 +200,13 @@ def test_the_demos_orders_are_wanted_from_today_on_until_a_hand_changes_them(
         again.close()
         return found
 
-    assert due() == TODAY + timedelta(days=9)
+    assert due() == date.today() + timedelta(days=9)
     monkeypatch.setattr("tailor.desk.counter.date", Later)
-    assert due() == TODAY + timedelta(days=49)
+    assert due() == date.today() + timedelta(days=49)
     shown.counter.put("count", (shown.counter.shop.stock[0], replace(shown.counter.shop.stock[0], there=77)))
     settle(shown, qtbot)
     monkeypatch.setattr("tailor.desk.counter.date", date)
-    assert due() == TODAY + timedelta(days=49)  # what a hand changed stays as it is
+    assert due() == date.today() + timedelta(days=49)  # what a hand changed stays as it is
 
 
 def test_two_windows_on_one_book_tell_each_other(shown: Window, qtbot: QtBot) -> None:
@@ -268,7 +267,7 @@ def test_a_newer_book_is_shown_and_left_as_it_is(shown: Window, qtbot: QtBot) ->
 
 
 def test_of_many_orders_those_to_be_made_are_shown(shown: Window, qtbot: QtBot) -> None:
-    many = [Order(f"o{n}", f"order {n}", state=State.GONE if n < 40 else State.TAKEN, wanted=TODAY + timedelta(days=n))
+    many = [Order(f"o{n}", f"order {n}", state=State.GONE if n < 40 else State.TAKEN, wanted=date.today() + timedelta(days=n))
             for n in range(140)]  # fmt: skip
     shown.counter.put("many", *((None, each) for each in many))
     settle(shown, qtbot)
