@@ -267,7 +267,8 @@ def test_a_newer_book_is_shown_and_left_as_it_is(shown: Window, qtbot: QtBot) ->
 
 
 def test_of_many_orders_those_to_be_made_are_shown(shown: Window, qtbot: QtBot) -> None:
-    many = [Order(f"o{n}", f"order {n}", state=State.GONE if n < 40 else State.TAKEN, wanted=date.today() + timedelta(days=n))
+    first = date.today()
+    many = [Order(f"o{n}", f"order {n}", state=State.GONE if n < 40 else State.TAKEN, wanted=first + timedelta(days=n))
             for n in range(140)]  # fmt: skip
     shown.counter.put("many", *((None, each) for each in many))
     settle(shown, qtbot)
