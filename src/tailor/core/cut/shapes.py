@@ -148,9 +148,8 @@ def inscribed(shape: shapely.Polygon) -> Array:
     room = shapely.distance(shapely.points(at), shape.exterior)
     room = np.where(shapely.contains_xy(shape, at), room, 0.0)
     found = list[Array]()
-    covered, whole = 0.0, shape.area
+    apart, covered, whole = room, 0.0, shape.area
     while len(found) < CIRCLES and covered < FILLED * whole:
-        apart = np.min([np.linalg.norm(at - c[:2], axis=1) for c in found] or [room], axis=0)
         wide = room >= ALIKE * room.max()  # of these the farthest, so that they are spread along a strap
         best = int(np.argmax(np.where(wide, apart, -1.0)))
         if room[best] <= 0.02 * step * GRID and found:
@@ -158,5 +157,6 @@ def inscribed(shape: shapely.Polygon) -> Array:
         radius = max(float(room[best]), 0.1)
         found.append(np.array([*at[best], radius]))
         covered += np.pi * radius**2
-        room = np.minimum(room, np.linalg.norm(at - at[best], axis=1) - radius)
+        away = np.linalg.norm(at - at[best], axis=1)
+        room, apart = np.minimum(room, away - radius), np.minimum(apart, away) if len(found) > 1 else away
     return np.array(found)
