@@ -67,8 +67,9 @@ bench: setup
 	$(BIN)/pip install -q --disable-pip-version-check -c requirements.lock -e '.[bench]'
 	QT_QPA_PLATFORM=offscreen OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(BIN)/python -m bench
 
+# All pictures of the README, or those that are named: make screenshots VIEWS="bench guide".
 screenshots: setup
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tailor.desk.screenshots docs/screenshots
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tailor.desk.screenshots docs/screenshots $(VIEWS)
 
 # For one user: an environment of its own, a menu entry, the file type of jobs, a manual page.
 install:
