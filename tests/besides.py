@@ -33,6 +33,7 @@ from tailor.core.cut.asked import templates
 from tailor.core.cut.found import Found
 from tailor.core.cut.laying import Laid, Laying
 from tailor.core.cut.left import rests
+from tailor.core.cut.shapes import shapes
 from tailor.core.cut.usual import SHAPES, usual
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.tooled.asked import Picture, Tooling
@@ -51,18 +52,34 @@ from tailor.core.log.words import wish
 from tailor.core.notes.notes import NOTES
 from tailor.core.picking import picks
 from tailor.core.shop.made import ordered
+from tailor.core.shop.progress import Progress
 from tailor.core.shop.quote import quote
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.closing import Closing
 from tailor.core.together.drawn import drawn
 from tailor.core.together.solids import Sight
 from tailor.demo.shop import shop as of_the_demo
-from tailor.files import dxf, laid, laid_sheet, mat_sheet, order_sheet, pdf, quote_sheet, scanned, sheet, svg
+from tailor.files import (
+    bench_card,
+    calendar,
+    dxf,
+    laid,
+    laid_sheet,
+    mat_sheet,
+    order_sheet,
+    pdf,
+    planned,
+    quote_sheet,
+    scanned,
+    sheet,
+    svg,
+)
 from tailor.files.paged import paged
 from tailor.standins import hide_camera
 from tailor.standins.camera import Shot, photograph, prism
 from tailor.standins.hide_camera import Over, about
 from tests.core.test_closing import DYES
+from tests.core.test_replanned import at, begun, left
 from tests.things import job_of
 
 NUMBERS = re.compile(rb"-?\d+\.?\d*")
@@ -185,6 +202,24 @@ def _leather() -> Iterator[tuple[str, Any]]:
     yield "laid", laid.plain(laying, lying)
 
 
+def _shapes() -> Iterator[tuple[str, Any]]:
+    """What pieces are to the engine that lays them: their circles, frames and covers."""
+    pieces = [piece for name in ("eaves-blade", "kit-bag") for piece in templates(_made(name), name)]
+    of = shapes(pieces, [0] * len(pieces), 1.5)
+    for name, each in of._asdict().items():
+        yield name, [np.asarray(row, dtype=float).ravel() for row in each]
+
+
+def _work() -> Iterator[tuple[str, Any]]:
+    """The cards for the bench, the table and the calendar of what is to be done."""
+    cut = begun("cut").begun(at(18, 0)).finished(at(18, 40))
+    load, plan = left(at(18, 40), cut)
+    yield "cards", dict(_printed(bench_card.pdf(load, plan, Progress([cut]), "maker")))
+    yield "table", bench_card.table(load, plan, Progress([cut])).split()
+    yield "calendar", [line for line in calendar.to_bytes(load, plan).decode().split() if line.startswith("DT")]
+    yield "told", planned.told(load)
+
+
 def _photos() -> Iterator[tuple[str, Any]]:
     """How large what is seen in photos is."""
     for seed, (height, tilt) in enumerate([(9.0, 4.0), (31.0, 17.0)]):
@@ -279,7 +314,7 @@ def _told() -> Iterator[tuple[str, Any]]:
 
 ELSE: dict[str, Callable[[], Iterator[tuple[str, Any]]]] = {
     "measures": _measures, "habits": _habits, "tables": _tables, "pictures of the notes": _notes, "paper": _paper,
-    "sheets": _sheets, "leather": _leather,
+    "sheets": _sheets, "leather": _leather, "shapes": _shapes, "work": _work,
     "photos": _photos, "scanned": _scanned, "measured": _measured, "looks": _looks, "advised": _advised, "told": _told,
 }  # fmt: skip
 NEARLY = {"photos": 0.12, "looks": 0.05}  # mm, or of 255: another machine may see them a little otherwise

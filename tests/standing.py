@@ -9,13 +9,16 @@ from __future__ import annotations
 import json
 import math
 import re
+import sys
 from collections.abc import Callable, Iterator
+from contextlib import ExitStack, contextmanager
 from dataclasses import fields, is_dataclass
 from datetime import date
 from enum import Enum
 from functools import partial
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 import numpy as np
 
@@ -23,13 +26,14 @@ from tailor import demo
 from tailor.core.bench.derived import derived
 from tailor.core.bench.planner import planned
 from tailor.core.bench.rates import Rates
+from tailor.core.checks import verdict
 from tailor.core.checks.together import verdicts
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.flat_goods.built import Built
 from tailor.core.draft.views.belted import belted
 from tailor.core.draft.views.section import section
 from tailor.core.draft.views.upright import upright
-from tailor.core.job import Job, draft, judge
+from tailor.core.job import Job, draft
 from tailor.core.keys import MEASURES
 from tailor.core.log.entry import cases
 from tailor.core.log.learning import learned
@@ -44,6 +48,7 @@ from tailor.demo.shop import shop as of_the_demo
 from tailor.files import model, report
 from tests.besides import ELSE
 from tests.core.test_planned import work
+from tests.shared import judged_anew
 from tests.things import job_of
 
 STANDS = Path(__file__).with_name("standing.json")
@@ -53,6 +58,9 @@ NUMBER = re.compile(r"-?\d+\.\d+")
 GONE = "not there"
 LEFT_OUT = ("stations", "settings", "capture", "files", "rule", "others", "reason", "said", "why", "look", "caution",
             "inputs", "unit", "name", "key", "text", "tools", "uses", "takes", "face", "marks")  # fmt: skip
+
+CHECKS = "tailor.core.checks."
+DRAFTED = ("plan", "inner", "profile", "carriage", "lying", "hardware", "rounds", "shuts", "rings", "hang", "rows")
 
 LADEN = {"loop.landing": "sewn", "loop.foot": "snap 10", "keeper.way": "over", "keeper.button": "snap 10",
          "seam.rivets": "rapid rivet 7", "belt.width": "30mm", "belt.thickness": "3mm", "mouth.y": "170mm"}  # fmt: skip
@@ -153,8 +161,10 @@ def numbers(name: str) -> dict[str, float | str]:
     plain = made.unmarked()
     whole = Assembled(plain)
     sat, steps = sitting(job.settings, plain, whole), derived(plain, Rates())
-    ledger = judge(job, made)
+    with turning() as turns:
+        ledger = judged_anew(job, made)
     told: dict[str, Any] = {
+        "turns": turns,
         "report": report.report(job, made, ledger),
         "remedies": {f"{n} {v.name}": f"{v.remedies} or {v.together}" for n, v in enumerate(ledger)},
         "measures": " ".join(name for name, each in MEASURES.items() if each.applies(job, made)),
@@ -162,6 +172,8 @@ def numbers(name: str) -> dict[str, float | str]:
         "steps": {doing.key: doing for doing in steps.doings},
         "waits": {f"{each.before} > {each.after}": (each.least, each.most) for each in steps.follows if each.least},
     }
+    told["drafted"] = {name: getattr(plain, name) for name in DRAFTED}
+    told["claims"] = {f"{n} {each.name}": (each.value, each.limit, each.bare) for n, each in enumerate(plain.claims)}
     told["written"] = {piece.name: [(m.x, m.y, m.angle) for m in piece.marks] for piece in made.pieces}
     if isinstance(made, Built):
         told["tied"] = made.tied
@@ -169,6 +181,27 @@ def numbers(name: str) -> dict[str, float | str]:
         told["views"] = [belted(made, job.settings), upright(made, job.settings)]
         told["cut"] = section(made, made.shell.loft.tip + 40.0, made.shell.clearance)
     return dict(_flat(told, ""))
+
+
+@contextmanager
+def turning() -> Iterator[dict[str, tuple[float, float]]]:
+    """What verdicts turn at while something is judged: up to where they hold, and beyond where they stop."""
+    found = dict[str, tuple[float, float]]()
+    rooms = [room for name, room in sys.modules.items() if name.startswith(CHECKS) and name != verdict.__name__]
+
+    def noted(room: str, rules: Callable[[float, float, float], verdict.Ruling]) -> Callable[..., verdict.Ruling]:
+        def rule(value: float, good: float, bare: float) -> verdict.Ruling:
+            found[f"{len(found)} {room.removeprefix(CHECKS)}"] = good, bare
+            return rules(value, good, bare)
+
+        return rule
+
+    with ExitStack() as stack:
+        for room in rooms:
+            for rule in ("at_least", "at_most"):
+                if hasattr(room, rule):
+                    stack.enter_context(patch.object(room, rule, noted(room.__name__, getattr(verdict, rule))))
+        yield found
 
 
 def _flat(value: object, at: str) -> Iterator[tuple[str, float | str]]:
@@ -196,7 +229,7 @@ def _row(value: Any, at: str) -> Iterator[tuple[str, float | str]]:
     if every.size > LONG and every.ndim <= 2:
         table = every.reshape(len(every), -1)
         for k, column in enumerate(table.T):
-            yield f"{at}/{k}", _spread(column)
+            yield f"{at}/column {k}", _spread(column)
     elif len(value) > LONG and all(isinstance(each, dict) and not each.keys() & {"name", "piece"} for each in value):
         for key in value[0]:
             column = [each.get(key) for each in value]
