@@ -32,8 +32,7 @@ from tailor.core.shop.stock import Article, Used
 from tailor.core.shop.workload import steps_of
 from tailor.demo.log import log
 from tailor.demo.shop import shop as of_the_demo
-from tailor.files.shop_book import book as books
-from tailor.files.shop_book import exchange, rows, schema
+from tailor.files.shop_book import exchange, opened, rows, schema
 from tailor.files.shop_book.book import Book
 
 SHOP = of_the_demo(date(2026, 5, 4))
@@ -140,7 +139,7 @@ def test_what_another_bench_changed_is_not_written_over(book: Book) -> None:
 
 
 def test_a_bench_that_comes_second_waits_or_is_told(book: Book, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(books, "PATIENCE", 0.05)
+    monkeypatch.setattr(opened, "PATIENCE", 0.05)
     with closing(sqlite3.connect(book.path, isolation_level=None)) as other:
         other.execute("BEGIN IMMEDIATE")
         with pytest.raises(DiskError, match="another bench is writing"):
@@ -150,13 +149,13 @@ def test_a_bench_that_comes_second_waits_or_is_told(book: Book, monkeypatch: pyt
 
 
 def test_copies_are_kept_of_the_last_few_states_and_open_by_themselves(book: Book) -> None:
-    for n in range(books.KEPT + 3):
+    for n in range(opened.KEPT + 3):
         book.put("count", (None, Article(f"n{n}", Kind.OTHER, "wax")))
         book.close()
         book = Book.open(book.path)
         Book.open(book.path).close()  # nothing has changed: nothing new is kept
-    kept = sorted(books.backups(book.path).iterdir())
-    assert len(kept) == books.KEPT
+    kept = sorted(opened.backups(book.path).iterdir())
+    assert len(kept) == opened.KEPT
     assert same(Book.open(kept[-1]).shop(), book.shop())
     assert len(Book.open(kept[0]).shop().stock) == len(SHOP.stock) + 4
 
@@ -190,8 +189,8 @@ for n in range(2000):
 
 def at_version(path: Path, version: str) -> sa.Engine:
     """A book as an older version left it."""
-    engine = books._engine(path)
-    config = books._config()
+    engine = opened.reached(path)
+    config = opened._config()
     with engine.connect().execution_options(writing=True) as connection, connection.begin():
         config.attributes["connection"] = connection
         command.upgrade(config, version)
@@ -208,7 +207,7 @@ def test_an_older_book_is_brought_up_and_kept_as_it_was(tmp_path: Path) -> None:
     with engine.connect() as connection:
         context = MigrationContext.configure(connection, opts={"compare_type": True})
         assert compare_metadata(context, schema.METADATA) == []  # what the moves lead to is what is worked with
-    older = min(books.backups(path).iterdir())
+    older = min(opened.backups(path).iterdir())
     with closing(sqlite3.connect(older)) as own:
         assert own.execute("SELECT version_num FROM alembic_version").fetchone() == ("1",)
         assert own.execute("SELECT name FROM stock").fetchall() == [("wax",)]

@@ -26,7 +26,8 @@ from tailor.core.shop.orders import Line, Order
 from tailor.core.shop.stock import Article
 from tailor.desk import keeping
 from tailor.files import atomic, job_file, pattern
-from tailor.files.shop_book.book import Book, backups
+from tailor.files.shop_book.book import Book
+from tailor.files.shop_book.opened import backups
 
 LONGEST = 0.12  # s until the plug is pulled, at the least
 
