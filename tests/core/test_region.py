@@ -15,6 +15,7 @@ from tailor.core.carried.stations import Shape, Station, checked
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.settings import Settings
+from tailor.core.shell.inside import inside
 from tailor.core.shell.passage import let_out, tube
 from tailor.core.shell.region import Edges, approach, claimed, closed, sampled, touch_down
 from tailor.core.shell.taut import LEANS, followed
@@ -140,7 +141,7 @@ def gap(made, y: float) -> float:
     case = made.shell
     k = int(np.abs(case.formed_rows - y).argmin())
     thing = Polygon(case.loft.sections(case.formed_rows[k]).outline(0)).buffer(0)
-    room = case.inside(float(case.formed_rows[k]))
+    room = inside(case, float(case.formed_rows[k]))
     return thing.distance(room.exterior) if room.buffer(1e-6).contains(thing) else -thing.difference(room).area
 
 

@@ -18,6 +18,7 @@ from tailor.core.leather.moulding import TAUT
 from tailor.core.measure import STYLE, Theme
 from tailor.core.settings import Settings
 from tailor.core.shell.formed import Formed
+from tailor.core.shell.inside import pushed
 from tailor.core.shell.strain import PLEATS, TEARS, Strain, strain
 from tailor.core.shell.two_sided import TwoSided
 
@@ -157,7 +158,7 @@ def _locks(zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
         if not len(inside) or not inside[0]:
             continue
         neck = int(inside[girth[inside].argmin()])
-        lack = case.pushed(float(case.rows[neck]), float(case.rows[int(girth[: neck + 1].argmax())]))
+        lack = pushed(case, float(case.rows[neck]), float(case.rows[int(girth[: neck + 1].argmax())]))
         if lack < FELT:
             ruling, said = Ruling.LOOK, "It slips past without being held: mould closer there, or add a strap."
         elif lack <= CLICKS:

@@ -23,6 +23,7 @@ from numpy.typing import NDArray
 from tailor.core import measure
 from tailor.core.carried.loft import Array, Sections
 from tailor.core.measure import Along, Theme
+from tailor.core.shell.hulled import Indices, pushed, unlike
 from tailor.core.shell.run import APART, NUDGE, Run, interpolated
 
 
@@ -39,10 +40,8 @@ MEASURES = (
         applies=_drawn_taut),
 )  # fmt: skip
 
-Indices = NDArray[np.intp]
 
 BETWEEN = np.radians(8.0)  # normals pushed along at one place lie no further apart; coarse, half as much again
-ALIKE = 0.1  # of a way's length, coarse: ways that lead nearer together than this are one
 LEANS = np.radians(12.0)  # along the draw, leather follows the object down a slope no steeper than this
 AIR = 1.0  # mm that leather may stand off along the draw before it is drawn down
 PLACES = 150  # places to a row, besides those where the hull turns
@@ -140,9 +139,9 @@ class Drawn:
         points, out = self._points
         # Which places it touches is told with each raised by what it is grown by more than the seam.
         raised = points + np.array([0.0, 0.0, 1.0]) * (out - self.offset)[:, None]
-        which, ways = _pushed(scipy.spatial.ConvexHull(raised), BETWEEN * (1 + self.coarse) / 2)
+        which, ways = pushed(scipy.spatial.ConvexHull(raised), BETWEEN * (1 + self.coarse) / 2)
         if self.coarse > 1:
-            which, ways = _unlike(which, ways)
+            which, ways = unlike(which, ways)
         cloud = points[which] + out[which, None] * ways
         foot = scipy.spatial.ConvexHull(cloud[:, :2]).vertices.astype(np.intp)
         below = cloud[foot]
@@ -291,43 +290,6 @@ class Drawn:
         rise = (top - self.floor) / run
         k = int(rise.argmax())
         return float(self.seen.y[k]) if rise[k] > np.tan(LEANS) else -np.inf
-
-
-def _pushed(hull: scipy.spatial.ConvexHull, between: float) -> tuple[Indices, Array]:
-    """Every place the hull touches, as often as it has facets there and ways between them, (n,), and those, (n, 3)."""
-    normal, corner = hull.equations[:, :3], hull.simplices
-    use = normal[:, 2] > -0.3
-    facet = np.flatnonzero(use)
-    own = corner[facet].ravel()
-    which, ways = [own], [np.repeat(normal[facet], 3, axis=0)]
-    one = np.repeat(np.arange(len(corner)), 3)
-    other = hull.neighbors.ravel()
-    ahead = (one < other) & use[one] & use[other]
-    one, other, opposite = one[ahead], other[ahead], np.tile(np.arange(3), len(corner))[ahead]
-    angle = np.arccos(np.clip((normal[one] * normal[other]).sum(axis=1), -1, 1))
-    steps = np.ceil(angle / between).astype(int)
-    ends = np.stack([corner[one, (opposite + 1) % 3], corner[one, (opposite + 2) % 3]], axis=1)
-    for count in np.unique(steps[steps > 1]):
-        mine = np.flatnonzero(steps == count)
-        for j in range(1, int(count)):
-            way = _between(normal[one[mine]], normal[other[mine]], angle[mine], j / count)
-            for end in (0, 1):
-                which.append(ends[mine, end])
-                ways.append(way)
-    return np.concatenate(which), np.vstack(ways)
-
-
-def _unlike(which: Indices, ways: Array) -> tuple[Indices, Array]:
-    """Places and ways without those that lead from the same place nearly the same way as another."""
-    near = np.rint((ways + 1) / ALIKE).astype(np.int64)
-    kept = np.unique(which + (which.max() + 1) * (near @ (1000 ** np.arange(3))), return_index=True)[1]
-    return which[kept], ways[kept]
-
-
-def _between(a: Array, b: Array, angle: Array, share: float) -> Array:
-    """Unit vectors a share of the way from a to b, which lie an angle apart, (n, 3)."""
-    sine = np.sin(angle)[:, None]
-    return np.asarray((np.sin((1 - share) * angle)[:, None] * a + np.sin(share * angle)[:, None] * b) / sine)
 
 
 def followed(rows: Array, high: Array, toe_ends: float) -> Array:

@@ -11,9 +11,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
-from shapely.geometry import Polygon, box
 
 from tailor.core.carried.loft import Array, Loft, Sections, Turned
 from tailor.core.carried.stations import Shape
@@ -32,7 +30,6 @@ from tailor.core.shell.wrap import HALF_PI, chain
 END_TURNS = 3  # rows round the edge of a blunt end, and again round the valley at its foot
 STEP = 3.0  # mm between rows on the object
 JUST = 0.02  # mm: to either side of a wall
-TIDY = 1e-4  # mm: places of a section that lie nearer together than this are one
 BLUNT = 3.0  # mm from the tip within which an end that has its whole height is blunt
 PRISM = 40.0  # mm that the section at the mouth is carried on
 STEEPLY = 0.4  # how far a profile may rise as it goes outward, where the ball is rolled over it
@@ -360,31 +357,6 @@ class TwoSided:
             angle = np.clip(run.approach, 0, HALF_PI)
             inside += run.landed + np.maximum(x - run.x_land, 0.0) - self.leather.offset * (angle - np.tan(angle / 2))
         return inside, self.loft.sections(self.rows).girth()
-
-    def inside(self, y: float) -> Polygon:
-        """The room inside the leather at the formed row nearest to y as a polygon in x and z, from welt to welt."""
-        k = int(np.abs(self.formed_rows - y).argmin())
-        right, left = (float(x[0]) for x in self.edges(self.formed_rows[k : k + 1]))
-        off, level = self.leather.offset, self.floor
-        halves = []
-        for face, up in ((self.front, 1.0), (self.back, -1.0)):
-            if up < 0 and self.flat_back:
-                halves.append(np.array([(left, 0.0), (right, 0.0)]))
-                continue
-            over = [face.left.points(k, -left + off)[::-1] * np.array([-1.0, 1.0]), face.right.points(k, right + off)]
-            skin = np.vstack([[(left - off, -2 * off - 1)], *over, [(right + off, -2 * off - 1)]])
-            flesh = Polygon(skin).simplify(TIDY).buffer(0).buffer(-off, join_style="mitre")
-            room = flesh.intersection(box(left, 0, right, 1e3)).union(box(left, 0, right, level))
-            halves.append(np.asarray(Polygon(shapely.get_exterior_ring(room)).exterior.coords) * np.array([1.0, up]))
-        if self.flat_back:
-            return shapely.transform(Polygon(halves[0]), lambda p: p - np.array([0.0, self.plane]))
-        return Polygon(halves[0]).union(Polygon(halves[1])).buffer(0)
-
-    def pushed(self, neck: float, wide: float) -> float:
-        """How much longer, as a share, the leather at row `neck` must grow for the section at row `wide` to pass it."""
-        inside = self.inside(neck)
-        passing = Polygon(self.loft.sections(np.array([wide])).outline(0)).buffer(0)
-        return float(inside.union(passing).length / inside.length - 1)
 
 
 def _crest(x: Array, z: Array) -> float:
