@@ -38,6 +38,7 @@ from tailor.desk.card import (
     draw_zones,
     letters,
 )
+from tailor.desk.grip import HANDLE, Grip
 from tailor.desk.joining import Joining
 from tailor.desk.looks import Looks
 from tailor.desk.scene import Scene
@@ -49,9 +50,9 @@ from tailor.desk.tagged import Tags
 from tailor.desk.tool_hand import ToolHand
 from tailor.desk.tooling import ToolStrip
 from tailor.desk.workbench import Workbench
-from tailor.desk.zoning import NEAR, Zoning
+from tailor.desk.zoning import Zoning
 
-LEFT, RIGHT = 26, 70  # px kept clear beside the list of measures, and on the right for the bar's handle
+LEFT, RIGHT = 26, HANDLE  # px kept clear beside the list of measures, and on the right for the bar's handle
 TOP, FOOT = 26, 40  # px kept clear above and below
 AT_ONCE = 0.04  # s of writing on pieces, before the hand is looked to again
 WRAP = Qt.TextFlag.TextWordWrap
@@ -88,8 +89,6 @@ class Board(QWidget):
         self.scene: Scene | None = None
         self._zoom = 1.0
         self._pan = QPointF(0, 0)
-        self._held: str | None = None  # what the hand holds
-        self._hold_from = QPointF()
         self.hand = QPointF()  # where the mouse is
         self.tagged = Tags(bench, self)
         self.tagged.refused.connect(self.refused)
@@ -100,6 +99,7 @@ class Board(QWidget):
         self.tools = ToolHand(self, ToolStrip(bench))
         self.tools.strip.place = lambda: self.tools.piece_under(self.hand)
         self.tools.strip.chosen.connect(self.refresh)
+        self.grip = Grip(self)
         self.jaws: Place | None = None
         bench.staled.connect(self.tagged.grow_stale)
         self.anew = False  # the next draft is of another object
@@ -312,60 +312,21 @@ class Board(QWidget):
         self.update()
         self.bar_moved.emit(self.bar)
 
-    def _under(self, at: QPointF) -> str | None:
-        if self.bench.made is None or self.scene is None:
-            return None
-        if (zone := self.zoning.under(at)) is not None:
-            return zone
-        bar = self.to_screen(0, self.bar).y()
-        if (tool := self.tools.under(at)) is not None:
-            return tool
-        if at.x() > self.width() - RIGHT - 52 and abs(bar - at.y()) < 11:
-            return "bar"
-        if self.bench.made.mouth is None:
-            return "bar" if abs(bar - at.y()) < NEAR else None
-        if self.stage.hung and not self.laid_flat and "object.balance" in self.scene.places:
-            finger = self.to_screen(*self.scene.places["object.balance"]) - at
-            if abs(finger.x()) < 2 * NEAR and -NEAR < -finger.y() < 3 * NEAR:
-                return "balance"
-        mouth = self.to_screen(0, self.bench.made.mouth).y()
-        if abs(mouth - at.y()) < NEAR:
-            return "mouth"
-        return "bar" if abs(bar - at.y()) < NEAR else None
-
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         self.setFocus()
-        self._hold_from = self.hand = event.position()
-        self._held = self._under(event.position()) or "card"
-        if self._held.startswith("tool"):
-            self._held = self.tools.press(self._held, event.position())
+        self.grip.press(event.position())
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        at = self.hand = event.position()
-        if self._held is None:
-            under = self._under(at)
-            shapes = {None: Qt.CursorShape.ArrowCursor, "tool size": Qt.CursorShape.SizeFDiagCursor}
-            usual = Qt.CursorShape.OpenHandCursor if under and under[:4] == "tool" else Qt.CursorShape.SizeVerCursor
-            self.setCursor(shapes.get(under, usual))
-            return
-        y = self.to_mm(at).y()
-        if self._held == "bar":
-            self.move_bar(y)
-        elif self._held == "mouth":
-            self.tagged.take("mouth.y", f"{y:.1f}mm", "drag the mouth", joins="drag mouth")
-        elif self._held == "balance":
-            self.tagged.take("object.balance", f"{y:.1f}mm", "balance it on a finger", joins="drag finger")
-        elif self._held.startswith("tool"):
-            self.tools.drag(self._held, at)
-        elif self._held == "gutter" or self._held.startswith("zone"):
-            self._held = self.zoning.drag(self._held, self.to_mm(self._hold_from).y(), y)
-        else:
-            self._pan += at - self._hold_from
-            self._hold_from = at
-            self._place_tags()
-            self.update()
+        self.hand = event.position()
+        self.grip.move(self.hand)
+
+    def push(self, by: QPointF) -> None:
+        """Push the card about, px."""
+        self._pan += by
+        self._place_tags()
+        self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
@@ -377,9 +338,7 @@ class Board(QWidget):
         self.noting.emit(self.bar, self.to_screen(0, self.bar).toPoint())
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        if self._held == "tool move" and event is not None:
-            self.tools.let_go(event.position())
-        self._held = None
+        self.grip.let_go(None if event is None else event.position())
         self.bench.settle()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
