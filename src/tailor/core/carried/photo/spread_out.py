@@ -198,9 +198,10 @@ def _hide(down: _Down, view: Plane) -> Mask:
 
 def _followed(down: _Down, rough: Mask, view: Plane) -> Mask:
     """The hide, finely: in a band along its coarse edge each place by whose colours it has, those near it counting."""
-    band = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (int(2 * BAND * down.grain) | 1,) * 2)
-    inside = cv2.erode(rough.astype(np.uint8), band).astype(bool)
-    outside = ~cv2.dilate(rough.astype(np.uint8), band).astype(bool)
+    inside, outside = (
+        cv2.distanceTransform(where.astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE) > BAND * down.grain
+        for where in (rough, ~rough)
+    )
     paper = _paper(down, view)
     colours = cv2.GaussianBlur(down.colours, (0, 0), 1.2).astype(np.float32)
     reach = int(2 * AROUND * down.grain) | 1
@@ -212,7 +213,7 @@ def _followed(down: _Down, rough: Mask, view: Plane) -> Mask:
 
     hide, near_hide = mean(inside)
     ground, near_ground = mean(outside & ~paper)
-    apart = ((colours - ground) ** 2).sum(axis=2) - ((colours - hide) ** 2).sum(axis=2)
+    apart = np.einsum("ijk,ijk->ij", hide - ground, 2 * colours - ground - hide)  # how much nearer to the hide's own
     told = (near_hide > 1) & (near_ground > 1)
     is_hide = np.where(told, cv2.GaussianBlur(apart, (0, 0), 1.5) > 0, rough)
     is_hide &= down.there
