@@ -27,7 +27,8 @@ from tailor.core.log.entry import Entry, Feels, Look, Mark, Place
 from tailor.core.shop.orders import Order
 from tailor.core.shop.progress import Stretch, Worked
 from tailor.demo.log import log
-from tailor.desk.logbook import Logbook, Page
+from tailor.desk.log_head import Page
+from tailor.desk.logbook import Logbook
 from tailor.desk.start import window
 from tailor.desk.window import Window
 from tailor.files import job_file, makers, printer

@@ -6,15 +6,12 @@ import uuid
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
-from enum import StrEnum
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
-    QComboBox,
     QHBoxLayout,
-    QPushButton,
     QScrollArea,
     QStackedWidget,
     QVBoxLayout,
@@ -36,6 +33,7 @@ from tailor.desk.entry_slip import EntrySlip
 from tailor.desk.fits_drawn import FitsDrawn
 from tailor.desk.keepsakes import Keepsakes
 from tailor.desk.learning import Learning
+from tailor.desk.log_head import PAGES, LogHead, Page
 from tailor.desk.stages import log as log_stage
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
@@ -54,17 +52,6 @@ KEYS = (
 DRAWN = "Shaded: what the table says. Rings: your cases. The bar: what is believed, 9 times in 10. A pin: what is used."
 ENTRY = "entry"
 BAR = 26  # px of a scroll bar, where the slip is higher than there is room
-
-
-class Page(StrEnum):
-    """What is looked at."""
-
-    ONE = "How it came out"
-    LEARNED = "What I have learned"
-    ALL = "Everything made"
-
-
-PAGES = {Qt.Key.Key_E: Page.ONE, Qt.Key.Key_L: Page.LEARNED, Qt.Key.Key_A: Page.ALL}
 
 
 class Logbook(QWidget):
@@ -118,29 +105,11 @@ class Logbook(QWidget):
         self.learning.told.connect(self.told)
         self.all = AllMade()
         self.all.opened.connect(self.open)
-        self.pages = {page: QPushButton(f"{page}  ({chr(key)})") for key, page in PAGES.items()}
-        row = QHBoxLayout()
-        row.setContentsMargins(12, 6, 8, 2)
-        for page, button in self.pages.items():
-            button.setCheckable(True)
-            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-            button.clicked.connect(lambda _, p=page: self.turn_to(p))
-            row.addWidget(button)
-        row.addStretch(1)
-        self.which = QComboBox()
-        self.which.setAccessibleName("Which of them")
-        self.which.setMinimumWidth(190)
-        self.which.activated.connect(lambda n: self.open(self.which.itemData(n)))
-        self.new = QPushButton("Write up one  (N)")
-        self.new.setProperty("plain", "false")
-        self.new.clicked.connect(lambda: self.write_up())
-        self.ask = QPushButton("What went wrong?  (G)")
-        self.ask.setCheckable(True)
-        self.ask.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.ask.clicked.connect(self._asked)
-        row.addWidget(self.ask)
-        row.addWidget(self.which)
-        row.addWidget(self.new)
+        self.head = LogHead()
+        self.head.turned.connect(self.turn_to)
+        self.head.opened.connect(self.open)
+        self.head.begun.connect(self.write_up)
+        self.head.asked.connect(self._asked)
         self._said = Words(OPENING)
         self._said.setWordWrap(True)
         self._side = QScrollArea()
@@ -164,7 +133,7 @@ class Logbook(QWidget):
         all_ = QVBoxLayout(self)
         all_.setContentsMargins(0, 0, 0, 0)
         all_.setSpacing(2)
-        all_.addLayout(row)
+        all_.addWidget(self.head)
         all_.addWidget(self._said)
         all_.addWidget(self._stack, 1)
         self._said.setContentsMargins(14, 0, 14, 2)
@@ -203,8 +172,6 @@ class Logbook(QWidget):
     def turn_to(self, page: Page) -> None:
         """Turn to a page."""
         self._stack.setCurrentIndex(list(Page).index(page))
-        for each, button in self.pages.items():
-            button.setChecked(each is page)
         if page is Page.LEARNED and self.counter.shop is not None:
             self.learning.refresh()
         self._show()
@@ -252,23 +219,14 @@ class Logbook(QWidget):
         rows = [(f"{one.made_on:%-d %b %Y}{f', {one.fit}' if one.fit else ''}", one.id)
                 for one in sorted(shop.logged if shop else (), key=lambda one: one.made_on, reverse=True)
                 if one.name == at]  # fmt: skip
-        if rows != [(self.which.itemText(n), self.which.itemData(n)) for n in range(self.which.count())]:
-            self.which.clear()
-            for said, id_ in rows:
-                self.which.addItem(said, id_)
-        self.which.setCurrentIndex(self.which.findData(self._wanted))
-        self.which.setVisible(bool(rows) and self.page is Page.ONE)
+        self.head.show_entries(rows, self._wanted)
 
     def _show(self) -> None:
         shop, entry = self.counter.shop, self.entry
         writes = shop is not None and not self.counter.read_only
-        self.new.setEnabled(writes)
-        self.new.setVisible(self.page is Page.ONE)
-        self.which.setVisible(self.which.count() > 0 and self.page is Page.ONE)
+        self.head.show_page(self.page, writes, entry is not None)
         self.slip.show_entry(entry, shop.sorts if shop else (), self._hides(), writes)
         self.drawn.show_entry(entry, self.slip.when, self.slip.place if entry else None)
-        self.ask.setVisible(self.page is Page.ONE)
-        self.ask.setEnabled(entry is not None)
         self.wrong.show_entry(entry, self._of)
         self._said.setText(self._what_to_do())
         self._said.setVisible(self.page is not Page.ALL)
@@ -312,9 +270,9 @@ class Logbook(QWidget):
 
     # What a hand does
 
-    def _asked(self) -> None:
+    def _asked(self, asked: bool) -> None:
         """What went wrong is asked, or no longer."""
-        self.wrong.setVisible(self.ask.isChecked())
+        self.wrong.setVisible(asked)
         self._show()
         self.setFocus()
 
@@ -387,7 +345,7 @@ class Logbook(QWidget):
         elif plain and key == Qt.Key.Key_N and self.page is Page.ONE:
             self.write_up()
         elif plain and key == Qt.Key.Key_G and self.page is Page.ONE:
-            self.ask.click()
+            self.head.ask.click()
         elif plain and key == Qt.Key.Key_Delete and self.page is Page.ONE:
             self.remove()
         elif plain and key == Qt.Key.Key_Escape:
