@@ -35,6 +35,7 @@ class LogHead(QWidget):
         super().__init__(parent)
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 6, 8, 2)
+        row.setSpacing(2)
         self.pages = {page: QPushButton(f"{page}  ({chr(key)})") for key, page in PAGES.items()}
         for page, button in self.pages.items():
             button.setCheckable(True)
