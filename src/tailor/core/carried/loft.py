@@ -47,6 +47,10 @@ class Sections:
     def x_seam(self) -> Array:
         return self.x[:, -1]
 
+    def rows(self, which: NDArray[np.intp] | slice) -> Sections:
+        """Some of the sections, or any of them more than once."""
+        return Sections(self.y[which], self.x[which], self.front[which], self.back[which])
+
     def outline(self, row: int) -> Array:
         """The closed section of one row as (2·SAMPLES, 2) points in x and z, front first."""
         front = np.column_stack([self.x[row], self.front[row]])

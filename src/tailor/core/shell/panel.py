@@ -112,10 +112,7 @@ class Panel:
     def wrap(self, y: Array) -> Wrap:
         """The leather round the object at rows y, (n,)."""
         y = np.asarray(y, dtype=float)
-        if self.whole:
-            taut = self._drawn_at(y)
-        else:
-            taut = self._rowed(y, self.welt_edge(y))
+        taut = self._drawn_at(y) if self.whole else self._rowed(y, self.welt_edge(y))
         if self.pressed is None:
             return taut
         share = self.pressed.share(y)
@@ -186,7 +183,7 @@ class Panel:
         below = np.linspace(foot, self.past[0], max(int(np.ceil((self.past[0] - foot) / ROW_STEP)), 1) + 1)[:-1]
         rows = np.concatenate([below, self.past, self.rows])
         rows = rows[(rows >= foot) & np.concatenate([[True], np.diff(rows) > JUST])]
-        wrapped = self.wrap(np.maximum(rows, self.seam.foot + JUST))
+        wrapped = self._wrapped_at(np.maximum(rows, self.seam.foot + JUST))
         found: list[Formed] = []
         for side, line in (("front", wrapped.front), ("back", wrapped.back)):
             if side == "back" and line is wrapped.front:
@@ -195,6 +192,12 @@ class Panel:
             whole = half(run, rows, edge(rows), self.coarse, self.leather.quarter_bend)
             found.append(formed(side, whole, None, self.moulding.stretch, self.mouth, rowed=rowed))
         return tuple(found)
+
+    def _wrapped_at(self, y: Array) -> Wrap:
+        """The leather at rows that are among those past the tip and its own, (n,)."""
+        if not self._by_itself:
+            return self.wrap(y)
+        return self._every.rows(np.searchsorted(self._every.sections.y, y))
 
     def eased(self, y: Array) -> tuple[Array, Array]:
         """How much shorter front and back are cut at rows y, for what the leather gives in moulding, (n,) each, mm."""
@@ -217,9 +220,24 @@ class Panel:
         return flesh, grain
 
     @cached_property
+    def _every(self) -> Wrap:
+        """The leather past the tip and at the rows of the panel, where each row is drawn taut by itself."""
+        return self.wrap(np.concatenate([self.past, self.rows]))
+
+    @property
+    def _by_itself(self) -> bool:
+        """Whether each row is as it is whatever rows it is worked with."""
+        return not self.whole and self.pressed is None
+
+    @cached_property
     def wrapped(self) -> Wrap:
         """The leather round the object at the rows of the panel."""
-        return self.wrap(self.rows)
+        return self._every.rows(slice(len(self.past), None)) if self._by_itself else self.wrap(self.rows)
+
+    @cached_property
+    def wrapped_past(self) -> Wrap:
+        """The leather at the rows past the tip."""
+        return self._every.rows(slice(len(self.past))) if self._by_itself else self.wrap(self.past)
 
     def steepest(self) -> Array:
         """Steepest angle at which either side comes down on the welt at each row, (n,), radians."""
@@ -236,7 +254,21 @@ class Panel:
     def line_at(self, y: Array, side: str) -> Chain | Run:
         """The leather of a side at rows y, (n,), in any order and any of them more than once."""
         heights, which = np.unique(y, return_inverse=True)
-        return self.wrap(heights).side(side).rows(which)
+        return self._asked(heights).side(side).rows(which)
+
+    @cached_property
+    def _last(self) -> dict[bytes, Wrap]:
+        return {}
+
+    def _asked(self, y: Array) -> Wrap:
+        """The leather at rows y, (n,): what was asked for last is at hand, since where a place lies flat and how far it
+        stands out are asked for one after the other.
+        """
+        name = y.tobytes()
+        if name not in self._last:
+            self._last.clear()
+            self._last[name] = self.wrap(y)
+        return self._last[name]
 
     def to_flat(self, plan: Array, side: str) -> Array:
         """Points seen from the front (x, y) to flat (u, v), (n, 2); side is "front" or "back"."""

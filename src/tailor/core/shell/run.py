@@ -73,7 +73,7 @@ class Run:
         last = self.landed[row] + max(end - self.x_land[row], 0.0)
         return self.along(row, np.unique(np.append(np.arange(0, last, 3 * step), [self.landed[row], last])))
 
-    def rows(self, which: NDArray[np.bool_] | NDArray[np.intp]) -> Run:
+    def rows(self, which: NDArray[np.bool_] | NDArray[np.intp] | slice) -> Run:
         """Some of the rows."""
         return Run(**{name: part[which] for name, part in vars(self).items()})
 

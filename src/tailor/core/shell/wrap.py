@@ -50,7 +50,7 @@ class Chain:
     landed: Array
     approach: Array
 
-    def rows(self, which: NDArray[np.intp]) -> Chain:
+    def rows(self, which: NDArray[np.intp] | slice) -> Chain:
         """Some of the rows, or any of them more than once."""
         return Chain(**{name: part[which] for name, part in vars(self).items()})
 
@@ -236,6 +236,12 @@ class Wrap:
 
     def side(self, name: str) -> Chain | Run:
         return self.front if name == "front" else self.back
+
+    def rows(self, which: NDArray[np.intp] | slice) -> Wrap:
+        """Some of the rows, or any of them more than once."""
+        front = self.front.rows(which)
+        back = front if self.back is self.front else self.back.rows(which)
+        return Wrap(self.sections.rows(which), self.x_fold[which], self.x_welt[which], front, back)
 
 
 def folded(

@@ -25,6 +25,39 @@ SHORT = 0.6  # mm above the foot of the cut line at which a flattened panel ends
 
 
 @dataclass(frozen=True)
+class Drawn:
+    """A folded body as far as its stitch line is drawn flat.
+
+    rounds: its region moved out to the welt's inner edge, the stitch line and the cut. maps: what lays places seen from
+    the front flat, on the sides that differ. stitch: flat, on each of those; closings: it with its hollows closed, and
+    hollow: how far out that is at the panel's rows, (n,); none where none turns too tightly. most: that fairing may
+    move a line. mm.
+    """
+
+    panel: Panel
+    inset: float
+    most: float
+    rounds: tuple[Polygon, ...]
+    panels: tuple[Formed, ...]
+    maps: list[Callable[[Array], Array]]
+    stitch: list[Line]
+    closings: list[Polygon]
+    hollow: Array
+
+    @classmethod
+    def of(cls, panel: Panel, region: Polygon, inset: float, margin: float, most: float) -> Drawn:
+        """The stitch line of a panel whose welt ends at a region."""
+        rounds = tuple(moved_out(region, out) for out in (0.0, inset, inset + margin))
+        panels: tuple[Formed, ...] = ()
+        if panel.whole:
+            cut = Edges(rounds[2])
+            panels = panel.panels(lambda y: cut(y)[0], cut.foot + SHORT)
+        maps, seen = _maps(panel, panels), _half(rounds[1], panel, STEP)
+        stitch = [fair(_to_the_fold(m(seen), panel.leather), most) for m in maps]
+        return cls(panel, inset, most, rounds, panels, maps, stitch, *_closings(stitch, panel.rows))
+
+
+@dataclass(frozen=True)
 class LaidFlat:
     """The lines of a folded body, seen from the front and flat.
 
@@ -39,43 +72,28 @@ class LaidFlat:
     x_stitch: Array
     paths: tuple[Array, Array]
     panels: tuple[Formed, ...]
-    hollow: Array
 
     @classmethod
-    def of(cls, panel: Panel, region: Polygon, inset: float, margin: float, most: float) -> LaidFlat:
-        """A panel's lines. most: mm that fairing may move them."""
-        rounds = [moved_out(region, out) for out in (0.0, inset, inset + margin)]
+    def of(cls, drawn: Drawn) -> LaidFlat:
+        """The lines of a body whose stitch line is drawn. Raises InputError where the stitch inset leaves no room
+        between the fold and the welt.
+        """
+        panel, most, rounds = drawn.panel, drawn.most, drawn.rounds
         seen = [_half(part, panel, step) for part, step in zip(rounds, (FINE, STEP, STEP), strict=True)]
         x_stitch = Edges(rounds[1])(panel.rows)[0]
-        panels: tuple[Formed, ...] = ()
-        if panel.whole:
-            cut = Edges(rounds[2])
-            panels = panel.panels(lambda y: cut(y)[0], cut.foot + SHORT)
-        maps = _maps(panel, panels)
-        paths = [m(np.column_stack([x_stitch, panel.rows]))[:, 0] for m in maps]
-        stitch, inner = (
-            [fair(_to_the_fold(m(line), panel.leather), most) for m in maps] for line in (seen[1], seen[0])
-        )
-        closings, hollow = _closings(stitch, panel.rows)
-        if hollow.max() > 0:
-            stitch = [_filled(line, closing, most) for line, closing in zip(stitch, closings, strict=True)]
+        paths = [m(np.column_stack([x_stitch, panel.rows]))[:, 0] for m in drawn.maps]
+        stitch = drawn.stitch
+        inner = [fair(_to_the_fold(m(seen[0]), panel.leather), most) for m in drawn.maps]
+        if drawn.hollow.max() > 0:
+            stitch = [_filled(line, closing, most) for line, closing in zip(stitch, drawn.closings, strict=True)]
             inner = [_filled(line, closed([_ring(line)], WIDEST_HOLLOW), most) for line in inner]
         if min(line.points[:-1, 0].min() for line in inner) <= 0:
             raise InputError(
-                f"a stitch inset of {inset:g} mm leaves no room between fold and welt", "seam.stitch_inset",
+                f"a stitch inset of {drawn.inset:g} mm leaves no room between fold and welt", "seam.stitch_inset",
                 "give less",
             )  # fmt: skip
         return cls((seen[0], seen[1], seen[2]), (stitch[0], stitch[-1]), (inner[0], inner[-1]), x_stitch,
-                   (paths[0], paths[-1]), panels, hollow)  # fmt: skip
-
-
-def hollow(panel: Panel, region: Polygon, inset: float, most: float) -> Array:
-    """How far out a panel's flat stitch line would go at its rows to have no hollow that turns too tightly, (n,), mm.
-
-    The panel is one that is laid flat row by row. most: mm that fairing may move a line.
-    """
-    seen = _half(moved_out(region, inset), panel, STEP)
-    return _closings([fair(_to_the_fold(m(seen), panel.leather), most) for m in _maps(panel, ())], panel.rows)[1]
+                   (paths[0], paths[-1]), drawn.panels)  # fmt: skip
 
 
 def _maps(panel: Panel, panels: tuple[Formed, ...]) -> list[Callable[[Array], Array]]:
@@ -125,7 +143,7 @@ def _half(region: Polygon, panel: Panel, step: float) -> Array:
 def _rowed(panel: Panel, side: str) -> Callable[[Array], Array]:
     """Places seen from the front laid flat row by row: over the welt leather is level, so they keep their distance."""
     k = 0 if side == "front" else 1
-    parts = [(panel.wrap(panel.past), panel.past), (panel.wrapped, panel.rows)]
+    parts = [(panel.wrapped_past, panel.past), (panel.wrapped, panel.rows)]
     lines = [wrap.side(side) for wrap, _ in parts]
     shift = np.concatenate(
         [line.landed - line.x_land - panel.eased(on)[k] for line, (_, on) in zip(lines, parts, strict=True)]

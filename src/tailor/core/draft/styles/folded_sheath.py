@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
+from functools import cache
 
 import numpy as np
 
@@ -22,7 +23,7 @@ from tailor.core.draft.fitted.seam import (
 )  # fmt: skip
 from tailor.core.draft.fitted.welt import SKIVED, Skive, thinned, welt
 from tailor.core.draft.folded import body as bodies
-from tailor.core.draft.folded.flat import LaidFlat, end_holes, hollow
+from tailor.core.draft.folded.flat import Drawn, LaidFlat, end_holes
 from tailor.core.draft.folded.landed import astray, landed
 from tailor.core.draft.parts.own_loop import of_tab
 from tailor.core.draft.piece import Seam
@@ -30,7 +31,7 @@ from tailor.core.draft.stitch.holes import matched
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, seam_said, sewn, stitching_of, two_layers
 from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.worn.carry import LANDINGS, Loop, belt_loop, over_what_stands, standing_out
+from tailor.core.draft.worn.carry import LANDINGS, Loop, belt_loop, loop_width, over_what_stands, standing_out
 from tailor.core.draft.worn.hang import thing
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE, TAUT
@@ -93,16 +94,12 @@ def draft(order: Order) -> Fitted:
         loft, leather, clearance, height, mouth.value, rows, sewn_on.edges, sewn_on.slope, fold, whole, pressed, coarse
     )
     fairing = number("seam.fairing")
-    panel, flat = bare, None
-    if whole:
-        flat = LaidFlat.of(bare, sewn_on.region.whole, inset, margin, fairing)
-        out = flat.hollow
-    else:
-        out = hollow(bare, sewn_on.region.whole, inset, fairing)
-    if out.max() > HOLLOW:
-        sewn_on = sewn_on.let_out(laid, rows, out / np.cos(bare.steepest()))
-        panel, flat = replace(bare, seam=sewn_on.edges), None
-    flat = flat or LaidFlat.of(panel, sewn_on.region.whole, inset, margin, fairing)
+    panel, drawn = bare, Drawn.of(bare, sewn_on.region.whole, inset, margin, fairing)
+    if drawn.hollow.max() > HOLLOW:
+        sewn_on = sewn_on.let_out(laid, rows, drawn.hollow / np.cos(bare.steepest()))
+        panel = replace(bare, seam=sewn_on.edges)
+        drawn = Drawn.of(panel, sewn_on.region.whole, inset, margin, fairing)
+    flat = LaidFlat.of(drawn)
     (stand,) = sewn_on.stands
     beyond_bearing(settings, flat.panels, lambda y: _cannot(loft, y), SERVES)
     x_stitch = flat.x_stitch
@@ -200,25 +197,39 @@ def _loop(
     """
     mouth, depth = panel.mouth, panel.mouth - panel.loft.tip
 
-    def within(foot: float, stands: float) -> Loop:
-        room = bodies.narrowest(back, mouth, foot) - 2 * margin - leather.quarter_bend
-        return belt_loop(settings, leather, room, depth, margin, margin, up, stands)
+    def room(foot: float) -> float:
+        return bodies.narrowest(back, mouth, foot) - 2 * margin - leather.quarter_bend
 
     def over(stands: float) -> tuple[Loop, bodies.Tab]:
-        first = within(mouth, stands)
-        loop = within(mouth + first.rise.value - first.rows[1] - margin, stands)
+        widest = belt_loop(settings, leather, room(mouth), depth, margin, margin, up, stands)
+        foot = mouth + widest.rise.value - widest.rows[1] - margin
+        loop = replace(widest, width=loop_width(settings, room(foot)))
         return loop, bodies.tab(loop, back, mouth, leather, margin, pitch)
 
-    return over_what_stands(over, lambda made: _standing_out(panel, made[1], made[0].opening))
+    ridges = cache(lambda *own: _ridges(panel, np.array(own)))
+
+    def stands(made: tuple[Loop, bodies.Tab]) -> float:
+        return _standing_out(panel, made[1], made[0].opening, ridges)
+
+    return over_what_stands(over, stands)
 
 
-def _standing_out(panel: Panel, tab: bodies.Tab, opening: float) -> float:
-    """By how much the back stands out under a loop; above its mouth it goes straight on, mm."""
+def _ridges(panel: Panel, own: Array) -> tuple[Array, list[Array]]:
+    """Where lines straight down the back are that leave its mouth at u (k,), and how far out it is along each: x (k,),
+    and (n,) each at the panel's rows, mm.
+    """
+    line = panel.wrapped.side("back")
+    x = panel.to_plan(np.column_stack([-own, np.full(len(own), panel.mouth)]), "back")[:, 0]
+    return x, [line.point_at(line.length_to(np.full(len(panel.rows), at)))[:, 1] for at in x]
+
+
+def _standing_out(
+    panel: Panel, tab: bodies.Tab, opening: float, ridges: Callable[..., tuple[Array, list[Array]]]
+) -> float:
+    """By how much the back stands out under a loop; above its mouth it goes straight on, mm. ridges: as `_ridges`."""
     if min(tab.back_rows) >= panel.mouth:
         return 0.0
-    line, own = panel.wrapped.side("back"), np.array([tab.right, tab.middle, tab.left])
-    x = panel.to_plan(np.column_stack([-own, np.full(3, panel.mouth)]), "back")[:, 0]
-    high = [line.point_at(line.length_to(np.full(len(panel.rows), at)))[:, 1] for at in x]
+    x, high = ridges(tab.right, tab.middle, tab.left)
 
     def out(seen: Array) -> Array:
         return np.stack([np.interp(seen[k::3, 1], panel.rows, high[k]) for k in range(3)], axis=1).ravel()
