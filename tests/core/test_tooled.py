@@ -183,7 +183,7 @@ def test_nothing_lies_on_a_field_once_it_is_put_together(name: str) -> None:
 
 
 def test_a_field_follows_a_measure_that_is_dragged() -> None:
-    low, high = (put_on("eaves-blade", Tooling(piece="body"), mouth_y=y)[1].tooled[0].field for y in ("160mm", "170mm"))
+    low, high = (put_on("eaves-blade", Tooling(piece="body"), mouth_y=y)[1].tooled[0].field for y in ("170mm", "180mm"))
     assert low is not None
     assert high is not None
     assert high.region.bounds[3] - low.region.bounds[3] == pytest.approx(10.0, abs=0.6)

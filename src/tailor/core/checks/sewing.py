@@ -19,6 +19,7 @@ from tailor.core.settings import Settings
 
 FAIRER = ("seam.fairing", "0.25mm"), ("seam.fairing", "0.5mm")  # more fairing, a little and much, as ways out
 GLUE_ROOM = habit.bench("glue.room", 0.5, 0, 3, "dry leather between the object's room and the glue")
+UNEVEN = 0.05  # mm by which chords that are told apart differ
 MEETS = 0.4  # mm by which holes that meet may miss each other and still be worked in step
 TIGHT = habit.eye("seam.tight", 20.0, 8, 50, "radius of a hollow below which it is a bump")
 GOOD_FOLD, SHARPEST_FOLD = 0.5, 0.25  # inside radius of a fold, in thicknesses
@@ -113,11 +114,18 @@ def _flow(settings: Settings, draft: Fitted) -> Verdict:
 
 
 def _meet(draft: Fitted) -> Verdict:
-    drift = draft.drift
+    drift, chords = draft.drift, draft.back.holes.chords
+    if draft.folds and np.ptp(chords) > UNEVEN:
+        said = (
+            f"Front and back are not alike: the back's holes lie under the front's, {chords.min():.1f} to "
+            f"{chords.max():.1f} mm apart. Pierce through from the front, or mark the back by its own strip."
+        )
+    elif drift > 0.05:
+        said = "Front and back are not alike, so equal stitches drift apart; ease them together from the middle."
+    else:
+        said = "Folded together, every hole lands on its fellow."
     return Verdict(
-        "Front and back holes meet", at_most(drift, MEETS, 1.0), drift, MEETS, "mm",
-        "Front and back are not alike, so equal stitches drift apart; ease them together from the middle."
-        if drift > 0.05 else "Folded together, every hole lands on its fellow.",
+        "Front and back holes meet", at_most(drift, MEETS, 1.0), drift, MEETS, "mm", said,
         "seam", draft.value("mouth.y"),
         (*let_go("seam.fairing", "fold.uneven"), ("fit.toe", "12"), ("mould.method", "fingers")),
         Theme.STITCH, ceiling=True,

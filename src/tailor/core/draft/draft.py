@@ -359,7 +359,9 @@ class Fitted(Draft):
     @property
     def drift(self) -> float:
         """Greatest distance by which holes that meet miss each other once the panels are formed, mm."""
-        if isinstance(self.shell, Panel) or self.front is self.back:
+        if self.front is self.back:
+            return 0.0
+        if isinstance(self.shell, Panel) and not self.shell.whole:
             return float(np.abs(self.front.holes.points[:, 1] - self.back.holes.points[:, 1]).max())
         sides = zip(self.formed, (self.front, self.back), strict=False)
         seen = [panel.to_plan(side.holes.points) for panel, side in sides]

@@ -124,9 +124,10 @@ class Seam:
         if self.pinned is not None:
             return self
         y = np.append(rows, laid.mouth + BEYOND)
-        out = np.append(self.edges(rows)[0] + further, self.edges(rows[-1:])[0] + further[-1])
+        right, left = (np.append(side, side[-1]) for side in self.edges(rows))
         more = np.where(np.append(further, further[-1]) > 0, 0.0, np.nan)
-        claim = claimed(np.column_stack([out, out]), y, np.column_stack([more, more]))
+        out = right + np.append(further, further[-1])
+        claim = claimed(np.column_stack([left, out]), y, np.column_stack([more, more]))
         whole = _closed([self.region.whole, claim], self.radius, laid)
         region = Region(whole, {**self.region.claims, FLOWS: claim})
         return replace(self, region=region).told(laid, rows)

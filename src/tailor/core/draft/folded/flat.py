@@ -10,6 +10,7 @@ from shapely.geometry import Polygon
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.fitted.claims import WIDEST_HOLLOW
+from tailor.core.draft.stitch.holes import HoleLine, under
 from tailor.core.errors import InputError
 from tailor.core.fairing import STEP, Line, fair
 from tailor.core.leather.leather import Leather
@@ -21,6 +22,8 @@ from tailor.core.shell.region import Edges, closed, evenly, moved_out, outline
 
 FINE = 0.4  # mm between points of the welt's inner edge, which turns more tightly than the stitch line
 BEYOND = 60.0  # mm that a flat line is carried on above the mouth to be looked at
+SHARED = 2  # times that what one side goes further out is given to the other
+IN_STEP = 0.4  # mm by which holes of front and back that are equally far apart may miss each other
 SHORT = 0.6  # mm above the foot of the cut line at which a flattened panel ends
 
 
@@ -56,6 +59,13 @@ class Drawn:
         stitch = [fair(_to_the_fold(m(seen), panel.leather), most) for m in maps]
         return cls(panel, inset, most, rounds, panels, maps, stitch, *_closings(stitch, panel.rows))
 
+    def behind(self, flat: Array) -> Array:
+        """Where flat places of the front come to lie on the flat back, (n, 2)."""
+        seen = (
+            self.panels[0].to_plan(flat) if self.panels else 2 * flat - self.maps[0](flat)
+        )  # each row only moved aside
+        return self.maps[-1](seen)
+
 
 @dataclass(frozen=True)
 class LaidFlat:
@@ -63,7 +73,8 @@ class LaidFlat:
 
     seen: welt's inner edge, stitch line and cut line from the mouth round the toe to the fold, (n, 2) each. stitch,
     inner: flat, front and back; the same where the object is. x_stitch: (n,) at the panel's rows; paths: flat length
-    from the fold to there, front and back, (n,) each. panels: as they are flattened, where they are. mm.
+    from the fold to there, front and back, (n,) each. panels: as they are flattened, where they are. behind: where
+    flat places of the front come to lie on the flat back, (n, 2). mm.
     """
 
     seen: tuple[Array, Array, Array]
@@ -72,6 +83,7 @@ class LaidFlat:
     x_stitch: Array
     paths: tuple[Array, Array]
     panels: tuple[Formed, ...]
+    behind: Callable[[Array], Array]
 
     @classmethod
     def of(cls, drawn: Drawn) -> LaidFlat:
@@ -85,15 +97,22 @@ class LaidFlat:
         stitch = drawn.stitch
         inner = [fair(_to_the_fold(m(seen[0]), panel.leather), most) for m in drawn.maps]
         if drawn.hollow.max() > 0:
-            stitch = [_filled(line, closing, most) for line, closing in zip(stitch, drawn.closings, strict=True)]
-            inner = [_filled(line, closed([_ring(line)], WIDEST_HOLLOW), most) for line in inner]
+            stitch = _filled(stitch, drawn.closings, panel.rows, most)
+            inner = _filled(inner, [closed([_ring(line)], WIDEST_HOLLOW) for line in inner], panel.rows, most)
         if min(line.points[:-1, 0].min() for line in inner) <= 0:
             raise InputError(
                 f"a stitch inset of {drawn.inset:g} mm leaves no room between fold and welt", "seam.stitch_inset",
                 "give less",
             )  # fmt: skip
         return cls((seen[0], seen[1], seen[2]), (stitch[0], stitch[-1]), (inner[0], inner[-1]), x_stitch,
-                   (paths[0], paths[-1]), drawn.panels)  # fmt: skip
+                   (paths[0], paths[-1]), drawn.panels, drawn.behind)  # fmt: skip
+
+    def in_step(self, front: HoleLine, back: HoleLine) -> HoleLine:
+        """The holes of the back: as they are where they meet the front's once it is folded, else under those."""
+        there = self.behind(front.points)
+        met = self.stitch[1](self.stitch[1].nearest(there))
+        apart = float(np.hypot(*(met - back.points).T).max())
+        return back if apart <= IN_STEP else under(front, self.stitch[1], there)
 
 
 def _maps(panel: Panel, panels: tuple[Formed, ...]) -> list[Callable[[Array], Array]]:
@@ -107,10 +126,15 @@ def _closings(stitch: Sequence[Line], rows: Array) -> tuple[list[Polygon], Array
     """Flat stitch lines with their hollows closed, and how far out that is at rows (n,), mm; none where none is."""
     if not any(_turns_tightly(line) for line in stitch):
         return [], np.zeros(len(rows))
-    rings = [_ring(line) for line in stitch]
-    found = [closed([ring], WIDEST_HOLLOW) for ring in rings]
-    out = [Edges(after)(rows)[0] - Edges(ring)(rows)[0] for ring, after in zip(rings, found, strict=True)]
-    return found, np.asarray(np.maximum.reduce([np.zeros(len(rows)), *out]))
+    found = [closed([_ring(line)], WIDEST_HOLLOW) for line in stitch]
+    return found, _further(stitch, found, rows)
+
+
+def _further(lines: Sequence[Line], closings: Sequence[Polygon], rows: Array) -> Array:
+    """How far further out flat lines go where their hollows are closed, at rows (n,): on the side where most, mm."""
+    pairs = zip(lines, closings, strict=True)
+    out = [Edges(closing)(rows)[0] - Edges(_ring(line))(rows)[0] for line, closing in pairs]
+    return np.asarray(np.maximum.reduce([np.zeros(len(rows)), *out]))
 
 
 def _turns_tightly(line: Line) -> bool:
@@ -118,8 +142,21 @@ def _turns_tightly(line: Line) -> bool:
     return len(line.at) >= 8 and bool((line.curvature(line.at) <= -1 / WIDEST_HOLLOW).any())
 
 
-def _filled(line: Line, closing: Polygon, most: float) -> Line:
-    """A flat line with its hollows closed, faired again."""
+def _filled(lines: Sequence[Line], closings: Sequence[Polygon], rows: Array, most: float) -> list[Line]:
+    """Flat lines with their hollows closed, faired again: where one side goes further out for that the other does too,
+    since they are sewn to one another.
+    """
+    filled = [_faired(line, closing, most) for line, closing in zip(lines, closings, strict=True)]
+    for _ in range(SHARED if len(lines) > 1 else 0):
+        out = _further(lines, [_ring(line) for line in filled], rows)
+        moved = [Line(line.points + np.outer(np.interp(line.points[:, 1], rows, out), [1.0, 0.0])) for line in lines]
+        pairs = zip(closings, moved, lines, strict=True)
+        filled = [_faired(line, closed([closing, _ring(more)], WIDEST_HOLLOW), most) for closing, more, line in pairs]
+    return filled
+
+
+def _faired(line: Line, closing: Polygon, most: float) -> Line:
+    """The half of a closed flat line that runs to the fold, faired again."""
     half = evenly(outline(closing, float(line.points[0, 1])), STEP)
     past = int(np.argmax(half[:, 0] <= 0)) or len(half)
     return fair(evenly(np.vstack([half[:past], [0.0, line.points[-1, 1]]]), STEP), most)

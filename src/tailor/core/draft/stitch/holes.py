@@ -45,12 +45,18 @@ LOOK = 0.1  # mm between the places where an edge is looked at for corners
 class HoleLine:
     """Holes along a line: at, (n,) their lengths along it; points, (n, 2); chord, the divider setting, mm.
 
-    Where anchors part the line the chord is the mean of its stretches'.
+    Where anchors part the line the chord is the mean of its stretches'; where the holes lie under those of another edge
+    it is that one's.
     """
 
     at: Array
     points: Array
     chord: float
+
+    @property
+    def chords(self) -> Array:
+        """From each hole to the next, (n - 1,), mm."""
+        return np.asarray(np.hypot(*np.diff(self.points, axis=0).T))
 
 
 @dataclass(frozen=True)
@@ -176,6 +182,20 @@ def equal_chords(line: Line, start: float, end: float, count: int) -> HoleLine:
     else:
         raise InputError("the stitch line turns too sharply for equal stitches", "seam.pitch", "give a finer pitch")
     return HoleLine(at, points, float(chords.mean()))
+
+
+def under(lead: HoleLine, line: Line, there: Array) -> HoleLine:
+    """Holes along a line where those of another edge come to lie once both are formed, however far apart that is.
+
+    there: (n, 2) where they come, in their order. Raises InputError where they come in no order along it.
+    """
+    at = line.nearest(there)
+    if (np.diff(at) <= 0).any():
+        raise InputError(
+            "front and back are so unlike that their stitches pass each other", "fold.uneven",
+            "give less, or make it of two panels",
+        )  # fmt: skip
+    return HoleLine(at, line(at), lead.chord)
 
 
 def straight_row(places: Array) -> HoleLine:

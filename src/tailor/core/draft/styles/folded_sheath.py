@@ -47,6 +47,7 @@ from tailor.core.shell.region import ROW
 from tailor.core.shell.two_sided import high_end
 
 MAIN = "main"
+LET_OUT = 4  # times that front and back, which are not alike, are let out together until neither is hollow
 HOLLOW = 0.2  # mm: a flat line with deeper hollows is let out
 NEAR_END = 12.0  # mm from the tip that are its end
 BLUNT = 1.0  # mm over the welt above which an end is drawn over as a whole
@@ -95,8 +96,10 @@ def draft(order: Order) -> Fitted:
     )
     fairing = number("seam.fairing")
     panel, drawn = bare, Drawn.of(bare, sewn_on.region.whole, inset, margin, fairing)
-    if drawn.hollow.max() > HOLLOW:
-        sewn_on = sewn_on.let_out(laid, rows, drawn.hollow / np.cos(bare.steepest()))
+    for _ in range(LET_OUT if len(drawn.stitch) > 1 else 1):
+        if drawn.hollow.max() <= HOLLOW:
+            break
+        sewn_on = sewn_on.let_out(laid, rows, drawn.hollow / np.cos(panel.steepest()))
         panel = replace(bare, seam=sewn_on.edges)
         drawn = Drawn.of(panel, sewn_on.region.whole, inset, margin, fairing)
     flat = LaidFlat.of(drawn)
@@ -110,7 +113,7 @@ def draft(order: Order) -> Fitted:
     first, last = end_holes(settings, margin, leather)
     holes = matched(front_line, back_line, mouth.value - first.value, last.value, how.pitch.value, how.odd)
     front = bodies.side(front_line, holes[0], margin, mouth.value)
-    back = front if back_line is front_line else bodies.side(back_line, holes[1], margin, mouth.value)
+    back = front if back_line is front_line else bodies.side(back_line, flat.in_step(*holes), margin, mouth.value)
 
     relief = relief_depth(settings, mouth.value, float(front.line.points[0, 0]), zones)
     scooped = max(min(float(inner.points[0, 0]), float(holes[0].points[0, 0]) - inset), 1.0)
