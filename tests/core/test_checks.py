@@ -2,6 +2,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from tailor import demo
@@ -9,6 +10,7 @@ from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.checks.verdict import Ruling
 from tailor.core.job import Job, draft, judge
 from tailor.core.measure import AUTO
+from tailor.core.together.assembled import Assembled
 
 
 def ruling(job: Job, name: str) -> Ruling:
@@ -59,12 +61,37 @@ def test_what_is_wrong_is_said_and_can_be_put_right(eaves: Job, name: str, typed
     assert [Ruling.OK, Ruling.LOOK, Ruling.STOP].index(ruling(mended, name)) < before or not verdict.remedies
 
 
-def test_front_unlike_back_is_told_as_drift(eaves: Job) -> None:
-    lopsided = replace(eaves, stations=tuple(replace(s, back=s.back * 0.3) for s in eaves.stations))
-    made = draft(lopsided)
-    verdict = next(v for v in judge(lopsided, made) if v.name == "Front and back holes meet")
+def one_sided(job: Job, share: float) -> Job:
+    """The job with so much of its object's thickness in front of the middle."""
+    return replace(
+        job,
+        stations=tuple(replace(s, front=s.thickness * share, back=s.thickness * (1 - share)) for s in job.stations),
+    )
+
+
+@pytest.mark.parametrize("share", [0.25, 0.75, 0.95])
+def test_a_one_sided_thing_is_folded_in_step(eaves: Job, share: float) -> None:
+    """Put together, the holes of both halves and of the welt lie on one another, though one half is longer."""
+    job = one_sided(eaves, share)
+    made = draft(job)
+    said = {v.name: v for v in judge(job, made)}
+    verdict = said["Front and back holes meet"]
     assert verdict.value == pytest.approx(made.drift)
-    assert made.drift > 0.01
+    assert verdict.ruling is Ruling.OK
+    assert "by its own strip" in verdict.reason
+    chords = made.front.holes.chords, made.back.holes.chords
+    assert len(chords[0]) == len(chords[1])
+    assert np.ptp(chords[0]) < 0.02
+    assert np.ptp(chords[1]) > 0.2
+    whole = Assembled(made.unmarked())
+    assert max(met.distance for met in whole.seams if met.name == "main") < 0.6
+    assert not [v for v in said.values() if v.ruling is Ruling.STOP]
+
+
+def test_equal_stitches_are_kept_where_they_come_in_step(eaves: Job) -> None:
+    made = draft(one_sided(eaves, 0.51))
+    assert 0.0 < made.drift < 0.4
+    assert np.ptp(made.back.holes.chords) < 0.02
 
 
 def test_an_unmarked_object_is_treated_as_sharp_and_said_so(eaves: Job) -> None:

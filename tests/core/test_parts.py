@@ -281,8 +281,8 @@ def test_whatever_is_typed_makes_a_whole_pattern_or_one_clear_sentence(job: Job)
         assert np.isfinite(piece.cut).all()
         assert Polygon(piece.cut).is_valid
         assert piece.area > 0
-    for side in (made.front, made.back):
-        assert np.ptp(np.hypot(*np.diff(side.holes.points, axis=0).T)) < 0.02
+    assert np.ptp(made.front.holes.chords) < 0.02
+    assert np.ptp(made.back.holes.chords) < 0.02 or made.folds  # else they lie under the front's
     assert all(np.isfinite(list(vars(row).values())).all() for row in made.rows)
     assert all(np.isfinite(r.value) for r in made.reasons.values())
 

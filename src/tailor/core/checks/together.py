@@ -23,7 +23,8 @@ LAYER = 0.3  # mm that leather under a fastening may differ from what its post w
 OVER = habit.stuff(
     "leather.gives_formed", 0.35, 0.01, 0.6, "of a thickness, that formed leather gives over an edge", habit.SHARE
 )
-LETS = "pocket.depth", "seam.fairing", "mould.method", "mouth.y", "loop.rise", "loop.drop"  # what may part a seam
+LETS = ("pocket.depth", "seam.fairing", "fold.uneven", "mould.method", "mouth.y", "loop.rise",
+        "loop.drop")  # what may part a seam  # fmt: skip
 HIGHER = 8.0, 16.0, 24.0  # mm that a loop is raised by, past a step under its rows
 NEARLY_AS_LONG = 5.0  # mm that a strap may differ from what was asked
 NEARLY = 1.0  # mm that nobody would tell

@@ -25,6 +25,7 @@ from tailor.core.shell.wrap import Chain, Wrap, folded, inner_girth
 
 ROW_STEP = 2.5  # mm between rows
 SAMPLED = 3.0  # mm between rows at which a whole object is sampled
+STEEP, MOST_PARTS = 0.5, 5  # mm of thickness from row to row, and parts that a step between two is parted in
 JUST = 0.02  # mm: above the foot of the seam
 PRISM = 40.0  # mm that the section at the mouth is carried on
 
@@ -35,6 +36,14 @@ def covered_rows(loft: Loft, mouth: float, step: float = ROW_STEP) -> Array:
     fixed = np.unique(np.append(loft.at_stations(high=mouth), mouth))
     clear = np.abs(even[:, None] - fixed[None, :]).min(axis=1) > 0.3 * step
     return np.unique(np.concatenate([fixed, even[clear]]))
+
+
+def closer(loft: Loft, rows: Array) -> Array:
+    """Rows with more of them where the object's thickness changes by more than STEEP from one to the next."""
+    change = np.abs(np.diff(loft.sizes(rows)[:, 2:4], axis=0)).max(axis=1)
+    parts = np.clip(np.ceil(change / STEEP), 1, MOST_PARTS).astype(int)
+    more = [np.linspace(a, b, n, endpoint=False) for a, b, n in zip(rows, rows[1:], parts, strict=False)]
+    return np.append(np.concatenate(more), rows[-1])
 
 
 @dataclass(frozen=True)

@@ -22,7 +22,7 @@ from tailor.core.shell.region import Edges, closed, evenly, moved_out, outline
 
 FINE = 0.4  # mm between points of the welt's inner edge, which turns more tightly than the stitch line
 BEYOND = 60.0  # mm that a flat line is carried on above the mouth to be looked at
-SHARED = 2  # times that what one side goes further out is given to the other
+SHARED = 3  # times that what one side goes further out is given to the other
 IN_STEP = 0.4  # mm by which holes of front and back that are equally far apart may miss each other
 SHORT = 0.6  # mm above the foot of the cut line at which a flattened panel ends
 
@@ -56,6 +56,7 @@ class Drawn:
             cut = Edges(rounds[2])
             panels = panel.panels(lambda y: cut(y)[0], cut.foot + SHORT)
         maps, seen = _maps(panel, panels), _half(rounds[1], panel, STEP)
+        most /= len(maps)  # two lines that are faired apart part by what both are moved
         stitch = [fair(_to_the_fold(m(seen), panel.leather), most) for m in maps]
         return cls(panel, inset, most, rounds, panels, maps, stitch, *_closings(stitch, panel.rows))
 

@@ -40,7 +40,7 @@ from tailor.core.measure import STYLE as STYLE_KEY
 from tailor.core.measure import Value
 from tailor.core.reason import stated
 from tailor.core.settings import Settings
-from tailor.core.shell.panel import Panel, covered_rows
+from tailor.core.shell.panel import Panel, closer, covered_rows
 from tailor.core.shell.passage import tube
 from tailor.core.shell.pressed import TAPER, Pressed
 from tailor.core.shell.region import ROW
@@ -65,6 +65,8 @@ def draft(order: Order) -> Fitted:
     leather = leather_of(settings)
     mouth = mouth_height(settings, loft, zones)
     rows = covered_rows(loft, mouth.value)
+    if not rough and (uneven.value or any(s.front != s.back for s in loft.stations)):
+        rows = closer(loft, rows)  # two halves that are not alike come together the more exactly
 
     layer, layers = welt_layers(settings, leather, zones, order.sharp, *seam_half(loft, rows, zones))
     stack = seam_stack(leather, layer.value, int(layers.value))
