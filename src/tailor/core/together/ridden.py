@@ -172,7 +172,7 @@ class _Room:
     def of(cls, near: Sequence[Skin], middle: Array, up: Array, far: float) -> _Room:
         """About a middle, (3,), no further up and down than so."""
         heights = _about(far, STEP)
-        low, high = (_mended(heights, side) for side in _rooms(near, middle + heights[:, None] * up))
+        low, high = (_mended(heights, side) for side in _missed(_rooms(near, middle + heights[:, None] * up)))
         first, last = _run(high > low)
         part = slice(min(first, len(heights) // 2), max(last, len(heights) // 2) + 1)
         shut = np.isnan(low[part]) | np.isnan(high[part])
@@ -229,6 +229,18 @@ def _rooms(near: Sequence[Skin], at: Array) -> tuple[Array, Array]:
     low[needle[two]] = depth[two] + half[two]
     high[needle[two]] = depth[two + 1] - half[two + 1]
     return low, high
+
+
+def _missed(sides: tuple[Array, Array]) -> tuple[Array, Array]:
+    """The sides of a room without where a needle went through a tear: where above and below it, within TORN, leather
+    was met further out by more than ALIKE.
+    """
+    count = round(TORN / STEP)
+    out = np.concatenate([np.full(count, np.inf), np.nan_to_num(sides[0], nan=np.inf), np.full(count, np.inf)])
+    around = np.lib.stride_tricks.sliding_window_view(out, 2 * count + 1)
+    furthest = np.maximum(around[:, :count].min(axis=1), around[:, count + 1 :].min(axis=1))
+    torn = sides[0] > furthest + ALIKE
+    return np.where(torn, np.nan, sides[0]), np.where(torn, np.nan, sides[1])
 
 
 def _mended(heights: Array, side: Array) -> Array:
