@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -14,12 +15,14 @@ from scipy.optimize import differential_evolution
 
 from tailor import demo
 from tailor.cli import main
+from tailor.core.carried import block
 from tailor.core.draft.worn.carry import over_what_stands, standing_out
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.ridden import Ridden, heavy, ridden, sitting
 from tests.sweeps import some
+from tests.things import job_of
 
 TORN = 1.6  # mm: half of what layers part by where one lies as it will and the other is formed
 THROUGH = "Belt goes through the loop"
@@ -84,6 +87,17 @@ def test_a_belt_that_goes_through_has_a_place_in_the_room_that_the_leather_leave
     assert found.opening > job.settings.number("belt.width")
     assert found.deep > belt
     assert caught(whole, job, belt) < 1.0
+    assert {v.name: v for v in judge(job, whole.draft)}[THROUGH].ruling.value == "ok"
+
+
+@pytest.mark.parametrize("size", [(230.0, 22.0), (140.0, 60.0)])
+def test_a_belt_goes_behind_a_round_bar(size: tuple[float, float]) -> None:
+    """A loop goes with a round back at its rows and is straight at its fold: a needle between these meets neither."""
+    job = replace(job_of(101, "folded-sheath", mould__method="taut"), stations=block.cylinder(*size).stations)
+    whole, found = rides(job, 4.0)
+    assert found.opening > job.settings.number("belt.width")
+    assert 4.0 < found.deep < whole.draft.value("loop.deep")
+    assert caught(whole, job, 4.0) < 1.0
     assert {v.name: v for v in judge(job, whole.draft)}[THROUGH].ruling.value == "ok"
 
 
