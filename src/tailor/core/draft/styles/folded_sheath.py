@@ -47,7 +47,7 @@ from tailor.core.shell.region import ROW
 from tailor.core.shell.two_sided import high_end
 
 MAIN = "main"
-LET_OUT = 4  # times that front and back, which are not alike, are let out together until neither is hollow
+LET_OUT = 2  # times that front and back, which are not alike, are let out together until neither is hollow
 HOLLOW = 0.2  # mm: a flat line with deeper hollows is let out
 NEAR_END = 12.0  # mm from the tip that are its end
 BLUNT = 1.0  # mm over the welt above which an end is drawn over as a whole
