@@ -11,6 +11,7 @@ from tailor.core.checks.verdict import Ruling
 from tailor.core.job import Job, draft, judge
 from tailor.core.measure import AUTO
 from tailor.core.together.assembled import Assembled
+from tests.things import job_of
 
 
 def ruling(job: Job, name: str) -> Ruling:
@@ -86,6 +87,14 @@ def test_a_one_sided_thing_is_folded_in_step(eaves: Job, share: float) -> None:
     whole = Assembled(made.unmarked())
     assert max(met.distance for met in whole.seams if met.name == "main") < 0.6
     assert not [v for v in said.values() if v.ruling is Ruling.STOP]
+
+
+def test_a_one_sided_thing_that_is_moulded_is_in_step_where_it_is_formed() -> None:
+    """Laid flat as a whole, holes that meet lie at other heights on either half."""
+    made = draft(one_sided(job_of(11, "folded-sheath", mould__method="fingers"), 0.76))
+    assert made.shell.whole
+    assert np.abs(made.front.holes.points[:, 1] - made.back.holes.points[:, 1]).max() > 5
+    assert made.drift < 0.1
 
 
 def test_equal_stitches_are_kept_where_they_come_in_step(eaves: Job) -> None:
