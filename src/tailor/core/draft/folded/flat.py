@@ -28,7 +28,7 @@ SHORT = 0.6  # mm above the foot of the cut line at which a flattened panel ends
 
 
 @dataclass(frozen=True)
-class Drawn:
+class StitchedFlat:
     """A folded body as far as its stitch line is drawn flat.
 
     rounds: its region moved out to the welt's inner edge, the stitch line and the cut. maps: what lays places seen from
@@ -48,7 +48,7 @@ class Drawn:
     hollow: Array
 
     @classmethod
-    def of(cls, panel: Panel, region: Polygon, inset: float, margin: float, most: float) -> Drawn:
+    def of(cls, panel: Panel, region: Polygon, inset: float, margin: float, most: float) -> StitchedFlat:
         """The stitch line of a panel whose welt ends at a region."""
         rounds = tuple(moved_out(region, out) for out in (0.0, inset, inset + margin))
         panels: tuple[Formed, ...] = ()
@@ -62,10 +62,10 @@ class Drawn:
 
     def behind(self, flat: Array) -> Array:
         """Where flat places of the front come to lie on the flat back, (n, 2)."""
-        seen = (
-            self.panels[0].to_plan(flat) if self.panels else 2 * flat - self.maps[0](flat)
-        )  # each row only moved aside
-        return self.maps[-1](seen)
+        if self.panels:
+            return self.maps[-1](self.panels[0].to_plan(flat))
+        aside = self.maps[0](flat) - flat  # row by row, however far out
+        return self.maps[-1](flat - aside)
 
 
 @dataclass(frozen=True)
@@ -87,26 +87,26 @@ class LaidFlat:
     behind: Callable[[Array], Array]
 
     @classmethod
-    def of(cls, drawn: Drawn) -> LaidFlat:
-        """The lines of a body whose stitch line is drawn. Raises InputError where the stitch inset leaves no room
+    def of(cls, sewn: StitchedFlat) -> LaidFlat:
+        """The lines of a body whose stitch line is sewn. Raises InputError where the stitch inset leaves no room
         between the fold and the welt.
         """
-        panel, most, rounds = drawn.panel, drawn.most, drawn.rounds
+        panel, most, rounds = sewn.panel, sewn.most, sewn.rounds
         seen = [_half(part, panel, step) for part, step in zip(rounds, (FINE, STEP, STEP), strict=True)]
         x_stitch = Edges(rounds[1])(panel.rows)[0]
-        paths = [m(np.column_stack([x_stitch, panel.rows]))[:, 0] for m in drawn.maps]
-        stitch = drawn.stitch
-        inner = [fair(_to_the_fold(m(seen[0]), panel.leather), most) for m in drawn.maps]
-        if drawn.hollow.max() > 0:
-            stitch = _filled(stitch, drawn.closings, panel.rows, most)
+        paths = [m(np.column_stack([x_stitch, panel.rows]))[:, 0] for m in sewn.maps]
+        stitch = sewn.stitch
+        inner = [fair(_to_the_fold(m(seen[0]), panel.leather), most) for m in sewn.maps]
+        if sewn.hollow.max() > 0:
+            stitch = _filled(stitch, sewn.closings, panel.rows, most)
             inner = _filled(inner, [closed([_ring(line)], WIDEST_HOLLOW) for line in inner], panel.rows, most)
         if min(line.points[:-1, 0].min() for line in inner) <= 0:
             raise InputError(
-                f"a stitch inset of {drawn.inset:g} mm leaves no room between fold and welt", "seam.stitch_inset",
+                f"a stitch inset of {sewn.inset:g} mm leaves no room between fold and welt", "seam.stitch_inset",
                 "give less",
             )  # fmt: skip
         return cls((seen[0], seen[1], seen[2]), (stitch[0], stitch[-1]), (inner[0], inner[-1]), x_stitch,
-                   (paths[0], paths[-1]), drawn.panels, drawn.behind)  # fmt: skip
+                   (paths[0], paths[-1]), sewn.panels, sewn.behind)  # fmt: skip
 
     def in_step(self, front: HoleLine, back: HoleLine) -> HoleLine:
         """The holes of the back: as they are where they meet the front's once it is folded, else under those."""

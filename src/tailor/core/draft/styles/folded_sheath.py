@@ -23,7 +23,7 @@ from tailor.core.draft.fitted.seam import (
 )  # fmt: skip
 from tailor.core.draft.fitted.welt import SKIVED, Skive, thinned, welt
 from tailor.core.draft.folded import body as bodies
-from tailor.core.draft.folded.flat import Drawn, LaidFlat, end_holes
+from tailor.core.draft.folded.flat import LaidFlat, StitchedFlat, end_holes
 from tailor.core.draft.folded.landed import astray, landed
 from tailor.core.draft.parts.own_loop import of_tab
 from tailor.core.draft.piece import Seam
@@ -97,14 +97,14 @@ def draft(order: Order) -> Fitted:
         loft, leather, clearance, height, mouth.value, rows, sewn_on.edges, sewn_on.slope, fold, whole, pressed, coarse
     )
     fairing = number("seam.fairing")
-    panel, drawn = bare, Drawn.of(bare, sewn_on.region.whole, inset, margin, fairing)
-    for _ in range(LET_OUT if len(drawn.stitch) > 1 else 1):
-        if drawn.hollow.max() <= HOLLOW:
+    panel, sewn_flat = bare, StitchedFlat.of(bare, sewn_on.region.whole, inset, margin, fairing)
+    for _ in range(LET_OUT if len(sewn_flat.stitch) > 1 else 1):
+        if sewn_flat.hollow.max() <= HOLLOW:
             break
-        sewn_on = sewn_on.let_out(laid, rows, drawn.hollow / np.cos(panel.steepest()))
+        sewn_on = sewn_on.let_out(laid, rows, sewn_flat.hollow / np.cos(panel.steepest()))
         panel = replace(bare, seam=sewn_on.edges)
-        drawn = Drawn.of(panel, sewn_on.region.whole, inset, margin, fairing)
-    flat = LaidFlat.of(drawn)
+        sewn_flat = StitchedFlat.of(panel, sewn_on.region.whole, inset, margin, fairing)
+    flat = LaidFlat.of(sewn_flat)
     (stand,) = sewn_on.stands
     beyond_bearing(settings, flat.panels, lambda y: _cannot(loft, y), SERVES)
     x_stitch = flat.x_stitch
