@@ -11,7 +11,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
-import scipy
 import shapely
 import shapely.affinity
 from numpy.typing import NDArray
@@ -21,6 +20,7 @@ from tailor.core.carried.loft import Array
 from tailor.core.carried.weight import Body, together
 from tailor.core.draft.draft import Carriage, Draft, Hang
 from tailor.core.draft.worn.hang import STEADY, hang, thing, weight_of_cap
+from tailor.core.placed.gap import STEP, Gap
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.mesh import Skin, skin, thickness
@@ -34,10 +34,9 @@ ALIKE = 4.0  # mm that the outermost layer of a loop may come nearer or go furth
 THERE = 25.0  # mm from where a slot is seen, that it may lie once its plate goes with a bulging back
 TORN = 4.0  # mm of a line that no leather is met along, where there is leather all the same
 ROUND = 40.0  # mm beyond a belt and a foot, within which their loop ends
-STEP, FINE = 0.5, 0.25  # mm between the places up through a loop that are looked at, and along it
+FINE = 0.25  # mm between the places along a loop that are looked at
 INSIDE = 0.8  # of half its foot: where it is looked at beside its middle
 TOWARDS = np.array([0.0, 0.0, 1.0])
-SLOPES = np.linspace(-0.5, 0.5, 11)  # a belt lies at, where the back slopes
 
 
 @dataclass(frozen=True)
@@ -118,7 +117,7 @@ def ridden(whole: Assembled, on: Carriage, belt: tuple[float, float], gives: flo
         return None
     left, right = beside[list(_run(np.abs(outer - outer[here]) <= ALIKE))].tolist()
     asides = (INSIDE * left, 0.0, INSIDE * right)
-    rooms = [_Room.of(near, middle + aside * along, up, wide + ROUND) for aside in asides]
+    rooms = [_room(near, middle + aside * along, up, wide + ROUND) for aside in asides]
     opening, pressed = (min(room.opening(each) for room in rooms) for each in (thick, max(thick - gives, 0.0)))
     x, y, _ = middle.tolist()
     return Ridden((x, y), opening, pressed, min(room.deep(wide) for room in rooms), right - left + FINE,
@@ -158,53 +157,16 @@ def _run(holds: NDArray[np.bool_]) -> tuple[int, int]:
     return int(off[off < here].max(initial=-1)) + 1, int(off[off > here].min(initial=len(holds))) - 1
 
 
-@dataclass(frozen=True)
-class _Room:
-    """The room between a loop and the back, straight up through it. up: heights above its middle, (n,); low, high: from
-    where to where there is none of the leather, towards the front, (n,), mm.
+def _room(near: Sequence[Skin], middle: Array, up: Array, far: float) -> Gap:
+    """The room between a loop and the back, straight up through it about a middle, (3,), no further up and down than
+    so.
     """
-
-    up: Array
-    low: Array
-    high: Array
-
-    @classmethod
-    def of(cls, near: Sequence[Skin], middle: Array, up: Array, far: float) -> _Room:
-        """About a middle, (3,), no further up and down than so."""
-        heights = _about(far, STEP)
-        low, high = (_mended(heights, side) for side in _missed(_rooms(near, middle + heights[:, None] * up)))
-        first, last = _run(high > low)
-        part = slice(min(first, len(heights) // 2), max(last, len(heights) // 2) + 1)
-        shut = np.isnan(low[part]) | np.isnan(high[part])
-        return cls(heights[part], np.where(shut, np.inf, low[part]), np.where(shut, -np.inf, high[part]))
-
-    def _thickest(self, slope: float, count: int) -> float:
-        """The thickest that goes through flat over so many places, at a slope, by heights."""
-        middles = slice(count // 2, count // 2 + len(self.up) - count + 1)
-        low = scipy.ndimage.maximum_filter1d(self.low - slope * self.up, count)[middles]
-        high = scipy.ndimage.minimum_filter1d(self.high - slope * self.up, count)[middles]
-        return float((high - low).max())
-
-    def deep(self, wide: float) -> float:
-        """The thickest belt, so wide, that goes through flat: below 0 where leather would lie in leather."""
-        most = -np.inf
-        for slope, longer in zip(SLOPES, np.hypot(1.0, SLOPES), strict=True):
-            count = min(round(wide / longer / STEP) + 1, len(self.up))
-            most = max(most, self._thickest(slope, count) / longer)
-        return float(most)
-
-    def opening(self, thick: float) -> float:
-        """The widest belt, so thick, that goes through flat."""
-        most = 0.0
-        for slope, longer in zip(SLOPES, np.hypot(1.0, SLOPES), strict=True):
-            low, high = int(most / longer / STEP) + 1, len(self.up) + 1  # of places that do, and that do not
-            if low < high and self._thickest(slope, low) < thick * longer:
-                continue
-            while high - low > 1:
-                count = (low + high) // 2
-                low, high = (count, high) if self._thickest(slope, count) >= thick * longer else (low, count)
-            most = max(most, (low - 1) * STEP * longer)
-        return float(most)
+    heights = _about(far, STEP)
+    low, high = (_mended(heights, side) for side in _missed(_rooms(near, middle + heights[:, None] * up)))
+    first, last = _run(high > low)
+    part = slice(min(first, len(heights) // 2), max(last, len(heights) // 2) + 1)
+    shut = np.isnan(low[part]) | np.isnan(high[part])
+    return Gap(heights[part], np.where(shut, np.inf, low[part]), np.where(shut, -np.inf, high[part]))
 
 
 def _rooms(near: Sequence[Skin], at: Array) -> tuple[Array, Array]:

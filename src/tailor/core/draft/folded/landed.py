@@ -12,11 +12,14 @@ from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted.faces import Face, face
 from tailor.core.draft.fitted.lying import over_the_belt
 from tailor.core.draft.piece import Piece
+from tailor.core.placed.gap import STEP, Gap
 from tailor.core.placed.lies import each
 from tailor.core.placed.sewn import adrift, brought
 from tailor.core.shell.panel import Panel
 
 LEVEL = np.cos(np.radians(40.0))  # of the angle between the loop and the back under it, where a row is sewn well
+BESIDE = 0.4  # of its width that a loop is looked at beside its middle
+FINE = 0.25  # mm between places along it
 AROUND = 6.0, 3.0  # mm of loop that is seen below its last row, and above where its fold begins
 
 
@@ -68,6 +71,29 @@ def astray(draft: Fitted, seams: tuple[str, str]) -> float:
         if np.abs((own.out * under.out).sum(axis=1)).min() < LEVEL:
             return np.inf
     return worst
+
+
+def lacks(draft: Fitted, belt: tuple[float, float]) -> float:
+    """By how much the room between a loop and its back, as both lie, is too shallow for a belt so wide and thick to go
+    through flat, mm; 0 where it is not, where there is no loop, or it is not told where it lies.
+    """
+    if draft.loop is None or draft.tab is None or "body" not in draft.lies or min(draft.tab.back_rows) >= draft.top:
+        return 0.0
+    tab, half = draft.tab, draft.leather.thickness / 2
+    beside = tab.middle + BESIDE * tab.width * np.array([-1.0, 0.0, 1.0])
+    rises = np.arange(draft.top, tab.crest, FINE), np.arange(tab.crest, tab.begins + draft.loop.turned, FINE)
+    least = np.inf
+    for across in beside:
+        legs = [draft.lies["body"](np.column_stack([np.full(len(rise), across), rise])) for rise in rises]
+        (up, over), (down, under) = [(leg.at, half * leg.out[:, 2]) for leg in legs]
+        y = np.arange(down[-1, 1], down[:, 1].max() - half, STEP)
+        order = np.argsort(down[:, 1], kind="stable")
+        inner = np.interp(y, down[order, 1], (down[:, 2] + np.abs(under))[order])
+        x = np.interp(y, down[order, 1], down[order, 0])
+        back = -face(draft, "back").out(np.column_stack([x, np.minimum(y, draft.top)]))
+        back = np.where(y > draft.top, np.interp(y, up[:, 1], up[:, 2] - np.abs(over)), back)
+        least = min(least, Gap(y, inner, back).deep(belt[0]))
+    return max(belt[1] - float(least), 0.0)
 
 
 def _seen(draft: Fitted, sides: Array) -> Fitted:

@@ -24,7 +24,7 @@ from tailor.core.draft.fitted.seam import (
 from tailor.core.draft.fitted.welt import SKIVED, Skive, thinned, welt
 from tailor.core.draft.folded import body as bodies
 from tailor.core.draft.folded.flat import LaidFlat, StitchedFlat, end_holes
-from tailor.core.draft.folded.landed import astray, landed
+from tailor.core.draft.folded.landed import astray, lacks, landed
 from tailor.core.draft.parts.own_loop import of_tab
 from tailor.core.draft.piece import Seam
 from tailor.core.draft.stitch.holes import matched
@@ -33,6 +33,7 @@ from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.carry import LANDINGS, Loop, belt_loop, loop_width, over_what_stands, standing_out
 from tailor.core.draft.worn.hang import thing
+from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE, TAUT
 from tailor.core.leather.stack import Profile
@@ -51,6 +52,7 @@ LET_OUT = 2  # times that front and back, which are not alike, are let out toget
 HOLLOW = 0.2  # mm: a flat line with deeper hollows is let out
 NEAR_END = 12.0  # mm from the tip that are its end
 BLUNT = 1.0  # mm over the welt above which an end is drawn over as a whole
+SHALLOW, DEEPEST = 0.3, 12.0  # mm that a loop may lack of room for its belt, and that it is made deeper by for that
 LOOP_ROWS = ("loop row 1", "loop row 2")
 
 
@@ -130,11 +132,11 @@ def draft(order: Order) -> Fitted:
     known = np.isin(rows, loft.at_stations(high=mouth.value))
     columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
 
-    def closed(up: float) -> Fitted:
-        """The sheath with its loop so much higher than it need be."""
+    def closed(up: float, deeper: float = 0.0) -> Fitted:
+        """The sheath with its loop so much higher than it need be, and so much deeper, mm."""
         loop = tab = None
         if settings.word("loop.landing") in LANDINGS:
-            loop, tab = _loop(settings, leather, back, panel, margin, up, how.pitch.value)
+            loop, tab = _loop(settings, leather, back, panel, margin, (up, deeper), how.pitch.value)
         cut = bodies.outline(front, back, mouth.value, relief.value, scooped, tab)
         body_piece = bodies.body(
             front,
@@ -184,29 +186,40 @@ def draft(order: Order) -> Fitted:
             return made
         return replace(made, carriage=of_tab(made.loop, made.tab, made.plan, mouth.value, number("belt.width")))
 
-    made = closed(0.0)
+    made, up = closed(0.0), 0.0
+    if rough or made.loop is None:
+        return made
     # A step of the back lies under its rows: past that.
-    if not rough and made.loop is not None and "loop.rise" not in settings:
-        for up in PAST:
-            if astray(made, LOOP_ROWS) <= EVEN:
-                break
-            made = min(made, closed(up), key=lambda each: astray(each, LOOP_ROWS))
+    for higher in PAST if "loop.rise" not in settings else ():
+        if astray(made, LOOP_ROWS) <= EVEN:
+            break
+        made, up = min((made, up), (closed(higher), higher), key=lambda each: astray(each[0], LOOP_ROWS))
+    # Where it lies, the back stands out further under it than from row to row: by so much deeper.
+    belt, deeper = (number("belt.width"), number("belt.thickness")), 0.0
+    while "loop.deep" not in settings and deeper < DEEPEST and (lack := lacks(made, belt)) > SHALLOW:
+        deeper += lack + SHALLOW
+        try:
+            made = closed(up, deeper)
+        except InputError:  # there is no back for one so deep to come down on: as it is, and told so
+            break
     return made
 
 
 def _loop(
-    settings: Settings, leather: Leather, back: bodies.Side, panel: Panel, margin: float, up: float, pitch: float
-) -> tuple[Loop, bodies.Tab]:
+    settings: Settings, leather: Leather, back: bodies.Side, panel: Panel, margin: float, more: tuple[float, float],
+    pitch: float,
+) -> tuple[Loop, bodies.Tab]:  # fmt: skip
     """The loop out of the back, as wide as the mouth allows, then no wider than the back is where it lands, and as deep
-    as the back stands out under it; and where it stands on the back. up: as much higher than it need be, mm.
+    as the back stands out under it; and where it stands on the back. more: as much higher and deeper than it
+    need be, mm.
     """
-    mouth, depth = panel.mouth, panel.mouth - panel.loft.tip
+    mouth, depth, (up, deeper) = panel.mouth, panel.mouth - panel.loft.tip, more
 
     def room(foot: float) -> float:
         return bodies.narrowest(back, mouth, foot) - 2 * margin - leather.quarter_bend
 
     def over(stands: float) -> tuple[Loop, bodies.Tab]:
-        widest = belt_loop(settings, leather, room(mouth), depth, margin, margin, up, stands)
+        widest = belt_loop(settings, leather, room(mouth), depth, margin, margin, up, stands + deeper)
         foot = mouth + widest.rise.value - widest.rows[1] - margin
         loop = replace(widest, width=loop_width(settings, room(foot)))
         return loop, bodies.tab(loop, back, mouth, leather, margin, pitch)
