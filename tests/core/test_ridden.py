@@ -101,6 +101,17 @@ def test_a_belt_goes_behind_a_round_bar(size: tuple[float, float]) -> None:
     assert {v.name: v for v in judge(job, whole.draft)}[THROUGH].ruling.value == "ok"
 
 
+def test_a_loop_is_as_deep_as_its_back_wants_where_it_lies() -> None:
+    """Over an end that is moulded the back stands out further than it does from row to row; what is pinned stays."""
+    job = job_of(159, "folded-sheath", mould__method="fingers")
+    whole, found = rides(job, 4.0)
+    assert {v.name: v for v in judge(job, whole.draft)}[THROUGH].ruling.value == "ok"
+    assert found.deep > 4.0 - 0.25 * whole.draft.leather.thickness  # it gives a little
+    shallow = job.typed("loop.deep", "5.4mm")
+    assert draft(shallow).value("loop.deep") == pytest.approx(5.4)
+    assert {v.name: v for v in judge(shallow, draft(shallow))}[THROUGH].ruling.value == "stop"
+
+
 def test_a_loop_as_deep_as_the_belt_alone_does_not_go_over_a_guard_and_is_said_to() -> None:
     job = typed("eaves-blade", {"loop.deep": "4.5mm"})
     whole, found = rides(job, 4.0)
