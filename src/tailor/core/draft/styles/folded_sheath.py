@@ -194,14 +194,18 @@ def draft(order: Order) -> Fitted:
         if astray(made, LOOP_ROWS) <= EVEN:
             break
         made, up = min((made, up), (closed(higher), higher), key=lambda each: astray(each[0], LOOP_ROWS))
-    # Where it lies, the back stands out further under it than from row to row: by so much deeper.
+    # Where it lies, the back stands out further under it than from row to row: deeper, as far as that brings it nearer.
     belt, deeper = (number("belt.width"), number("belt.thickness")), 0.0
-    while "loop.deep" not in settings and deeper < DEEPEST and (lack := lacks(made, belt)) > SHALLOW:
+    lack = lacks(made, belt) if "loop.deep" not in settings else 0.0
+    while lack > SHALLOW and deeper < DEEPEST:
         deeper += lack + SHALLOW
         try:
-            made = closed(up, deeper)
+            other = closed(up, deeper)
         except InputError:  # there is no back for one so deep to come down on: as it is, and told so
             break
+        if (left := lacks(other, belt)) >= lack:
+            break
+        made, lack = other, left
     return made
 
 
