@@ -11,7 +11,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, QRect, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
@@ -284,6 +284,12 @@ def test_what_went_wrong_is_asked_measured_and_put_right(
         QTest.keyClick(book, key)
     qtbot.waitUntil(lambda: bool(wrong.suspects), timeout=20_000)
     assert "cannot be told" in wrong._said.text()
+    shown.resize(1000, 700)
+    settle()
+    for name in (name for name, _, _ in wrong.rows if name.text()):  # in a small window too nothing is cut off
+        wraps = Qt.TextFlag.TextWordWrap if name.wordWrap() else Qt.TextFlag.TextSingleLine
+        wanted = name.fontMetrics().boundingRect(QRect(0, 0, name.width(), 500), wraps, name.text())
+        assert (wanted.width() <= name.width(), wanted.height() <= name.height()) == (True, True), name.text()
     asked = list[str]()
     while wrong.next is not None:
         asked.append(wrong.next.what)

@@ -61,6 +61,7 @@ class Wrong(QFrame):
         self.rows = []
         for n in range(SHOWN):
             name, bar, take = Words(), QProgressBar(), QPushButton()
+            name.setWordWrap(True)
             bar.setRange(0, 100)
             bar.setFixedWidth(90)
             bar.setFixedHeight(16)
