@@ -27,7 +27,9 @@ from tailor.core.units import System
 from tailor.desk import keeping, screenshots, theme
 from tailor.desk.hanging import carried, turned
 from tailor.desk.readings import nudged, reading, told, typed, why
-from tailor.desk.scene import Scene, flat, made_up
+from tailor.desk.scene import Scene
+from tailor.desk.scene_flat import flat
+from tailor.desk.scene_made_up import made_up
 from tailor.desk.stages import STAGES, stage_of
 from tailor.desk.window import Window
 from tailor.files.dyes import GALL, INDIGO, INK, LICHEN, LOGWOOD, WALNUT, WOAD

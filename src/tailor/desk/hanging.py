@@ -13,7 +13,8 @@ from tailor.core.draft.worn.hang import thing
 from tailor.core.job import Job
 from tailor.core.settings import Settings
 from tailor.desk import theme
-from tailor.desk.scene import Scene, made_up, mirrored, places_carried
+from tailor.desk.scene import Scene, mirrored
+from tailor.desk.scene_made_up import made_up, places_carried
 
 APART = 46.0  # mm between the two
 WORDS = 16.0  # mm kept for the words under each

@@ -23,7 +23,9 @@ from tailor.desk import theme
 from tailor.desk.card import draw_scene
 from tailor.desk.drawing import path
 from tailor.desk.hanging import carried
-from tailor.desk.scene import Scene, flat, made_up, relieved
+from tailor.desk.scene import Scene
+from tailor.desk.scene_flat import flat
+from tailor.desk.scene_made_up import made_up, relieved
 from tailor.desk.stages.stage import Stage
 from tailor.files.dyes import ANNATTO, CORNFLOWER, GALL, INK
 

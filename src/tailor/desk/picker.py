@@ -28,7 +28,8 @@ from tailor.desk import theme
 from tailor.desk.card import draw_scene
 from tailor.desk.portraits import Portraits
 from tailor.desk.proposing import ProposingRoom
-from tailor.desk.scene import Scene, made_up
+from tailor.desk.scene import Scene
+from tailor.desk.scene_made_up import made_up
 from tailor.desk.words import Words
 from tailor.desk.workbench import Workbench
 from tailor.files.dyes import GALL, WALNUT
