@@ -84,7 +84,7 @@ def test_nothing_in_the_table_is_cut_off(shown: Window) -> None:
 
 def test_what_suits_is_drafted_anew_by_other_numbers(shown: Window, qtbot: QtBot) -> None:
     QTest.keyClick(shown, Key.Key_F5)  # back to the bench
-    shown.pick()
+    shown.middle.pick()
     asked: list[object] = []
     shown.picker.room.ask = lambda job, _: asked.append(job.settings.maker)  # type: ignore[method-assign]
     for number in (3.0, None):

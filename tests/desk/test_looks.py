@@ -528,7 +528,7 @@ def test_what_cannot_be_put_together_is_said(
     shown = lay("old-pouch")
     shown.bench.change("part them", shown.bench.job.sewn("front", ()).sewn("back", ()))
     settle()
-    shown.turn_round()
+    shown.middle.turn_round()
     qtbot.waitUntil(lambda: not shown.turning.labour.busy, timeout=60_000)
     assert "cannot be put together" in shown.turning.findChildren(Words)[0].text()
 

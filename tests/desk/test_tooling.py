@@ -242,7 +242,7 @@ def test_tooled_leather_is_seen_made_up_and_in_the_round(
     up = [points for kind, points, _ in shown.board.scene.lines if kind == "mark"]
     assert len(up) == 12
     assert np.ptp(np.vstack(up)[:, 0]) == pytest.approx(17.0, abs=1.0)
-    shown.turn_round()
+    shown.middle.turn_round()
     qtbot.waitUntil(lambda: shown.turning.closing is not None and not shown.turning.labour.busy, timeout=30000)
     assert shown.turning.closing is not None
     plain = shown.turning.closing.at(0.0)

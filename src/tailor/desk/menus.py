@@ -64,7 +64,7 @@ class Menus:
             mock_up.addAction(said, lambda m=material: window.paperwork.print_mock_up(m))
         menu.addAction(act("printer", "Printer …", "Ctrl+Shift+P", window.calibrating.ask))
         menu.addAction(act("note", "Note a correction", "Ctrl+T", lambda: window.board.note_here()))
-        menu.addAction(act("pick", "Choose a construction", "Ctrl+G", window.pick))
+        menu.addAction(act("pick", "Choose a construction", "Ctrl+G", window.middle.pick))
         menu.addAction(act("right", "Put all right", "Ctrl+Shift+R", lambda: window.ledger.put_all_right()))
         self.constructions = Constructions(window.bench, window)
         menu.addMenu(self.constructions)
@@ -98,7 +98,7 @@ class Menus:
         looks = QMenu(window)
         for eye, key in zip(Eye, ("Ctrl+1", "Ctrl+2", "Ctrl+3"), strict=True):
             looks.addAction(act(f"look {eye}", f"Relief {eye}", key, lambda e=eye: window.board.lay(False, e)))
-        looks.addAction(act("round", "In the round", "Ctrl+4", window.turn_round))
+        looks.addAction(act("round", "In the round", "Ctrl+4", window.middle.turn_round))
         looks.addSeparator()
         strain = act("strain", "Strain in the leather", "Ctrl+K", lambda: None)
         strain.setCheckable(True)

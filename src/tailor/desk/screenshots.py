@@ -108,14 +108,14 @@ def eased(shown: Window) -> None:
 
 
 def picked(shown: Window) -> None:
-    shown.pick()
+    shown.middle.pick()
     until(lambda: not shown.picker.room.busy)
     portrayed(shown)
 
 
 def closing(shown: Window, closed: float = 0.45) -> None:
     drawn(shown)
-    shown.turn_round()
+    shown.middle.turn_round()
     until(lambda: not shown.turning.labour.busy)
     shown.turning.step.setValue(round(closed * shown.turning.step.maximum()))
     until(lambda: bool(shown.turning.seen.rests))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
@@ -11,7 +10,6 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QMainWindow,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -32,10 +30,11 @@ from tailor.desk.held import Held
 from tailor.desk.ledger import Ledger
 from tailor.desk.masthead import Masthead
 from tailor.desk.menus import Menus
+from tailor.desk.middle import Middle
 from tailor.desk.notes import NoteLine, Notes
 from tailor.desk.notice import Notice
 from tailor.desk.outs import WaysOut
-from tailor.desk.pages import Pages, take_typing, turn
+from tailor.desk.pages import Pages, take_typing
 from tailor.desk.paperwork import Paperwork
 from tailor.desk.picker import Picker
 from tailor.desk.portraits import Portraits
@@ -48,11 +47,6 @@ from tailor.desk.thrift import Thrift
 from tailor.desk.turning import Turning
 from tailor.desk.workbench import Workbench
 from tailor.files.kinds import kind_of
-
-if TYPE_CHECKING:
-    from tailor.desk.at_work import AtWork
-    from tailor.desk.laying_out import LayingOut
-    from tailor.desk.logbook import Logbook
 
 
 class Window(QMainWindow):
@@ -92,6 +86,8 @@ class Window(QMainWindow):
         self._new = False  # the job was begun anew, and is not measured yet
         self.ways = Ways(self.bench, self.easel)
         self.measurements = self.ways.measurements
+        strips = (self.notes, self.held, self.ways_out, self.calibrating, self.tooling)
+        self.middle = Middle(self.board, strips, self.ways, self.picker, self.turning, self.rooms)
         self.menus = Menus(self, paper)
         self.acts = self.menus.acts
         self.costing = Costing(self.bench, self.counter, lambda: self.rooms.takes)
@@ -116,20 +112,7 @@ class Window(QMainWindow):
         middle.setSpacing(0)
         middle.setContentsMargins(4, 0, 4, 0)
         middle.addWidget(self.ways)
-        self._looked_at = QStackedWidget()
-        tried = QWidget()
-        over = QVBoxLayout(tried)
-        over.setContentsMargins(0, 0, 0, 0)
-        over.setSpacing(0)
-        for strip in (self.notes, self.held, self.ways_out, self.calibrating, self.tooling):
-            over.addWidget(strip)
-        over.addWidget(self.board, 1)
-        self._tried = tried
-        self._looked_at.addWidget(tried)
-        self._looked_at.addWidget(self.easel)
-        self._looked_at.addWidget(self.picker)
-        self._looked_at.addWidget(self.turning)
-        middle.addWidget(self._looked_at, 1)
+        middle.addWidget(self.middle, 1)
         side = QWidget()
         side.setLayout(right)
         right.setContentsMargins(0, 0, 0, 0)
@@ -142,7 +125,7 @@ class Window(QMainWindow):
         all_.addLayout(middle, 1)
         all_.addWidget(self.strap)
         self.pages.lay_out(bench)
-        self.pages.picking = lambda: self._looked_at.currentWidget() is self.picker
+        self.pages.picking = lambda: self.middle.picking
         whole = QWidget()
         both = QVBoxLayout(whole)
         both.setContentsMargins(0, 0, 0, 0)
@@ -160,7 +143,7 @@ class Window(QMainWindow):
         self.board.noting.connect(self.notes.line.open)
         self.notes.refused.connect(self._refuse)
         self.ways.refused.connect(self._refuse)
-        self.ways.chosen.connect(lambda _: self._look())
+        self.ways.chosen.connect(lambda _: self.middle.look())
         self.ways.chosen.connect(lambda _: self.notice.forgive())
         self.ways.jaws.connect(self.board.show_jaws)
         self.ways.taken.connect(self._measured)
@@ -169,9 +152,9 @@ class Window(QMainWindow):
         self.ledger.ways_out.connect(self.ways_out.ask)
         self.held.held_changed.connect(self._show_held)
         self.filing.laid.connect(self._settle_soon)
-        self.filing.laid.connect(self._look)
+        self.filing.laid.connect(self.middle.look)
         self.picker.done.connect(self._picked)
-        self.turning.left.connect(self.turn_round)
+        self.turning.left.connect(self.middle.turn_round)
         self.rooms.stepped.connect(self.masthead.refresh)
         self.rooms.came_to_rest.connect(self.costing.refresh)
         self.pages.turned.connect(self.masthead.refresh)
@@ -179,7 +162,7 @@ class Window(QMainWindow):
         self.rooms.taken.connect(self.filing.show_job)
         self.rooms.made.connect(self._made)
         self.rooms.called.connect(self._called)
-        self.board.shape_changed.connect(lambda _: self._look())
+        self.board.shape_changed.connect(lambda _: self.middle.look())
         self.board.bar_moved.connect(lambda _: self.turning.recut())
         self.calibrating.told.connect(self.notice.say)
         self.calibrating.refused.connect(self._refuse)
@@ -236,33 +219,12 @@ class Window(QMainWindow):
         self.ways.setVisible(stage.bare)
         self.tooling.setVisible(stage.tooled)
         self._side.setVisible(not (stage.worked or stage.logged))
-        self._settle_room()
+        self.middle.settle()
         self.board.show_stage(stage)
         self.slice.show_stage(stage)
-        self._look()
+        self.middle.look()
         self.ledger.show_stage(stage)
         self.masthead.refresh()
-
-    def _settle_room(self) -> None:
-        """Give the board the room it will have before it lays anything out in it."""
-        if (middle := self._looked_at.parentWidget()) is not None and (layout := middle.layout()) is not None:
-            layout.activate()
-
-    def _look(self) -> None:
-        """Look at the easel while a way measures on it, at the leather to lay out on, else at the board."""
-        room: LayingOut | AtWork | Logbook
-        if self.board.stage.spread:
-            room = self.rooms.laying_out
-        elif self.board.stage.worked:
-            room = self.rooms.at_work
-        elif self.board.stage.logged:
-            room = self.rooms.logbook
-        else:
-            on_easel = self.board.stage.bare and self.ways.on_easel
-            self._looked_at.setCurrentWidget(self.easel if on_easel else self._tried)
-            return
-        turn(self._looked_at, room)
-        room.show_now()
 
     def show_verdict(self, verdict: Verdict) -> None:
         """Show the place a verdict speaks of: its stage, with the bar put there."""
@@ -277,27 +239,8 @@ class Window(QMainWindow):
             titles = [asked.title for asked in self.bench.job.tooling]
             self.tooling.choose(next((n for n, title in enumerate(titles, 1) if verdict.name.endswith(title)), 0))
 
-    def pick(self) -> None:
-        """Ask what a maker asks before choosing a construction; again, or Esc, to leave it as it is."""
-        if self._looked_at.currentWidget() is self.picker:
-            self.picker.leave()
-            self._look()
-            self.board.setFocus()
-            return
-        self._looked_at.setCurrentWidget(self.picker)
-        self.picker.ask()
-
-    def turn_round(self) -> None:
-        """Look at the case in the round; again, or Esc, to go back to the board."""
-        if self._looked_at.currentWidget() is self.turning:
-            self._look()
-            self.board.setFocus()
-            return
-        self._looked_at.setCurrentWidget(self.turning)
-        self.turning.show_now()
-
     def _picked(self) -> None:
-        self._look()
+        self.middle.look()
         self._settle_soon()
         self.board.setFocus()
 
@@ -335,7 +278,7 @@ class Window(QMainWindow):
         if self._new:
             self._new = False
             self.show_stage("Draft")
-            self.pick()
+            self.middle.pick()
 
     def _measure(self, way: str, path: Path) -> None:
         """Turn to the way of measuring that a file is for, and begin with it."""
