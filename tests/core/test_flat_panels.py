@@ -61,13 +61,15 @@ def test_arcs_that_do_not_fit_are_refused(corners: list[tuple[float, float]], ra
 # Gussets
 
 
-@given(st.sampled_from(["out", "in"]), st.floats(14, 28), st.floats(25, 90), st.floats(1, 3))
-def test_a_gusset_is_longer_or_shorter_by_its_half_turn(way: str, radius: float, depth: float, thick: float) -> None:
+@given(st.sampled_from(["out", "in"]), st.floats(14, 28), st.floats(25, 90), st.floats(1, 3), st.floats(1, 3))
+def test_a_gusset_is_longer_or_shorter_by_its_half_turn(
+    way: str, radius: float, depth: float, thick: float, flat: float
+) -> None:
     leather = Leather(thick, 0.4)
     line, corners = paths.bent(U, radius)
     panel = paths.edge(line, 4.0, corners=corners)
-    found = gusset(leather, panel, depth, way, 4.0)
-    further = turned(leather, way).neutral
+    edge = turned(leather, way, flat)
+    found, further = gusset(edge, panel, depth, 4.0), edge.neutral
     assert np.sign(further) == (-1 if way == "out" else 1)
     assert found.length - line.length == pytest.approx(np.pi * further, abs=0.02)
     sewn = found.left.anchors[-1] - found.left.anchors[0]
@@ -75,13 +77,15 @@ def test_a_gusset_is_longer_or_shorter_by_its_half_turn(way: str, radius: float,
     assert found.left.anchors == found.right.anchors
     # Folded up, its two walls' ends are a turn of its edge short of the depth on either side.
     straight = found.folds[1][0, 0] - found.folds[0][0, 0]
+    across = thick if way == "out" else 0.0
+    assert abs(edge.wall) == pytest.approx(across + leather.inside_radius + flat)  # from its wall to the stitches
     assert straight == pytest.approx(depth - 2 * (thick + leather.inside_radius))
 
 
 def test_a_gusset_with_no_depth_left_is_refused() -> None:
     line, corners = paths.bent(U, 12.0)
     with pytest.raises(InputError, match="taken up by the two turns"):
-        gusset(LEATHER, paths.edge(line, 4.0, corners=corners), 5.0, "out", 4.0)
+        gusset(turned(LEATHER, "out", 2.0), paths.edge(line, 4.0, corners=corners), 5.0, 4.0)
 
 
 @pytest.mark.parametrize(
@@ -127,12 +131,13 @@ def test_a_loop_of_leather_tells_the_room_it_leaves(half: float, high: float, ro
         left_by_a_loop(LEATHER, section, 1.5, loop + 400)
 
 
-@given(st.floats(4, 60), st.floats(0.8, 3))
-def test_leather_bows_over_a_tool_and_clears_it(size: float, thick: float) -> None:
+@given(st.floats(4, 60), st.floats(0.8, 3), st.floats(40, 80))
+def test_leather_bows_over_a_tool_and_clears_it(size: float, thick: float, steep: float) -> None:
     leather = Leather(thick, 0.5)
-    flat, over = bowed_over(leather, size)
+    flat, over = bowed_over(leather, size, steep)
+    assert flat == pytest.approx(size / np.tan(np.radians(steep / 2)))
     assert over > flat * 1.05
-    ring = Polygon(arch(leather, size))
+    ring = Polygon(arch(leather, size, steep))
     assert ring.is_valid
     tool = Point(0, size / 2).buffer(size / 2)
     assert ring.intersection(tool).area < 0.02 * tool.area

@@ -14,6 +14,8 @@ import numpy as np
 import pytest
 
 from tailor import core, demo
+from tailor.core.bench.derived import derived
+from tailor.core.bench.schools import School
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.errors import InputError
 from tailor.core.habit import COUNT, Habit, declared
@@ -35,12 +37,13 @@ FELT = {  # jobs, and the habits that are felt in each: all there are
     "eaves-blade; loop.landing=ear": "ear.beside",
     "eaves-blade; loop.landing=ear; belt.width=80mm": "ear.share",
     "eaves-blade; mouth.y=38": "mouth.shortest",
-    "eaves-blade; mould.method=fingers": "tooled.fades",
-    "eaves-blade; stamp.width=18": "stamp.below",
+    "eaves-blade; mould.method=fingers": "dries.coated dries.folded dries.moulded dries.tooled tooled.fades",
+    "eaves-blade; stamp.width=18": "dries.cased stamp.below",
     "eaves-blade; tooling.1.depth=2.2mm": "tooled.deepest",
     "eaves-blade; tooling.2.patch=yes": "field.corner",
     "shearing-blade": "loop.foot_share welt.room",
     "spar-hook": "welt.most",
+    "spar-hook; keeper.way=over; keeper.button=stud 8": "stud.hole stud.slit",
     "spar-hook; keeper.way=round": "keeper.above keeper.border keeper.least_lap keeper.least_tab keeper.upright",
     "shears; back.tab=20": "thumb.share thumb.width",
     "shears; carry.side=cross": "loop.cross loop.narrowest",
@@ -52,16 +55,18 @@ FELT = {  # jobs, and the habits that are felt in each: all there are
     "leggett": "mask.over_neck mask.tail mask.to_thread object.density",
     "leggett; loop.landing=handle": "loop.below_mouth loop.widest",
     "whetstone; pull.tab=under": "slip.inset slip.pulled slip.thumb",
-    "marking-gauge": "roll.bows roll.ease roll.flap roll.share roll.through",
+    "marking-gauge": "bow.steep roll.bows roll.ease roll.flap roll.share roll.through",
     "site-book": "book.beyond book.board book.holds book.play cover.glued",
-    "delivery-notes": "cover.corner papers.ease papers.least stitch.under",
+    "delivery-notes": "cover.corner dries.dyed papers.ease papers.least stitch.under",
     "crew-cards": "cards.ease cards.shown cards.tuck",
     "laser-level; strap.pad=6": "box.play flap.from_end flap.front flap.least flap.narrows handle.hand handle.width "
     "sling.apart sling.buckled sling.end sling.hole sling.pad sling.prong tab.over",
-    "laser-level; handle.kind=wrapped": "handle.core",
+    "laser-level; handle.kind=wrapped": "gusset.round handle.core",
     "laser-level; foam.thickness=0; divider.count=2": "divider.clear divider.low divider.tall divider.narrow",
     "spar-bag": "bag.rim",
     "spar-bag; roll.turns=2; roll.closing=snap 10": "roll.from_end roll.stay",
+    "kit-bag": "gusset.flat under.before under.clear",
+    "kit-bag; inside.across=120": "under.beside",
     "kit-bag; bottom.made=laminated": "channel.rises",
     "ridge-bag": "soft.lap soft.shorter soft.stagger soft.turn_in soft.zipped",
     "peg-tray": "field.plain tray.gap tray.glued",
@@ -93,7 +98,8 @@ def told(job: Job, maker: Maker) -> list[Any]:
         for p in made.pieces
     ]  # fmt: skip
     ledger = judge(job.by(maker), made)
-    return [*pieces, report.report(job.by(maker), made, ledger), [v.remedies for v in ledger]]
+    waits = [derived(made, school=School(dye=way, fold="wet"), maker=maker).follows for way in ("before", "after")]
+    return [*waits, *pieces, report.report(job.by(maker), made, ledger), [v.remedies for v in ledger]]
 
 
 def with_his(**own: float) -> Maker:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
 from tailor.desk.capture.easel import Hand
@@ -30,6 +30,13 @@ def typed(field: QLineEdit, text: str) -> None:
     QTest.keyClick(field, Key.Key_Delete)
     QTest.keyClicks(field, text)
     QTest.keyClick(field, Key.Key_Return)
+
+
+def struck(text: str) -> None:
+    """By keyboard only, wherever the hand is."""
+    for letter in text:
+        QTest.keyClick(QApplication.focusWidget(), letter)
+    QTest.keyClick(QApplication.focusWidget(), Key.Key_Return)
 
 
 def drag(shown: Window, hand: Hand, points: list[tuple[float, float]]) -> None:

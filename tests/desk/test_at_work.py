@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QSystemTrayIcon
+from PyQt6.QtWidgets import QApplication, QSystemTrayIcon
 from pytestqt.qtbot import QtBot
 
 from tailor import demo
@@ -26,7 +26,7 @@ from tailor.desk.at_work import AtWork
 from tailor.desk.start import window
 from tailor.desk.window import Window
 from tailor.files import kept_plan, state
-from tests.desk.hands import typed
+from tests.desk.hands import struck, typed
 
 Key = Qt.Key
 EVENING = datetime(2026, 5, 4, 18, 0)  # a Monday
@@ -323,6 +323,32 @@ def test_another_school_is_taken_and_what_it_moved_is_told(
     QTest.keyClick(shown, Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     settle()
     assert shop(shown).school.dye == "none"
+
+
+def test_it_is_planned_by_how_long_things_dry_in_ones_own_room(
+    shown: Window, clock: Clock, settle: Callable[[], None], qtbot: QtBot
+) -> None:
+    def apart() -> float:
+        """Minutes from the last of the wax to the first trial."""
+        plan, tasks = shown.rooms.at_work.foresight.plan, shown.rooms.at_work.next.agenda.load.tasks
+        (waxed,), (tried,) = ([plan.steps[id_] for id_, task in tasks.items() if task.doing.key == key]
+                              for key in ("wax", "try"))  # fmt: skip
+        return tried[0].start - waxed[-1].end
+
+    assert 60 <= apart() < 26 * 60
+    QTest.keyClick(shown, Key.Key_F5)
+    room = shown.rooms.habits
+    room.sought.setFocus()
+    struck("dries coat")
+    struck("1560 min")
+    assert [of.name for of in room.shown] == ["dries.coated"]
+    qtbot.waitUntil(lambda: "keep to 0.1 – 24 h" in shown.notice.said.text())
+    struck("1440 min")
+    qtbot.waitUntil(lambda: shown.bench.maker.habits == {"dries.coated": 24.0})
+    QTest.keyClick(QApplication.focusWidget(), Key.Key_Escape)
+    settle()
+    assert shown.rooms.at_work.isVisible()
+    assert apart() >= 24 * 60
 
 
 def test_the_thing_is_shown_as_it_is_once_a_step_has_closed_it(

@@ -15,6 +15,7 @@ from tailor.core.habit import declared
 from tailor.desk.start import application
 from tailor.desk.window import Window
 from tailor.files import makers
+from tests.desk.hands import struck
 
 Key = Qt.Key
 
@@ -33,13 +34,6 @@ def shown(qtbot: QtBot) -> Iterator[Window]:
     made.close()
 
 
-def typed(text: str) -> None:
-    """By keyboard only, wherever the hand is."""
-    for letter in text:
-        QTest.keyClick(QApplication.focusWidget(), letter)
-    QTest.keyClick(QApplication.focusWidget(), Key.Key_Return)
-
-
 def test_a_maker_types_his_own_and_what_he_makes_goes_by_it(
     shown: Window, settle: Callable[[], None], qtbot: QtBot
 ) -> None:
@@ -47,16 +41,16 @@ def test_a_maker_types_his_own_and_what_he_makes_goes_by_it(
     settle()
     wide = bench.outcome.made.value("slots.width")
     room.sought.setFocus()
-    typed("slot belt")
+    struck("slot belt")
     assert [of.name for of in room.shown] == ["slots.room"]
-    typed("1/8 in")
+    struck("1/8 in")
     qtbot.waitUntil(lambda: bool(bench.maker.habits))
     settle()
     assert bench.outcome.made.value("slots.width") - wide == pytest.approx(3.175 - declared()["slots.room"].usual)
     assert not bench.dirty
     assert makers.load()[0].habits == {"slots.room": 3.175}
 
-    typed("9 mm")  # which no maker does
+    struck("9 mm")  # which no maker does
     refused = "slots.room is 9.0 mm, and makers keep to 0.5 – 4.0 mm"
     qtbot.waitUntil(lambda: refused in shown.notice.said.text())
     assert room.table.item(0, 1).text() == "3.2 mm"

@@ -18,7 +18,7 @@ from tailor.core.errors import InputError
 from tailor.core.incoming import quoted
 from tailor.core.units import System, format_length, parse_length
 
-ROOMS = ("leather", "draft", "together.ridden", "checks")  # of the core, in which some are declared
+ROOMS = ("leather", "draft", "bench", "together.ridden", "checks")  # of the core, in which some are declared
 
 
 class Source(StrEnum):
@@ -31,6 +31,8 @@ class Source(StrEnum):
 
 
 LENGTH, SHARE, TIMES, ANGLE, COUNT = "mm", "of 1", "times", "degrees", ""
+HOURS, MINUTES = "h", "min"
+SAID = {SHARE: {"%": 0.01}, HOURS: {MINUTES: 1 / 60}, MINUTES: {HOURS: 60.0}}  # what is typed in another unit
 
 
 @dataclass(frozen=True)
@@ -67,12 +69,13 @@ class Habit:
         where = where or self.name
         if self.unit == LENGTH:
             return self.checked(parse_length(text, system.bare, where), where)
-        per_cent = self.unit == SHARE and text.rstrip().endswith("%")
+        said = text.strip()
+        written = next((unit for unit in SAID.get(self.unit, {}) if said.endswith(unit)), self.unit)
         try:
-            number = float(text.strip().removesuffix("%" if per_cent else self.unit))
+            number = float(said.removesuffix(written))
         except ValueError:
             raise InputError(f"{quoted(text)} is no number", where, f"give one as {self.usual:.3g}") from None
-        return self.checked(number / 100 if per_cent else number, where)
+        return self.checked(number * SAID.get(self.unit, {}).get(written, 1.0), where)
 
     def checked(self, value: float, where: str) -> float:
         """A maker's own number. Raises InputError, naming where it stands, for one beyond what makers do."""

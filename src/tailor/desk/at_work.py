@@ -168,7 +168,8 @@ class AtWork(QWidget):
         if shop is None or not (self.isVisible() or self._timer.isActive()):
             return
         self.whose.refresh()
-        wanted = shop.orders, shop.hands, shop.rates, shop.school, shop.worked, shop.altered
+        own = self.bench.maker.habits  # how long what is wet is left to dry
+        wanted = shop.orders, shop.hands, shop.rates, shop.school, shop.worked, shop.altered, own
         if self._planned_for != wanted:
             self._planned_for = wanted
             self.foresight.ask()

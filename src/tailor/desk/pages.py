@@ -88,7 +88,10 @@ class Pages(QStackedWidget):
         if self.on_shelf or self.in_the_shop or self._on_habits:
             self.setCurrentIndex(0)
             stage = self._board.stage
-            (self._rooms.at_work if stage.worked else self._rooms.logbook if stage.logged else self._board).setFocus()
+            if stage.worked or stage.logged:
+                (self._rooms.at_work if stage.worked else self._rooms.logbook).show_now()
+            else:
+                self._board.setFocus()
             self.turned.emit()
 
     def read_guide(self) -> None:

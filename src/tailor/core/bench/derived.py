@@ -9,10 +9,10 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 
-from tailor.core.bench import finishing, seamwork
-from tailor.core.bench.deriving import DYED, Deriving
+from tailor.core.bench import drying, finishing, seamwork
+from tailor.core.bench.deriving import Deriving
 from tailor.core.bench.labour import METRE, SQUARE, glued
-from tailor.core.bench.laid_flat import DRY, WET, blanks, edge_first, folded, hardware, linings, prepared, sewn_flat
+from tailor.core.bench.laid_flat import WET, blanks, edge_first, folded, hardware, linings, prepared, sewn_flat
 from tailor.core.bench.rates import Rates
 from tailor.core.bench.schools import GLUES, School
 from tailor.core.bench.steps import Doing, Steps
@@ -20,18 +20,19 @@ from tailor.core.bench.whole import put_together
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import LAID_IN, Seam
+from tailor.core.maker import Maker, usual
 
-COAT = 60  # minutes that a coat takes to dry
 BOARD, TRY = 3.0, 5.0  # minutes of hands
 BLADE = "Tape or sheath the blade while fitting, and never test the draw towards the hand; check your local law."
 LIVE = "Fit with an inert dummy or an isolated tool, never a live one; what holds it is not certified."
 
 
 def derived(
-    made: Draft, rates: Rates | None = None, school: School | None = None, zones: Collection[ZoneKind] = ()
-) -> Steps:
-    """The steps of one of a draft, by a maker's rates and school. zones: kinds that there are on the object."""
-    on = Deriving(made.unmarked(), rates or Rates(), school or School(), zones)
+    made: Draft, rates: Rates | None = None, school: School | None = None, zones: Collection[ZoneKind] = (),
+    maker: Maker | None = None,
+) -> Steps:  # fmt: skip
+    """The steps of one of a draft, by a maker's rates, school and habits. zones: kinds that there are on the object."""
+    on = Deriving(made.unmarked(), rates or Rates(), school or School(), zones, maker or usual())
     on.ready = prepared(on)
     on.dry = blanks(on)
     on.lined = linings(on)
@@ -111,23 +112,24 @@ def _finish(on: Deriving, last: list[str]) -> None:
     edges = finishing.edge_work(plan, minutes, whole, on.rates, on.school)
     last = [add(edges, last, "layers are trued and sewn")]
     if moulded:
-        on.steps.wait("mould", "edges", "it dries slowly, and hardens", DRY, place="forms")
+        on.steps.wait("mould", "edges", "it dries slowly, and hardens", on.dries(drying.MOULDED), place="forms")
     if on.school.dyed == "after":
         last = [on.dyed(last)]
     _sealed(on, finishing.coats(on.made, edges, on.rates, on.school), last)
     look = "goes in without a fight, holds upside down, comes out"
     add(Doing("try", "try it with the object, and write down how it came out", whole, TRY, "once", look=look,
               caution=_caution(on)))  # fmt: skip
-    on.steps.wait("wax", "try", "until the coat is dry", COAT, place="line")
+    on.steps.wait("wax", "try", "until the coat is dry", on.dries(drying.COATED), place="line")
 
 
 def _sealed(on: Deriving, coats: Sequence[Doing], last: list[str]) -> None:
     """Coats one after another, each once what is on it is dry."""
-    drying = {"dye": DYED, "coat": COAT, "edges": COAT if on.school.finish == "paint" else 0}
+    coated = on.dries(drying.COATED)
+    wet = {"dye": on.dries(drying.DYED), "coat": coated, "edges": coated if on.school.finish == "paint" else 0}
     for coat in coats:
         on.steps.add(coat)
         for key in last:
-            dries = drying.get(key, 0)
+            dries = wet.get(key, 0)
             keeps = "finish" if on.school.finish == "resin" else "wax"
             why = "until what is on it is dry" if dries else f"{keeps} keeps dye and water out"
             on.steps.wait(key, coat.key, why, dries, place="line" if dries else "")

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Sequence
 
-from tailor.core.bench import finishing, seamwork, supplies
+from tailor.core.bench import drying, finishing, seamwork, supplies
 from tailor.core.bench.closes import Closes
-from tailor.core.bench.folding import dries
 from tailor.core.bench.labour import GLUE, SQUARE, labour
 from tailor.core.bench.rates import Rates
 from tailor.core.bench.schools import GLUES, School
@@ -15,8 +14,9 @@ from tailor.core.bench.steps import Doing, Steps
 from tailor.core.carried.zones import ZoneKind
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Seam
+from tailor.core.habit import Habit
+from tailor.core.maker import Maker
 
-DYED = 4 * 60  # minutes that dye takes to dry
 JOIN = 3.0  # minutes of hands
 DYE, DYE_SQUARE = 12.0, 60.0  # minutes; and of a square metre
 FLAMMABLE = "Dye: fresh air, gloves, no flame."
@@ -28,8 +28,10 @@ class Deriving:
     while it lies flat; metal, hardware; folds, what is folded to be closed.
     """
 
-    def __init__(self, made: Draft, rates: Rates, school: School, zones: Collection[ZoneKind]) -> None:
-        self.made, self.rates, self.school, self.zones = made, rates, school, zones
+    def __init__(
+        self, made: Draft, rates: Rates, school: School, zones: Collection[ZoneKind], maker: Maker
+    ) -> None:  # fmt: skip
+        self.made, self.rates, self.school, self.zones, self.maker = made, rates, school, zones, maker
         self.deeds = {deed.name: deed for deed in labour(made, rates)}
         self.closes = Closes(made)
         self.cut = self.closes.cut
@@ -37,6 +39,10 @@ class Deriving:
         self.steps = Steps(schools=settled(made, school, bool(self.closes.by_folding())))
         self.ready, self.dry, self.lined, self.edges = [list[str]() for _ in range(4)]
         self.flat, self.metal, self.folds = [list[str]() for _ in range(3)]
+
+    def dries(self, of: Habit) -> int:
+        """Minutes that the maker leaves something to dry."""
+        return drying.minutes(self.maker, of)
 
     def minutes(self, name: str) -> float:
         """Minutes of hands that a labour takes; none where there is none of it."""
@@ -53,7 +59,9 @@ class Deriving:
     def after_dye(self, key: str) -> None:
         """What was dyed before is dry before it is joined."""
         if self.school.dyed == "before":
-            self.steps.wait("dye", key, "until the dye is dry, and rubs off on nothing", DYED, place="line")
+            self.steps.wait(
+                "dye", key, "until the dye is dry, and rubs off on nothing", self.dries(drying.DYED), place="line"
+            )
 
     def glued(
         self, what: str, pieces: tuple[str, ...], minutes: float, why: str, area: float, after: Iterable[str],
@@ -70,7 +78,8 @@ class Deriving:
                      places=places)  # fmt: skip
         self.steps.add(spread)
         for key in dict.fromkeys(after):
-            rest = dries(self.school) if key in self.folds else 0
+            damp = key in self.folds and self.school.fold == "wet"
+            rest = self.dries(drying.FOLDED) if damp else 0
             self.steps.wait(key, spread.key, self._why_before_glue(key), rest, shuts=True)
         self.steps.add(join)
         self.after_dye(spread.key)

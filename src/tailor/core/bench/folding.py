@@ -11,13 +11,12 @@ import numpy as np
 
 from tailor.core.bench.labour import METRE, length
 from tailor.core.bench.schools import School
-from tailor.core.bench.steps import CASED, DAMP, KNIFE, Doing
+from tailor.core.bench.steps import DAMP, KNIFE, Doing
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.piece import Piece, Role
 
 BEND, AWAY = 3.0, 8.0  # minutes: to bend one fold, and to take leather away along a metre of it
-DRIES = 60  # minutes until a fold that was damp takes glue
 SHORT, EITHER = 0.5, 3  # of the longest fold, what is creased; holes on either side that are shut by it
 CHANNEL, SKIVED = 0.4, 0.5  # share of thickness that a gouge takes, and that is left where it is skived
 
@@ -49,13 +48,10 @@ def shuts(piece: Piece, seam: str, flange: float) -> bool:
     return False
 
 
-def dries(school: School) -> int:
-    """Minutes until what was folded takes glue."""
-    return DRIES if school.fold == "wet" else 0
-
-
-def fold(made: Draft, piece: Piece, school: School) -> Iterator[tuple[Doing, str, int]]:
-    """Steps that fold a piece: each, why it follows, and how many minutes after what is before it."""
+def fold(made: Draft, piece: Piece, school: School, cased: int) -> Iterator[tuple[Doing, str, int]]:
+    """Steps that fold a piece: each, why it follows, and how many minutes after what is before it. cased: minutes until
+    damp leather has its colour again.
+    """
     name, mine = piece.name, (piece.name,)
     lines = sharp(piece)
     many, metres = len(lines), sum(length(line) for line in lines) / METRE
@@ -67,7 +63,7 @@ def fold(made: Draft, piece: Piece, school: School) -> Iterator[tuple[Doing, str
                  places=("fold",), tools=rod)  # fmt: skip
     if school.fold == "wet":
         yield Doing(f"fold damp {name}", f"damp {name} along its fold", mine, DAMP, count, places=("fold",)), flat, 0
-        yield bend, "until it returns to its colour", CASED
+        yield bend, "until it returns to its colour", cased
         return
     depth = CHANNEL if school.fold == "gouged" else 1 - SKIVED
     verb = "gouge" if school.fold == "gouged" else "skive"

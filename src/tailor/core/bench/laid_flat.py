@@ -8,16 +8,14 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterable, Sequence
 
-from tailor.core.bench import finishing, supplies
+from tailor.core.bench import drying, finishing, supplies
 from tailor.core.bench.deriving import Deriving
 from tailor.core.bench.folding import fold
 from tailor.core.bench.labour import METRE, SQUARE
-from tailor.core.bench.steps import CASED, DAMP, KNIFE, Doing
+from tailor.core.bench.steps import DAMP, KNIFE, Doing
 from tailor.core.bench.tooling import works
 from tailor.core.draft.piece import Role, Seam
 
-DRY = 24 * 60  # minutes that moulded leather takes
-TOOLED = 2 * 60  # minutes that what was tooled damp dries before it may be dyed or glued
 TAPE, PEEL = 2.0, 1.0  # minutes of hands
 THIN, STAMP, TRIM = 4.0, 12.0, 6.0  # minutes of hands, each
 WET = "Film round steel, and out within the hour: it rusts in wet leather."
@@ -65,12 +63,12 @@ def _tooled(on: Deriving, name: str, after: Iterable[str]) -> str:
                       caution=KNIFE if work.verb == "carve" else "", places=work.places)  # fmt: skip
         if last == damp:
             add(doing)
-            on.steps.wait(damp, doing.key, "until it returns to its colour", CASED)
+            on.steps.wait(damp, doing.key, "until it returns to its colour", on.dries(drying.CASED))
         else:
             add(doing, [last], ORDER[work.verb])
         last = doing.key
     peel = add(Doing(f"peel {name}", f"take the back off {name}", mine, PEEL, "once", look="no gum is left on it"))
-    on.steps.wait(last, peel, "it dries flat, and keeps what is in it", TOOLED)
+    on.steps.wait(last, peel, "it dries flat, and keeps what is in it", on.dries(drying.TOOLED))
     return peel
 
 
@@ -80,7 +78,7 @@ def _stamped(on: Deriving, name: str) -> str:
     stamp = Doing(f"stamp {name}", f"stamp {name}", (name,), STAMP, "one mark", look=look, places=("stamp",))
     on.steps.add(damp, ["cut"], "stamped flat, before dye, oil or glue")
     on.steps.add(stamp)
-    on.steps.wait(damp.key, stamp.key, "until it returns to its colour", CASED)
+    on.steps.wait(damp.key, stamp.key, "until it returns to its colour", on.dries(drying.CASED))
     return stamp.key
 
 
@@ -95,7 +93,7 @@ def blanks(on: Deriving) -> list[str]:
         trim = Doing(f"trim {piece.name}", f"trim {piece.name} by the template", name, TRIM, "once round")
         on.steps.add(wet, on.ready, "prepared while it was flat")
         on.steps.add(trim)
-        on.steps.wait(wet.key, trim.key, "it dries slowly, and hardens", DRY, place="forms")
+        on.steps.wait(wet.key, trim.key, "it dries slowly, and hardens", on.dries(drying.MOULDED), place="forms")
         trimmed.append(trim.key)
     return trimmed
 
@@ -174,7 +172,7 @@ def folded(on: Deriving, name: str) -> str:
     flat = [key for key in (*on.flat, *on.metal) if name in on.steps[key].pieces]
     edges = [key for key in on.edges if name in on.steps[key].pieces]
     last = [*on.ready, *on.dry, *on.lined, *edges, *flat]
-    for doing, why, rest in fold(on.made, on.made.piece(name), on.school):
+    for doing, why, rest in fold(on.made, on.made.piece(name), on.school, on.dries(drying.CASED)):
         on.steps.add(doing, last if not rest else (), why)
         for key in last if rest else ():
             on.steps.wait(key, doing.key, why, rest)

@@ -11,7 +11,7 @@ from tailor.core.bench.supplies import Need
 LEAST = 20  # minutes of long work that is done at one go
 LONG = 40  # minutes from which work may be cut up
 PLACES = {"clamps": 2, "forms": 2, "line": 4}  # where things wait, as a bench usually has them
-DAMP, CASED = 2.0, 20  # minutes to damp leather once over, and until it has its colour again
+DAMP = 2.0  # minutes to damp leather once over
 KNIFE = "Cut away from the hand that holds: the blade turns."
 SET_UPS = {"glue": 3, "thread": 4, "dye": 6, "edges": 3}  # minutes before the first of its like
 

@@ -93,7 +93,7 @@ def planned(wanted: Wanted, drafts: Drafts) -> Iterator[Answer | None]:
         orders.append(replace(order, lines=tuple(lines)))
 
     def steps(job: Job, rates: Rates, school: School) -> Steps:
-        return derived(mades[id(job)], rates, school, {zone.kind for zone in job.zones})
+        return derived(mades[id(job)], rates, school, {zone.kind for zone in job.zones}, wanted.maker)
 
     def loads(shop: Shop) -> Workload:
         open_ = [order for order in orders if order.id in {each.id for each in shop.orders}]

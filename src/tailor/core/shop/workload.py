@@ -62,7 +62,7 @@ class Workload:
 
 def steps_of(job: Job, rates: Rates, school: School) -> Steps:
     """The steps of one of a job. Raises InputError where it cannot be drafted."""
-    return derived(draft(job), rates, school, {zone.kind for zone in job.zones})
+    return derived(draft(job), rates, school, {zone.kind for zone in job.zones}, job.settings.maker)
 
 
 def workload(

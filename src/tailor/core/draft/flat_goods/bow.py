@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import scipy
 
+from tailor.core import habit
 from tailor.core.carried.loft import Array
 from tailor.core.draft.views.section import band
 from tailor.core.leather.leather import Leather
@@ -13,7 +14,7 @@ from tailor.core.shell.run import of_chain
 from tailor.core.shell.wrap import Chain, chain
 
 LANDS = 0.02  # mm before its row that leather comes down
-STEEP = 60.0  # degrees at which the leather comes down beside a tool
+STEEP = habit.bench("bow.steep", 60, 40, 80, "at which leather sewn over a tool comes down beside it", habit.ANGLE)
 
 
 def _line(leather: Leather, size: float, steep: float) -> tuple[Chain, float]:
@@ -28,7 +29,7 @@ def _line(leather: Leather, size: float, steep: float) -> tuple[Chain, float]:
     return line, half
 
 
-def bowed_over(leather: Leather, size: float, steep: float = STEEP) -> tuple[float, float]:
+def bowed_over(leather: Leather, size: float, steep: float) -> tuple[float, float]:
     """Between the two rows on the base, and over the tool on the sheet above it, mm.
 
     size: the tool and its room. steep: degrees at which the leather comes down.
@@ -53,9 +54,9 @@ def bowed(leather: Leather, size: float, flat: float, over: float) -> Path:
     return Path(runs, (-flat / 2, 0.0), first=-over / 2, kinks=(0.0, turn, 0.0, 0.0, turn))
 
 
-def arch(leather: Leather, size: float) -> Array:
-    """The leather over a tool cut through, closed, (n, 2), about its middle, mm."""
-    line, half = _line(leather, size, STEEP)
+def arch(leather: Leather, size: float, steep: float) -> Array:
+    """The leather over a tool cut through, closed, (n, 2), about its middle, mm. As `bowed_over`."""
+    line, half = _line(leather, size, steep)
     right = line.points(0, half + 1.5)
     right = right[right[:, 0] > 0]
     whole = np.vstack([(right * [-1.0, 1.0])[::-1], right])

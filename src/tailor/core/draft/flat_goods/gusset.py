@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.piece import Piece, Rule
@@ -33,9 +33,9 @@ MEASURES = (
     measure.told("gusset.width", Theme.SHAPE, "gusset width", first=True),
 )  # fmt: skip
 
-ROUND = 0.6  # of half its width, that a panel's corners are rounded by at the most
+ROUND = habit.eye("gusset.round", 0.6, 0.3, 0.9, "of half its width, that a panel's corners round at most", habit.SHARE)
 SPARE = 0.95  # of what it bears, that the leather is asked for at the end of a slit
-CLEAR = 2.0  # mm of flat leather between the turn and the stitch
+FLAT = habit.bench("gusset.flat", 2.0, 1, 6, "of flat leather from the turn of a gusset's edge to its stitches")
 OUT, IN = "out", "in"
 
 
@@ -45,7 +45,7 @@ class Turned:
 
     wall: from the stitch line out to the wall's inner face, negative where it lies inside. neutral: out to its neutral
     surface. flange: flat length from where the wall ends to the stitch. taken: by each turn of the depth. out: 1 where
-    it is turned out, -1 where in.
+    it is turned out, -1 where in. flat: leather between the turn and the stitch.
     """
 
     wall: float
@@ -53,17 +53,24 @@ class Turned:
     flange: float
     taken: float
     out: float
+    flat: float
+
+    @property
+    def bend(self) -> float:
+        """Flat length of the turn."""
+        return self.flange - self.flat
 
 
-def turned(leather: Leather, way: str) -> Turned:
-    """A gusset's edge turned out or in."""
+def turned(leather: Leather, way: str, flat: float) -> Turned:
+    """A gusset's edge turned out or in. flat: mm of leather between the turn and the stitch."""
     thick, radius = leather.thickness, leather.inside_radius
     if way == OUT:
-        wall = thick + radius + CLEAR
+        wall = thick + radius + flat
         bend = HALF_PI * (radius + thick - leather.offset)
-        return Turned(-wall, leather.offset - wall, bend + CLEAR, thick + radius, 1.0)
-    wall = radius + CLEAR
-    return Turned(wall, wall + leather.offset, HALF_PI * (radius + leather.offset) + CLEAR, thick + radius, -1.0)
+        return Turned(-wall, leather.offset - wall, bend + flat, thick + radius, 1.0, flat)
+    wall = radius + flat
+    bend = HALF_PI * (radius + leather.offset)
+    return Turned(wall, wall + leather.offset, bend + flat, thick + radius, -1.0, flat)
 
 
 @dataclass(frozen=True)
@@ -89,12 +96,11 @@ class Gusset:
         return Swept(frame, stitches.beside(-self.further), self.section)
 
 
-def gusset(leather: Leather, panel: Edge, depth: float, way: str, margin: float) -> Gusset:
+def gusset(edge: Turned, panel: Edge, depth: float, margin: float) -> Gusset:
     """The gusset round a panel's stitch line, `depth` between the panels' inner faces, its ends level with the line's.
 
     Raises InputError where the depth is less than its two turns take.
     """
-    edge = turned(leather, way)
     straight = depth / 2 - edge.taken
     if straight <= 0:
         raise InputError(
@@ -116,21 +122,20 @@ def gusset(leather: Leather, panel: Edge, depth: float, way: str, margin: float)
     folds = tuple(np.array([(x, 0.0), (x, -length)]) for x in (-straight, straight))
     return Gusset(
         outline, side(-half), side(half), (folds[0], folds[1]), 2 * half, length, edge.neutral,
-        mirrored([(straight, 0.0), (edge.flange - CLEAR, edge.out * HALF_PI), (CLEAR + margin, 0.0)]),
-        edge.flange - CLEAR,
+        mirrored([(straight, 0.0), (edge.bend, edge.out * HALF_PI), (edge.flat + margin, 0.0)]),
+        edge.bend,
     )  # fmt: skip
 
 
-def corner_for(leather: Leather, way: str, bears: float, half: float) -> float:
+def corner_for(leather: Leather, edge: Turned, bears: float, roundest: float) -> float:
     """Radius at the stitch line of a panel's corners, about which a gusset's edges go when they are slit down to where
     they lie flat: as round as the leather wants that bears so much, but no rounder than its panel has room for, mm.
 
-    half: of the panel's width.
+    roundest: what room it has, mm.
     """
-    edge = turned(leather, way)
     least = max(12.0, 1.5 * abs(edge.wall) + leather.inside_radius + 3.0)
-    wanted = (abs(edge.neutral) - CLEAR / 2) / bears - edge.neutral
-    return max(least, min(wanted, ROUND * half))
+    wanted = (abs(edge.neutral) - edge.flat / 2) / bears - edge.neutral
+    return max(least, min(wanted, roundest))
 
 
 def stands_clear(radius: float, clear: float) -> float:

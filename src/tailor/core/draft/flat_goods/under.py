@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.stitch.holes import Edge
@@ -28,9 +28,9 @@ MEASURES = (
 )  # fmt: skip
 
 NONE = "none"
-BEFORE = 7.0  # mm from a row beside the bottom to where the body begins to turn
-CLEAR = 8.0  # mm from a row to stitches that are there already
-BESIDE = 2.0  # mm between two straps
+BEFORE = habit.bench("under.before", 7.0, 4, 20, "from where a body begins to turn to a row of a strap under it")
+CLEAR = habit.bench("under.clear", 8.0, 4, 20, "from a row of a strap under a body to other stitches")
+BESIDE = habit.bench("under.beside", 2.0, 0, 40, "between two straps under a body, at the least")
 
 
 @dataclass(frozen=True)
@@ -51,9 +51,9 @@ class Trough:
         first, second = ((along - a) / (b - a) for a, b in (self.turns[:2], self.turns[2:]))
         return along + HALF_PI * further * float(np.clip(first, 0, 1) + np.clip(second, 0, 1))
 
-    def free(self, along: float) -> bool:
-        """Whether a row at that length keeps clear of a pocket."""
-        return self.taken is None or not self.taken[0] - CLEAR < along < self.taken[1] + CLEAR
+    def free(self, along: float, clear: float) -> bool:
+        """Whether a row at that length keeps so far clear of a pocket."""
+        return self.taken is None or not self.taken[0] - clear < along < self.taken[1] + clear
 
 
 def straps_under(work: Work, body: Trough, aside: float, half: float, below: float) -> None:
@@ -66,7 +66,7 @@ def straps_under(work: Work, body: Trough, aside: float, half: float, below: flo
         return
     ring, margin = work.settings.trimming("under.ring"), work.reasons["seam.margin"].value
     wide, leather = ring.inside - 1.0, work.leather_for("strap")
-    places = _places(wide, aside, half)
+    places = _places(wide, aside, half, work.habit(BESIDE))
     if not places and "under.ring" in work.settings.pinned:
         raise InputError(f"a strap of {wide:.0f} mm is wider than the body under which it goes, {2 * half:.0f} mm",
                          "under.ring", "take a narrower ring, or none")  # fmt: skip
@@ -76,10 +76,11 @@ def straps_under(work: Work, body: Trough, aside: float, half: float, below: flo
     thick = leather.thickness
     beyond = (thick + work.pieces[body.name].thickness) / 2  # that its middle lies outside the body's
     turned, _ = half_round(leather, ring.wire, ring.wire)
-    first = below + margin + (CLEAR if below else 0.0)
+    clear, before = work.habit(CLEAR), work.habit(BEFORE)
+    first = below + margin + (clear if below else 0.0)
     end = 3 * margin + 2 * turned - first  # of the leg that is turned, beyond the rim
-    wanted = (first, body.turns[0] - BEFORE, body.turns[3] + BEFORE, body.length - first)
-    rows = [s for s in wanted if body.free(s) and (s in wanted[::3] or first + CLEAR < s < wanted[3] - CLEAR)]
+    wanted = (first, body.turns[0] - before, body.turns[3] + before, body.length - first)
+    rows = [s for s in wanted if body.free(s, clear) and (s in wanted[::3] or first + clear < s < wanted[3] - clear)]
     length = body.outside(body.length, beyond)
     work.say("under.length", length + 2 * end, "under the body, a thickness outside it, and round a ring at either end",
         body=body.length, further=beyond, turned=turned)  # fmt: skip
@@ -103,10 +104,10 @@ def straps_under(work: Work, body: Trough, aside: float, half: float, below: flo
     work.trim(ring.name, "ends of the straps under it", "under.ring", 2 * len(places))
 
 
-def _places(wide: float, aside: float, half: float) -> list[tuple[str, float]]:
-    """The sides and places across a body where straps so wide go under it."""
-    if half >= wide + BESIDE:
-        x = float(np.clip(aside, wide / 2 + BESIDE / 2, half - wide / 2))
+def _places(wide: float, aside: float, half: float, beside: float) -> list[tuple[str, float]]:
+    """The sides and places across a body where straps so wide go under it. beside: mm between two."""
+    if half >= wide + beside:
+        x = float(np.clip(aside, (wide + beside) / 2, half - wide / 2))
         return [("right", x), ("left", -x)]
     return [("middle", 0.0)] if half >= wide / 2 else []
 

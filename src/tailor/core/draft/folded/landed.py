@@ -13,7 +13,7 @@ from tailor.core.draft.fitted.faces import Face, face
 from tailor.core.draft.fitted.lying import over_the_belt
 from tailor.core.draft.piece import Piece
 from tailor.core.placed.gap import STEP, Gap
-from tailor.core.placed.lies import each
+from tailor.core.placed.lies import Placed, each
 from tailor.core.placed.sewn import adrift, brought
 from tailor.core.shell.panel import Panel
 
@@ -82,18 +82,29 @@ def lacks(draft: Fitted, belt: tuple[float, float]) -> float:
     tab, half = draft.tab, draft.leather.thickness / 2
     beside = tab.middle + BESIDE * tab.width * np.array([-1.0, 0.0, 1.0])
     rises = np.arange(draft.top, tab.crest, FINE), np.arange(tab.crest, tab.begins + draft.loop.turned, FINE)
+    legs = each(
+        draft.lies["body"], [np.column_stack([np.full(len(rise), at), rise]) for at in beside for rise in rises]
+    )
+    inner, under = list[tuple[Array, Array]](), list[Array]()
+    for down in legs[1::2]:
+        y = STEP * np.arange(*np.ceil(np.array([down.at[-1, 1], down.at[:, 1].max() - half]) / STEP))  # the same on all
+        order = np.argsort(down.at[:, 1], kind="stable")
+        x, z = (
+            np.interp(y, down.at[order, 1], v[order]) for v in (down.at[:, 0], down.at[:, 2] + _through(down, half))
+        )
+        inner.append((y, z))
+        under.append(np.column_stack([x, np.minimum(y, draft.top)]))
+    backs = np.split(-face(draft, "back").out(np.vstack(under)), np.cumsum([len(line) for line in under])[:-1])
     least = np.inf
-    for across in beside:
-        legs = [draft.lies["body"](np.column_stack([np.full(len(rise), across), rise])) for rise in rises]
-        (up, over), (down, under) = [(leg.at, half * leg.out[:, 2]) for leg in legs]
-        y = np.arange(down[-1, 1], down[:, 1].max() - half, STEP)
-        order = np.argsort(down[:, 1], kind="stable")
-        inner = np.interp(y, down[order, 1], (down[:, 2] + np.abs(under))[order])
-        x = np.interp(y, down[order, 1], down[order, 0])
-        back = -face(draft, "back").out(np.column_stack([x, np.minimum(y, draft.top)]))
-        back = np.where(y > draft.top, np.interp(y, up[:, 1], up[:, 2] - np.abs(over)), back)
-        least = min(least, Gap(y, inner, back).deep(belt[0]))
+    for up, (y, z), back in zip(legs[::2], inner, backs, strict=True):
+        above = np.interp(y, up.at[:, 1], up.at[:, 2] - _through(up, half))
+        least = min(least, Gap(y, z, np.where(y > draft.top, above, back)).deep(belt[0]))
     return max(belt[1] - float(least), 0.0)
+
+
+def _through(leg: Placed, half: float) -> Array:
+    """How far out from a loop's middle layer its face lies, at points of it, (n,), mm."""
+    return np.abs(half * leg.out[:, 2])
 
 
 def _seen(draft: Fitted, sides: Array) -> Fitted:

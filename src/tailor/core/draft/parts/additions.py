@@ -31,7 +31,8 @@ STRAP_HOLES = (25.0, 60.0, 15.0)  # mm: from a strap's end, over so much, so far
 
 def tool_rows(w: Wanted, kind: str) -> tuple[float, float]:
     """Between the rows on the seat, and between them on the sheet over a small tool, mm. Moulded, it slopes down."""
-    return bowed_over(w.leather, w.number("tool") + 2 * w.habit(PLAY), STEEP if kind == "loop" else w.leather.approach)
+    steep = w.habit(STEEP) if kind == "loop" else w.leather.approach
+    return bowed_over(w.leather, w.number("tool") + 2 * w.habit(PLAY), steep)
 
 
 def _moulded(w: Wanted) -> Addition:

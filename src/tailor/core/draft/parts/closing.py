@@ -24,6 +24,7 @@ from tailor.core.draft.worn.round import ROUND
 from tailor.core.draft.worn.strips import Strip, buttoned, crosswise
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import Fastening
+from tailor.core.maker import Maker
 from tailor.core.measure import Theme
 from tailor.core.placed.lies import ACROSS, UP, Bent, Frame, Lie
 from tailor.core.placed.path import Path, through
@@ -124,7 +125,7 @@ def _sewn_over(
     places = row_places(2 * min(room, strip.half + strip.taper - margin), 0.0, how.pitch.value)
     names, heights = (f"{name} row 1", f"{name} row 2"), (0.0, -ROW_GAP)
     rows, holes = crosswise(names, "tab", places, heights, how.hole.value)
-    fittings, slits = ((), ()) if button is None else _button(button, way.length)
+    fittings, slits = ((), ()) if button is None else _button(settings.maker, button, way.length)
     whole = replace(strip, low=low, high=way.length + beyond)
     made = whole.piece(name, leather.thickness, rows, holes, fittings, slits, at=way.length / 2)
     run = neutral(way) * [-1.0, 1.0]  # how far out behind, and the height
@@ -177,8 +178,8 @@ def _come_down(
     return brought(tried, np.zeros((len(seen), 2)))[1]
 
 
-def _button(button: Fastening, at: float) -> tuple[tuple[Fitting, ...], tuple[Rule, ...]]:
-    fitting, slits = buttoned(button, 0.0, at)
+def _button(maker: Maker, button: Fastening, at: float) -> tuple[tuple[Fitting, ...], tuple[Rule, ...]]:
+    fitting, slits = buttoned(maker, button, 0.0, at)
     return (fitting,), slits
 
 

@@ -98,7 +98,8 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     strip = Strip(half, -lap / 2, closed + lap / 2 + tab_, tongue=half)
     sides = (-upright / 2, upright / 2)
     rows, holes = crosswise(names, "tab", places, [behind + s for s in sides], how.hole.value)
-    (socket, slits), stud = buttoned(button, 0.0, closed), Fitting(button.name, 0.0, 0.0, button.hole, button.cap)
+    socket, slits = buttoned(settings.maker, button, 0.0, closed)
+    stud = Fitting(button.name, 0.0, 0.0, button.hole, button.cap)
     made = strip.piece("keeper", leather.thickness, rows, holes, (socket, stud), slits, at=behind * 0.5)
     way = -1.0 if flat else 1.0
     seen = [np.column_stack([np.full(len(places), middle + way * s), up + places]) for s in sides]

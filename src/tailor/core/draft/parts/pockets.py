@@ -16,7 +16,7 @@ import numpy as np
 from tailor.core import habit
 from tailor.core.carried.loft import Array
 from tailor.core.draft.flat_goods import paths
-from tailor.core.draft.flat_goods.gusset import OUT, corner_for, gusset
+from tailor.core.draft.flat_goods.gusset import FLAT, OUT, ROUND, corner_for, gusset, turned
 from tailor.core.draft.parts.wanted import BRIM, CORNER, SEAT, Addition, Button, Sewing, Wanted, finished
 from tailor.core.draft.piece import Fitting, Rule, panel
 from tailor.core.draft.stitch.holes import Edge
@@ -161,10 +161,9 @@ def bellows(w: Wanted) -> Addition:
 def gusseted(w: Wanted) -> Addition:
     """A front, and a strip of its own round its three sides that gives it depth."""
     half, depth = w.wide / 2, w.number("depth")
-    inner = half - w.margin
-    corner = max(
-        min(corner_for(w.leather, OUT, w.bears[0], inner), _roundest(w)), w.habit(CORNER), 4 * w.leather.thickness
-    )
+    inner, turn = half - w.margin, turned(w.leather, OUT, w.habit(FLAT))
+    turns = corner_for(w.leather, turn, w.bears[0], w.habit(ROUND) * inner)
+    corner = max(min(turns, _roundest(w)), w.habit(CORNER), 4 * w.leather.thickness)
     if corner + w.margin > min(half, w.tall - 2.0):
         raise InputError(
             f"a gusset wants corners of {corner:.0f} mm to turn round, which {w.wide:.0f} by {w.tall:.0f} mm have not",
@@ -172,7 +171,7 @@ def gusseted(w: Wanted) -> Addition:
         )  # fmt: skip
     outline = paths.closed(paths.box(-half, 0.0, half, w.tall), (corner + w.margin,) * 2 + (2.0, 2.0))
     edge = u_line(w, -inner, w.margin, w.tall, corner)  # from the right, so that it bulges outward
-    strip = gusset(w.leather, edge, depth, OUT, w.margin)
+    strip = gusset(turn, edge, depth, w.margin)
     name = f"{w.name} gusset"
     front = finished(panel(w.name, outline, w.leather.thickness))
     side = finished(panel(name, strip.outline, w.leather.thickness, folds=strip.folds))
@@ -219,7 +218,7 @@ def _with_flap(w: Wanted, pocket: Addition) -> Addition:
     if word != PLAIN:
         button = w.maker.fastening(word, f"{w.name}, its flap")
         up = button.edge + 4.0
-        closing, cuts = buttoned(button, 0.0, up - down)
+        closing, cuts = buttoned(w.maker, button, 0.0, up - down)
         at = float(np.interp(up, np.append(0.0, np.cumsum(np.hypot(*np.diff(over, axis=0).T))), high))
         below = Fitting(word, 0.0, at, button.hole, button.cap)
         buttons = Button(f"{w.name}, for its flap", w.name, below), Button(f"{name}, its end", name, closing)

@@ -93,7 +93,7 @@ def _strap(work: Work, sheet: Cover, deep: float, wide: float, thick: float) -> 
     half = button.cap / 2 + 5.0
     work.say("keeper.length", length, "from the back round the fore edge to its button, and a finger's tab",
         over=free, hold=hold)  # fmt: skip
-    _, slits = buttoned(button, 0.0, hold + free)
+    _, slits = buttoned(work.settings.maker, button, 0.0, hold + free)
     work.pieces["keeper"] = Strip(half, 0.0, length, tongue=half).piece("keeper", leather.thickness, at=length / 2)
     work.mark("keeper", *slits)
     edge = sheet.across  # from the middle of the spine

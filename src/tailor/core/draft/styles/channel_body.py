@@ -14,7 +14,7 @@ from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.dividers import Wall, divided
-from tailor.core.draft.flat_goods.gusset import IN, Gusset, corner_for, gusset, notched, turned
+from tailor.core.draft.flat_goods.gusset import FLAT, IN, ROUND, Gusset, corner_for, gusset, notched, turned
 from tailor.core.draft.flat_goods.reached import reached
 from tailor.core.draft.flat_goods.under import CLEAR, Trough, straps_under
 from tailor.core.draft.flat_goods.work import Work
@@ -52,11 +52,11 @@ def draft(order: Order) -> Draft:
     doubled = work.word("bottom.made") == "laminated"
     floor = 2 * thick if doubled else work.given("board.thickness", "stiff enough to stand")
     stands = tall + floor  # the room is above what lies in the bottom
-    edge = turned(leather, way)
+    edge = turned(leather, way, work.habit(FLAT))
     margin = work.margin(2 * thick)
     stitch, bottom = deep / 2 - edge.wall, edge.wall
     bears = work.settings.number("leather.stretch_across"), work.settings.number("leather.gather")
-    round_ = max(14.0, 0.2 * deep, corner_for(leather, way, bears[way == IN], stitch))
+    round_ = max(14.0, 0.2 * deep, corner_for(leather, edge, bears[way == IN], work.habit(ROUND) * stitch))
     wall = stands - bottom - 2 * margin  # above the corners as much stays straight
     corner = work.say("panel.corner", min(round_, 0.9 * stitch, wall), "a bottom that stands, round enough to turn",
         depth=deep, bears=bears[way == IN])  # fmt: skip
@@ -67,7 +67,7 @@ def draft(order: Order) -> Draft:
         )  # fmt: skip
     line, corners = paths.bent([(stitch, stands), (stitch, bottom), (-stitch, bottom), (-stitch, stands)], corner)
     sewn = from_the_middle(paths.edge(line, margin, corners=corners))
-    body = gusset(leather, sewn, wide, way, margin)
+    body = gusset(edge, sewn, wide, margin)
     beyond = margin if edge.wall < 0 else edge.wall + thick
     out = stitch + beyond
     for name in ("left cap", "right cap"):
@@ -218,8 +218,9 @@ def _pockets(
     reach = reached(2 * half / rows)
     depth = work.say("pocket.depth", min(0.5 * tall, reach), "half the height, and no deeper than the fingers reach",
         height=tall, reach=reach)  # fmt: skip
-    first = margin + (tunnel + CLEAR if tunnel else 0.0)  # the row of a strap under the body, which must stay
-    low = -length + max(0.1 * tall, first + CLEAR + 1.0)
+    clear = work.habit(CLEAR)
+    first = margin + (tunnel + clear if tunnel else 0.0)  # the row of a strap under the body, which must stay
+    low = -length + max(0.1 * tall, first + clear + 1.0)
     high = low + depth
     strip = paths.closed(paths.box(-half - margin, low, half + margin, high + margin), 2.0)
     thick = work.leather_for("pocket").thickness

@@ -13,7 +13,7 @@ from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.dividers import Wall, divided
 from tailor.core.draft.flat_goods.flap import NARROWS, Flap, closed_by, flapped, lying
-from tailor.core.draft.flat_goods.gusset import IN, Gusset, corner_for, gusset, notched, sunk_for, turned
+from tailor.core.draft.flat_goods.gusset import FLAT, IN, ROUND, Gusset, corner_for, gusset, notched, sunk_for, turned
 from tailor.core.draft.flat_goods.handle import handle
 from tailor.core.draft.flat_goods.slung import slung
 from tailor.core.draft.flat_goods.work import Work
@@ -42,7 +42,7 @@ def draft(order: Order) -> Draft:
     edges: dict[str, Any] = {"edges": max(own.thickness - foam, 0.0)} if way == IN else {}
     deep = work.say("inside.through", work.size[2] + 2 * (clear + sum(edges.values())), ROOM + (", and the edges that "
         "lie inside before and behind it" if edges else ""), object=work.size[2], room=clear, **edges)  # fmt: skip
-    edge = turned(own, way)
+    edge = turned(own, way, work.habit(FLAT))
     rivet = work.word("corner.rivet")
     first = margin = work.margin(thick + own.thickness)
     if rivet != NONE:  # in place of the first stitches, on their line
@@ -50,7 +50,7 @@ def draft(order: Order) -> Draft:
         first = 2 * work.settings.fastening("corner.rivet").edge
     stitch = wide / 2 + foam - edge.wall  # from the middle out to the stitch line, so that the wall leaves the room
     bears = work.settings.number("leather.stretch_across"), work.settings.number("leather.gather")
-    corner = work.say("panel.corner", corner_for(own, way, bears[way == IN], stitch),
+    corner = work.say("panel.corner", corner_for(own, edge, bears[way == IN], work.habit(ROUND) * stitch),
         "round enough for its gusset to turn", wall=abs(edge.wall), bears=bears[way == IN])  # fmt: skip
     sunk = work.say("corner.sunk", sunk_for(corner + edge.wall, clear + foam),
         "the bottom lies so much lower that what stands in it clears the rounded corners", corner=corner)  # fmt: skip
@@ -58,7 +58,7 @@ def draft(order: Order) -> Draft:
     line, corners = paths.bent([(stitch, top), (stitch, bottom), (-stitch, bottom), (-stitch, top)], corner)
     sewn = from_the_middle(paths.edge(line, first, corners=corners))
     through = deep + 2 * foam
-    strip = gusset(own, sewn, through, way, margin)
+    strip = gusset(edge, sewn, through, margin)
     beyond = margin if way != IN else abs(edge.wall) + own.thickness
     out, low = stitch + beyond, bottom - beyond
     front = paths.closed(paths.box(-out, low, out, top), (corner + beyond, corner + beyond, 2.0, 2.0))

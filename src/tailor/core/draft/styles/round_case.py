@@ -20,7 +20,7 @@ from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.built import Cross, Slab
-from tailor.core.draft.flat_goods.gusset import CLEAR, IN, Gusset, Turned, notched, stands_clear, turned
+from tailor.core.draft.flat_goods.gusset import FLAT, IN, Gusset, Turned, notched, stands_clear, turned
 from tailor.core.draft.flat_goods.reached import reached
 from tailor.core.draft.flat_goods.slung import slung
 from tailor.core.draft.flat_goods.work import Work
@@ -82,9 +82,9 @@ class Wall:
 
     def lie(self) -> Swept:
         """Once round the upright axis from behind, its grain outward, its foot turned."""
-        bend = self.edge.flange - CLEAR
+        bend = self.edge.bend
         section = Path(
-            ((self.up, 0.0), (bend, self.edge.out * np.pi / 2), (CLEAR + self.margin, 0.0)), (-self.up, 0.0),
+            ((self.up, 0.0), (bend, self.edge.out * np.pi / 2), (self.edge.flat + self.margin, 0.0)), (-self.up, 0.0),
             first=-self.up,
         )  # fmt: skip
         line = Path(((self.length, -2 * np.pi),), (-self.neutral, 0.0), np.pi / 2)
@@ -120,7 +120,7 @@ def draft(order: Order) -> Draft:
     asked = max(min(work.habit(HELD) * work.size[1], work.size[1] - work.habit(STANDS)), work.size[1] / 2)
     tall = work.say("inside.up", asked, "what leaves enough of it to be taken hold of", object=work.size[1])
     way = work.word("gusset.flange")
-    edge, margin = turned(leather, way), work.margin(2 * thick)
+    edge, margin = turned(leather, way, work.habit(FLAT)), work.margin(2 * thick)
     # A foot that is turned in lies under what it holds, which stands clear of the turn.
     sunk = work.say("corner.sunk", stands_clear(leather.inside_radius, clear) if way == IN else 0.0,
         "the bottom lies so much lower that what stands in it clears the turn of the wall")  # fmt: skip

@@ -10,7 +10,7 @@ from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
-from tailor.core.draft.flat_goods.bow import arch, bowed_over
+from tailor.core.draft.flat_goods.bow import STEEP, arch, bowed_over
 from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
@@ -43,7 +43,10 @@ def draft(order: Order) -> Draft:
     apart = work.given("tools.apart", "flat leather between two rows of stitches")
     bows = work.leather_for("pocket")
     margin = work.margin(work.leather.thickness + bows.thickness)
-    flat, over = (np.array(side) for side in zip(*(bowed_over(bows, s + work.habit(EASE)) for s in tools), strict=True))
+    flat, over = (
+        np.array(side)
+        for side in zip(*(bowed_over(bows, s + work.habit(EASE), work.habit(STEEP)) for s in tools), strict=True)
+    )
     rows, runs = (np.concatenate([[0.0], np.cumsum(part + apart)]) for part in (flat, over))
     depth = work.say(
         "pocket.depth", work.habit(SHARE) * tall, "more than half of a tool, so that it cannot tip out", tool=tall
@@ -125,7 +128,9 @@ def _made(work: Work, tools: Array, middles: Array, base: Array, depth: float) -
     layers = [Slab("leather", np.array(paths.box(left, -thick, right, 0.0)))]
     held = [Slab("leather", base + np.array([0.0, low]))]
     for x, size in zip(middles, tools, strict=True):
-        layers.append(Slab("leather", arch(work.leather_for("pocket"), size + ease) + np.array([x, 0.0])))
+        layers.append(
+            Slab("leather", arch(work.leather_for("pocket"), size + ease, work.habit(STEEP)) + np.array([x, 0.0]))
+        )
         layers.append(Slab("thing", paths.circle(float(x), (size + ease) / 2, size / 2)))
         held.append(Slab("thing", np.array(paths.box(x - size / 2, low + 2, x + size / 2, low + tall))))
     held.append(Slab("leather", np.array(paths.box(left, low + left, right, low + depth))))

@@ -7,11 +7,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tailor.core import measure
+from tailor.core import habit, measure
 from tailor.core.carried.loft import Array
 from tailor.core.draft.fitted.mouth import rounded
 from tailor.core.draft.piece import Fitting, Hole, Mark, Piece, Rule, punched, title
 from tailor.core.leather.fastenings import Fastening
+from tailor.core.maker import Maker
 from tailor.core.measure import Theme
 
 MEASURES = (
@@ -21,8 +22,10 @@ MEASURES = (
 
 NIPPED = 4.0  # mm: corners that would be sharp outside ones
 QUARTER = np.linspace(0.0, np.pi / 2, 25)
-HEAD_SHARE = 0.82  # of a stud's head: a hole slightly smaller, which the slit lets over
-SLIT = 0.6  # of a stud's head
+HOLE = habit.bench("stud.hole", 0.82, 0.6, 0.95, "of a stud's head, that the hole is which goes over it", habit.SHARE)
+SLIT = habit.bench(
+    "stud.slit", 0.6, 0.3, 1.2, "of a stud's head, that the hole is slit by to let it through", habit.SHARE
+)
 
 
 @dataclass(frozen=True)
@@ -81,12 +84,12 @@ def crosswise(names: Sequence[str], edge: str, across: Array, heights: Sequence[
     return rows, holes
 
 
-def buttoned(of: Fastening, x: float, y: float) -> tuple[Fitting, tuple[Rule, ...]]:
+def buttoned(maker: Maker, of: Fastening, x: float, y: float) -> tuple[Fitting, tuple[Rule, ...]]:
     """What closes a strap at a place: a snap's socket; or the hole that goes over a stud, slit towards its root."""
     if of.kind != "stud":
         return Fitting(of.name, x, y, of.hole, of.cap), ()
-    hole = HEAD_SHARE * of.cap
-    slit = np.array([(x, y - hole / 2), (x, y - hole / 2 - SLIT * of.cap)])
+    hole = maker.habit(HOLE) * of.cap
+    slit = np.array([(x, y - hole / 2), (x, y - hole / 2 - maker.habit(SLIT) * of.cap)])
     return Fitting(of.name, x, y, hole, of.cap), (Rule("slit", slit),)
 
 
