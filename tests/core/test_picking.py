@@ -10,13 +10,15 @@ import pytest
 
 from tailor.cli import main
 from tailor.core.carried.block import KINDS, told
-from tailor.core.carried.stations import to_csv
+from tailor.core.carried.stations import Shape, Station, to_csv
 from tailor.core.checks.verdict import Ruling
-from tailor.core.job import draft, judge
+from tailor.core.draft.style import LIKE, WHAT, Asked
+from tailor.core.job import Job, draft, judge
 from tailor.core.keys import KEYS
 from tailor.core.measure import Kind
-from tailor.core.picking import Offer, picks, proposed
+from tailor.core.picking import Offer, guessed, picks, proposed, ranked
 from tailor.core.righting import graveness, put_right
+from tailor.core.settings import Settings
 from tests.sweeps import some
 from tests.things import job_of, thing
 
@@ -97,3 +99,49 @@ def test_what_has_to_be_put_right_is_offered_after_what_is_ready() -> None:
     offered, refused = picks(job)
     assert {each.said for each in (*offered, *refused)} == set(told)
     assert sum(each.said == begun[0] for each in offered) == 1
+
+
+def drawn(*rows: tuple[float, float, float, float, float], style: str = "two-panel") -> Job:
+    """One thing with oval sections, nothing of it sharp: y, x of its sides, front, back."""
+    return Job(
+        "thing", style, tuple(Station(*row, Shape.OVAL) for row in rows), settings=Settings({"object.sharp": "none"})
+    )
+
+
+FLASK = drawn((0, 2, 93, 9, 9), (3, 0, 95, 11, 11), (95, 0, 95, 11, 11), (103, 12, 83, 9, 9), (108, 35, 60, 9, 9),
+              (125, 37, 58, 9, 9))  # fmt: skip
+FLUTE = drawn((0, 0, 19, 9.5, 9.5), (330, 0, 19, 9.5, 9.5))
+DOMED = (0, 5, 55, 5, 2), (20, 1, 60, 14, 3), (60, 0, 62, 20, 3), (100, 3, 59, 14, 3), (112, 10, 50, 6, 2)
+
+
+def test_one_thing_is_taken_neither_for_many_nor_a_round_one_for_a_book() -> None:
+    """What is offered are cases that a maker would think of; the rest are told only what speaks against them."""
+    assert guessed(FLUTE.loft, ()).what == "tool"
+    assert guessed(FLASK.loft, ()).what == "slab"
+    offered, refused = picks(FLASK)
+    assert {"slip-case", "two-panel", "gusseted-box"} <= {each.style for each in offered}
+    why = {each.style: each.why for each in refused}
+    assert why["book-cover"] == f"Not for a slab. {offered[0].said} serves."
+    assert why["tray"].startswith("Not for a slab; not worn in a pocket. ")
+
+
+def test_beside_what_is_made_for_it_comes_what_is_made_for_its_like() -> None:
+    loft, asked = job_of(3).loft, Asked("head on a handle", "in the hand", "none")
+    mark = {each.style: each.mark for each in ranked(asked, loft, ())}
+    assert mark["mask"] == 0 or mark["mask"] > mark["gusseted-box"]
+    assert mark["gusseted-box"] > mark["boxed-bag"]  # a tool's, and a bag's
+    why = {each.style: each.why for each in ranked(asked, loft, ())}
+    assert why["gusseted-box"].startswith("made for a tool, which is much like a head on a handle")
+    for kind, like in LIKE.items():
+        assert {kind, *like} <= set(WHAT)
+        assert kind not in like
+    assert set(LIKE) == set(WHAT)
+
+
+def test_a_slip_case_goes_over_a_thing_whose_back_is_plane() -> None:
+    """Its middle lies further forward where it is thick, and further back at its ends; the case is straight."""
+    job = drawn(*DOMED, style="slip-case")
+    said = {v.name: v for v in judge(job, draft(job))}
+    assert said["What it holds goes in"].ruling is Ruling.OK
+    even = draft(drawn(*((y, a, b, (f + k) / 2, (f + k) / 2) for y, a, b, f, k in DOMED), style="slip-case"))
+    assert draft(job).piece("front").area > even.piece("front").area

@@ -13,6 +13,7 @@ import numpy as np
 
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.roundness import is_round
+from tailor.core.carried.stations import Shape
 from tailor.core.carried.weight import solid
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict
@@ -33,7 +34,6 @@ SLIM = 12.0  # mm of thickness that cards and books stay under and over
 PLAIN, MOST_OF_IT = 0.9, 0.75  # share of its greatest width that a plain thing keeps over so much of its length
 BOOKISH = 1.7  # times as long as it is wide, that a book is no more than
 STOUT = 30.0  # mm: a plain thing as thick as this that is round is taken for a bottle or a torch
-SLENDER = 22.0  # mm: a plain bar no thicker than this is a small tool
 POCKET = 26.0  # mm of thickness that go in a pocket
 LONG = 3.2  # times as long as it is wide, that a thing for the pocket is no more than
 BULKY = 90.0  # mm: thicker than this, a plain thing is loose kit
@@ -91,7 +91,7 @@ def guessed(loft: Loft, zones: Sequence[Zone]) -> Asked:
     wide, thick = float(rows[:, 1].max()), float((rows[:, 2] + rows[:, 3]).max())
     long = loft.top - loft.tip
     plain = float((rows[:, 1] > PLAIN * wide).mean()) > MOST_OF_IT
-    slim, narrow = min(wide, thick), max(wide, thick)
+    slim, square = min(wide, thick), all(station.shape is Shape.SLAB for station in loft.stations)
     if of_kind(zones, ZoneKind.TRIGGER):
         what = "tool with a trigger"
     elif of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT):
@@ -100,10 +100,8 @@ def guessed(loft: Loft, zones: Sequence[Zone]) -> Asked:
         what = "device"
     elif plain and thick < SLIM and wide < CARD and long < CARD_LONG and thick < THIN * wide:
         what = "cards"
-    elif plain and thick < FLAT * wide and wide >= CARD and long < BOOKISH * wide:
+    elif plain and square and thick < FLAT * wide and wide >= CARD and long < BOOKISH * wide:
         what = "book" if thick >= SLIM / 2 else "papers"
-    elif plain and narrow < SLENDER:
-        what = "small tools"
     elif plain and slim >= STOUT and is_round(loft):
         what = "round thing"
     elif plain and slim > BULKY:
@@ -112,7 +110,7 @@ def guessed(loft: Loft, zones: Sequence[Zone]) -> Asked:
         what = "slab"
     else:
         what = "tool"
-    belt = what in ("blade", "tool with a trigger", "tool", "device", "small tools")
+    belt = what in ("blade", "tool with a trigger", "tool", "device")
     worn = "on the belt" if belt else "in a pocket" if what in ("slab", "cards", "papers") else "in the hand"
     return Asked(what, worn, "none")
 
@@ -180,7 +178,7 @@ def proposed(
             yield found
         waiting = waiting if begun is not None else []
         if begun is None and ((not made_for and count >= ENOUGH) or count >= MOST):
-            yield Refusal(one.style, said, one.why if not made_for else f"{one.why}; others suit as well")
+            yield Refusal(one.style, said, one.unfit if not made_for else f"{one.why}; others suit as well")
             continue
         found = (begun or _begun(job, one, asked)).whole()
         count += isinstance(found, Offer)

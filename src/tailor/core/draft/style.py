@@ -15,6 +15,11 @@ from tailor.core.settings import Settings
 WHAT = ("blade", "head on a handle", "tool with a trigger", "tool", "round thing", "device", "slab", "book", "papers",
         "cards", "small tools", "loose kit")  # fmt: skip
 MANY = ("papers", "cards", "small tools", "loose kit")  # what is more than one
+LIKE = {  # what holds one of these holds the other too, though it was not thought of for it
+    "blade": ("tool",), "head on a handle": ("tool",), "tool with a trigger": ("tool",), "tool": ("device",),
+    "round thing": ("tool",), "device": ("slab", "tool"), "slab": ("device",), "book": ("slab",),
+    "papers": ("book", "slab"), "cards": ("papers", "slab"), "small tools": ("tool",), "loose kit": ("small tools",),
+}  # fmt: skip
 WORN = ("on the belt", "from the shoulder", "in the hand", "in a pocket", "left standing")
 MOULDED = ("none", "some", "close")
 MOULDS = {
@@ -74,12 +79,15 @@ class Style:
 
 @dataclass(frozen=True)
 class Suited:
-    """How a construction suits: its name, a mark out of 1, and in words why, or why not. never: it cannot be."""
+    """How a construction suits: its name, a mark out of 1, and in words why. unfit: why not, in words, where it is for
+    something else. never: it cannot be, and why says so.
+    """
 
     style: str
     mark: float
     why: str
     never: bool
+    unfit: str = ""
 
 
 def _one(what: str) -> str:
@@ -91,12 +99,15 @@ def suited(name: str, style: Style, asked: Asked, loft: Loft, zones: Sequence[Zo
     refused = style.unless(loft, zones)
     if refused is not None:
         return Suited(name, 0.0, refused, True)
+    like = next((what for what in LIKE[asked.what] if what in style.what), None)
+    thing = asked.what if asked.what in style.what or like is None else like
+    made_for = f"made for {_one(thing)}" + (f", which is much like {_one(asked.what)}" if thing != asked.what else "")
     marks = (
-        (0.6, asked.what in style.what, f"made for {_one(asked.what)}", f"not for {_one(asked.what)}"),
+        (0.6 if thing == asked.what else 0.3, thing in style.what, made_for, f"not for {_one(asked.what)}"),
         (0.2, asked.worn in style.worn, f"worn {asked.worn}", f"not worn {asked.worn}"),
         (0.2, asked.moulded in style.moulded, *MOULDS[asked.moulded]),
     )
     mark = sum(weight for weight, fits, _, _ in marks if fits)
     why = [yes for _, fits, yes, _ in marks if fits]
     not_ = [no for _, fits, _, no in marks if not fits]
-    return Suited(name, mark, "; ".join([*why, *not_]), False)
+    return Suited(name, mark, "; ".join([*why, *not_]), False, "; ".join(not_))

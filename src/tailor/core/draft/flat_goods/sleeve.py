@@ -35,8 +35,9 @@ def half_section(loft: Loft) -> Array:
 def half_profile(loft: Loft) -> Array:
     """The upper half of a thing looked at from its side, either end alike, about its own middle, (k, 2), mm."""
     ys = np.array([s.y for s in loft.stations])
-    sizes = loft.sizes(ys)
-    return _upper(np.column_stack([ys - (loft.tip + loft.top) / 2, (sizes[:, 2] + sizes[:, 3]) / 2]))
+    front, back = loft.sizes(ys)[:, 2:4].T
+    lift = (front.max() - back.max()) / 2
+    return _upper(np.column_stack([ys - (loft.tip + loft.top) / 2, np.maximum(front - lift, back + lift)]))
 
 
 def _upper(points: Array) -> Array:

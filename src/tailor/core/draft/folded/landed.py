@@ -87,12 +87,11 @@ def lacks(draft: Fitted, belt: tuple[float, float]) -> float:
     )
     inner, under = list[tuple[Array, Array]](), list[Array]()
     for down in legs[1::2]:
-        y = STEP * np.arange(*np.ceil(np.array([down.at[-1, 1], down.at[:, 1].max() - half]) / STEP))  # the same on all
+        ends = np.array([down.at[-1, 1], down.at[:, 1].max() - half]) / STEP
+        y = np.asarray(STEP * np.arange(*np.ceil(ends)), dtype=np.float64)  # the same heights on all
         order = np.argsort(down.at[:, 1], kind="stable")
-        x, z = (
-            np.interp(y, down.at[order, 1], v[order]) for v in (down.at[:, 0], down.at[:, 2] + _through(down, half))
-        )
-        inner.append((y, z))
+        x = np.interp(y, down.at[order, 1], down.at[order, 0])
+        inner.append((y, np.interp(y, down.at[order, 1], (down.at[:, 2] + _through(down, half))[order])))
         under.append(np.column_stack([x, np.minimum(y, draft.top)]))
     backs = np.split(-face(draft, "back").out(np.vstack(under)), np.cumsum([len(line) for line in under])[:-1])
     least = np.inf
@@ -104,7 +103,7 @@ def lacks(draft: Fitted, belt: tuple[float, float]) -> float:
 
 def _through(leg: Placed, half: float) -> Array:
     """How far out from a loop's middle layer its face lies, at points of it, (n,), mm."""
-    return np.abs(half * leg.out[:, 2])
+    return np.asarray(np.abs(half * leg.out[:, 2]))
 
 
 def _seen(draft: Fitted, sides: Array) -> Fitted:
