@@ -112,7 +112,7 @@ def test_a_bottle_is_offered_a_round_case_first_and_what_is_not_round_is_refused
     offered, _ = picks(bottle)
     assert offered[0].style == "round-case"
     assert len(offered) >= 2
-    assert offered[0].leather < 0.7 * min(o.leather for o in offered[1:])
+    assert offered[0].leather < 0.8 * min(o.leather for o in offered[1:])
     square = job(block(200, 60, 60))
     assert guessed(square.loft, ()).what != "round thing"
     with pytest.raises(InputError, match="not round") as refused:
