@@ -16,8 +16,9 @@ from shapely.geometry import LineString, Point, Polygon, box
 
 from tailor.core.carried import block
 from tailor.core.carried.loft import Loft, Turned
-from tailor.core.carried.stations import Shape, Station
-from tailor.core.job import Job, draft
+from tailor.core.carried.stations import Shape, Station, Table
+from tailor.core.errors import InputError
+from tailor.core.job import Job, draft, judge
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import Moulding
 from tailor.core.settings import Settings
@@ -282,3 +283,24 @@ def test_the_middle_line_over_a_rounded_end_is_the_closing_of_its_side(
     apart = shapely.distance(neutral.exterior, places)
     assert apart.max() < 0.3
     assert apart[shapely.contains(neutral, places)].max(initial=0.0) < 0.06  # nowhere does it take of the clearance
+
+
+@pytest.mark.parametrize(
+    ("style", "method", "table"),
+    [("two-panel", "fingers", block.cylinder(330, 19)), ("two-panel", "bone", block.cylinder(120, 14)),
+     ("flat-back", "bone", block.cylinder(120, 8))],
+)  # fmt: skip
+def test_where_leather_cannot_be_pressed_over_an_end_however_low_it_is_drawn_taut_there(
+    style: str, method: str, table: Table
+) -> None:
+    job = Job("Bar", style, table.stations, settings=Settings({"object.sharp": "none", "mould.method": method}))
+    end = draft(job).reasons["mould.end"]
+    made = draft(job)
+    assert not any(verdict.ruling == "stop" for verdict in judge(job, made))
+    assert end.value == pytest.approx(end.inputs["height"])
+    assert 0 < end.value <= made.shell.ball  # type: ignore[union-attr]  # low enough, if it were but round
+    assert "too blunt" in end.rule
+    with pytest.raises(InputError, match="too deep to be moulded") as refused:
+        draft(Job("Block", style, block.block(120, 60, 50).stations, settings=job.settings.pin("mould.method", "bone")))
+    assert "press it with the fingers alone" in refused.value.remedy
+    assert refused.value.ways[0] == ("mould.method", "fingers")

@@ -50,14 +50,18 @@ MEASURES = (
 )  # fmt: skip
 
 
+class TooSteepError(InputError):
+    """Leather that is formed so would have to give or take up more than it can be brought to."""
+
+
 def moulding_of(
-    settings: Settings, leather: Leather, over_end: float, least: float = 0.0
+    settings: Settings, leather: Leather, over_end: float, least: float = 0.0, blunt: bool = False
 ) -> tuple[Moulding, tuple[Reason, ...]]:
     """How the leather is moulded, and why its numbers are what they are.
 
     over_end: how high the object's end stands over the welt, mm. Pressed over a low end, leather gathers; over a high
     one it would have to give and take up more than it bears, so there it is drawn taut. least: how far from an end
-    that cannot be pressed over it passes to taut, mm.
+    that cannot be pressed over it passes to taut, mm. blunt: the end is too blunt to be pressed over, however low.
     """
     method = settings.word("mould.method")
     gives = METHODS.get(method, Method(1.0, 0.0))
@@ -69,9 +73,10 @@ def moulding_of(
         stretch = stretch.corrected(stretch.value - dries.value, rule)
     moulding = Moulding(method, valley.value, stretch.value if method != TAUT else 0.0, settings.word("mould.where"))
     low = moulding.ball(leather.thickness)
-    if over_end > low:
+    if over_end > low or blunt:
+        pressed = {} if blunt else {"pressed_up_to": low}
         end = stated("mould.end", over_end, "mm", "too blunt an end to press leather over: it is drawn taut there, and "
-                     "moulded as far from the end as that is high", height=over_end, pressed_up_to=low)  # fmt: skip
+                     "moulded as far from the end as that is high", height=over_end, **pressed)  # fmt: skip
         end = replace(end, value=max(end.value, least))
     elif least > 0:
         end = stated("mould.end", least, "mm", "a fold cannot be pressed round an end", height=over_end)
@@ -113,8 +118,8 @@ OWN = ("fit.toe", "fit.approach", "seam.toe", "seam.standoff", "mould.end", "mou
 def beyond_bearing(
     settings: Settings, panels: Sequence[Formed], said: Callable[[float], str], serves: Mapping[str, tuple[str, str]]
 ) -> None:
-    """Raises InputError where formed leather must give or take up more than it can be brought to, and no measure of the
-    maker's own asks for it. said: what it cannot do, by the y where it cannot; serves: what can, and what is typed so.
+    """Raises TooSteepError where formed leather must give or take up more than it can be brought to, and no measure of
+    the maker's own asks for it. said: what it cannot do, by the y where it cannot; serves: what can, and what is typed.
     """
     if any(key in settings for key in OWN):
         return
@@ -129,7 +134,7 @@ def beyond_bearing(
             else (take, "take up", found.gather[take], found.wrinkles)
         )  # fmt: skip
         y = panel.places[at][1]
-        raise InputError(
+        raise TooSteepError(
             f"{said(y)}: at {y:.0f} mm its {panel.side} would have to {how} {100 * value:.0f} %, where it bears "
             f"{100 * limit:.0f} %", "leather", ", or ".join(serves), tuple(serves.values()),
         )  # fmt: skip

@@ -24,6 +24,7 @@ class Method:
 METHODS: Mapping[str, Method] = MappingProxyType(
     {"fingers": Method(2.0, 0.01), "bone": Method(1.0, 0.02), "boards": Method(0.75, 0.03)}
 )
+GENTLEST = max(METHODS, key=lambda name: METHODS[name].valley)
 EVERYWHERE, HOLLOWS = "everywhere", "hollows"
 
 

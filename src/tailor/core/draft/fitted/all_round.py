@@ -7,6 +7,7 @@ then marked and pierced by a template, which lies true on the dried flange as th
 from __future__ import annotations
 
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
@@ -35,14 +36,14 @@ from tailor.core.draft.piece import Piece, Role, Rule, punched, title
 from tailor.core.draft.stitch.holes import Edge, holed
 from tailor.core.draft.stitch.offset import offset
 from tailor.core.draft.stitch.sewn import even_stack, seam_said, sewn, stitching_of
-from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
+from tailor.core.draft.stuff import TooSteepError, beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order
 from tailor.core.draft.worn.carry import LANDINGS
 from tailor.core.draft.worn.hang import thing
 from tailor.core.draft.worn.round import STANDS, standing
 from tailor.core.fairing import Line, flowed, spaced
 from tailor.core.leather.leather import Leather
-from tailor.core.leather.moulding import EVERYWHERE, TAUT
+from tailor.core.leather.moulding import EVERYWHERE, GENTLEST, TAUT
 from tailor.core.leather.stack import Stack
 from tailor.core.measure import STYLE, Along, Theme
 from tailor.core.reason import Reason, greatest, stated
@@ -83,6 +84,18 @@ def draft(order: Order, flat_back: bool, mouth: Reason | None = None, to_thread:
 
     mouth: its height, where the construction knows it. to_thread: least from an edge to the thread, mm.
     """
+    try:
+        return _drawn(order, flat_back, mouth, to_thread, False)
+    except TooSteepError:
+        if order.settings.word("mould.method") == TAUT or "mould.end" in order.settings:
+            raise
+        with suppress(TooSteepError):  # nor does it help to stop short of the end: the first is told
+            return _drawn(order, flat_back, mouth, to_thread, True)
+        raise
+
+
+def _drawn(order: Order, flat_back: bool, mouth: Reason | None, to_thread: float, blunt: bool) -> Fitted:
+    """As `draft`. blunt: no leather is pressed over its end."""
     settings, loft, zones, rough = order.settings, order.loft, order.zones, order.rough
     known = () if order.before is None else order.before.formed
     number = settings.number
@@ -98,7 +111,7 @@ def draft(order: Order, flat_back: bool, mouth: Reason | None = None, to_thread:
     clearance = number("fit.clearance")
     plane = plane_of(loft, rows, clearance) if flat_back else 0.0
     floor = height if flat_back else height / 2
-    moulding, said = moulding_of(settings, leather, high_end(loft, clearance) + plane - floor)
+    moulding, said = moulding_of(settings, leather, high_end(loft, clearance) + plane - floor, blunt=blunt)
     bare = TwoSided(
         loft, leather, moulding, clearance, height, mouth.value, ridge_of(loft, rows), UNKNOWN,
         Slope(0.5), hollows, flat_back, coarse=ROUGH if rough else 1,
@@ -125,7 +138,7 @@ def draft(order: Order, flat_back: bool, mouth: Reason | None = None, to_thread:
     panels = case.panels(lines.cut_edges, lines.foot + 0.6, known)
     deep = float((loft.sections(rows).front + plane).max())
     cannot = f"{deep:.0f} mm is too deep to be {'drawn over' if moulding.taut else 'moulded'}"
-    beyond_bearing(settings, panels, lambda y: cannot, _serves(flat_back, moulding.taut))
+    beyond_bearing(settings, panels, lambda y: cannot, _serves(flat_back, moulding.method))
     spread = float(np.ptp(lines.inner.points[[0, -1], 0]))
     relief = relief_depth(settings, mouth.value, spread, zones)
     made = _Cut(settings, case, lines, width, leather, how.hole.value, stack, layer.value, int(layers.value),
@@ -150,11 +163,12 @@ def draft(order: Order, flat_back: bool, mouth: Reason | None = None, to_thread:
     return laid_out(drawn)
 
 
-def _serves(flat_back: bool, taut: bool) -> dict[str, tuple[str, str]]:
+def _serves(flat_back: bool, method: str) -> dict[str, tuple[str, str]]:
     """What goes where leather formed so does not, and what is typed for it."""
     shared = {"share it between two panels": (STYLE, "two-panel")} if flat_back else {}
-    drawn = {} if taut else {"draw it taut": ("mould.method", TAUT)}
-    return {**shared, **drawn, "make a gusseted box": (STYLE, "gusseted-box")}
+    looser = {} if method in (TAUT, GENTLEST) else {"press it with the fingers alone": ("mould.method", GENTLEST)}
+    drawn = {} if method == TAUT else {"draw it taut": ("mould.method", TAUT)}
+    return {**looser, **shared, **drawn, "make a gusseted box": (STYLE, "gusseted-box")}
 
 
 def _welt_layers(
