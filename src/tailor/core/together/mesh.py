@@ -143,13 +143,15 @@ class Skin:
         return found
 
     def pierced(self, at: Array, way: Array) -> tuple[NDArray[np.intp], Array]:
-        """Where lines through places in a row go through it: which of them, (k,), and how far along it, (k,). The side
-        of two triangles counts for both. at: (n, 3), n at least 2; way: (3,) of length 1.
+        """Where lines through places go through it: which of them, (k,), and how far along it, (k,). The side of two
+        triangles counts for both. at: (n, 3), n at least 2, the quicker the more they lie in a row; way: (3,) of
+        length 1.
         """
         across = np.cross(way, at[-1] - at[0])
         across /= np.linalg.norm(across)
         reaches, _ = self._balls
-        near = np.flatnonzero(((self._middles - at[0]) @ across) ** 2 <= reaches)
+        aside, mine = (self._middles - at[0]) @ across, (at - at[0]) @ across
+        near = np.flatnonzero((aside - np.clip(aside, mine.min(), mine.max())) ** 2 <= reaches)
         a, u, v = (side[near] for side in self._sides)
         p = np.cross(way, v)
         turn = (u * p).sum(axis=1)

@@ -21,6 +21,7 @@ from tailor.core.carried.weight import Body, together
 from tailor.core.draft.draft import Carriage, Draft, Hang
 from tailor.core.draft.worn.hang import STEADY, hang, thing, weight_of_cap
 from tailor.core.placed.gap import STEP, Gap
+from tailor.core.placed.lies import each
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.mesh import Skin, skin, thickness
@@ -116,22 +117,50 @@ def ridden(whole: Assembled, on: Carriage, belt: tuple[float, float], gives: flo
     if np.isnan(outer[here]):
         return None
     left, right = beside[list(_run(np.abs(outer - outer[here]) <= ALIKE))].tolist()
-    asides = (INSIDE * left, 0.0, INSIDE * right)
-    rooms = [_room(near, middle + aside * along, up, wide + ROUND) for aside in asides]
-    opening, pressed = (min(room.opening(each) for room in rooms) for each in (thick, max(thick - gives, 0.0)))
+    heights = _about(wide + ROUND, STEP)
+    asides = _along_the_loop(whole, middle, along, up, heights)
+    rooms = [_room(near, heights, middle + aside[:, None] * along + heights[:, None] * up) for aside in asides]
+    opening, pressed = (min(room.opening(through) for room in rooms) for through in (thick, max(thick - gives, 0.0)))
     x, y, _ = middle.tolist()
     return Ridden((x, y), opening, pressed, min(room.deep(wide) for room in rooms), right - left + FINE,
         -float(outer[here] + inner[here]) / 2)  # fmt: skip
 
 
+def _loop(whole: Assembled) -> str | None:
+    """The piece that a loop is of; None where that is untold."""
+    return next(
+        (name for name in ([LOOP] if whole.draft.tab is None else ["body", "back"]) if name in whole.lies), None
+    )
+
+
 def _middle(whole: Assembled, belt: float) -> Array | None:
     """The middle of a loop over a belt, so wide, where it lies, in the plane z = 0, (3,); None where that is untold."""
-    tab = whole.draft.tab
-    name = next((name for name in ([LOOP] if tab is None else ["body", "back"]) if name in whole.lies), None)
+    tab, name = whole.draft.tab, _loop(whole)
     if name is None:
         return None
     flat = (0.0, 0.0) if tab is None else (tab.middle, tab.crest + belt / 2)
     return np.asarray(whole.lies[name](np.array([flat])).at[0] * [1.0, 1.0, 0.0])
+
+
+def _along_the_loop(whole: Assembled, middle: Array, along: Array, up: Array, heights: Array) -> list[Array]:
+    """How far aside a loop's leather lies at heights over its middle, near either edge of it and in its middle, (n,)
+    each: it bends from side to side with what it comes down on, and is the less broad for it, seen from behind.
+    """
+    tab, name = whole.draft.tab, _loop(whole)
+    assert name is not None
+    if tab is None:
+        (left, low), (right, high) = whole.pieces[name].cut.min(axis=0), whole.pieces[name].cut.max(axis=0)
+    else:
+        left, right, low, high = tab.middle - tab.width / 2, tab.middle + tab.width / 2, *sorted((tab.crest, tab.end))
+    run = np.arange(low, high, STEP)
+    across = (left + right) / 2 + INSIDE * (right - left) / 2 * np.array([-1.0, 0.0, 1.0])
+    placed = each(whole.lies[name], [np.column_stack([np.full(len(run), at), run]) for at in across])
+    asides = []
+    for line in placed:
+        off = line.at - middle
+        rising = np.argsort(off @ up, kind="stable")
+        asides.append(np.interp(heights, (off @ up)[rising], (off @ along)[rising]))
+    return asides
 
 
 def _about_the_loop(whole: Assembled, far: float) -> list[Skin]:
@@ -157,12 +186,9 @@ def _run(holds: NDArray[np.bool_]) -> tuple[int, int]:
     return int(off[off < here].max(initial=-1)) + 1, int(off[off > here].min(initial=len(holds))) - 1
 
 
-def _room(near: Sequence[Skin], middle: Array, up: Array, far: float) -> Gap:
-    """The room between a loop and the back, straight up through it about a middle, (3,), no further up and down than
-    so.
-    """
-    heights = _about(far, STEP)
-    low, high = (_mended(heights, side) for side in _missed(_rooms(near, middle + heights[:, None] * up)))
+def _room(near: Sequence[Skin], heights: Array, at: Array) -> Gap:
+    """The room between a loop and the back, up through it at heights about its middle, (n,): at places (n, 3)."""
+    low, high = (_mended(heights, side) for side in _missed(_rooms(near, at)))
     first, last = _run(high > low)
     part = slice(min(first, len(heights) // 2), max(last, len(heights) // 2) + 1)
     shut = np.isnan(low[part]) | np.isnan(high[part])
@@ -179,7 +205,7 @@ def _rooms(near: Sequence[Skin], at: Array) -> tuple[Array, Array]:
         which.append(needle)
         depths.append(depth)
         halves.append(np.full(len(depth), sheet.thickness / 2))
-    needle, depth, half = (np.concatenate(each) for each in (which, depths, halves))
+    needle, depth, half = (np.concatenate(told) for told in (which, depths, halves))
     order = np.lexsort((depth, needle))
     needle, depth, half = needle[order], depth[order], half[order]
     again = np.zeros(len(needle), dtype=bool)  # the side of two triangles

@@ -6,20 +6,19 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted.faces import Face, face
 from tailor.core.draft.fitted.lying import over_the_belt
 from tailor.core.draft.piece import Piece
-from tailor.core.placed.gap import STEP, Gap
-from tailor.core.placed.lies import Placed, each
+from tailor.core.draft.worn.roomy import BESIDE, FINE, lacking, through
+from tailor.core.placed.lies import UP, each
 from tailor.core.placed.sewn import adrift, brought
 from tailor.core.shell.panel import Panel
 
 LEVEL = np.cos(np.radians(40.0))  # of the angle between the loop and the back under it, where a row is sewn well
-BESIDE = 0.4  # of its width that a loop is looked at beside its middle
-FINE = 0.25  # mm between places along it
 AROUND = 6.0, 3.0  # mm of loop that is seen below its last row, and above where its fold begins
 
 
@@ -79,31 +78,21 @@ def lacks(draft: Fitted, belt: tuple[float, float]) -> float:
     """
     if draft.loop is None or draft.tab is None or "body" not in draft.lies or min(draft.tab.back_rows) >= draft.top:
         return 0.0
-    tab, half = draft.tab, draft.leather.thickness / 2
-    beside = tab.middle + BESIDE * tab.width * np.array([-1.0, 0.0, 1.0])
-    rises = np.arange(draft.top, tab.crest, FINE), np.arange(tab.crest, tab.begins + draft.loop.turned, FINE)
-    legs = each(
-        draft.lies["body"], [np.column_stack([np.full(len(rise), at), rise]) for at in beside for rise in rises]
-    )
-    inner, under = list[tuple[Array, Array]](), list[Array]()
-    for down in legs[1::2]:
-        ends = np.array([down.at[-1, 1], down.at[:, 1].max() - half]) / STEP
-        y = np.asarray(STEP * np.arange(*np.ceil(ends)), dtype=np.float64)  # the same heights on all
-        order = np.argsort(down.at[:, 1], kind="stable")
-        x = np.interp(y, down.at[order, 1], down.at[order, 0])
-        inner.append((y, np.interp(y, down.at[order, 1], (down.at[:, 2] + _through(down, half))[order])))
-        under.append(np.column_stack([x, np.minimum(y, draft.top)]))
-    backs = np.split(-face(draft, "back").out(np.vstack(under)), np.cumsum([len(line) for line in under])[:-1])
-    least = np.inf
-    for up, (y, z), back in zip(legs[::2], inner, backs, strict=True):
-        above = np.interp(y, up.at[:, 1], up.at[:, 2] - _through(up, half))
-        least = min(least, Gap(y, z, np.where(y > draft.top, above, back)).deep(belt[0]))
-    return max(belt[1] - float(least), 0.0)
+    tab, half, top = draft.tab, draft.leather.thickness / 2, draft.top
+    rises = np.arange(top, tab.crest, FINE), np.arange(tab.crest, tab.begins + draft.loop.turned, FINE)
+    lines = [(tab.middle + aside, rise) for aside in BESIDE * tab.width for rise in rises]
+    legs = each(draft.lies["body"], [np.column_stack([np.full(len(rise), at), rise]) for at, rise in lines])
+    over_it, behind = legs[::2], face(draft, "back")
 
+    def back(at: Array, which: NDArray[np.intp]) -> Array:
+        """The back's outer face; above the mouth that of the loop on its way up."""
+        high = -behind.out(np.column_stack([at[:, 0], np.minimum(at[:, 1], top)]))
+        for k, leg in enumerate(over_it):
+            above = (which == k) & (at[:, 1] > top)
+            high[above] = np.interp(at[above, 1], leg.at[:, 1], leg.at[:, 2] - through(leg, half))
+        return high
 
-def _through(leg: Placed, half: float) -> Array:
-    """How far out from a loop's middle layer its face lies, at points of it, (n,), mm."""
-    return np.asarray(np.abs(half * leg.out[:, 2]))
+    return lacking(legs[1::2], half, UP[:2], back, belt)
 
 
 def _seen(draft: Fitted, sides: Array) -> Fitted:

@@ -6,7 +6,7 @@ the neutral line over a slab as wide and thick as the belt with its play. Source
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -35,14 +35,16 @@ from tailor.core.draft.worn.carry import (
     over_what_stands,
     row_places,
     standing_out,
+    stands_for,
 )
 from tailor.core.draft.worn.hang import made_up, thing
 from tailor.core.draft.worn.lying import StitchedDown
+from tailor.core.draft.worn.roomy import BESIDE, FINE, SHALLOW, lacking
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.leather.leather import Leather
 from tailor.core.measure import Along, Theme
-from tailor.core.placed.lies import Bent
+from tailor.core.placed.lies import Bent, Lie, each
 from tailor.core.placed.path import through
 from tailor.core.reason import Reason, stated
 from tailor.core.settings import Settings
@@ -53,6 +55,7 @@ ROWS = ("loop row 1", "loop row 2", "loop row 3", "loop row 4")
 FOOT = "loop foot"  # where its snaps are
 WORDS = 6.0  # mm between a row of stitches and the words below it
 SHARP = 0.2  # mm: a corner that is not rounded
+TRIES = 2  # in a row to make its room deeper that bring it no nearer
 MEASURES = (
     measure.length("loop.corner", Theme.BELT, "loop's corners", "radius of the corners of a loop of its own", 0, 40,
         usual=4.0, at=(Along.LOOP_LEFT, 0.02)),
@@ -275,30 +278,77 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
         return sewn_loop(settings, leather, draft.plan, draft.value("mouth.y"), margin, how.pitch.value, whole.x,
             draft.value("mouth.y") - top_of(draft), stands)  # fmt: skip
 
-    loop = over_what_stands(over, lambda loop: _standing_out(loop, back))
-    hole = how.hole.value
-    names = ROWS[: len(loop.rows)]
-    whole_strap = strap(loop, leather, hole, settings.number("loop.corner"))
-    snapped = loop.snap is not None
-    held = StitchedDown(whole_strap, names, back, draft.lies, under, _bent(loop, leather),
-        loop.foot if snapped else None, feet=True)  # fmt: skip
-    seen = [*loop.carriage.rows, *([loop.on_foot] if snapped else [])]
-    facing = held.settled([row[::-1] for row in seen])  # in the order that they have seen from behind
-    if snapped:
-        loop = replace(loop, on_back=loop.on_back + (facing[-1] - seen[-1][::-1]).mean(axis=0))
+    hole, corner = how.hole.value, settings.number("loop.corner")
+    belt = settings.number("belt.width"), settings.number("belt.thickness")
+
+    def held(loop: SewnLoop) -> _Held:
+        return _Held.of(loop, strap(loop, leather, hole, corner), back, draft.lies, under, _bent(loop, leather))
+
+    on = held(over_what_stands(over, lambda loop: _standing_out(loop, back)))
+    lack = left = 0.0 if "loop.deep" in settings else on.lacks(belt)
+    deeper, tries = stands_for(settings, on.loop.deep), 0
+    while left > SHALLOW and tries < TRIES:  # sewn on, it lies less far out than it was bent to
+        deeper += left + SHALLOW
+        try:
+            other = held(over(deeper))
+        except InputError:  # there is no back for one so deep to come down on: as it is, and told so
+            break
+        left = other.lacks(belt)
+        on, lack, tries = (other, left, 0) if left < lack else (on, lack, tries + 1)
+    loop, facing, whole_strap, names = on.loop, on.facing, on.strap, on.names
     own = tuple(on_back(p, loop, back, facing, hole) if p.name == back.piece else p for p in draft.pieces)
     row = straight_row(loop.across)
     two = even_stack(two_layers(("loop", "back"), leather.thickness, under), row)
     seams = tuple(sewn(name, (back.piece, "loop"), ("tab", "back"), row, two, how, margin) for name in names)
-    lie = held.lie(back.strips(facing))
     hardware = () if loop.snap is None else _snapped(loop, loop.snap, draft.plan, leather.thickness + under)
     return replace(
         draft, pieces=(*own, whole_strap), seams=(*draft.seams, *seams),
         carriage=replace(loop.carriage, rows=tuple(row[::-1] for row in facing[: len(loop.carriage.rows)])),
-        lies=draft.lies if lie is None else {**draft.lies, whole_strap.name: lie},
+        lies=draft.lies if on.lie is None else {**draft.lies, whole_strap.name: on.lie},
         hardware=(*draft.hardware, *hardware),
         reasons={**draft.reasons, **{r.name: r for r in (cut_of, *loop.reasons)}},
     )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Held:
+    """A loop sewn to the back where it comes to lie. facing: its rows there, seen from the front; with the foot that
+    snaps. lie: None where it is not told.
+    """
+
+    loop: SewnLoop
+    strap: Piece
+    names: Sequence[str]
+    back: Face
+    facing: Sequence[Array]
+    lie: Lie | None
+
+    @classmethod
+    def of(
+        cls, loop: SewnLoop, strap: Piece, back: Face, lies: Mapping[str, Lie], under: float, shape: Bent
+    ) -> _Held:  # fmt: skip
+        """under: how thick the back is, mm. shape: how it is bent over the belt."""
+        names, snapped = ROWS[: len(loop.rows)], loop.snap is not None
+        foot = loop.foot if snapped else None
+        held = StitchedDown(strap, names, back, lies, under, shape, foot, feet=True)
+        seen = [*loop.carriage.rows, *([loop.on_foot] if snapped else [])]
+        facing = held.settled([row[::-1] for row in seen])  # in the order that they have seen from behind
+        if snapped:
+            loop = replace(loop, on_back=loop.on_back + (facing[-1] - seen[-1][::-1]).mean(axis=0))
+        return cls(loop, strap, names, back, facing, held.lie(back.strips(facing)))
+
+    def lacks(self, belt: tuple[float, float]) -> float:
+        """By how much its room is too shallow for a belt so wide and thick, mm; 0 where it is not, or it is not
+        told where it lies."""
+        if self.lie is None:
+            return 0.0
+        run = np.arange(self.loop.low, self.loop.high, FINE)
+        legs = each(
+            self.lie, [np.column_stack([np.full(len(run), at), run]) for at in BESIDE * self.loop.carriage.foot]
+        )
+        turn = np.radians(self.loop.carriage.cant)
+        up = np.array([np.sin(turn), np.cos(turn)])
+        return lacking(legs, self.strap.thickness / 2, up, lambda at, _: -self.back.out(at), belt)
 
 
 def _standing_out(loop: SewnLoop, back: Face) -> float:

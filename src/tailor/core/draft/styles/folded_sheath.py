@@ -33,6 +33,7 @@ from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.carry import LANDINGS, Loop, belt_loop, loop_width, over_what_stands, standing_out
 from tailor.core.draft.worn.hang import thing
+from tailor.core.draft.worn.roomy import SHALLOW
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE, TAUT
@@ -52,7 +53,8 @@ LET_OUT = 2  # times that front and back, which are not alike, are let out toget
 HOLLOW = 0.2  # mm: a flat line with deeper hollows is let out
 NEAR_END = 12.0  # mm from the tip that are its end
 BLUNT = 1.0  # mm over the welt above which an end is drawn over as a whole
-SHALLOW, DEEPEST = 0.3, 12.0  # mm that a loop may lack of room for its belt, and that it is made deeper by for that
+DEEPEST = 12.0  # mm that a loop is made deeper by where it lacks room for its belt
+TRIES = 2  # in a row that bring it no nearer, since its rows may come to lie on the far side of a step
 LOOP_ROWS = ("loop row 1", "loop row 2")
 
 
@@ -196,16 +198,18 @@ def draft(order: Order) -> Fitted:
         made, up = min((made, up), (closed(higher), higher), key=lambda each: astray(each[0], LOOP_ROWS))
     # Where it lies, the back stands out further under it than from row to row: deeper, as far as that brings it nearer.
     belt, deeper = (number("belt.width"), number("belt.thickness")), 0.0
-    lack = lacks(made, belt) if "loop.deep" not in settings else 0.0
-    while lack > SHALLOW and deeper < DEEPEST:
-        deeper += lack + SHALLOW
+    lack = left = lacks(made, belt) if "loop.deep" not in settings else 0.0
+    tries = 0
+    while left > SHALLOW and deeper < DEEPEST and tries < TRIES:
+        deeper += left + SHALLOW
         try:
             other = closed(up, deeper)
         except InputError:  # there is no back for one so deep to come down on: as it is, and told so
             break
-        if (left := lacks(other, belt)) >= lack:
-            break
-        made, lack = other, left
+        if (left := lacks(other, belt)) < lack:
+            made, lack, tries = other, left, 0
+        else:
+            tries += 1
     return made
 
 

@@ -177,6 +177,11 @@ def deep_of(settings: Settings, stands: float) -> Reason:
     return settings.settled(stated("loop.deep", deep, "mm", rule, belt=thick, stands_out=max(stands, 0.0)))
 
 
+def stands_for(settings: Settings, deep: float) -> float:
+    """By how much a back stands out for which a loop is so deep, mm."""
+    return deep - settings.number("belt.thickness") - settings.habit(SLACK) + EVEN
+
+
 def standing_out(out: Callable[[Array], Array], upper: Array, lower: Array, under: tuple[float, float]) -> float:
     """By how much a back stands out under a belt over what is straight between the two rows that its loop goes from and
     comes down at, mm. out: how far it is out at places seen from the front (n, 2); rows: (n, 2) each; under: how far
