@@ -16,9 +16,13 @@ from scipy.optimize import differential_evolution
 from tailor import demo
 from tailor.cli import main
 from tailor.core.carried import block
+from tailor.core.carried.stations import Shape, Station
+from tailor.core.checks.verdict import Verdict
+from tailor.core.draft.folded.landed import lacks
 from tailor.core.draft.worn.carry import over_what_stands, standing_out
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
+from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.ridden import Ridden, heavy, ridden, sitting
 from tests.sweeps import some
@@ -39,6 +43,10 @@ def typed(name: str, settings: dict[str, str]) -> Job:
     for key, text in settings.items():
         job = job.typed(key, text)
     return job
+
+
+def judged(job: Job, name: str) -> Verdict:
+    return next(v for v in judge(job, draft(job)) if v.name == name)
 
 
 def rides(job: Job, thick: float) -> tuple[Assembled, Ridden]:
@@ -133,6 +141,48 @@ def test_over_a_flat_back_the_room_is_what_was_asked() -> None:
     assert found.foot == pytest.approx(draft(job).carriage.foot, abs=0.6)
     case = draft(job).shell
     assert found.behind == pytest.approx(case.plane + case.leather.thickness + 5.5 / 2, abs=0.1)
+
+
+SICKLE = ((0, 58, 60, 0.5), (30, 40, 58, 1), (70, 20, 50, 1.2), (120, 4, 38, 1.5), (170, 0, 30, 1.5), (190, 6, 26, 2),
+          (200, 4, 30, 13), (320, 2, 32, 14))  # fmt: skip
+WEDGE = (0, 0, 36, 6), (30, 0, 36, 20), (120, 0, 36, 25)
+
+
+def pressed(rows: tuple[tuple[float, float, float, float], ...], round_: bool, method: str) -> Job:
+    """A folded sheath moulded over a thing alike in front and behind: y, x of its sides, half its thickness."""
+    shape = Shape.OVAL if round_ else Shape.SLAB
+    stations = tuple(Station(y, a, b, half, half, shape) for y, a, b, half in rows)
+    return Job("thing", "folded-sheath", stations, settings=Settings({"mould.method": method}))
+
+
+@pytest.mark.parametrize("deep", some([9, 10, 12, 14, 16, 8]))
+def test_a_deeper_loop_leaves_a_belt_more_play_however_it_bends_with_its_back(deep: float) -> None:
+    """Behind a round handle it is less broad than it is cut, seen from behind, and a needle goes beside its edge."""
+    job = pressed(SICKLE, True, "bone")
+    plays = [judged(job.typed("loop.deep", f"{at}"), THROUGH).value for at in (6, deep)]
+    assert plays[0] < 0 < plays[1]
+    less = judged(job.typed("loop.deep", "8"), THROUGH).value
+    assert plays[1] >= less
+    made = draft(job.typed("loop.deep", "6"))
+    assert lacks(made, (40.0, 4.0)) == pytest.approx(4.0 - rides(job.typed("loop.deep", "6"), 4.0)[1].deep, abs=0.4)
+
+
+def test_a_loop_stands_where_a_thick_back_looks_back() -> None:
+    """And not round its corner, on the side that is as long from the fold as the thing is thick there."""
+    job = pressed(WEDGE, False, "fingers")
+    made = draft(job)
+    assert made.tab.middle + made.tab.width / 2 < -25.0
+    behind = made.lies["body"](made.piece("body").holes_of("loop row 1", "back")).out[:, 2]
+    assert (behind > -0.9).sum() <= 1  # a hole beside the corner
+    assert judged(job, THROUGH).ruling == "ok"
+    with pytest.raises(InputError, match="does not fit the back"):
+        draft(job.typed("loop.width", "80"))
+
+
+@pytest.mark.parametrize(("number", "method"), [(605, "taut"), (614, "fingers")])
+def test_where_parts_of_a_loop_come_away_from_each_other_its_room_is_not_shut(number: int, method: str) -> None:
+    """The back's mouth is not level, and the loop's bow stands off what goes with the back."""
+    assert judged(job_of(number, "folded-sheath", mould__method=method), THROUGH).ruling == "ok"
 
 
 def test_a_loop_that_goes_with_a_back_is_as_deep_as_where_it_is_least() -> None:

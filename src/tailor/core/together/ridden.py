@@ -33,7 +33,7 @@ GIVES = habit.stuff(
 )
 ALIKE = 4.0  # mm that the outermost layer of a loop may come nearer or go further along its foot
 THERE = 25.0  # mm from where a slot is seen, that it may lie once its plate goes with a bulging back
-TORN = 4.0  # mm of a line that no leather is met along, where there is leather all the same
+TORN = 8.0  # mm of a line that no leather is met along, where there is leather all the same
 ROUND = 40.0  # mm beyond a belt and a foot, within which their loop ends
 FINE = 0.25  # mm between the places along a loop that are looked at
 INSIDE = 0.8  # of half its foot: where it is looked at beside its middle
@@ -220,15 +220,22 @@ def _rooms(near: Sequence[Skin], at: Array) -> tuple[Array, Array]:
 
 
 def _missed(sides: tuple[Array, Array]) -> tuple[Array, Array]:
-    """The sides of a room without where a needle went through a tear: where above and below it, within TORN, leather
-    was met further out by more than ALIKE.
+    """The sides of a room without where a needle went through a tear, or met leather twice where the parts of one sheet
+    come away from each other: where above and below it, within TORN, the outer leather was met further out by more than
+    ALIKE, or the inner further in.
     """
+    low, high = sides
+    torn = (low > _beyond(low, 1.0) + ALIKE) | (high < _beyond(high, -1.0) - ALIKE)
+    return np.where(torn, np.nan, low), np.where(torn, np.nan, high)
+
+
+def _beyond(side: Array, way: float) -> Array:
+    """How far out (1) or in (-1) a side of a room is met at the least both above and below each height, within TORN."""
     count = round(TORN / STEP)
-    out = np.concatenate([np.full(count, np.inf), np.nan_to_num(sides[0], nan=np.inf), np.full(count, np.inf)])
-    around = np.lib.stride_tricks.sliding_window_view(out, 2 * count + 1)
-    furthest = np.maximum(around[:, :count].min(axis=1), around[:, count + 1 :].min(axis=1))
-    torn = sides[0] > furthest + ALIKE
-    return np.where(torn, np.nan, sides[0]), np.where(torn, np.nan, sides[1])
+    far = np.full(count, np.inf)
+    met = np.concatenate([far, np.nan_to_num(way * side, nan=np.inf), far])
+    around = np.lib.stride_tricks.sliding_window_view(met, 2 * count + 1)
+    return np.asarray(way * np.maximum(around[:, :count].min(axis=1), around[:, count + 1 :].min(axis=1)))
 
 
 def _mended(heights: Array, side: Array) -> Array:

@@ -91,12 +91,14 @@ def narrowest(back: Side, mouth: float, low: float) -> float:
     return float(u[between].min()) if between.any() else float(u[0])
 
 
-def tab(loop: Loop, back: Side, mouth: float, leather: Leather, margin: float, pitch: float) -> Tab:
-    """Where the loop stands on the back. Raises InputError when it does not fit there."""
+def tab(loop: Loop, back: Side, mouth: float, first: float, margin: float, pitch: float) -> Tab:
+    """Where the loop stands on the back. first: how far from the fold it may begin, mm. Raises InputError when it does
+    not fit there.
+    """
     width, rise = loop.width.value, loop.rise.value
     wide = float(back.cut[0, 0])
     seam = narrowest(back, mouth, mouth + rise - loop.rows[1] - margin)
-    middle = -(leather.quarter_bend + seam - margin) / 2
+    middle = -(first + seam - margin) / 2
     if middle + width / 2 > 0 or middle - width / 2 < -wide:
         room = 2 * min(-middle, wide + middle)
         raise InputError(

@@ -55,6 +55,8 @@ NEAR_END = 12.0  # mm from the tip that are its end
 BLUNT = 1.0  # mm over the welt above which an end is drawn over as a whole
 DEEPEST = 12.0  # mm that a loop is made deeper by where it lacks room for its belt
 TRIES = 2  # in a row that bring it no nearer, since its rows may come to lie on the far side of a step
+ASIDE = np.tan(np.radians(70.0))  # steepness over which leather looks aside, and not back
+SOUGHT, ALONG = 7, 0.2  # halvings by which that is looked for; mm
 LOOP_ROWS = ("loop row 1", "loop row 2")
 
 
@@ -223,14 +225,18 @@ def _loop(
     """
     mouth, depth, (up, deeper) = panel.mouth, panel.mouth - panel.loft.tip, more
 
+    @cache
+    def first(foot: float) -> float:
+        return max(leather.quarter_bend, _looks_back(panel, foot))
+
     def room(foot: float) -> float:
-        return bodies.narrowest(back, mouth, foot) - 2 * margin - leather.quarter_bend
+        return bodies.narrowest(back, mouth, foot) - 2 * margin - first(foot)
 
     def over(stands: float) -> tuple[Loop, bodies.Tab]:
         widest = belt_loop(settings, leather, room(mouth), depth, margin, margin, up, stands + deeper)
         foot = mouth + widest.rise.value - widest.rows[1] - margin
         loop = replace(widest, width=loop_width(settings, room(foot)))
-        return loop, bodies.tab(loop, back, mouth, leather, margin, pitch)
+        return loop, bodies.tab(loop, back, mouth, first(foot), margin, pitch)
 
     ridges = cache(lambda *own: _ridges(panel, np.array(own)))
 
@@ -238,6 +244,19 @@ def _loop(
         return _standing_out(panel, made[1], made[0].opening, ridges)
 
     return over_what_stands(over, stands)
+
+
+def _looks_back(panel: Panel, low: float) -> float:
+    """How far from the fold the back of a thick object no longer looks aside, from its mouth down to a height, mm."""
+    rows = np.flatnonzero(panel.rows >= low)
+    line, deep = panel.wrapped.side("back").rows(rows), float(panel.loft.sizes(panel.rows)[:, 3].max())
+    least, most = np.zeros(len(rows)), np.full(len(rows), deep + panel.clearance + panel.leather.quarter_bend)
+    for _ in range(SOUGHT):
+        middle = (least + most) / 2
+        x, z = (line.point_at(middle + ALONG) - line.point_at(middle)).T
+        aside = np.abs(z) > ASIDE * x
+        least, most = np.where(aside, middle, least), np.where(aside, most, middle)
+    return float(most.max(initial=0.0))
 
 
 def _ridges(panel: Panel, own: Array) -> tuple[Array, list[Array]]:
