@@ -175,7 +175,7 @@ def test_a_loop_stands_where_a_thick_back_looks_back() -> None:
     behind = made.lies["body"](made.piece("body").holes_of("loop row 1", "back")).out[:, 2]
     assert (behind > -0.9).sum() <= 1  # a hole beside the corner
     assert judged(job, THROUGH).ruling == "ok"
-    with pytest.raises(InputError, match="does not fit the back"):
+    with pytest.raises(InputError, match="reach round the fold"):
         draft(job.typed("loop.width", "80"))
 
 

@@ -14,11 +14,13 @@ from tailor.core.draft.fitted.faces import Face, face
 from tailor.core.draft.fitted.lying import over_the_belt
 from tailor.core.draft.piece import Piece
 from tailor.core.draft.worn.roomy import BESIDE, FINE, lacking, through
+from tailor.core.errors import InputError
 from tailor.core.placed.lies import UP, each
 from tailor.core.placed.sewn import adrift, brought
 from tailor.core.shell.panel import Panel
 
 LEVEL = np.cos(np.radians(40.0))  # of the angle between the loop and the back under it, where a row is sewn well
+ONE = 0.1  # mm between two holes of a row that lie on one spot
 AROUND = 6.0, 3.0  # mm of loop that is seen below its last row, and above where its fold begins
 
 
@@ -27,6 +29,7 @@ def landed(draft: Fitted, seams: tuple[str, str]) -> Fitted:
 
     A back that goes out and in between the mouth and the rows is longer there than the loop is, and what stands above
     one another on the body does not lie above one another on the leather. seams: names of its rows, the upper first.
+    Raises InputError where they do not lie on the back.
     """
     loop, tab = draft.loop, draft.tab
     if loop is None or tab is None:
@@ -42,6 +45,11 @@ def landed(draft: Fitted, seams: tuple[str, str]) -> Fitted:
 
     def tried(at: Array) -> tuple[Array, Fitted]:
         rows = _rows(tab.places, across + at[:, :1], at[:, 1], back, draft.top)
+        if min(float(np.hypot(*np.diff(row, axis=0).T).min()) for row in rows) < ONE:
+            raise InputError(
+                f"the rows of a loop {tab.width:.1f} mm wide reach round the fold of the back", "loop.width",
+                "make it narrower, or set loop.landing to none",
+            )  # fmt: skip
         moved = dict(zip(seams, zip(old, rows, strict=True), strict=True))
         pieces = tuple(_with(p, moved) if p.name == "body" else p for p in draft.pieces)
         made = over_the_belt(replace(draft, pieces=pieces), seams)
