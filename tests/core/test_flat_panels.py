@@ -5,14 +5,17 @@ from __future__ import annotations
 import numpy as np
 import pytest
 import shapely
+import shapely.affinity
 from hypothesis import given
 from hypothesis import strategies as st
 from shapely.geometry import LineString, Point, Polygon, box
 
 from tailor import demo
+from tailor.core.carried import block
 from tailor.core.carried.loft import Loft
 from tailor.core.carried.stations import Shape, Station
 from tailor.core.checks.built import verdicts
+from tailor.core.draft import styles
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.bow import arch, bowed_over
 from tailor.core.draft.flat_goods.built import Built, Joint
@@ -20,10 +23,11 @@ from tailor.core.draft.flat_goods.gusset import gusset, turned
 from tailor.core.draft.flat_goods.sleeve import Sleeve, half_section, left_by_a_loop
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.stitch.holes import laid_round
-from tailor.core.draft.style import Order
+from tailor.core.draft.style import Asked, Order, suited
+from tailor.core.draft.styles.tool_roll import channel_for
 from tailor.core.draft.views.upright import upright
 from tailor.core.errors import InputError
-from tailor.core.job import draft, judge
+from tailor.core.job import Job, draft, judge
 from tailor.core.leather.leather import Leather
 from tailor.core.picking import guessed
 from tailor.core.settings import Settings
@@ -142,6 +146,45 @@ def test_leather_bows_over_a_tool_and_clears_it(size: float, thick: float, steep
     tool = Point(0, size / 2).buffer(size / 2)
     assert ring.intersection(tool).area < 0.02 * tool.area
     assert ring.bounds[3] == pytest.approx(size + thick, abs=0.1)
+
+
+@given(
+    st.sampled_from(["oval", "slab", "wedge"]), st.floats(4, 60), st.floats(0.1, 1), st.floats(0, 1), st.floats(45, 75)
+)
+def test_a_tool_goes_in_the_channel_that_a_roll_has_for_it(
+    shape: str, wide: float, flat: float, back: float, steep: float
+) -> None:
+    """By polygons: it lies on its back inside the hull of a bar and of where the leather comes down beside that."""
+    thick = wide * flat
+    table = tuple(Station(y, 3, 3 + wide, thick * (1 - back), thick * back, Shape(shape)) for y in (0, 150))
+    loft = Loft(table)
+    size = channel_for(loft, steep)
+
+    def room(bar: float) -> Polygon:
+        half = bar / 2 / np.tan(np.radians(steep / 2))
+        return shapely.union(Point(0, bar / 2).buffer(bar / 2, 200), LineString([(-half, 0), (half, 0)])).convex_hull
+
+    rows = loft.sections(np.array([75.0]))
+    x = rows.x[0] - 3 - wide / 2
+    lies = Polygon([*zip(x, rows.front[0], strict=True), *zip(x[::-1], -rows.back[0][::-1], strict=True)])
+    lies = shapely.affinity.translate(lies, 0, float(rows.back.max()))
+    assert lies.difference(room(size).buffer(0.02)).area < 1e-3
+    assert lies.difference(room(size - 0.3)).area > 0
+
+
+def test_a_roll_begins_with_a_channel_for_what_was_measured() -> None:
+    bar = Job("bar", "tool-roll", block.cylinder(150, 23.2).stations)
+    assert bar.settings.word("tools.sizes") == "23.5;9;9;9;9"
+    claim = "It goes in a channel"
+    assert {v.name: v.ruling for v in judge(bar, draft(bar))}[claim] == "ok"
+    tight = bar.typed("tools.sizes", "14;9")
+    told = next(v for v in judge(tight, draft(tight)) if v.name == claim)
+    assert (told.ruling, told.limit) == ("stop", pytest.approx(23.2, abs=0.1))
+    assert ("tools.sizes", "auto") in told.remedies
+    why = suited("tool-roll", styles.style("tool-roll"), Asked("tool", "in the hand", "none"),
+                 Loft(block.block(200, 90, 40).stations), ())  # fmt: skip
+    assert why.never
+    assert "not rolled up" in why.why
 
 
 # Put together

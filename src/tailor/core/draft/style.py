@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from tailor.core.carried.loft import Loft
+from tailor.core.carried.stations import Station
 from tailor.core.carried.traced import Traced
 from tailor.core.carried.zones import Zone
 from tailor.core.draft.draft import Draft
@@ -63,7 +64,7 @@ class Style:
 
     draft: makes it. what, worn, moulded: what it is for. unless: why it cannot hold an object; None where it can.
     usual: choices that are usual for it, where they are not those of its keys. beside: further ones beside what the
-    maker has pinned.
+    maker has pinned, and for what was measured.
     """
 
     said: str
@@ -74,7 +75,7 @@ class Style:
     moulded: tuple[str, ...]
     unless: Callable[[Loft, Sequence[Zone]], str | None] = lambda loft, zones: None
     usual: Mapping[str, str] = field(default_factory=dict)
-    beside: Callable[[Mapping[str, Value]], Mapping[str, str]] = lambda pinned: {}
+    beside: Callable[[Mapping[str, Value], tuple[Station, ...]], Mapping[str, str]] = lambda pinned, stations: {}
 
 
 @dataclass(frozen=True)

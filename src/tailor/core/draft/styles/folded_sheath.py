@@ -9,6 +9,7 @@ from functools import cache
 import numpy as np
 
 from tailor.core.carried.loft import Array, Lifted, Loft
+from tailor.core.carried.stations import Station
 from tailor.core.carried.zones import ZoneKind, of_kind
 from tailor.core.draft.draft import ROUGH, AtStation, Fitted
 from tailor.core.draft.fitted.claims import Laid, angles, seam_of
@@ -305,7 +306,7 @@ PAST, EVEN = (8.0, 16.0, 24.0), 0.2  # mm that a loop is raised by, past a step 
 SERVES = {"make it of two panels": (STYLE_KEY, "two-panel"), "make a gusseted box": (STYLE_KEY, "gusseted-box")}
 
 
-def _beside(pinned: Mapping[str, Value]) -> Mapping[str, str]:
+def _beside(pinned: Mapping[str, Value], stations: tuple[Station, ...]) -> Mapping[str, str]:
     """A loop of its own beside what goes over the top, which rises where the loop out of the back would."""
     over = pinned.get("flap.closing", "none") != "none" or pinned.get("keeper.way") == "over"
     return {"loop.landing": "sewn"} if over else {}

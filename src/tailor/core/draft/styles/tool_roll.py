@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 
 from tailor.core import habit, measure
-from tailor.core.carried.loft import Array
+from tailor.core.carried.loft import Array, Loft
+from tailor.core.carried.stations import Station
+from tailor.core.carried.zones import Zone
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
 from tailor.core.draft.flat_goods.bow import STEEP, arch, bowed_over
@@ -20,9 +24,11 @@ from tailor.core.placed.held import Round, Spot
 from tailor.core.placed.lies import FRONT, Bent, Frame, flat_at
 from tailor.core.placed.path import LANDS, Path, bowed
 
+USUAL = "14;9;9;9;9"  # mm
+WIDEST, ROUNDED = 45.0, 0.1  # mm: the widest bar that is rolled up with others, and what sizes are rounded by
 MEASURES = (
     measure.sizes("tools.sizes", Theme.SHAPE, "tools", "diameters of the tools, parted by ;", 2, 120,
-        usual="14;9;9;9;9", first=True),
+        usual=USUAL, first=True),
     measure.length("tools.apart", Theme.SHAPE, "between tools", "leather left flat between two tools", 0, 80,
         usual=6.0),
 )  # fmt: skip
@@ -62,6 +68,12 @@ def draft(order: Order) -> Draft:
         above, below = (paths.edge(paths.straight((v, depth), (v, 0.0)), margin, margin) for v in (u, x))
         work.join(f"row {k}", ("channels", f"row {k}", above), ("base", f"under row {k}", below), margin=margin)
     work.finish_first("channels", "upper edge, out of reach once sewn", np.array([(-margin, depth), (end, depth)]))
+    own = channel_for(work.loft, work.habit(STEEP))
+    work.claim(
+        "It goes in a channel", float(tools.max()), own, own - ROUNDED,
+        "The widest channel takes what was measured.", "No channel is wide enough for what was measured: give one the "
+        "size of a bar that it goes in beside, or let the sizes go.", keys=("tools.sizes",),
+    )  # fmt: skip
     _lies(work, tools, flat, over, apart)
     _tie(work, tools, right, (depth + tall) / 2)
     work.claim(
@@ -139,6 +151,36 @@ def _made(work: Work, tools: Array, middles: Array, base: Array, depth: float) -
     return work.built(room, (most, tall, most), [Cross(low, low + tall, tuple(layers))], held)
 
 
+def channel_for(loft: Loft, steep: float) -> float:
+    """Diameter of the least bar whose channel takes a thing too that lies on its back, mm. steep: degrees at which the
+    leather comes down from the bar to its rows.
+    """
+    rows = loft.sections(loft.at_stations())
+    x = np.abs(rows.x - (rows.x_spine.min() + rows.x_seam.max()) / 2)
+    x, z = np.tile(x.ravel(), 2), np.concatenate([(rows.front + rows.back.max()).ravel(),
+                                                  (rows.back.max() - rows.back).ravel()])  # fmt: skip
+    turn = np.radians(steep)
+    leaves, half = (1 + np.cos(turn)) / 2, (1 + np.cos(turn)) / np.sin(turn) / 2  # of its diameter: how high, how far
+    beside = np.maximum((x + z / np.tan(turn)) / half, z / leaves)
+    within = np.divide(x**2 + z**2, z, out=np.full_like(z, np.inf), where=z > 1e-6)
+    return float(np.minimum(beside, within).max())
+
+
+@lru_cache(maxsize=8)
+def _sizes(stations: tuple[Station, ...]) -> str:
+    """A channel for what was measured, and the usual ones for what is smaller."""
+    own = np.ceil(2 * channel_for(Loft(stations), STEEP.usual) - 1e-3) / 2
+    return ";".join([f"{min(max(own, 2.0), 120.0):g}", *USUAL.split(";")[1:]])
+
+
+def _unless(loft: Loft, zones: Sequence[Zone]) -> str | None:
+    own = channel_for(loft, STEEP.usual)
+    if own <= WIDEST:
+        return None
+    return f"it wants a channel for a bar of {own:.0f} mm, which is not rolled up; take a box"
+
+
 STYLE = Style(
     "Tool roll", "Flat goods", draft, ("small tools", "tool"), ("in the hand", "left standing"), ("none",),
+    unless=_unless, beside=lambda pinned, stations: {"tools.sizes": _sizes(stations)},
 )  # fmt: skip
