@@ -39,7 +39,7 @@ from tailor.core.draft.worn.carry import (
 )
 from tailor.core.draft.worn.hang import made_up, thing
 from tailor.core.draft.worn.lying import StitchedDown
-from tailor.core.draft.worn.roomy import BESIDE, FINE, SHALLOW, lacking
+from tailor.core.draft.worn.roomy import BESIDE, FINE, deepened, lacking
 from tailor.core.errors import InputError
 from tailor.core.leather.fastenings import Fastening
 from tailor.core.leather.leather import Leather
@@ -55,7 +55,6 @@ ROWS = ("loop row 1", "loop row 2", "loop row 3", "loop row 4")
 FOOT = "loop foot"  # where its snaps are
 WORDS = 6.0  # mm between a row of stitches and the words below it
 SHARP = 0.2  # mm: a corner that is not rounded
-TRIES = 2  # in a row to make its room deeper that bring it no nearer
 MEASURES = (
     measure.length("loop.corner", Theme.BELT, "loop's corners", "radius of the corners of a loop of its own", 0, 40,
         usual=4.0, at=(Along.LOOP_LEFT, 0.02)),
@@ -285,16 +284,9 @@ def with_loop(settings: Settings, draft: Fitted) -> Fitted:
         return _Held.of(loop, strap(loop, leather, hole, corner), back, draft.lies, under, _bent(loop, leather))
 
     on = held(over_what_stands(over, lambda loop: _standing_out(loop, back)))
-    lack = left = 0.0 if "loop.deep" in settings else on.lacks(belt)
-    deeper, tries = stands_for(settings, on.loop.deep), 0
-    while left > SHALLOW and tries < TRIES:  # sewn on, it lies less far out than it was bent to
-        deeper += left + SHALLOW
-        try:
-            other = held(over(deeper))
-        except InputError:  # there is no back for one so deep to come down on: as it is, and told so
-            break
-        left = other.lacks(belt)
-        on, lack, tries = (other, left, 0) if left < lack else (on, lack, tries + 1)
+    if "loop.deep" not in settings:  # sewn on, it may lie less far out than it was bent to
+        stands = stands_for(settings, on.loop.deep)
+        on = deepened(on, lambda by: held(over(stands + by)), lambda one: one.lacks(belt))
     loop, facing, whole_strap, names = on.loop, on.facing, on.strap, on.names
     own = tuple(on_back(p, loop, back, facing, hole) if p.name == back.piece else p for p in draft.pieces)
     row = straight_row(loop.across)

@@ -34,8 +34,7 @@ from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order, Style
 from tailor.core.draft.worn.carry import LANDINGS, Loop, belt_loop, loop_width, over_what_stands, standing_out
 from tailor.core.draft.worn.hang import thing
-from tailor.core.draft.worn.roomy import SHALLOW
-from tailor.core.errors import InputError
+from tailor.core.draft.worn.roomy import deepened
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE, TAUT
 from tailor.core.leather.stack import Profile
@@ -54,8 +53,6 @@ LET_OUT = 2  # times that front and back, which are not alike, are let out toget
 HOLLOW = 0.2  # mm: a flat line with deeper hollows is let out
 NEAR_END = 12.0  # mm from the tip that are its end
 BLUNT = 1.0  # mm over the welt above which an end is drawn over as a whole
-DEEPEST = 12.0  # mm that a loop is made deeper by where it lacks room for its belt
-TRIES = 2  # in a row that bring it no nearer, since its rows may come to lie on the far side of a step
 ASIDE = np.tan(np.radians(70.0))  # steepness over which leather looks aside, and not back
 SOUGHT, ALONG = 7, 0.2  # halvings by which that is looked for; mm
 LOOP_ROWS = ("loop row 1", "loop row 2")
@@ -199,21 +196,11 @@ def draft(order: Order) -> Fitted:
         if astray(made, LOOP_ROWS) <= EVEN:
             break
         made, up = min((made, up), (closed(higher), higher), key=lambda each: astray(each[0], LOOP_ROWS))
-    # Where it lies, the back stands out further under it than from row to row: deeper, as far as that brings it nearer.
-    belt, deeper = (number("belt.width"), number("belt.thickness")), 0.0
-    lack = left = lacks(made, belt) if "loop.deep" not in settings else 0.0
-    tries = 0
-    while left > SHALLOW and deeper < DEEPEST and tries < TRIES:
-        deeper += left + SHALLOW
-        try:
-            other = closed(up, deeper)
-        except InputError:  # there is no back for one so deep to come down on: as it is, and told so
-            break
-        if (left := lacks(other, belt)) < lack:
-            made, lack, tries = other, left, 0
-        else:
-            tries += 1
-    return made
+    if "loop.deep" in settings:
+        return made
+    belt = number("belt.width"), number("belt.thickness")
+    # Where it lies, the back stands out further under it than from row to row.
+    return deepened(made, lambda by: closed(up, by), lambda one: lacks(one, belt))
 
 
 def _loop(

@@ -3,19 +3,41 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tailor.core.carried.loft import Array
+from tailor.core.errors import InputError
 from tailor.core.placed.gap import STEP, Gap
 from tailor.core.placed.lies import Placed
 
 FINE = 0.25  # mm between places along a loop
 BESIDE = 0.4 * np.array([-1.0, 0.0, 1.0])  # of its width: where it is looked at
-SHALLOW = 0.3  # mm that a loop may lack of room
+SHALLOW, DEEPEST = 0.3, 12.0  # mm that a loop may lack of room, and that it is made deeper by for that
+TRIES = 2  # in a row that bring it no nearer, since its rows may come to lie on the far side of a step
 
+T = TypeVar("T")
 Back = Callable[[Array, NDArray[np.intp]], Array]
+
+
+def deepened(made: T, deeper: Callable[[float], T], lacks: Callable[[T], float]) -> T:
+    """A loop, or one made deeper as far as that brings its room nearer to what its belt wants. deeper: it so much
+    deeper, mm, which may raise InputError where there is no back for one to come down on; then it is left as it is, and
+    told so. lacks: by how much the room of one is too shallow, mm.
+    """
+    least = lack = lacks(made)
+    more, tries = 0.0, 0
+    while lack > SHALLOW and more < DEEPEST and tries < TRIES:
+        more += lack + SHALLOW
+        try:
+            other = deeper(more)
+        except InputError:
+            break
+        lack = lacks(other)
+        made, least, tries = (other, lack, 0) if lack < least else (made, least, tries + 1)
+    return made
 
 
 def lacking(legs: Sequence[Placed], half: float, up: Array, back: Back, belt: tuple[float, float]) -> float:
