@@ -25,7 +25,7 @@ from tailor.desk import foresight
 from tailor.desk.at_work import AtWork
 from tailor.desk.start import window
 from tailor.desk.window import Window
-from tailor.files import kept_plan, state
+from tailor.files import kept_plan, makers, state
 from tests.desk.hands import struck, typed
 
 Key = Qt.Key
@@ -326,8 +326,15 @@ def test_another_school_is_taken_and_what_it_moved_is_told(
 
 
 def test_it_is_planned_by_how_long_things_dry_in_ones_own_room(
-    shown: Window, clock: Clock, settle: Callable[[], None], qtbot: QtBot
+    shown: Window,
+    clock: Clock,
+    settle: Callable[[], None],
+    qtbot: QtBot,
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
 ) -> None:
+    monkeypatch.setattr(makers, "folder", lambda: tmp_path)
+
     def apart() -> float:
         """Minutes from the last of the wax to the first trial."""
         plan, tasks = shown.rooms.at_work.foresight.plan, shown.rooms.at_work.next.agenda.load.tasks
