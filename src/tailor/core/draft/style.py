@@ -16,8 +16,8 @@ from tailor.core.settings import Settings
 WHAT = ("blade", "head on a handle", "tool with a trigger", "tool", "round thing", "device", "slab", "book", "papers",
         "cards", "small tools", "loose kit")  # fmt: skip
 MANY = ("papers", "cards", "small tools", "loose kit")  # what is more than one
-LIKE = {  # what holds one of these holds the other too, though it was not thought of for it
-    "blade": ("tool",), "head on a handle": ("tool",), "tool with a trigger": ("tool",), "tool": ("device",),
+LIKE: Mapping[str, tuple[str, ...]] = {  # what holds one of these holds the other too; a trigger wants its own
+    "blade": ("tool",), "head on a handle": ("tool",), "tool with a trigger": (), "tool": ("device",),
     "round thing": ("tool",), "device": ("slab", "tool"), "slab": ("device",), "book": ("slab",),
     "papers": ("book", "slab"), "cards": ("papers", "slab"), "small tools": ("tool",), "loose kit": ("small tools",),
 }  # fmt: skip
