@@ -285,6 +285,12 @@ def test_the_middle_line_over_a_rounded_end_is_the_closing_of_its_side(
     assert apart[shapely.contains(neutral, places)].max(initial=0.0) < 0.06  # nowhere does it take of the clearance
 
 
+NARROW, BROAD = (30, 55, 12, 12, Shape.OVAL), (0, 90, 12, 12, Shape.SLAB)
+HAMMER = tuple(
+    Station(y, *at) for y, at in ((0, NARROW), (25, NARROW), (27, BROAD), (50, BROAD), (52, NARROW), (300, NARROW))
+)
+
+
 @pytest.mark.parametrize(
     ("style", "method", "table"),
     [("two-panel", "fingers", block.cylinder(330, 19)), ("two-panel", "bone", block.cylinder(120, 14)),
@@ -304,3 +310,6 @@ def test_where_leather_cannot_be_pressed_over_an_end_however_low_it_is_drawn_tau
         draft(Job("Block", style, block.block(120, 60, 50).stations, settings=job.settings.pin("mould.method", "bone")))
     assert "press it with the fingers alone" in refused.value.remedy
     assert refused.value.ways[0] == ("mould.method", "fingers")
+    with pytest.raises(InputError, match="too deep to be moulded") as refused:
+        draft(Job("Head", style, HAMMER, settings=job.settings.pin("mould.method", "fingers")))
+    assert "fingers" not in refused.value.remedy

@@ -20,6 +20,7 @@ from tailor.core.carried.stations import Shape, Station
 from tailor.core.checks.verdict import Verdict
 from tailor.core.draft.folded.landed import lacks
 from tailor.core.draft.worn.carry import over_what_stands, standing_out
+from tailor.core.draft.worn.roomy import SHALLOW
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.settings import Settings
@@ -177,6 +178,15 @@ def test_a_loop_stands_where_a_thick_back_looks_back() -> None:
     assert judged(job, THROUGH).ruling == "ok"
     with pytest.raises(InputError, match="reach round the fold"):
         draft(job.typed("loop.width", "80"))
+
+
+def test_a_loop_of_its_own_is_made_deeper_where_it_lies_too_shallow() -> None:
+    """It bends with a back that is round from side to side, and lies less far out at its edges than it was drawn."""
+    job = demo.job("eaves-blade").typed("flap.closing", "plain")
+    _, found = rides(job, 4.0)
+    assert 4.0 - SHALLOW <= found.deep < 4.6
+    _, shallow = rides(job.typed("loop.deep", "4.5"), 4.0)
+    assert shallow.deep < found.deep - 0.5
 
 
 @pytest.mark.parametrize(("number", "method"), [(605, "taut"), (614, "fingers")])
