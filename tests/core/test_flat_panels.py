@@ -17,18 +17,18 @@ from tailor.core.carried.stations import Shape, Station
 from tailor.core.checks.built import verdicts
 from tailor.core.draft import styles
 from tailor.core.draft.flat_goods import paths
-from tailor.core.draft.flat_goods.bow import arch, bowed_over
+from tailor.core.draft.flat_goods.bow import arch, bowed_over, channel_for
 from tailor.core.draft.flat_goods.built import Built, Joint
 from tailor.core.draft.flat_goods.gusset import gusset, turned
 from tailor.core.draft.flat_goods.sleeve import Sleeve, half_section, left_by_a_loop
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.stitch.holes import laid_round
 from tailor.core.draft.style import Asked, Order, suited
-from tailor.core.draft.styles.tool_roll import channel_for
 from tailor.core.draft.views.upright import upright
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
 from tailor.core.leather.leather import Leather
+from tailor.core.maker import Maker, usual
 from tailor.core.picking import guessed
 from tailor.core.settings import Settings
 from tailor.core.together.assembled import Assembled
@@ -177,6 +177,12 @@ def test_a_roll_begins_with_a_channel_for_what_was_measured() -> None:
     assert bar.settings.word("tools.sizes") == "23.5;9;9;9;9"
     claim = "It goes in a channel"
     assert {v.name: v.ruling for v in judge(bar, draft(bar))}[claim] == "ok"
+    slab, plain = Job("slab", "tool-roll", block.block(150, 30, 8).stations), usual()
+    steep = slab.by(Maker(plain.fastenings, plain.trimmings, habits={"bow.steep": 80.0}))
+    assert steep.settings.word("tools.sizes") != slab.settings.word("tools.sizes")
+    for job in (slab, steep):
+        assert {v.name: v.ruling for v in judge(job, draft(job))}[claim] == "ok"
+    assert Job("nothing yet", "tool-roll", ()).settings.word("tools.sizes") == "14;9;9;9;9"
     tight = bar.typed("tools.sizes", "14;9")
     told = next(v for v in judge(tight, draft(tight)) if v.name == claim)
     assert (told.ruling, told.limit) == ("stop", pytest.approx(23.2, abs=0.1))

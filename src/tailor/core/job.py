@@ -73,7 +73,7 @@ class Job:
         every_zone(self.zones)
         tooling.checked(self.tooling)
         style = styles.style(self.style)
-        usual = {**style.usual, **style.beside(self.settings.pinned, self.stations)}
+        usual = {**style.usual, **style.beside(self.settings, self.stations)}
         if self.settings.usual != usual or self.settings.style != self.style:
             object.__setattr__(self, "settings", replace(self.settings, usual=usual, style=self.style))
 

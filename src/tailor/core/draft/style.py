@@ -10,7 +10,6 @@ from tailor.core.carried.stations import Station
 from tailor.core.carried.traced import Traced
 from tailor.core.carried.zones import Zone
 from tailor.core.draft.draft import Draft
-from tailor.core.measure import Value
 from tailor.core.settings import Settings
 
 WHAT = ("blade", "head on a handle", "tool with a trigger", "tool", "round thing", "device", "slab", "book", "papers",
@@ -75,7 +74,7 @@ class Style:
     moulded: tuple[str, ...]
     unless: Callable[[Loft, Sequence[Zone]], str | None] = lambda loft, zones: None
     usual: Mapping[str, str] = field(default_factory=dict)
-    beside: Callable[[Mapping[str, Value], tuple[Station, ...]], Mapping[str, str]] = lambda pinned, stations: {}
+    beside: Callable[[Settings, tuple[Station, ...]], Mapping[str, str]] = lambda settings, stations: {}
 
 
 @dataclass(frozen=True)

@@ -65,23 +65,14 @@ MEASURES = (
 UNKNOWN = Edges(box(-1, -1, 1, 1))  # until it is known where the welt lies
 
 
-def draft(order: Order, flat_back: bool, mouth: Reason | None = None, to_thread: float = 0.0) -> Fitted:
+def draft(
+    order: Order, flat_back: bool, mouth: Reason | None = None, to_thread: float = 0.0, blunt: bool = False
+) -> Fitted:  # fmt: skip
     """A two-sided case for the loft. Raises InputError where the measures cannot make one.
 
-    mouth: its height, where the construction knows it. to_thread: least from an edge to the thread, mm.
+    mouth: its height, where the construction knows it. to_thread: least from an edge to the thread, mm. blunt: no
+    leather is pressed over its end, however low that is.
     """
-    try:
-        return _drawn(order, flat_back, mouth, to_thread, False)
-    except TooSteepError:
-        if order.settings.word("mould.method") == TAUT or "mould.end" in order.settings:
-            raise
-        with suppress(TooSteepError):  # nor does it help to stop short of the end: the first is told
-            return _drawn(order, flat_back, mouth, to_thread, True)
-        raise
-
-
-def _drawn(order: Order, flat_back: bool, mouth: Reason | None, to_thread: float, blunt: bool) -> Fitted:
-    """As `draft`. blunt: no leather is pressed over its end."""
     settings, loft, zones, rough = order.settings, order.loft, order.zones, order.rough
     known = () if order.before is None else order.before.formed
     number = settings.number
@@ -124,7 +115,14 @@ def _drawn(order: Order, flat_back: bool, mouth: Reason | None, to_thread: float
     panels = case.panels(lines.cut_edges, lines.foot + 0.6, known)
     deep = float((loft.sections(rows).front + plane).max())
     cannot = f"{deep:.0f} mm is too deep to be {'drawn over' if moulding.taut else 'moulded'}"
-    beyond_bearing(settings, panels, lambda y: cannot, _serves(flat_back, moulding.method))
+    try:
+        beyond_bearing(settings, panels, lambda y: cannot, _serves(flat_back, moulding.method))
+    except TooSteepError:
+        if moulding.taut or moulding.end > 0:
+            raise
+        with suppress(TooSteepError):  # where it does not help to stop short of the end, the first is told
+            return draft(order, flat_back, mouth, to_thread, blunt=True)
+        raise
     spread = float(np.ptp(lines.inner.points[[0, -1], 0]))
     relief = relief_depth(settings, mouth.value, spread, zones)
     made = Cut(settings, case, lines, width, leather, how.hole.value, layer.value, int(layers.value),

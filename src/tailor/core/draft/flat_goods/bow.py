@@ -6,7 +6,7 @@ import numpy as np
 import scipy
 
 from tailor.core import habit
-from tailor.core.carried.loft import Array
+from tailor.core.carried.loft import Array, Loft
 from tailor.core.draft.views.section import band
 from tailor.core.leather.leather import Leather
 from tailor.core.placed.path import Path
@@ -52,6 +52,21 @@ def bowed(leather: Leather, size: float, flat: float, over: float) -> Path:
     slope = over / 2 - radius * turn
     runs = (LANDS, 0.0), (slope - LANDS, 0.0), (2 * radius * turn, -2 * turn), (slope - LANDS, 0.0), (LANDS, 0.0)
     return Path(runs, (-flat / 2, 0.0), first=-over / 2, kinks=(0.0, turn, 0.0, 0.0, turn))
+
+
+def channel_for(loft: Loft, steep: float) -> float:
+    """Diameter of the least bar whose channel takes a thing too that lies on its back, mm. steep: degrees at which the
+    leather comes down from the bar to its rows.
+    """
+    rows = loft.sections(loft.at_stations())
+    x = np.abs(rows.x - (rows.x_spine.min() + rows.x_seam.max()) / 2)
+    x, z = np.tile(x.ravel(), 2), np.concatenate([(rows.front + rows.back.max()).ravel(),
+                                                  (rows.back.max() - rows.back).ravel()])  # fmt: skip
+    turn = np.radians(steep)
+    leaves, half = (1 + np.cos(turn)) / 2, (1 + np.cos(turn)) / np.sin(turn) / 2  # of its diameter: how high, how far
+    beside = np.maximum((x + z / np.tan(turn)) / half, z / leaves)
+    within = np.divide(x**2 + z**2, z, out=np.full_like(z, np.inf), where=z > 1e-6)
+    return float(np.minimum(beside, within).max())
 
 
 def arch(leather: Leather, size: float, steep: float) -> Array:

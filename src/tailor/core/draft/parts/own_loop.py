@@ -331,7 +331,8 @@ class _Held:
 
     def lacks(self, belt: tuple[float, float]) -> float:
         """By how much its room is too shallow for a belt so wide and thick, mm; 0 where it is not, or it is not
-        told where it lies."""
+        told where it lies.
+        """
         if self.lie is None:
             return 0.0
         run = np.arange(self.loop.low, self.loop.high, FINE)

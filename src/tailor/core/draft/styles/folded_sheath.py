@@ -39,7 +39,6 @@ from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import EVERYWHERE, TAUT
 from tailor.core.leather.stack import Profile
 from tailor.core.measure import STYLE as STYLE_KEY
-from tailor.core.measure import Value
 from tailor.core.reason import stated
 from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel, closer, covered_rows
@@ -293,8 +292,9 @@ PAST, EVEN = (8.0, 16.0, 24.0), 0.2  # mm that a loop is raised by, past a step 
 SERVES = {"make it of two panels": (STYLE_KEY, "two-panel"), "make a gusseted box": (STYLE_KEY, "gusseted-box")}
 
 
-def _beside(pinned: Mapping[str, Value], stations: tuple[Station, ...]) -> Mapping[str, str]:
+def _beside(settings: Settings, stations: tuple[Station, ...]) -> Mapping[str, str]:
     """A loop of its own beside what goes over the top, which rises where the loop out of the back would."""
+    pinned = settings.pinned
     over = pinned.get("flap.closing", "none") != "none" or pinned.get("keeper.way") == "over"
     return {"loop.landing": "sewn"} if over else {}
 

@@ -14,7 +14,7 @@ from tailor.core.carried.stations import Station
 from tailor.core.carried.zones import Zone
 from tailor.core.draft.draft import Draft
 from tailor.core.draft.flat_goods import paths
-from tailor.core.draft.flat_goods.bow import STEEP, arch, bowed_over
+from tailor.core.draft.flat_goods.bow import STEEP, arch, bowed_over, channel_for
 from tailor.core.draft.flat_goods.built import Cross, Slab
 from tailor.core.draft.flat_goods.work import Work
 from tailor.core.draft.style import Order, Style
@@ -151,25 +151,12 @@ def _made(work: Work, tools: Array, middles: Array, base: Array, depth: float) -
     return work.built(room, (most, tall, most), [Cross(low, low + tall, tuple(layers))], held)
 
 
-def channel_for(loft: Loft, steep: float) -> float:
-    """Diameter of the least bar whose channel takes a thing too that lies on its back, mm. steep: degrees at which the
-    leather comes down from the bar to its rows.
-    """
-    rows = loft.sections(loft.at_stations())
-    x = np.abs(rows.x - (rows.x_spine.min() + rows.x_seam.max()) / 2)
-    x, z = np.tile(x.ravel(), 2), np.concatenate([(rows.front + rows.back.max()).ravel(),
-                                                  (rows.back.max() - rows.back).ravel()])  # fmt: skip
-    turn = np.radians(steep)
-    leaves, half = (1 + np.cos(turn)) / 2, (1 + np.cos(turn)) / np.sin(turn) / 2  # of its diameter: how high, how far
-    beside = np.maximum((x + z / np.tan(turn)) / half, z / leaves)
-    within = np.divide(x**2 + z**2, z, out=np.full_like(z, np.inf), where=z > 1e-6)
-    return float(np.minimum(beside, within).max())
-
-
 @lru_cache(maxsize=8)
-def _sizes(stations: tuple[Station, ...]) -> str:
+def _sizes(stations: tuple[Station, ...], steep: float) -> str:
     """A channel for what was measured, and the usual ones for what is smaller."""
-    own = np.ceil(2 * channel_for(Loft(stations), STEEP.usual) - 1e-3) / 2
+    if len(stations) < 2:  # nothing is measured yet, as is told when it is drafted
+        return USUAL
+    own = np.ceil(2 * channel_for(Loft(stations), steep) - 1e-3) / 2
     return ";".join([f"{min(max(own, 2.0), 120.0):g}", *USUAL.split(";")[1:]])
 
 
@@ -182,5 +169,5 @@ def _unless(loft: Loft, zones: Sequence[Zone]) -> str | None:
 
 STYLE = Style(
     "Tool roll", "Flat goods", draft, ("small tools", "tool"), ("in the hand", "left standing"), ("none",),
-    unless=_unless, beside=lambda pinned, stations: {"tools.sizes": _sizes(stations)},
+    unless=_unless, beside=lambda settings, stations: {"tools.sizes": _sizes(stations, settings.habit(STEEP))},
 )  # fmt: skip
