@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import replace
 from functools import cache
 
 import numpy as np
 
-from tailor.core.carried.loft import Array, Lifted, Loft
+from tailor.core.carried.loft import Lifted, Loft
 from tailor.core.carried.stations import Station
 from tailor.core.carried.zones import ZoneKind, of_kind
 from tailor.core.draft.draft import ROUGH, AtStation, Fitted
@@ -24,6 +24,7 @@ from tailor.core.draft.fitted.seam import (
 )  # fmt: skip
 from tailor.core.draft.fitted.welt import SKIVED, Skive, thinned, welt
 from tailor.core.draft.folded import body as bodies
+from tailor.core.draft.folded.behind import looks_back, ridges, stands_under
 from tailor.core.draft.folded.flat import LaidFlat, StitchedFlat, end_holes
 from tailor.core.draft.folded.landed import astray, lacks, landed
 from tailor.core.draft.parts.own_loop import of_tab
@@ -32,7 +33,7 @@ from tailor.core.draft.stitch.holes import matched
 from tailor.core.draft.stitch.sewn import Stitching, even_stack, seam_said, sewn, stitching_of, two_layers
 from tailor.core.draft.stuff import beyond_bearing, leather_of, moulding_of
 from tailor.core.draft.style import Order, Style
-from tailor.core.draft.worn.carry import LANDINGS, Loop, belt_loop, loop_width, over_what_stands, standing_out
+from tailor.core.draft.worn.carry import LANDINGS, Loop, belt_loop, loop_width, over_what_stands
 from tailor.core.draft.worn.hang import thing
 from tailor.core.draft.worn.roomy import deepened
 from tailor.core.leather.leather import Leather
@@ -52,8 +53,6 @@ LET_OUT = 2  # times that front and back, which are not alike, are let out toget
 HOLLOW = 0.2  # mm: a flat line with deeper hollows is let out
 NEAR_END = 12.0  # mm from the tip that are its end
 BLUNT = 1.0  # mm over the welt above which an end is drawn over as a whole
-ASIDE = np.tan(np.radians(70.0))  # steepness over which leather looks aside, and not back
-SOUGHT, ALONG = 7, 0.2  # halvings by which that is looked for; mm
 LOOP_ROWS = ("loop row 1", "loop row 2")
 
 
@@ -214,7 +213,7 @@ def _loop(
 
     @cache
     def first(foot: float) -> float:
-        return max(leather.quarter_bend, _looks_back(panel, foot))
+        return max(leather.quarter_bend, looks_back(panel, foot))
 
     def room(foot: float) -> float:
         return bodies.narrowest(back, mouth, foot) - 2 * margin - first(foot)
@@ -225,50 +224,12 @@ def _loop(
         loop = replace(widest, width=loop_width(settings, room(foot)))
         return loop, bodies.tab(loop, back, mouth, first(foot), margin, pitch)
 
-    ridges = cache(lambda *own: _ridges(panel, np.array(own)))
+    told = cache(lambda *own: ridges(panel, np.array(own)))
 
     def stands(made: tuple[Loop, bodies.Tab]) -> float:
-        return _standing_out(panel, made[1], made[0].opening, ridges)
+        return stands_under(panel, made[1], made[0].opening, told)
 
     return over_what_stands(over, stands)
-
-
-def _looks_back(panel: Panel, low: float) -> float:
-    """How far from the fold the back of a thick object no longer looks aside, from its mouth down to a height, mm."""
-    rows = np.flatnonzero(panel.rows >= low)
-    line, deep = panel.wrapped.side("back").rows(rows), float(panel.loft.sizes(panel.rows)[:, 3].max())
-    least, most = np.zeros(len(rows)), np.full(len(rows), deep + panel.clearance + panel.leather.quarter_bend)
-    for _ in range(SOUGHT):
-        middle = (least + most) / 2
-        x, z = (line.point_at(middle + ALONG) - line.point_at(middle)).T
-        aside = np.abs(z) > ASIDE * x
-        least, most = np.where(aside, middle, least), np.where(aside, most, middle)
-    return float(most.max(initial=0.0))
-
-
-def _ridges(panel: Panel, own: Array) -> tuple[Array, list[Array]]:
-    """Where lines straight down the back are that leave its mouth at u (k,), and how far out it is along each: x (k,),
-    and (n,) each at the panel's rows, mm.
-    """
-    line = panel.wrapped.side("back")
-    x = panel.to_plan(np.column_stack([-own, np.full(len(own), panel.mouth)]), "back")[:, 0]
-    return x, [line.point_at(line.length_to(np.full(len(panel.rows), at)))[:, 1] for at in x]
-
-
-def _standing_out(
-    panel: Panel, tab: bodies.Tab, opening: float, ridges: Callable[..., tuple[Array, list[Array]]]
-) -> float:
-    """By how much the back stands out under a loop; above its mouth it goes straight on, mm. ridges: as `_ridges`."""
-    if min(tab.back_rows) >= panel.mouth:
-        return 0.0
-    x, high = ridges(tab.right, tab.middle, tab.left)
-
-    def out(seen: Array) -> Array:
-        return np.stack([np.interp(seen[k::3, 1], panel.rows, high[k]) for k in range(3)], axis=1).ravel()
-
-    lands = max(tab.back_rows) + tab.inset
-    upper, lower = (np.column_stack([x, np.full(3, v)]) for v in (tab.begins, lands))
-    return standing_out(out, upper, lower, (0.0, opening))
 
 
 def _cannot(loft: Loft, y: float) -> str:
