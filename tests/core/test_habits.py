@@ -14,6 +14,7 @@ import numpy as np
 import pytest
 
 from tailor import core, demo
+from tailor.core.bench import drying
 from tailor.core.bench.derived import derived
 from tailor.core.bench.schools import School
 from tailor.core.carried.zones import ZoneKind
@@ -127,6 +128,18 @@ def test_every_habit_has_a_job_that_feels_it_and_is_no_measure() -> None:
     assert not set(declared()) & set(MEASURES)
     rooms = (path.read_text() for path in Path(core.__path__[0]).rglob("*.py"))
     assert len(declared()) == sum(len(re.findall(r"= habit\.(?:bench|hand|stuff|eye)\(", room)) for room in rooms)
+
+
+def test_what_dries_is_counted_in_minutes_and_typed_in_either_unit() -> None:
+    assert [drying.minutes(usual(), of) for of in (drying.CASED, drying.COATED, drying.MOULDED)] == [20, 60, 24 * 60]
+    assert drying.minutes(with_his(**{"dries.cased": 45}), drying.CASED) == 45
+    assert drying.CASED.parse("1.5 h") == 90
+    assert drying.MOULDED.parse("600 min") == 10
+    assert drying.MOULDED.parse("12") == drying.MOULDED.parse("12h") == 12
+    with pytest.raises(InputError, match="makers keep to 4 – 96 h"):
+        drying.MOULDED.parse("30 min")
+    with pytest.raises(InputError, match="is no number"):
+        drying.MOULDED.parse("overnight")
 
 
 def test_a_makers_own_habits_are_read_from_his_table(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
