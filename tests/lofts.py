@@ -10,7 +10,8 @@ from shapely.geometry import box
 from tailor import demo
 from tailor.core.carried.stations import Shape, Station, Table
 from tailor.core.carried.zones import Zone, ZoneKind
-from tailor.core.job import Job
+from tailor.core.draft.draft import Draft
+from tailor.core.job import Job, draft
 from tailor.core.settings import Settings
 from tailor.core.shell.region import Edges
 from tailor.core.shell.taut import Slope
@@ -32,6 +33,19 @@ def case(name: str) -> Job:
         return demo.job(name)
     settings = demo.job(name).settings.release("panel.lining")
     return replace(demo.job(name), style="two-panel", settings=settings)
+
+
+def typed(job: Job, **values: str) -> Job:
+    """The job with settings typed. Keys are written with __ for the point."""
+    for key, text in values.items():
+        job = job.typed(key.replace("__", "."), text)
+    return job
+
+
+def made_with(name: str, **pinned: str) -> tuple[Job, Draft]:
+    """One of the cases with further settings typed, and its draft."""
+    job = typed(case(name), **pinned)
+    return job, draft(job)
 
 
 def sizes(low: float, high: float) -> st.SearchStrategy[float]:

@@ -13,6 +13,7 @@ from tailor import demo
 from tailor.core.draft.draft import Draft
 from tailor.core.errors import InputError
 from tailor.core.job import Job, draft, judge
+from tests.lofts import typed
 from tests.sweeps import some
 
 PLACES = [
@@ -27,11 +28,8 @@ SMALL = {"moulded pocket": {"patch__tool": "4"}, "loop": {"patch__tool": "4"}, "
          "ring tab": {"patch__ring": "d-ring 16"}}  # fmt: skip
 
 
-def added(name: str, on: str, kind: str, **typed: str) -> Draft:
-    job = demo.job(name).typed("patch.on", on).typed("patch.kind", kind)
-    for key, text in typed.items():
-        job = job.typed(key.replace("__", "."), text)
-    return draft(job)
+def added(name: str, on: str, kind: str, **settings: str) -> Draft:
+    return draft(typed(demo.job(name), patch__on=on, patch__kind=kind, **settings))
 
 
 @pytest.mark.parametrize(("place", "kind"), some(itertools.product(PLACES, KINDS)))
@@ -175,9 +173,12 @@ def test_it_can_be_moved_and_is_refused_off_its_piece() -> None:
     )
     moved = [m.piece("front").holes_of("pocket", "under the pocket") for m in (here, there)]
     assert moved[1] - moved[0] == pytest.approx(np.tile([30.0, 0.0], (len(moved[0]), 1)))
-    for typed, said in (({"patch__across": "300"}, "do not lie clear"), ({"patch__width": "500"}, "do not lie clear")):
+    for settings, said in (
+        ({"patch__across": "300"}, "do not lie clear"),
+        ({"patch__width": "500"}, "do not lie clear"),
+    ):
         with pytest.raises(InputError, match=said):
-            added("spar-bag", "front", "pocket", **typed)
+            added("spar-bag", "front", "pocket", **settings)
     with pytest.raises(InputError, match="on the front zip strip is too little for a reinforcement"):
         added("ridge-bag", "front zip strip", "reinforcement")
     with pytest.raises(InputError, match=r"no piece called 'lid'.*give front or back"):

@@ -13,14 +13,13 @@ from tailor.core.draft.flat_goods.roll import rolled
 from tailor.core.errors import InputError
 from tailor.core.job import draft, judge
 from tailor.core.together.assembled import Assembled
+from tests.lofts import typed
 
 FINE = 256
 
 
-def made(name: str, **typed: str) -> Built:
-    job = demo.job(name)
-    for key, text in typed.items():
-        job = job.typed(key.replace("__", "."), text)
+def made(name: str, **settings: str) -> Built:
+    job = typed(demo.job(name), **settings)
     built = draft(job)
     assert isinstance(built, Built)
     assert not [v for v in judge(job, built) if v.ruling == "stop"]

@@ -2,133 +2,22 @@
 
 from __future__ import annotations
 
-import subprocess
-import sys
 from dataclasses import replace
-from pathlib import Path
 
 import numpy as np
 import pytest
 import shapely
 import shapely.affinity
-from hypothesis import given, settings
-from hypothesis import strategies as st
 
 from tailor import demo
-from tailor.core.cut import asked, exact, knife, layer, meeting, moves, pushing, shapes
+from tailor.core.cut import asked, exact, knife, layer
 from tailor.core.cut.gathered import gathered
-from tailor.core.cut.ground import ground
-from tailor.core.cut.laying import Asked, Grade, Hide, Laid, Laying, Template, Turns, Wanted, Zone, in_row
+from tailor.core.cut.laying import Asked, Hide, Laid, Laying, Template, Turns, Wanted, in_row
 from tailor.core.cut.left import rests
 from tailor.core.cut.search import Search
 from tailor.core.job import draft
-from tests.sweeps import about, some
-
-WIDE, HIGH = 1500.0, 800.0
-
-
-def box(wide: float, high: float, at: tuple[float, float] = (0.0, 0.0)) -> np.ndarray:
-    return np.array([[0, 0], [wide, 0], [wide, high], [0, high]]) + np.array(at)
-
-
-def star(rng: np.random.Generator, reach: float, at: tuple[float, float] = (0.0, 0.0)) -> np.ndarray:
-    """A random outline, often with hollows."""
-    turn = np.sort(rng.uniform(0, 2 * np.pi, rng.integers(5, 14)))
-    turn = turn[np.concatenate([[True], np.diff(turn) > 0.15])]
-    far = rng.uniform(0.35, 1.0, len(turn)) * reach
-    ring = np.column_stack([np.cos(turn), np.sin(turn)]) * far[:, None] + at
-    return ring if shapely.Polygon(ring).is_valid and len(ring) > 2 else box(reach, reach / 2, at)
-
-
-def side(seed: int) -> Hide:
-    """A side of leather: straight at the back, wavy elsewhere, with scars, a loose belly and a prime back."""
-    rng = np.random.default_rng(seed)
-    low = [(x, 60 + 50 * np.sin(x / 170 + seed) + rng.uniform(0, 15)) for x in np.arange(0, WIDE + 1, 50)]
-    ring = np.array([*low, (WIDE - 20, HIGH), (30, HIGH)])
-    scars = tuple(star(rng, 25, at) for at in ((400, 300), (900, 500), (1200, 250)))
-    loose = Zone("belly", Grade.LOOSE, box(WIDE, 260))
-    prime = Zone("prime", Grade.PRIME, box(800, 350, (200, 440)))
-    return Hide("side", ring, scars, (loose, prime))
-
-
-def pieces(seed: int, share: float, hide: Hide) -> tuple[Template, ...]:
-    """Random pieces of a share of a hide, some wanting this, some that, each turned as it may be."""
-    rng = np.random.default_rng(seed)
-    kinds = [Wanted.ANY, Wanted.ANY, Wanted.NOT_LOOSE, Wanted.PRIME]
-    turns = [Turns(), Turns((0.0, 180.0), 0.0), Turns((90.0,), 8.0)]
-    made, area = [], 0.0
-    straps = [Template(f"strap {n}", "strap", box(40, 600), turns=Turns((90.0, -90.0), 5.0), wanted=Wanted.BACK_BAND)
-              for n in range(2)]  # fmt: skip
-    while area < share * hide.whole.area:
-        ring = star(rng, rng.uniform(30, 110)) if rng.random() < 0.5 else box(*rng.uniform(40, 200, 2))
-        made.append(Template(f"p{len(made)}", "p", ring, turns=turns[len(made) % 3], may_flip=bool(len(made) % 2),
-                             wanted=kinds[len(made) % 4]))  # fmt: skip
-        area += made[-1].shape.area
-    return (*straps, *made)
-
-
-def between(a: np.ndarray, b: np.ndarray) -> float:
-    """The least distance of two rings by each corner of one to each side of the other; 0 where they cross."""
-    least = np.inf
-    for one, other in ((a, b), (b, a)):
-        begin, way = other, np.roll(other, -1, axis=0) - other
-        to = one[:, None] - begin[None]
-        along = np.clip((to * way).sum(-1) / (way**2).sum(-1), 0, 1)
-        least = min(least, float(np.linalg.norm(to - along[..., None] * way, axis=-1).min()))
-    p, r = a[:, None], (np.roll(a, -1, axis=0) - a)[:, None]
-    q, s = b[None], (np.roll(b, -1, axis=0) - b)[None]
-    cross = r[..., 0] * s[..., 1] - r[..., 1] * s[..., 0]
-    with np.errstate(divide="ignore", invalid="ignore"):
-        t = ((q - p)[..., 0] * s[..., 1] - (q - p)[..., 1] * s[..., 0]) / cross
-        u = ((q - p)[..., 0] * r[..., 1] - (q - p)[..., 1] * r[..., 0]) / cross
-    return 0.0 if np.any((t > 0) & (t < 1) & (u > 0) & (u < 1)) else least
-
-
-def inside(points: np.ndarray, ring: np.ndarray) -> np.ndarray:
-    """Whether points lie within a ring, by counting its sides to their right."""
-    a, b = ring, np.roll(ring, -1, axis=0)
-    above = (a[None, :, 1] > points[:, None, 1]) != (b[None, :, 1] > points[:, None, 1])
-    with np.errstate(divide="ignore", invalid="ignore"):
-        x = a[:, 0] + (points[:, None, 1] - a[:, 1]) / (b[:, 1] - a[:, 1]) * (b[:, 0] - a[:, 0])
-    return np.asarray((above & (points[:, None, 0] < x)).sum(axis=1) % 2 == 1)
-
-
-def holds(laying: Laying, laid: tuple[Laid, ...]) -> None:
-    """Every rule of a laying, asked without the means it was laid by."""
-    assert len({one.id for one in laid}) == len(laid)
-    there = {}
-    for one in laid:
-        template = laying.template(one.id)
-        hide = next(h for h in laying.hides if h.id == one.hide)
-        turn = np.radians(one.degrees)
-        flat = template.ring * ([1, -1] if one.mirrored else [1, 1])
-        ring = np.column_stack([
-            flat[:, 0] * np.cos(turn) - flat[:, 1] * np.sin(turn) + one.move[0],
-            flat[:, 0] * np.sin(turn) + flat[:, 1] * np.cos(turn) + one.move[1],
-        ])  # fmt: skip
-        there[one.id] = ring
-        assert template.may_flip or not one.mirrored
-        off = min(abs((one.degrees - base + 180) % 360 - 180) for base in template.turns.bases)
-        assert off <= template.turns.play + 1e-6
-        rows = np.vstack([ring + (np.roll(ring, -1, axis=0) - ring) * t for t in np.linspace(0, 1, 9)[:-1]])
-        assert inside(rows, hide.ring).all()
-        for scar in hide.forbidden:
-            assert not inside(rows, scar).any()
-            assert not inside(scar, ring).any()
-        zones = {grade: [z.ring for z in hide.zones if z.grade is grade] for grade in Grade}
-        if template.wanted is Wanted.PRIME and zones[Grade.PRIME]:
-            assert all(inside(rows, zone).all() for zone in zones[Grade.PRIME])
-        elif template.wanted in (Wanted.NOT_LOOSE, Wanted.PRIME):
-            assert not any(inside(rows, zone).any() for zone in zones[Grade.LOOSE])
-        elif template.wanted is Wanted.BACK_BAND:
-            assert ring[:, 1].min() >= hide.ring[:, 1].max() - laying.band - 1e-6
-    ids = list(there)
-    for n, a in enumerate(ids):
-        for b in ids[n + 1 :]:
-            gap = max(laying.template(a).gap, laying.template(b).gap)
-            assert between(there[a], there[b]) >= gap - 1e-6
-            assert not inside(there[a][:1], there[b])[0]
-            assert not inside(there[b][:1], there[a])[0]
+from tests.leather import HIGH, WIDE, box, holds, pieces, side, star
+from tests.sweeps import some
 
 
 @pytest.mark.parametrize("seed", some(range(4)))
@@ -150,50 +39,6 @@ def test_where_there_is_too_much_what_lies_holds_and_the_same_steps_give_the_sam
     longer = layer.laid_out(laying, 4, seconds=None, steps=160)
     assert longer.share > first.share
     holds(laying, longer.laid)
-
-
-@settings(max_examples=about(60), deadline=None)
-@given(st.integers(0, 10**6), st.floats(0, 260), st.floats(0, 2 * np.pi), st.booleans())
-def test_pieces_are_in_each_others_way_just_where_they_meet(seed, far, turn, over):
-    rng = np.random.default_rng(seed)
-    two = (Template("a", "a", star(rng, 100), gap=0), Template("b", "b", star(rng, 60), gap=0))
-    known = shapes.shapes(two, [0, 0], 0.0)
-    lie = moves.state(known)
-    for k, pose in enumerate(np.array([[0, 0.3, 0, 0], [over, turn, far, 0.3 * far]])):
-        moves.put(known, lie, k, pose)
-    met = shapely.intersects(*(shapely.Polygon(lie.corners[k, : known.sides[k]]) for k in (0, 1)))
-    assert (meeting.between(known, 0, meeting.own.py_func(lie, 0), lie, 1) > 0) == met
-    assert meeting.meets(known, 0, meeting.own.py_func(lie, 0), lie, 1) == met
-
-
-@settings(max_examples=about(60), deadline=None)
-@given(st.integers(0, 10**6), st.floats(-150, WIDE + 150), st.floats(0, HIGH), st.floats(0, 2 * np.pi))
-def test_a_piece_is_off_the_leather_just_where_it_leaves_it(seed, x, y, turn):
-    leather = side(seed % 5).leather(Asked(Wanted.NOT_LOOSE))
-    known = shapes.shapes((Template("a", "a", star(np.random.default_rng(seed), 70), gap=0),), [0], 0.0)
-    lie = moves.state(known)
-    moves.put(known, lie, 0, np.array([0.0, turn, x, y]))
-    off = meeting.beyond(known, ground([leather]), 0, meeting.own.py_func(lie, 0))
-    assert (off == 0) == shapely.covers(leather, shapely.Polygon(lie.corners[0, : known.sides[0]]))
-
-
-@settings(max_examples=about(40), deadline=None)
-@given(st.integers(0, 10**6), st.floats(0, 6))
-def test_what_the_search_knows_of_a_piece_holds_it_and_its_circles_lie_within(seed, grown):
-    shape = shapely.Polygon(star(np.random.default_rng(seed), 120))
-    wide = shapes.few_corners(shape, grown)
-    assert wide.buffer(1e-6).covers(shape.buffer(grown))
-    assert wide.area < shape.buffer(grown + 3).area * 1.1
-    x, y, r = shapes.inscribed(wide).T
-    assert np.all(shapely.distance(shapely.points(x, y), wide.exterior) >= r - 1e-6)
-    apart = np.hypot(x[:, None] - x, y[:, None] - y) - r[:, None] - r
-    assert apart[~np.eye(len(x), dtype=bool)].min(initial=0.0) >= -1e-6
-    held = shapely.union_all([shapely.Point(x, y).buffer(r + 1e-6, 256) for x, y, r in shapes.covers(wide) if r > 0])
-    assert wide.difference(held).area < 0.002 * wide.area  # but for the polygons that the circles are drawn as here
-    u, v, long, across, cos, sin = shapes.framed(wide)
-    frame = shapely.affinity.affine_transform(shapely.box(-long, -across, long, across), [cos, -sin, sin, cos, u, v])
-    assert frame.buffer(1e-6).covers(wide)
-    assert frame.area == pytest.approx(wide.minimum_rotated_rectangle.area)
 
 
 def test_an_offcut_is_used_first_and_a_pin_stays():
@@ -318,16 +163,6 @@ def test_a_stop_comes_between_two_steps():
     with pytest.raises(StopError):
         layer.laid_out(Laying((hide,), pieces(1, 0.9, hide)), tell=stop)
     assert Search(Laying((hide,), pieces(1, 0.3, hide))).found().laid == ()
-
-
-@pytest.mark.parametrize("seed", some(range(3)))
-def test_what_the_search_takes_to_lie_does(seed):
-    """Nothing it holds for laid is taken up again at the end, where the real outlines are asked."""
-    hide = side(10 + seed)
-    search = Search(Laying((hide,), pieces(20 + seed, 0.75, hide)), seed)
-    for _, _ in zip(search.run(), range(60), strict=False):
-        pass
-    assert len(search.found().laid) == search.best[1].sum() > 20
 
 
 @pytest.mark.parametrize("seed", some([1, 2]))
@@ -487,91 +322,3 @@ def test_the_laying_process_answers_what_was_asked_last():
     line.close()
     thread.join(timeout=20)
     assert not thread.is_alive()
-
-
-def test_how_much_circles_are_felt_grows_evenly_and_fades_where_they_part() -> None:
-    felt = meeting.felt.py_func
-    deep = np.linspace(-5.0, 5.0, 2001)
-    told = np.array([felt(d, 0.3) for d in deep])
-    assert (np.diff(told) > 0).all()
-    assert felt(4.0, 0.3) == 4.0
-    assert felt(0.3, 0.3) == pytest.approx(0.3)
-    assert felt(0.0, 0.3) == pytest.approx(0.15)  # half of that where they touch
-    slope = np.diff(told) / np.diff(deep)
-    assert np.abs(np.diff(slope)).max() < 0.05  # without a kink
-
-
-def test_what_is_far_off_a_box_does_not_reach_it() -> None:
-    for x, y, reach, left, low, wide, high in np.random.default_rng(3).uniform(0.5, 8.0, (400, 7)):
-        seen = shapely.box(x - reach, y - reach, x + reach, y + reach).disjoint(
-            shapely.box(left, low, left + wide, low + high)
-        )
-        assert meeting.far_off.py_func(x, y, reach, (left, low, left + wide, low + high)) == seen
-
-
-def test_the_slope_is_that_of_what_is_in_the_way() -> None:
-    """Along, up and by turning, against differences, between those to both sides where what is felt bends."""
-    layer.warm()
-    search = Search(crowded(), 5)
-    for _, _ in zip(search.run(), range(20), strict=False):
-        pass
-    state, random = search.state, np.random.default_rng(5)
-    state.weight[:] = random.uniform(1.0, 3.0, state.weight.shape)
-    state.wall[:] = random.uniform(1.0, 3.0, state.wall.shape)
-    lying, up, right = meeting.trial(state), np.zeros(4), list[bool]()
-    for k in random.choice(np.nonzero(state.on)[0], 60):
-        pose = state.pose[k] + [0.0, random.normal(0, 0.2), *random.normal(0, 25.0, 2)]
-
-        def cost(*by: float, k: int = k, pose: np.ndarray = pose) -> float:
-            return float(moves._cost(search.shapes, search.ground, state, k, pose + np.array([0.0, *by]), lying, 1e300))
-
-        pushing.slope(search.shapes, search.ground, state, k, pose, lying, up)
-        if (here := cost(0.0, 0.0, 0.0)) == 0.0:
-            assert not up[:3].any()
-            continue
-        for n, step in ((2, 0.02), (0, 0.02), (1, 0.02)):
-            by = np.zeros(3)
-            by[n] = step / (100.0 if n == 0 else 1.0)
-            ahead, behind = (cost(*by) - here) / by[n], (here - cost(*-by)) / by[n]
-            least, most = min(ahead, behind), max(ahead, behind)
-            slack = 0.02 * abs(up[[2, 0, 1][n]]) + 2e-6 * here / by[n]
-            right.append(bool(least - slack <= up[[2, 0, 1][n]] <= most + slack))
-    assert len(right) > 100
-    assert np.mean(right) > 0.95
-
-
-def test_closely_laid_pieces_are_brought_apart_in_few_steps() -> None:
-    layer.warm()
-    shares = list[float]()
-    for seed in (1, 2):
-        hide = side(seed)
-        search = Search(Laying((hide,), pieces(30 + seed, 0.7, hide)), seed)
-        for _ in search.run():
-            if search.steps >= 600:
-                break
-        shares.append(search.found().share)
-    assert np.mean(shares) > 0.993  # 0.981 where they are brought up the slope, and by chance alone
-
-
-COMPILED = """
-from numba.core.dispatcher import Dispatcher
-from tailor.core.cut import layer, meeting, moves, pushing, raster
-from tests.core.test_cut import crowded
-def made():
-    return {(m.__name__, n): len(f.signatures) for m in (meeting, moves, pushing, raster) for n, f in vars(m).items()
-            if isinstance(f, Dispatcher)}
-layer.warm()
-before = made()
-assert layer.laid_out(crowded(), 0, seconds=None, steps=120).share < 1
-assert made() == before, set(made().items()) - set(before.items())
-"""
-
-
-def crowded() -> Laying:
-    """More than has room."""
-    hide = side(2)
-    return Laying((hide,), pieces(6, 1.1, hide))
-
-
-def test_once_warm_nothing_more_is_compiled_while_laying() -> None:
-    subprocess.run([sys.executable, "-c", COMPILED], check=True, cwd=Path(__file__).parents[2])

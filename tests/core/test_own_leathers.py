@@ -11,20 +11,14 @@ from tailor.core.draft.draft import Fitted
 from tailor.core.draft.parts.own_loop import FOOT
 from tailor.core.draft.views.belted import belted
 from tailor.core.draft.views.upright import upright
-from tailor.core.job import Job, draft, judge
+from tailor.core.job import draft, judge
 from tailor.core.shop.made import leathers, made
 from tailor.core.together.assembled import Assembled
 from tailor.demo.shop import SORTS
+from tests.lofts import typed
 from tests.sweeps import some
 
 CARD = 2.4  # mm that lies in each pocket of the crew's cards
-
-
-def pinned(name: str, **pins: str) -> Job:
-    job = demo.job(name)
-    for key, typed in pins.items():
-        job = job.typed(key.replace("__", "."), typed)
-    return job
 
 
 @pytest.mark.parametrize(
@@ -52,7 +46,7 @@ def pinned(name: str, **pins: str) -> Job:
 def test_a_part_of_another_leather_still_meets_what_it_is_joined_to(
     part: str, name: str, pieces: set[str], pins: dict[str, str], thick: float
 ) -> None:
-    plain = pinned(name, **pins)
+    plain = typed(demo.job(name), **pins)
     body = plain.settings.number("leather.thickness")
     case = draft(plain.typed(f"{part}.thickness", f"{thick * body:.3f} mm")).unmarked()
     assert {p.name for p in case.pieces if p.thickness == pytest.approx(thick * body, abs=2e-3)} == pieces
@@ -95,7 +89,7 @@ def test_a_part_of_another_leather_still_meets_what_it_is_joined_to(
 
 def test_a_strap_round_a_thing_is_longer_by_the_turn_of_what_it_is_thicker() -> None:
     pins = {"keeper__way": "round", "loop__landing": "none", "back__above": "40 mm"}
-    thin, thick = (draft(pinned("shears", strap__thickness=f"{t} mm", **pins)) for t in (1.5, 3.5))
+    thin, thick = (draft(typed(demo.job("shears"), strap__thickness=f"{t} mm", **pins)) for t in (1.5, 3.5))
     assert thick.value("keeper.girth") - thin.value("keeper.girth") == pytest.approx(2 * np.pi * 1.0, abs=1e-6)
     climbs = [made.reasons["keeper.length"].inputs["climbs"] for made in (thin, thick)]  # over its own end
     assert climbs[1] > 2 * climbs[0] > 0
@@ -105,14 +99,14 @@ def test_a_strap_round_a_thing_is_longer_by_the_turn_of_what_it_is_thicker() -> 
 
 
 def test_a_slice_shows_each_leather_as_thick_as_it_is() -> None:
-    job = pinned("radio", loop__landing="sewn", loop__thickness="3.1 mm", belt__width="15")
+    job = typed(demo.job("radio"), loop__landing="sewn", loop__thickness="3.1 mm", belt__width="15")
     made = draft(job)
     assert isinstance(made, Fitted)
     cut = belted(made, job.settings)
     assert cut is not None
     along = LineString(cut.neutral).length
     assert Polygon(cut.loop).area / along == pytest.approx(3.1, rel=0.03)
-    job = pinned("radio", keeper__way="over", loop__landing="none", strap__thickness="3.1 mm")
+    job = typed(demo.job("radio"), keeper__way="over", loop__landing="none", strap__thickness="3.1 mm")
     made = draft(job)
     assert isinstance(made, Fitted)
     seen = upright(made, job.settings)
@@ -121,7 +115,7 @@ def test_a_slice_shows_each_leather_as_thick_as_it_is() -> None:
 
 
 def test_a_thick_plate_wants_more_leather_round_its_slots() -> None:
-    jobs = {t: pinned("stapler", loop__thickness=f"{t} mm", slots__web="11 mm") for t in (2, 6)}
+    jobs = {t: typed(demo.job("stapler"), loop__thickness=f"{t} mm", slots__web="11 mm") for t in (2, 6)}
     web = {t: next(v for v in judge(job, draft(job)) if v.name == "Leather round the slots") for t, job in jobs.items()}
     assert (web[2].limit, web[6].limit) == (6.0, 15.0)
 

@@ -25,15 +25,8 @@ from tailor.core.settings import Settings
 from tailor.core.shell.panel import Panel
 from tailor.core.shell.region import Edges
 from tailor.core.together.assembled import Assembled
-from tests.lofts import CASES, STEEP, between, case, jobs, sizes
+from tests.lofts import CASES, STEEP, between, case, jobs, sizes, typed
 from tests.sweeps import about
-
-
-def typed(job: Job, **values: str) -> Job:
-    for name, text in values.items():
-        job = job.typed(name.replace("__", "."), text)
-    return job
-
 
 # Panel
 

@@ -18,13 +18,11 @@ from tailor.core.picking import guessed, picks
 from tailor.core.placed.lies import strain
 from tailor.core.righting import put_right
 from tailor.core.together.assembled import Assembled
+from tests.lofts import typed
 
 
 def job(table: Table, style: str = "round-case", **pinned: str) -> Job:
-    made = Job("a bottle", style, table.stations, table.zones).measured(table)
-    for key, text in pinned.items():
-        made = made.typed(key.replace("__", "."), text)
-    return made
+    return typed(Job("a bottle", style, table.stations, table.zones).measured(table), **pinned)
 
 
 CASES = [

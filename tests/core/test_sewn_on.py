@@ -20,6 +20,7 @@ from tailor.core.placed.path import rounded
 from tailor.core.together.assembled import Assembled
 from tailor.core.together.closing import Closing
 from tailor.core.together.mesh import skin
+from tests.lofts import typed
 from tests.sweeps import some
 
 OPENING = ["puckered pocket", "bellows pocket", "gusseted pocket"]
@@ -27,11 +28,8 @@ KINDS = [*OPENING, "pocket", "moulded pocket", "loop", "ring tab", "strap"]
 PLACES = [("spar-bag", "front"), ("kit-bag", "body"), ("whetstone", "back"), ("eaves-blade", "body")]
 
 
-def sewn(name: str, on: str, kind: str, **typed: str) -> Job:
-    job = demo.job(name).typed("patch.on", on).typed("patch.kind", kind)
-    for key, text in typed.items():
-        job = job.typed(key.replace("__", "."), text)
-    return job
+def sewn(name: str, on: str, kind: str, **settings: str) -> Job:
+    return typed(demo.job(name), patch__on=on, patch__kind=kind, **settings)
 
 
 def of(made: Draft, kind: str) -> list[str]:

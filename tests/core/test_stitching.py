@@ -18,7 +18,7 @@ from tailor.core.fairing import Line
 from tailor.core.job import Job, draft, judge
 from tailor.core.leather.stitching import MAKINGS, METHODS, TAIL, WHIPS, thread_length
 from tailor.core.settings import Settings
-from tests.lofts import CASES, case
+from tests.lofts import CASES, case, typed
 from tests.sweeps import about
 
 Point = tuple[float, float, float]  # along the seam, out over the edge, down from the front
@@ -205,10 +205,8 @@ def test_marked_on_the_front_only_the_rest_is_pierced_through(name: str) -> None
 
 
 def test_wrong_thread_hole_and_machine_are_told(eaves: Job) -> None:
-    def said(**typed: str) -> dict[str, str]:
-        job = replace(eaves, settings=Settings())
-        for key, text in typed.items():
-            job = job.typed(key.replace("__", "."), text)
+    def said(**settings: str) -> dict[str, str]:
+        job = typed(replace(eaves, settings=Settings()), **settings)
         return {v.name: v.ruling.value for v in judge(job, draft(job))}
 
     assert said()["Thread suits the spacing"] == "ok"

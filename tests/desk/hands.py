@@ -1,8 +1,9 @@
-"""What a hand does in the window: clicks, types and drags, for tests of the ways of measuring."""
+"""What a hand does in the window: clicks, types and drags."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QKeySequence
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
@@ -48,3 +49,10 @@ def drag(shown: Window, hand: Hand, points: list[tuple[float, float]]) -> None:
     for spot in spots[1:]:
         QTest.mouseMove(easel, spot)
     QTest.mouseRelease(easel, Button.LeftButton, pos=spots[-1])
+
+
+def shortcut(shown: Window, keys: str) -> None:
+    shown.activateWindow()
+    assert QTest.qWaitForWindowActive(shown, 2000)
+    combination = QKeySequence(keys)[0]
+    QTest.keyClick(shown, combination.key(), combination.keyboardModifiers())
