@@ -15,17 +15,17 @@ ASIDE = np.tan(np.radians(70.0))  # steepness over which leather looks aside, an
 SOUGHT, ALONG = 7, 0.2  # halvings by which that is looked for; mm
 
 
-def looks_back(panel: Panel, low: float) -> float:
-    """How far from the fold the back of a thick object no longer looks aside, from its mouth down to a height, mm."""
-    rows = np.flatnonzero(panel.rows >= low)
-    line, deep = panel.wrapped.side("back").rows(rows), float(panel.loft.sizes(panel.rows)[:, 3].max())
-    least, most = np.zeros(len(rows)), np.full(len(rows), deep + panel.clearance + panel.leather.quarter_bend)
+def looks_back(panel: Panel) -> Array:
+    """How far from the fold the back of a thick object no longer looks aside, at each of its panel's rows (n,), mm."""
+    line, deep = panel.wrapped.side("back"), float(panel.loft.sizes(panel.rows)[:, 3].max())
+    least = np.zeros(len(panel.rows))
+    most = np.full(len(panel.rows), deep + panel.clearance + panel.leather.quarter_bend)
     for _ in range(SOUGHT):
         middle = (least + most) / 2
         x, z = (line.point_at(middle + ALONG) - line.point_at(middle)).T
         aside = np.abs(z) > ASIDE * x
         least, most = np.where(aside, middle, least), np.where(aside, most, middle)
-    return float(most.max(initial=0.0))
+    return most
 
 
 def ridges(panel: Panel, own: Array) -> tuple[Array, list[Array]]:

@@ -8,7 +8,7 @@ from functools import cache
 
 import numpy as np
 
-from tailor.core.carried.loft import Lifted, Loft
+from tailor.core.carried.loft import Array, Lifted, Loft
 from tailor.core.carried.stations import Station
 from tailor.core.carried.zones import ZoneKind, of_kind
 from tailor.core.draft.draft import ROUGH, AtStation, Fitted
@@ -132,11 +132,13 @@ def draft(order: Order) -> Fitted:
     known = np.isin(rows, loft.at_stations(high=mouth.value))
     columns = np.column_stack([rows, stand.distance, stand.x_welt, x_stitch, *paths])
 
+    aside = cache(lambda: looks_back(panel))
+
     def closed(up: float, deeper: float = 0.0) -> Fitted:
         """The sheath with its loop so much higher than it need be, and so much deeper, mm."""
         loop = tab = None
         if settings.word("loop.landing") in LANDINGS:
-            loop, tab = _loop(settings, leather, back, panel, margin, (up, deeper), how.pitch.value)
+            loop, tab = _loop(settings, leather, back, panel, aside(), margin, (up, deeper), how.pitch.value)
         cut = bodies.outline(front, back, mouth.value, relief.value, scooped, tab)
         body_piece = bodies.body(
             front,
@@ -202,18 +204,17 @@ def draft(order: Order) -> Fitted:
 
 
 def _loop(
-    settings: Settings, leather: Leather, back: bodies.Side, panel: Panel, margin: float, more: tuple[float, float],
-    pitch: float,
+    settings: Settings, leather: Leather, back: bodies.Side, panel: Panel, aside: Array, margin: float,
+    more: tuple[float, float], pitch: float,
 ) -> tuple[Loop, bodies.Tab]:  # fmt: skip
     """The loop out of the back, as wide as the mouth allows, then no wider than the back is where it lands, and as deep
-    as the back stands out under it; and where it stands on the back. more: as much higher and deeper than it
-    need be, mm.
+    as the back stands out under it; and where it stands on the back. aside: how far from the fold that looks aside, at
+    each of the panel's rows; more: as much higher and deeper than it need be, mm.
     """
     mouth, depth, (up, deeper) = panel.mouth, panel.mouth - panel.loft.tip, more
 
-    @cache
     def first(foot: float) -> float:
-        return max(leather.quarter_bend, looks_back(panel, foot))
+        return max(leather.quarter_bend, float(aside[panel.rows >= foot].max(initial=0.0)))
 
     def room(foot: float) -> float:
         return bodies.narrowest(back, mouth, foot) - 2 * margin - first(foot)
