@@ -21,6 +21,7 @@ COARSE, FINE = 0.125, 1.0  # px to the mm: where the hide is told from the floor
 PICTURE = 0.25  # px to the mm of the picture that is kept
 BAND = 24.0  # mm to either side of the coarse edge, in which the fine one is looked for
 AROUND = 60.0  # mm beyond that, whose colours tell the one from the other
+FEWER = 8  # px of the fine picture to one of that in which such colours, which change slowly, are gathered
 SMOOTH = 2.5  # mm over which the edge is smoothed
 HEART = 0.06  # of the way between the sheets, about their middle, that is surely hide
 BEYOND = 600.0  # mm beyond the sheets that a hide may reach
@@ -141,30 +142,31 @@ def _down(photo: Image, view: Plane, grain: float) -> _Down:
         )
     shape = int(np.ceil((top - low) * grain)), int(np.ceil((right - left) * grain))
     found = _Down(np.zeros((0, 0, 3), np.uint8), float(left), float(top), grain)
-    at = _in_photo(found, view, shape)
+    x, y = _in_photo(found, view, shape)
     finer = float(np.hypot(*(np.ptp(view.project(np.array([[0.0, 0.0], [10 / grain, 0.0]])), axis=0)))) / 10
     soft = cv2.GaussianBlur(photo, (0, 0), finer / 2.5) if finer > 1.5 else photo
-    seen = cv2.remap(soft, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-    there = (at[..., 0] >= 0) & (at[..., 1] >= 0) & (at[..., 0] <= wide - 1) & (at[..., 1] <= high - 1)
+    seen = cv2.remap(soft, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    there = (x >= 0) & (y >= 0) & (x <= wide - 1) & (y <= high - 1)
     return _Down(np.asarray(seen, dtype=np.uint8), float(left), float(top), grain, there)
 
 
-def _in_photo(down: _Down, view: Plane, shape: tuple[int, int]) -> NDArray[np.float32]:
-    """Where each px of the floor seen straight down is in the photo, (h, w, 2): between every few, in proportion."""
+def _in_photo(down: _Down, view: Plane, shape: tuple[int, int]) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """x and y in the photo of each px of the floor seen straight down, (h, w): between every few, in proportion."""
 
-    def between(count: int) -> tuple[Array, Array]:
+    def between(count: int) -> tuple[Array, NDArray[np.float32]]:
         few = np.linspace(0, count - 1, count // EVERY + 2)
         each = np.arange(count)
         left = np.clip(np.searchsorted(few, each, side="right") - 1, 0, len(few) - 2)
         share = (each - few[left]) / (few[left + 1] - few[left])
         weights = np.zeros((count, len(few)))
         weights[each, left], weights[each, left + 1] = 1 - share, share
-        return few, weights
+        return few, weights.astype(np.float32)
 
     (rows, down_by), (columns, across_by) = between(shape[0]), between(shape[1])
     x, y = np.meshgrid(columns, rows)
     few = view.project(down.to_mm(np.column_stack([x.ravel(), y.ravel()]))).reshape(*x.shape, 2)
-    return np.stack([down_by @ few[..., k] @ across_by.T for k in (0, 1)], axis=2).astype(np.float32)
+    along, up = (down_by @ few[..., k].astype(np.float32) @ across_by.T for k in (0, 1))
+    return along, up
 
 
 def _paper(down: _Down, view: Plane) -> Mask:
@@ -203,18 +205,29 @@ def _followed(down: _Down, rough: Mask, view: Plane) -> Mask:
         for where in (rough, ~rough)
     )
     paper = _paper(down, view)
-    colours = cv2.GaussianBlur(down.colours, (0, 0), 1.2).astype(np.float32)
-    reach = int(2 * AROUND * down.grain) | 1
+    colours = cv2.GaussianBlur(down.colours, (0, 0), 1.2)
+    high, wide = rough.shape
+    few = max(wide // FEWER, 1), max(high // FEWER, 1)
+    reach = int(2 * AROUND * down.grain / FEWER) | 1
 
-    def mean(where: Mask) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
-        weight = cv2.boxFilter(where.astype(np.float32), -1, (reach, reach), normalize=False)
-        total = cv2.boxFilter(colours * where[..., None], -1, (reach, reach), normalize=False)
-        return total / np.maximum(weight, 1e-3)[..., None], weight
+    def mean(where: Mask) -> tuple[NDArray[np.float32], Mask]:
+        mask = 255 * where.astype(np.uint8)
+        total, weight = (
+            cv2.blur(cv2.resize(part, few, interpolation=cv2.INTER_AREA).astype(np.float32), (reach, reach))
+            for part in (cv2.bitwise_and(colours, colours, mask=mask), mask)
+        )
+        return total * (255 / np.maximum(weight, 1e-3))[..., None], weight * (reach * FEWER) ** 2 > 255
 
     hide, near_hide = mean(inside)
     ground, near_ground = mean(outside & ~paper)
-    apart = np.einsum("ijk,ijk->ij", hide - ground, 2 * colours - ground - hide)  # how much nearer to the hide's own
-    told = (near_hide > 1) & (near_ground > 1)
+    # How much nearer a colour c is to the hide's own h than to the ground's g: 2 (h - g) c - (h² - g²).
+    way, half = hide - ground, (ground**2 - hide**2).sum(axis=2)
+    share = cv2.resize(np.dstack([2 * way, half]), (wide, high), interpolation=cv2.INTER_LINEAR)
+    apart = share[..., 3]
+    for k in range(3):
+        apart += share[..., k] * colours[..., k]
+    both = (near_hide & near_ground).astype(np.uint8)
+    told = cv2.resize(both, (wide, high), interpolation=cv2.INTER_NEAREST).astype(bool)
     is_hide = np.where(told, cv2.GaussianBlur(apart, (0, 0), 1.5) > 0, rough)
     is_hide &= down.there
     found = np.where(inside, True, np.where(outside, False, is_hide)) & ~(paper & ~inside)
