@@ -5,8 +5,8 @@ from __future__ import annotations
 import pickle
 import re
 from collections.abc import Iterator
-from functools import cache
 from datetime import date
+from functools import cache
 from itertools import chain
 from pathlib import Path
 from typing import Any
