@@ -11,7 +11,7 @@ from collections.abc import Iterable
 from typing import TypeVar
 
 T = TypeVar("T")
-PARTS = 4
+PARTS = 6
 PART = os.environ.get("SWEEP", "0")
 ALL = PART == "all"
 
