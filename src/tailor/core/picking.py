@@ -210,8 +210,9 @@ class _Begun:
             return Refusal(self.one.style, styles.style(self.one.style).said, self.why)
         best = self.best
         for trouble, steps in EASED.items():
-            if any(v.name == trouble for v in best[2] if v.ruling is not Ruling.OK):
-                best = _better(best, steps)
+            said = next((v for v in best[2] if v.name == trouble and v.ruling is not Ruling.OK), None)
+            if said is not None:
+                best = _better(best, steps(said))
         if graveness(best[2])[0]:
             righted = put_right(best[0], most=6, untouched=(FACT, STYLE))
             best = righted.job, righted.made, righted.said
@@ -255,12 +256,12 @@ def _offered(job: Job, one: Suited, asked: Asked, best: Drafted) -> Offer | Refu
 
 
 # What a maker would do about what a first draft shows, the likeliest first.
-EASED: Mapping[str, tuple[Mapping[str, str], ...]] = {
-    "Hold by friction": (
-        {"flap.closing": "snap 10"}, {"loop.landing": "sewn", "flap.closing": "snap 10"}, {"mould.method": "fingers"},
+EASED: Mapping[str, Callable[[Verdict], tuple[Mapping[str, str], ...]]] = {
+    "Hold by friction": lambda said: (
+        dict(said.remedies[:1]), {"loop.landing": "sewn", **dict(said.remedies[:1])}, {"mould.method": "fingers"},
     ),
-    "Weight hangs below the belt": ({"loop.landing": "dangler"},),
-    "Loop is wide enough not to tilt": ({"loop.landing": "dangler"},),
+    "Weight hangs below the belt": lambda _: ({"loop.landing": "dangler"},),
+    "Loop is wide enough not to tilt": lambda _: ({"loop.landing": "dangler"},),
 }  # fmt: skip
 
 

@@ -12,7 +12,7 @@ from tailor.core.carried.loft import Array, Loft, outline
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.fitted.mouth import COVER, FINGER, FINGERS
+from tailor.core.draft.fitted.mouth import COVER, FINGER, FINGERS, guarded
 from tailor.core.draft.fitted.seam import BESIDE, MOST_WELTS, THREAD_ROOM
 from tailor.core.measure import Theme
 from tailor.core.settings import Settings
@@ -43,7 +43,7 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitte
     if draft.shell.moulding.taut:
         yield _approach(draft)
     yield _passes(draft)
-    yield from _covered(settings, zones, draft)
+    yield from _covered(settings, loft, zones, draft)
     yield from _guarded(settings, zones, draft)
     yield from _free(settings, zones, draft)
     yield from _grip(settings, loft, zones, draft)
@@ -152,16 +152,18 @@ def _passes(draft: Fitted) -> Verdict:
     )  # fmt: skip
 
 
-def _covered(settings: Settings, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
-    cover = settings.habit(COVER)
+def _covered(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
     sharp = of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT)
     if sharp:
-        top = max(z.high for z in sharp)
-        over = draft.value("mouth.y") - draft.value("mouth.relief") - top
+        top, mouth = max(z.high for z in sharp), draft.value("mouth.y")
+        over, cover = mouth - draft.value("mouth.relief") - top, settings.habit(COVER) / 2
+        guard = guarded(loft, sharp)
+        if guard is not None and mouth >= guard:  # which shuts the mouth that it rests on
+            cover = min(cover, guard - top)
         yield Verdict(
-            "Edge and point covered", at_least(over, cover / 2, 0.0), over, cover / 2, "mm",
+            "Edge and point covered", at_least(over, cover, 0.0), over, cover, "mm",
             "Every edge and point lies below the mouth, scoop and all."
-            + (" Raise the mouth or lessen its scoop." if over < cover / 2 else ""),
+            + (" Raise the mouth or lessen its scoop." if over < cover else ""),
             f"at {top:.0f} mm", top, let_go("mouth.y", "mouth.relief"), Theme.FIT,
         )  # fmt: skip
 

@@ -37,6 +37,7 @@ HELD = (
     ("keeper.way", "round"),
     ("mould.method", "fingers"),
 )
+GRIP_OUT = 60.0  # mm that stand out of the mouth, over which a strap goes round rather than a flap over
 TWO = (STYLE, "two-panel")
 # Two taut panels, which turn no fold; then coming down over the end at so many degrees.
 PARTED = ((TWO, ("mould.method", TAUT)), (TWO, ("mould.method", TAUT), ("fit.toe", "15")))
@@ -191,15 +192,16 @@ def _friction(settings: Settings, loft: Loft, draft: Fitted) -> Verdict:
     touching = float(np.trapezoid(girth, case.rows)) / (1 + case.clearance)
     hold = settings.habit(GRIP) * PRESS[case.moulding.taut] * touching
     held = _held(draft)
+    ways = sorted(HELD, key=lambda way: way != ("keeper.way", "round")) if loft.top - case.mouth > GRIP_OUT else HELD
     wanted = min(settings.habit(HOLDS), unsure * draft.value("object.mass") * GRAVITY)
     return Verdict(
         "Hold by friction", Ruling.OK if hold >= wanted or held else Ruling.LOOK, hold, wanted, "N",
         f"An estimate from {touching / 100:.0f} cm² in contact, good to a factor of {unsure:g}: between"
         f" {hold / unsure:.1f} and {hold * unsure:.1f} N when new, less as it wears in."
         + ("" if hold >= wanted else f" {held}." if held else " Add a strap, or mould it."),
-        "all the way in", float(case.rows[len(case.rows) // 2]), HELD, Theme.FIT,
+        "all the way in", float(case.rows[len(case.rows) // 2]), tuple(ways), Theme.FIT,
         together=(
-            *((("loop.landing", to), remedy) for to in ("sewn", "dangler") for remedy in HELD[:2]),
+            *((("loop.landing", to), remedy) for to in ("sewn", "dangler") for remedy in ways[:2]),
             *((remedy, *aside) for aside in (wider(draft, ROOMIER), wider(draft, 2 * ROOMIER)) for remedy in HELD[:3]),
             *((("loop.landing", "dangler"), remedy, *wider(draft, ROOMIER)) for remedy in HELD[:2]),
             (HELD[2], *let_go("loop.rise")), (HELD[0], *let_go("leather.thickness")),

@@ -40,15 +40,19 @@ class Flank:
     """What the ball rolls over: profiles outward from a ridge.
 
     profile: rows (k,) to x (k, m) rising and z (k, m), heights over the plane that `floor` is measured from; it is
-    asked for rows from low to high only. ridge: x that the line is measured from. foot: height at which the
-    object's sides end.
+    asked for rows from low to mouth only: what stands out of a case, a guard or a handle, does not lift its leather,
+    and above its mouth the object goes on as it is there. ridge: x that the line is measured from. foot: height at
+    which the object's sides end.
     """
 
     profile: Callable[[Array], tuple[Array, Array]]
     low: float
-    high: float
+    mouth: float
     ridge: float
     foot: float
+
+    def seen(self, rows: Array) -> tuple[Array, Array]:
+        return self.profile(np.minimum(rows, self.mouth))
 
 
 def moulded(
@@ -63,7 +67,7 @@ def moulded(
     step, roll = coarse * min(STEP, max(round_, STEP / 3)), coarse * ROLL
     reach = clearance + ball
     grid, end = _rows(flank, rows, floor + ball, reach, roll)
-    x, z = flank.profile(grid[(grid >= flank.low) & (grid <= flank.high)])
+    x, z = flank.seen(grid[grid >= flank.low])
     low, high = _span(flank, x, z, reach, floor, ball)
     a = np.arange(low, high + step, step)
     centre = _grown(flank, grid, a, reach)
@@ -94,9 +98,9 @@ def rests_before(
 
 def _rows(flank: Flank, rows: Array, centre: float, reach: float, roll: float) -> tuple[Array, Indices]:
     """Rows for the ball's centre, and which of them is where it lies against the end of the object, if one is."""
-    end = flank.low - rests_before(flank.profile, flank.low, flank.high, centre, reach)
+    end = flank.low - rests_before(flank.profile, flank.low, flank.mouth, centre, reach)
     first = int(np.floor((max(float(rows.min()), end) - reach - end) / roll)) - 1
-    last = int(np.ceil((max(min(float(rows.max()), flank.high) + reach, flank.low + roll) - end) / roll))
+    last = int(np.ceil((max(float(rows.max()) + reach, flank.low + roll) - end) / roll))
     k = np.arange(first, last + 1)
     return np.asarray(end + roll * k), np.flatnonzero(k == 0)
 
@@ -108,8 +112,8 @@ def _span(flank: Flank, x: Array, z: Array, reach: float, floor: float, ball: fl
 
 def _grown(flank: Flank, grid: Array, a: Array, reach: float) -> Array:
     """b of the ball's centre while it touches the object, (rows, places): the object grown by its reach."""
-    on = np.flatnonzero((grid >= flank.low) & (grid <= flank.high))
-    touched, ways = _outermost(*flank.profile(grid[on]), flank.foot)
+    on = np.flatnonzero(grid >= flank.low)
+    touched, ways = _outermost(*flank.seen(grid[on]), flank.foot)
     grown = np.full((len(grid), len(a)), -np.inf)
     roll = grid[1] - grid[0]
     for apart in range(int(reach / roll) + 1):  # as far before a row as behind it, the object is grown alike
@@ -133,7 +137,7 @@ def _grown(flank: Flank, grid: Array, a: Array, reach: float) -> Array:
 def _end_rows(flank: Flank, roll: float) -> list[float]:
     """The end of the object, and the rows soon past it that stand out between those that the ball rolls over."""
     y = np.append(flank.low + roll * SOON, flank.low)
-    y = np.sort(y[y <= flank.high])
+    y = np.sort(y[y <= flank.mouth])
     _, z = flank.profile(y)
     top = z.max(axis=1)
     straight = np.interp(y, y[[0, -1]], top[[0, -1]])

@@ -85,8 +85,7 @@ class Pressed:
         return at
 
     def _flank(self, side: str) -> Flank:
-        high = min(self.mouth + 2 * self.ball, self.loft.top)
-        return Flank(self._profile(side), self.loft.tip, high, self.ridge, 0.0)
+        return Flank(self._profile(side), self.loft.tip, self.mouth, self.ridge, 0.0)
 
     @cached_property
     def _worked(self) -> dict[tuple[str, bytes], Run]:

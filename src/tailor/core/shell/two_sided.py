@@ -268,11 +268,10 @@ class TwoSided:
             return -x[:, ::-1], z[:, ::-1]
 
         def out(profile: Callable[[Array], tuple[Array, Array]], start: float) -> Run:
-            flank = Flank(profile, loft.tip, high, start, 0.0)
+            flank = Flank(profile, loft.tip, self.mouth, start, 0.0)
             return moulded(flank, rows, self.clearance, self.floor, self.leather.offset, self.ball, self.coarse)
 
-        high = min(self.mouth + 2 * self.ball, loft.top)
-        crest = _crest(*at(np.clip(rows, loft.tip, high)))
+        crest = _crest(*at(np.clip(rows, loft.tip, self.mouth)))
         run = out(at, crest)
         if crest > 0:  # up to it from the ridge, as it is seen from there
             run = joined(reversed_to(out(behind, -crest), np.zeros(len(rows))), run)

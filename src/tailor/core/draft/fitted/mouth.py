@@ -30,6 +30,9 @@ COVER = habit.bench("mouth.covers", 4.0, 2, 12, "height of the mouth above an ed
 RELIEF = habit.eye("mouth.scoop", 5.0, 2, 12, "of scoop at the mouth, where nothing sharp comes up to it")
 TAKEN, THUMB = 1 / 6, 15.0  # share of an object left out to take hold of, and the least, mm
 FULL = 0.995  # share of its upper half's girth down to which an object is full
+OUT, IN = 1.25, 0.75  # times the girth below it that a guard has at the least; of its own that is behind it at the most
+GUARD, BEHIND, DOWN = 8.0, 40.0, 0.3  # mm in which it comes out, and is in again; share of the object that is below it
+BEGUN = 0.03  # of the way that it comes out, which what is below it may differ by
 SHORTEST = habit.bench("mouth.shortest", 12.0, 8, 40, "case that can be sewn at all")
 
 
@@ -44,8 +47,8 @@ def covering(sharp: Sequence[Zone], triggers: Sequence[Zone]) -> str:
 def mouth_height(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Reason:
     """Where the mouth stands on the object, mm along y.
 
-    High enough to hold and to cover every edge and point; low enough to leave three fingers of grip free.
-    Raises InputError when it is pinned off the object.
+    High enough to hold and to cover every edge and point; low enough to leave three fingers of grip free. A guard comes
+    to rest on it. Raises InputError when it is pinned off the object.
     """
     shortest = settings.habit(SHORTEST)
     cover = settings.habit(COVER)
@@ -56,7 +59,10 @@ def mouth_height(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Reaso
     covered, must = max(over, default=loft.tip + cover), covering(sharp, triggers)
     controls = [z.low for z in of_kind(zones, ZoneKind.CONTROL) if z.low - settings.number("fit.control") >= covered]
     clear = min(controls, default=np.inf) - settings.number("fit.control")
-    if grips:
+    guard = guarded(loft, [*sharp, *triggers])
+    if guard is not None and loft.tip + shortest <= guard < clear and not closes_over(settings):
+        reason = stated("mouth.y", guard, "mm", "a guard comes to rest on it", top=loft.top)
+    elif grips:
         grip = max(grips, key=lambda z: z.high)
         hold = max([grip.low, *(s.high for s in stops)]) + settings.habit(HOLD)
         free = grip.high - settings.habit(FINGERS) * finger
@@ -101,6 +107,28 @@ def closes_over(settings: Settings) -> bool:
         or settings.word("keeper.way") == "over"
         or settings.number("back.tab") > 0
     )
+
+
+def guarded(loft: Loft, covered: Sequence[Zone]) -> float | None:
+    """The height of a guard's lower side, mm, if the object has one and all that must be covered lies below it.
+
+    A guard stands out of what is below it and of the grip behind it, and is short; a handle that is thicker than what
+    it holds is none, and goes into the mouth.
+    """
+    y = np.unique(np.concatenate([np.linspace(loft.tip, loft.top, 400), loft.ys]))
+    girth = loft.sections(y).girth()
+    below = np.maximum.accumulate(girth)
+    soon = np.array([girth[(y >= at) & (y <= at + GUARD)].max() for at in y])
+    out = np.flatnonzero((soon >= OUT * below) & (y >= loft.tip + DOWN * (loft.top - loft.tip)))
+    if not len(out):
+        return None
+    first = out[0]
+    rise = BEGUN * (soon[first : out[-1] + 1].max() - below[first])
+    foot = out[girth[out] <= below[first] + rise][-1]
+    peak = foot + int(girth[foot:][y[foot:] <= y[foot] + GUARD].argmax())
+    behind = girth[(y > y[peak]) & (y <= y[peak] + BEHIND)]
+    is_guard = len(behind) > 0 and behind.min() <= IN * girth[peak] and all(z.high <= y[foot] for z in covered)
+    return float(y[foot]) if is_guard else None
 
 
 def drawn_in(loft: Loft) -> float:
