@@ -207,6 +207,25 @@ def test_moulded_only_at_its_hollow_it_is_taut_elsewhere() -> None:
         assert np.abs(x[1] - z[1]).max() < 1.5 if y == 40.0 else np.abs(x[1] - z[1]).max() < 0.3
 
 
+@pytest.mark.parametrize("slope", [0.3, -0.5])
+def test_leather_pressed_over_a_slanting_bar_comes_down_square_to_it(slope: float) -> None:
+    """A ball that lies against an upright wall and on the welt is as far from the wall, square to it, however that runs
+    along the draw: on both sides, and where panels are measured out from a middle line that slants.
+    """
+    bar = tuple(Station(y, slope * y, slope * y + 20, 6, 6, Shape.SLAB) for y in (0.0, 160.0))
+    made = draft(Job("bar", "two-panel", bar, (), Settings({"mould.method": "fingers", "object.sharp": "none"})))
+    case = made.shell
+    assert isinstance(case, TwoSided)
+    assert not case.ridge.straight
+    rows = case.formed_rows
+    between = (rows > 30) & (rows < case.mouth - 5)
+    ball, reach = case.ball, case.clearance + case.ball
+    square = np.sqrt(reach**2 - (case.floor + ball - 6.0) ** 2)
+    for run, edge in ((case.front.right, slope * rows + 20), (case.front.left, -slope * rows)):
+        out = (run.x_land - edge)[between]
+        assert out == pytest.approx(square * np.hypot(1, slope), abs=0.08)
+
+
 def test_a_pinned_standoff_inside_the_valley_is_told() -> None:
     job = demo.job("shears").typed("seam.standoff", "2")
     told = verdict(job, "Leather is down before the welt")

@@ -41,14 +41,14 @@ class Flank:
 
     profile: rows (k,) to x (k, m) rising and z (k, m), heights over the plane that `floor` is measured from; it is
     asked for rows from low to mouth only: what stands out of a case, a guard or a handle, does not lift its leather,
-    and above its mouth the object goes on as it is there. ridge: x that the line is measured from. foot: height at
-    which the object's sides end.
+    and above its mouth the object goes on as it is there. ridge: x that the line is measured from at the rows it is
+    wanted at, (n,), or at all of them. foot: height at which the object's sides end.
     """
 
     profile: Callable[[Array], tuple[Array, Array]]
     low: float
     mouth: float
-    ridge: float
+    ridge: Array | float
     foot: float
 
     def seen(self, rows: Array) -> tuple[Array, Array]:
@@ -75,7 +75,8 @@ def moulded(
     valley = _valleys(a, centre, rest)
     centre[end] = -np.inf  # against an upright end the ball may lie at any height, so as low as the welt too
     b = _shrunk(np.maximum(centre, rest), grid, rows, step, ball - offset, a, valley)
-    return _measured(a, b, rows, grid, valley, flank.ridge, floor + offset)
+    ridge = np.broadcast_to(np.asarray(flank.ridge, dtype=float), rows.shape)
+    return _measured(a, b, rows, grid, valley, ridge, floor + offset)
 
 
 def end_reach(height: float, centre: float, reach: float) -> float:
@@ -107,7 +108,7 @@ def _rows(flank: Flank, rows: Array, centre: float, reach: float, roll: float) -
 
 def _span(flank: Flank, x: Array, z: Array, reach: float, floor: float, ball: float) -> tuple[float, float]:
     top = max(float(z.max()), floor) + reach
-    return (flank.ridge - 2 * ball - top) / ROOT, (float(x.max()) + reach + ball - floor) / ROOT + ball
+    return (float(np.min(flank.ridge)) - 2 * ball - top) / ROOT, (float(x.max()) + reach + ball - floor) / ROOT + ball
 
 
 def _grown(flank: Flank, grid: Array, a: Array, reach: float) -> Array:
@@ -233,7 +234,7 @@ def _shrunk(centre: Array, grid: Array, rows: Array, step: float, ball: float, a
     return left
 
 
-def _measured(a: Array, b: Array, rows: Array, grid: Array, valley: Array, ridge: float, floor: float) -> Run:
+def _measured(a: Array, b: Array, rows: Array, grid: Array, valley: Array, ridge: Array, floor: float) -> Run:
     x, z = (a + b) / ROOT, np.maximum((b - a) / ROOT, floor)
     x = np.maximum.accumulate(x, axis=1)
     at = np.zeros_like(x)
@@ -241,9 +242,8 @@ def _measured(a: Array, b: Array, rows: Array, grid: Array, valley: Array, ridge
     there = np.flatnonzero(np.isfinite(valley[:, 0]))
     out = (valley[there, 0] + valley[there, 1]) / ROOT
     lies = (rows >= grid[there[0]] - 1e-9) & (rows <= grid[there[-1]] + 1e-9) if len(there) else rows > np.inf
-    x_land = np.where(lies, np.interp(rows, grid[there], out), ridge) if len(there) else np.full(len(rows), ridge)
-    x_land = np.maximum(x_land, ridge)
-    start = interpolated(np.full((len(rows), 1), ridge), x, at)
+    x_land = np.maximum(np.where(lies, np.interp(rows, grid[there], out), ridge), ridge) if len(there) else ridge
+    start = interpolated(ridge[:, None], x, at)
     at = at - start
     landed = np.maximum(interpolated(x_land[:, None], x, at)[:, 0], 0.0)
     n = len(rows)

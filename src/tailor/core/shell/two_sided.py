@@ -256,26 +256,24 @@ class TwoSided:
         return Halves(right, self._flank(self.turned, side, rows, self.ridge.turned()))
 
     def _flank(self, loft: Loft, side: str, rows: Array, ridge: Ridge) -> Run:
-        """Outward from the ridge; where that bends, the object is seen with it made straight."""
-        over = self.profiles(loft, side)
-
-        def at(y: Array) -> tuple[Array, Array]:
-            x, z = over(y)
-            return x - ridge(y)[:, None], z
+        """Outward from the ridge."""
+        over, begins = self.profiles(loft, side), ridge(rows)
 
         def behind(y: Array) -> tuple[Array, Array]:
-            x, z = at(y)
+            x, z = over(y)
             return -x[:, ::-1], z[:, ::-1]
 
-        def out(profile: Callable[[Array], tuple[Array, Array]], start: float) -> Run:
+        def out(profile: Callable[[Array], tuple[Array, Array]], start: Array) -> Run:
             flank = Flank(profile, loft.tip, self.mouth, start, 0.0)
             return moulded(flank, rows, self.clearance, self.floor, self.leather.offset, self.ball, self.coarse)
 
-        crest = _crest(*at(np.clip(rows, loft.tip, self.mouth)))
-        run = out(at, crest)
+        on = np.clip(rows, loft.tip, self.mouth)
+        x, z = over(on)
+        crest = _crest(x - ridge(on)[:, None], z)
+        run = out(over, begins + crest)
         if crest > 0:  # up to it from the ridge, as it is seen from there
-            run = joined(reversed_to(out(behind, -crest), np.zeros(len(rows))), run)
-        return run.moved(ridge(rows))
+            run = joined(reversed_to(out(behind, -begins - crest), -begins), run)
+        return run
 
     @cached_property
     def _drawn(self) -> dict[str, Drawn]:
