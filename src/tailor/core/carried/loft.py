@@ -306,6 +306,11 @@ def _corner_drop(width: Array, corner: Array) -> Array:
     return np.asarray(corner - np.sqrt(np.clip(corner**2 - reach**2, 0, None)))
 
 
+def at_height(loft: Loft, y: float) -> str:
+    """A height in words; or how far it is beyond the object's lower end, where nothing but leather lies."""
+    return f"at {round(y)} mm" if y > loft.tip - 0.5 else f"{round(loft.tip - y)} mm beyond its end"
+
+
 def outline(loft: Loft, step: float = 1.0) -> Array:
     """The object's outline seen from the front, closed, (m, 2) in x and y."""
     y = np.unique(np.concatenate([loft.ys, np.arange(loft.tip, loft.top, step)]))

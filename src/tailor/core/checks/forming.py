@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from tailor.core import habit
-from tailor.core.carried.loft import Loft
+from tailor.core.carried.loft import Loft, at_height
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go, wider
 from tailor.core.draft.draft import Draft, Fitted
@@ -62,27 +62,27 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitte
     if of:
         found = strains(settings, draft, of)
         worst = max(range(len(found)), key=lambda k: float(found[k].load.max()))
-        yield _stretch(of[worst], found[worst], case.moulding.taut, draft.folds)
+        yield _stretch(draft, of[worst], found[worst])
         tight = max(range(len(found)), key=lambda k: float(found[k].gather.max()))
-        yield _wrinkles(of[tight], found[tight], case.moulding.taut, draft.folds)
+        yield _wrinkles(draft, of[tight], found[tight])
     if not case.moulding.taut:
         thin = min(range(len(found)), key=lambda k: float(found[k].thickness.min()))
-        yield _thickness(of[thin], found[thin], draft, draft.folds)
+        yield _thickness(draft, of[thin], found[thin])
         yield _touch_down(draft)
     yield from _locks(zones, draft)
     yield _friction(settings, loft, draft)
 
 
-def _place(panel: Formed, at: tuple[int, int]) -> tuple[str, float]:
+def _place(draft: Fitted, panel: Formed, at: tuple[int, int]) -> tuple[str, float]:
     y = panel.places[at][1]
     side = "seam side" if at[1] > panel.middle else "spine side"
-    return f"{panel.side} at {y:.0f} mm, {side}", float(y)
+    return f"{panel.side} {at_height(draft.shell.loft, y)}, {side}", float(y)
 
 
-def _stretch(panel: Formed, found: Strain, taut: bool, folded: bool) -> Verdict:
+def _stretch(draft: Fitted, panel: Formed, found: Strain) -> Verdict:
     at = found.worst()
     value, limit = float(found.stretch[at]), float(found.limit[at])
-    where, y = _place(panel, at)
+    where, y = _place(draft, panel, at)
     way = abs(np.degrees(found.way[at]))
     along = "along" if min(way, 180 - way) < 45 else "across"
     return Verdict(
@@ -90,46 +90,46 @@ def _stretch(panel: Formed, found: Strain, taut: bool, folded: bool) -> Verdict:
         f"It must give most {along} the draw; beyond its limit it thins or tears."
         + ("" if value <= limit else " Mould it less deep or with a wider valley, use thinner leather, turn the piece"
            " on the hide, or part it into a front and a gusset; Ways out shows what each would give."),
-        where, y, _eases(taut, folded), Theme.LEATHER, ceiling=True, together=PARTED if folded else (),
+        where, y, _eases(draft), Theme.LEATHER, ceiling=True, together=PARTED if draft.folds else (),
     )  # fmt: skip
 
 
-def _wrinkles(panel: Formed, found: Strain, taut: bool, folded: bool) -> Verdict:
+def _wrinkles(draft: Fitted, panel: Formed, found: Strain) -> Verdict:
     at = found.tightest()
     value, limit = float(found.gather[at]), found.wrinkles
-    where, y = _place(panel, at)
+    where, y = _place(draft, panel, at)
     return Verdict(
         "Leather takes up the fullness", at_most(value, limit, PLEATS * limit), 100 * value, 100 * limit, "%",
         "More fullness than wet leather takes up lies in pleats."
-        + ("" if value <= limit else f" {FOLDS}" if folded else " Work it in from the middle, cut a dart where it "
+        + ("" if value <= limit else f" {FOLDS}" if draft.folds else " Work it in from the middle, cut a dart where it "
            "gathers, or part it into a front and a gusset."),
-        where, y, _eases(taut, folded), Theme.LEATHER, ceiling=True, together=PARTED if folded else (),
+        where, y, _eases(draft), Theme.LEATHER, ceiling=True, together=PARTED if draft.folds else (),
     )  # fmt: skip
 
 
-def _eases(taut: bool, folded: bool) -> tuple[tuple[str, str], ...]:
+def _eases(draft: Fitted) -> tuple[tuple[str, str], ...]:
     """What lets leather lie with less to give and to take up, the least of a change first."""
-    parted = (TWO,) if folded else ()
+    parted = (TWO,) if draft.folds else ()
     gentler = (*let_go("fit.toe", "fit.approach", "seam.standoff", "seam.toe"), ("fit.toe", "15"), ("fit.toe", "12"),
                ("fit.toe", "10"), ("fit.approach", "25"))  # fmt: skip
     usual = let_go("leather.gather", "leather.stretch_along", "leather.stretch_across")  # last of all
-    if taut:
+    if draft.shell.moulding.taut:
         return (*gentler, *usual, *parted)
     moulded = (*let_go("mould.valley", "mould.end", "mould.where"), ("mould.method", "fingers"), ("mould.end", "40"),
                ("mould.valley", "4"), ("mould.method", "taut"))  # fmt: skip
     return (*moulded, *gentler, *usual, *parted)
 
 
-def _thickness(panel: Formed, found: Strain, draft: Fitted, folded: bool) -> Verdict:
+def _thickness(draft: Fitted, panel: Formed, found: Strain) -> Verdict:
     at = found.thinnest()
     thick = draft.shell.leather.thickness
     left = thick * float(min(found.thickness[at], 1.0))
-    where, y = _place(panel, at)
+    where, y = _place(draft, panel, at)
     return Verdict(
         "Thickness left where it is drawn", at_least(left, THIN * thick, BARE * thick), left, THIN * thick, "mm",
         "What stretches grows thin, and thin leather wears through first in the valley and on the corners."
         + ("" if left >= THIN * thick else " Begin with thicker leather, or mould it less deep."),
-        where, y, _eases(False, folded), Theme.LEATHER, together=PARTED if folded else (),
+        where, y, _eases(draft), Theme.LEATHER, together=PARTED if draft.folds else (),
     )  # fmt: skip
 
 

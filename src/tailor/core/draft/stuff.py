@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from tailor.core import measure
+from tailor.core.carried.loft import Loft, at_height
 from tailor.core.errors import InputError
 from tailor.core.leather.leather import Leather
 from tailor.core.leather.moulding import METHODS, TAUT, Method, Moulding
@@ -116,8 +117,9 @@ OWN = ("fit.toe", "fit.approach", "seam.toe", "seam.standoff", "mould.end", "mou
 
 
 def beyond_bearing(
-    settings: Settings, panels: Sequence[Formed], said: Callable[[float], str], serves: Mapping[str, tuple[str, str]]
-) -> None:
+    settings: Settings, loft: Loft, panels: Sequence[Formed], said: Callable[[float], str],
+    serves: Mapping[str, tuple[str, str]],
+) -> None:  # fmt: skip
     """Raises TooSteepError where formed leather must give or take up more than it can be brought to, and no measure of
     the maker's own asks for it. said: what it cannot do, by the y where it cannot; serves: what can, and what is typed.
     """
@@ -135,6 +137,6 @@ def beyond_bearing(
         )  # fmt: skip
         y = panel.places[at][1]
         raise TooSteepError(
-            f"{said(y)}: at {y:.0f} mm its {panel.side} would have to {how} {100 * value:.0f} %, where it bears "
+            f"{said(y)}: {at_height(loft, y)} its {panel.side} would have to {how} {100 * value:.0f} %, where it bears "
             f"{100 * limit:.0f} %", "leather", ", or ".join(serves), tuple(serves.values()),
         )  # fmt: skip

@@ -116,7 +116,7 @@ def draft(
     deep = float((loft.sections(rows).front + plane).max())
     cannot = f"{deep:.0f} mm is too deep to be {'drawn over' if moulding.taut else 'moulded'}"
     try:
-        beyond_bearing(settings, panels, lambda y: cannot, _serves(flat_back, moulding.method))
+        beyond_bearing(settings, loft, panels, lambda y: cannot, _serves(flat_back, moulding.method))
     except TooSteepError:
         if moulding.taut or moulding.end > 0:
             raise

@@ -108,7 +108,7 @@ def draft(order: Order) -> Fitted:
         sewn_flat = StitchedFlat.of(panel, sewn_on.region.whole, inset, margin, fairing)
     flat = LaidFlat.of(sewn_flat)
     (stand,) = sewn_on.stands
-    beyond_bearing(settings, flat.panels, lambda y: _cannot(loft, y), SERVES)
+    beyond_bearing(settings, loft, flat.panels, lambda y: _cannot(loft, y), SERVES)
     x_stitch = flat.x_stitch
     paths = flat.paths
     front_line, back_line = flat.stitch
