@@ -308,7 +308,7 @@ def _corner_drop(width: Array, corner: Array) -> Array:
 
 def at_height(loft: Loft, y: float) -> str:
     """A height in words; or how far it is beyond the object's lower end, where nothing but leather lies."""
-    return f"at {round(y)} mm" if y > loft.tip - 0.5 else f"{round(loft.tip - y)} mm beyond its end"
+    return f"at {round(y)} mm" if y >= loft.tip - 0.5 else f"{round(loft.tip - y)} mm beyond its end"
 
 
 def outline(loft: Loft, step: float = 1.0) -> Array:
