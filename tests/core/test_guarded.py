@@ -64,6 +64,7 @@ def test_leather_is_down_before_the_welt_up_to_a_mouth_that_widens() -> None:
     [
         (BLADE + GUARD + GRIP, (*EDGE, Zone(ZoneKind.GRIP, 160, 270)), {}, True),
         (BLADE + GUARD + GRIP, (*EDGE, Zone(ZoneKind.STOP, 151, 159), Zone(ZoneKind.GRIP, 160, 270)), {}, True),
+        (BLADE[:2] + BLADE[3:] + GUARD + GRIP, EDGE, {}, True),  # a blade that widens up to it
         (BLADE + GUARD + GRIP, (Zone(ZoneKind.EDGE, 0, 155),), {}, False),  # it is sharp on into the guard
         (BLADE + GUARD + GRIP, EDGE, {"flap.closing": "snap 10"}, False),  # which goes over all of it
         (BLADE + THICK, EDGE, {}, False),  # a handle goes in

@@ -18,6 +18,7 @@ from tailor.cli import main
 from tailor.core.carried import block
 from tailor.core.carried.stations import Shape, Station
 from tailor.core.checks.verdict import Verdict
+from tailor.core.draft.draft import Fitted
 from tailor.core.draft.folded.landed import lacks
 from tailor.core.draft.worn.carry import over_what_stands, standing_out
 from tailor.core.draft.worn.roomy import SHALLOW
@@ -178,6 +179,21 @@ def test_a_loop_stands_where_a_thick_back_looks_back() -> None:
     assert judged(job, THROUGH).ruling == "ok"
     with pytest.raises(InputError, match="reach round the fold"):
         draft(job.typed("loop.width", "80"))
+
+
+def test_a_loop_stands_by_how_thick_the_thing_is_where_it_stands_and_not_below() -> None:
+    def bar(low: float, high: float) -> Fitted:
+        rows = (Station(0, 0, 36, low, low, Shape.SLAB), Station(240, 0, 36, high, high, Shape.SLAB))
+        made = draft(Job("bar", "folded-sheath", rows, (), Settings({"object.sharp": "none", "belt.width": 30.0})))
+        assert isinstance(made, Fitted)
+        return made
+
+    tapered = bar(6.5, 1.5)
+    assert tapered.tab is not None
+    there = 6.5 - 5.0 * min(tapered.tab.back_rows) / 240
+    even = bar(there, there)
+    assert even.tab is not None
+    assert tapered.tab.right == pytest.approx(even.tab.right, abs=0.9)  # 1.6 by how thick it is at its tip
 
 
 def test_a_loop_of_its_own_is_made_deeper_where_it_lies_too_shallow() -> None:

@@ -226,6 +226,16 @@ def test_leather_pressed_over_a_slanting_bar_comes_down_square_to_it(slope: floa
         assert out == pytest.approx(square * np.hypot(1, slope), abs=0.08)
 
 
+def test_where_a_thing_lies_on_the_plan_changes_nothing() -> None:
+    """A steep wedge, pressed over from its highest line to either side: the same pieces, hole by hole, further on."""
+    wedge = (Station(0, 0, 12, 5, 5, Shape.WEDGE), Station(150, 0, 14, 7, 7, Shape.WEDGE))
+    here = Job("wedge", "two-panel", wedge, (), Settings({"mould.method": "fingers", "object.sharp": "none"}))
+    there = replace(here, stations=tuple(replace(s, x_spine=s.x_spine + 37, x_seam=s.x_seam + 37) for s in wedge))
+    for one, other in zip(draft(here).pieces, draft(there).pieces, strict=True):
+        mine, its = (np.array([(h.x, h.y) for h in piece.holes]).reshape(-1, 2) for piece in (one, other))
+        assert mine - mine[:1] == pytest.approx(its - its[:1], abs=0.01)
+
+
 def test_a_pinned_standoff_inside_the_valley_is_told() -> None:
     job = demo.job("shears").typed("seam.standoff", "2")
     told = verdict(job, "Leather is down before the welt")
