@@ -12,9 +12,10 @@ from tailor.core.carried.zones import Zone, ZoneKind
 from tailor.core.draft.draft import Draft, Fitted
 from tailor.core.job import Job, draft, judge
 from tailor.core.picking import picks
+from tailor.core.righting import put_right
 from tests.lofts import typed
 
-RESTS = "a guard comes to rest on it"
+PUSHED, RESTS = "What stands behind is not pushed out", "a guard comes to rest on it"
 BLADE = (
     Station(0, 14, 26, 0.5, 0.5, Shape.WEDGE), Station(30, 4, 40, 2, 2, Shape.WEDGE),
     Station(140, 0, 40, 2.2, 2.2, Shape.WEDGE), Station(150, 0, 40, 2.2, 2.2, Shape.WEDGE),
@@ -99,3 +100,27 @@ def test_what_is_held_by_too_little_is_held_by_a_strap_round_its_grip() -> None:
     for offer in fitted:
         assert offer.job.settings.word("flap.closing") == "none"
         assert offer.made.value("mouth.y") == 150
+
+
+@pytest.mark.parametrize(("back", "ruling"), [(3.0, None), (6.0, "ok"), (8.0, "look"), (14.0, "stop")])
+def test_what_stands_behind_a_guard_is_told_how_far_that_pushes_it_out(back: float, ruling: str | None) -> None:
+    """Its angle is that of a line from its first stitches to the guard, which one press ends that asks for it."""
+    guard = tuple(replace(s, back=back) for s in GUARD)
+    grip = tuple(replace(s, back=3.0) for s in GRIP)
+    job = guarded(stations=BLADE + guard + grip, keeper__way="round", object__sharp="none")
+    made = draft(job)
+    said = {v.name: v for v in judge(job, made)}.get(PUSHED)
+    assert (said and said.ruling) == ruling
+    if said is not None:
+        run = 1.0 + made.value("seam.first_hole")  # the guard is as far back as it is 1 mm above the mouth
+        assert said.value == pytest.approx(np.degrees(np.arctan2(back - 2.2, run)), abs=2.0)
+    if ruling == "stop":
+        assert put_right(job).said[0].ruling != "stop"
+
+
+def test_a_loop_of_its_own_is_sewn_on_where_a_guard_would_push_one_out() -> None:
+    thick = tuple(replace(s, back=14.0) for s in GUARD)
+    for guard, landing in ((GUARD, "back"), (thick, "sewn")):
+        job = guarded("folded-sheath", BLADE + guard + GRIP)
+        assert job.settings.word("loop.landing") == landing
+        assert rulings(job, draft(job)).get(PUSHED) in (None, "ok")

@@ -14,10 +14,13 @@ from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_g
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted.mouth import COVER, FINGER, FINGERS, guarded
 from tailor.core.draft.fitted.seam import BESIDE, MOST_WELTS, THREAD_ROOM
-from tailor.core.measure import Theme
+from tailor.core.measure import AUTO, Theme
 from tailor.core.settings import Settings
 
 SLIGHT = 0.05  # mm that no knife keeps to
+LOOKED = 60  # heights at which what sticks out is looked at
+OTHERWISE = ("mould.method", "fingers"), ("flap.closing", "snap 10")  # to hold it without a strap behind
+UPRIGHT, BENT = 10.0, 25.0  # degrees that leather leans unseen; beyond its limit, that it cannot be brought to
 
 
 def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
@@ -47,6 +50,7 @@ def verdicts(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitte
     yield from _guarded(settings, zones, draft)
     yield from _free(settings, zones, draft)
     yield from _grip(settings, loft, zones, draft)
+    yield from _pushed_out(loft, draft)
 
 
 def _clear(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitted) -> Iterator[Verdict]:
@@ -204,4 +208,28 @@ def _grip(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitted) 
             "Two to three fingers must close on the grip to draw."
             + (" Lower the mouth." if fingers < wanted - 0.05 else ""),
             f"above {draft.value('mouth.y'):.0f} mm", draft.value("mouth.y"), let_go("mouth.y"), Theme.FIT,
+        )  # fmt: skip
+
+
+def _pushed_out(loft: Loft, draft: Fitted) -> Iterator[Verdict]:
+    """Whether leather that stands up behind, above the mouth, has what sticks out of the case in its way."""
+    of_back = [draft.reasons[key].value for key in ("back.above", "back.tab") if key in draft.reasons]
+    stands = max([*of_back, draft.loop.rise.value if draft.loop is not None else 0.0])
+    if stands <= 0:
+        return
+    mouth = draft.value("mouth.y")
+    y = np.linspace(mouth, min(mouth + stands, loft.top), LOOKED)
+    back = loft.sizes(y)[:, 3]
+    leans = np.degrees(np.arctan2(back - back[0], y - mouth + draft.value("seam.first_hole")))
+    k, limit = int(leans.argmax()), draft.value("fit.approach")
+    lean, further = float(leans[k]), float(back[k] - back[0])
+    if lean > UPRIGHT:
+        yield Verdict(
+            "What stands behind is not pushed out", at_most(lean, limit, limit + BENT), lean, limit, "°",
+            f"What sticks out of the mouth is {further:.1f} mm further back there than what is below it, and bends the"
+            " leather behind it out from its first stitches on."
+            + (" Let none stand there: hold it by another way, and sew its loop on." if lean > limit else ""),
+            f"at {y[k]:.0f} mm", float(y[k]),
+            (*let_go("keeper.way", "back.above", "back.tab", "loop.rise"), ("loop.landing", "sewn")), Theme.FIT,
+            ceiling=True, together=tuple((("keeper.way", AUTO), other) for other in OTHERWISE),
         )  # fmt: skip

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 
@@ -110,7 +111,14 @@ def closes_over(settings: Settings) -> bool:
 
 
 def guarded(loft: Loft, covered: Sequence[Zone]) -> float | None:
-    """The height of a guard's lower side, mm, if the object has one and all that must be covered lies below it.
+    """The height of a guard's lower side, mm, if the object has one and all that must be covered lies below it."""
+    at = guard_of(loft)
+    return at if at is None or all(zone.high <= at for zone in covered) else None
+
+
+@lru_cache(maxsize=16)
+def guard_of(loft: Loft) -> float | None:
+    """The height of a guard's lower side, mm, if the object has one.
 
     A guard stands out of what is below it and of the grip behind it, and is short; a handle that is thicker than what
     it holds is none, and goes into the mouth.
@@ -127,8 +135,7 @@ def guarded(loft: Loft, covered: Sequence[Zone]) -> float | None:
     foot = out[girth[out] <= below[first] + rise][-1]
     peak = foot + int(girth[foot:][y[foot:] <= y[foot] + GUARD].argmax())
     behind = girth[(y > y[peak]) & (y <= y[peak] + BEHIND)]
-    is_guard = len(behind) > 0 and behind.min() <= IN * girth[peak] and all(z.high <= y[foot] for z in covered)
-    return float(y[foot]) if is_guard else None
+    return float(y[foot]) if len(behind) and behind.min() <= IN * girth[peak] else None
 
 
 def drawn_in(loft: Loft) -> float:

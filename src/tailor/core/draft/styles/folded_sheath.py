@@ -14,7 +14,7 @@ from tailor.core.carried.zones import ZoneKind, of_kind
 from tailor.core.draft.draft import ROUGH, AtStation, Fitted
 from tailor.core.draft.fitted.claims import Laid, angles, seam_of
 from tailor.core.draft.fitted.lying import laid_out
-from tailor.core.draft.fitted.mouth import front_edge, mouth_height, relief_depth
+from tailor.core.draft.fitted.mouth import GUARD, front_edge, guard_of, mouth_height, relief_depth
 from tailor.core.draft.fitted.plan import plan
 from tailor.core.draft.fitted.seam import (
     seam_half,
@@ -250,15 +250,27 @@ def _seams(
     return tuple(seams)
 
 
+FURTHER = 4.0  # mm
 PAST, EVEN = (8.0, 16.0, 24.0), 0.2  # mm that a loop is raised by, past a step under its rows, and that they may be off
 SERVES = {"make it of two panels": (STYLE_KEY, "two-panel"), "make a gusseted box": (STYLE_KEY, "gusseted-box")}
 
 
 def _beside(settings: Settings, stations: tuple[Station, ...]) -> Mapping[str, str]:
-    """A loop of its own beside what goes over the top, which rises where the loop out of the back would."""
+    """A loop of its own beside what goes over the top, which rises where the loop out of the back would; and under a
+    guard that would push that out.
+    """
     pinned = settings.pinned
     over = pinned.get("flap.closing", "none") != "none" or pinned.get("keeper.way") == "over"
-    return {"loop.landing": "sewn"} if over else {}
+    return {"loop.landing": "sewn"} if over or _stands_back(stations) else {}
+
+
+def _stands_back(stations: tuple[Station, ...]) -> bool:
+    """Whether a guard stands further back than leather leans out for."""
+    guard = guard_of(Loft(stations)) if len(stations) > 1 else None
+    if guard is None:
+        return False
+    back = Loft(stations).sizes(np.array([guard, *np.linspace(guard, guard + GUARD, 9)]))[:, 3]
+    return float(back.max() - back[0]) > FURTHER
 
 
 STYLE = Style(
