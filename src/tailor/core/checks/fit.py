@@ -12,7 +12,7 @@ from tailor.core.carried.loft import Array, Loft, outline
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.fitted.mouth import COVER, FINGER, FINGERS, guarded
+from tailor.core.draft.fitted.mouth import COVER, FINGER, FINGERS, guard_over
 from tailor.core.draft.fitted.seam import BESIDE, MOST_WELTS, THREAD_ROOM
 from tailor.core.measure import AUTO, Theme
 from tailor.core.settings import Settings
@@ -161,7 +161,7 @@ def _covered(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitte
     if sharp:
         top, mouth = max(z.high for z in sharp), draft.value("mouth.y")
         over, cover = mouth - draft.value("mouth.relief") - top, settings.habit(COVER) / 2
-        guard = guarded(loft, sharp)
+        guard = guard_over(loft, sharp)
         if guard is not None and mouth >= guard:  # which shuts the mouth that it rests on
             cover = min(cover, guard - top)
         yield Verdict(

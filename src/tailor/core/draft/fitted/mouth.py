@@ -60,7 +60,7 @@ def mouth_height(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Reaso
     covered, must = max(over, default=loft.tip + cover), covering(sharp, triggers)
     controls = [z.low for z in of_kind(zones, ZoneKind.CONTROL) if z.low - settings.number("fit.control") >= covered]
     clear = min(controls, default=np.inf) - settings.number("fit.control")
-    guard = guarded(loft, [*sharp, *triggers])
+    guard = guard_over(loft, [*sharp, *triggers])
     if guard is not None and loft.tip + shortest <= guard < clear and not closes_over(settings):
         reason = stated("mouth.y", guard, "mm", "a guard comes to rest on it", top=loft.top)
     elif grips:
@@ -110,7 +110,7 @@ def closes_over(settings: Settings) -> bool:
     )
 
 
-def guarded(loft: Loft, covered: Sequence[Zone]) -> float | None:
+def guard_over(loft: Loft, covered: Sequence[Zone]) -> float | None:
     """The height of a guard's lower side, mm, if the object has one and all that must be covered lies below it."""
     at = guard_of(loft)
     return at if at is None or all(zone.high <= at for zone in covered) else None
