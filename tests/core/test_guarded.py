@@ -23,6 +23,7 @@ BLADE = (
 GUARD = Station(151, -12, 56, 6, 6, Shape.SLAB), Station(159, -12, 56, 6, 6, Shape.SLAB)
 GRIP = Station(160, 6, 34, 10, 10, Shape.OVAL), Station(270, 6, 36, 11, 11, Shape.OVAL)
 THICK = Station(160, -5, 45, 16, 16, Shape.OVAL), Station(270, -5, 45, 16, 16, Shape.OVAL)
+KNOB = Station(151, -12, 56, 12, 12, Shape.OVAL), Station(190, 12, 32, 6, 6, Shape.OVAL)
 EDGE = (Zone(ZoneKind.EDGE, 0, 150),)
 
 
@@ -70,6 +71,7 @@ def test_leather_is_down_before_the_welt_up_to_a_mouth_that_widens() -> None:
         (BLADE + GUARD + GRIP, EDGE, {"flap.closing": "snap 10"}, False),  # which goes over all of it
         (BLADE + THICK, EDGE, {}, False),  # a handle goes in
         (BLADE + GRIP, EDGE, {}, False),
+        (BLADE + KNOB, EDGE, {}, False),  # a head, which nothing holds by
     ],
 )
 def test_a_guard_is_told_from_a_handle(

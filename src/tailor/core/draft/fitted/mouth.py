@@ -33,6 +33,7 @@ TAKEN, THUMB = 1 / 6, 15.0  # share of an object left out to take hold of, and t
 FULL = 0.995  # share of its upper half's girth down to which an object is full
 OUT, IN = 1.25, 0.75  # times the girth below it that a guard has at the least; of its own that is behind it at the most
 GUARD, BEHIND, DOWN = 8.0, 40.0, 0.3  # mm in which it comes out, and is in again; share of the object that is below it
+GRIPPED = 40.0  # mm of grip behind it, without which it is a head
 BEGUN = 0.03  # of the way that it comes out, which what is below it may differ by
 SHORTEST = habit.bench("mouth.shortest", 12.0, 8, 40, "case that can be sewn at all")
 
@@ -120,8 +121,8 @@ def guard_over(loft: Loft, covered: Sequence[Zone]) -> float | None:
 def guard_of(loft: Loft) -> float | None:
     """The height of a guard's lower side, mm, if the object has one.
 
-    A guard stands out of what is below it and of the grip behind it, and is short; a handle that is thicker than what
-    it holds is none, and goes into the mouth.
+    A guard stands out of what is below it and of the grip behind it, and is short. A handle that is thicker than what
+    it holds is none, and goes into the mouth; nor is a head with nothing behind it to hold by.
     """
     y = np.unique(np.concatenate([np.linspace(loft.tip, loft.top, 400), loft.ys]))
     girth = loft.sections(y).girth()
@@ -134,8 +135,8 @@ def guard_of(loft: Loft) -> float | None:
     rise = BEGUN * (soon[first : out[-1] + 1].max() - below[first])
     foot = out[girth[out] <= below[first] + rise][-1]
     peak = foot + int(girth[foot:][y[foot:] <= y[foot] + GUARD].argmax())
-    behind = girth[(y > y[peak]) & (y <= y[peak] + BEHIND)]
-    return float(y[foot]) if len(behind) and behind.min() <= IN * girth[peak] else None
+    behind = np.flatnonzero((y > y[peak]) & (y <= y[peak] + BEHIND) & (girth <= IN * girth[peak]))
+    return float(y[foot]) if len(behind) and loft.top - y[behind[0]] >= GRIPPED else None
 
 
 def drawn_in(loft: Loft) -> float:
