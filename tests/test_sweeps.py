@@ -7,7 +7,7 @@ import pytest
 from tests import sweeps
 
 
-@pytest.mark.parametrize("count", [4, 7, 19, 60])
+@pytest.mark.parametrize("count", [sweeps.PARTS, 7, 19, 60])
 def test_the_parts_are_the_whole(count: int, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(sweeps, "ALL", False)
     taken = []
