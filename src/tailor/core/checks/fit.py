@@ -230,6 +230,7 @@ def _pushed_out(loft: Loft, draft: Fitted) -> Iterator[Verdict]:
             " leather behind it out from its first stitches on."
             + (" Let none stand there: hold it by another way, and sew its loop on." if lean > limit else ""),
             f"at {y[k]:.0f} mm", float(y[k]),
-            (*let_go("keeper.way", "back.above", "back.tab", "loop.rise"), ("loop.landing", "sewn")), Theme.FIT,
-            ceiling=True, together=tuple((("keeper.way", AUTO), other) for other in OTHERWISE),
+            (*let_go("keeper.way", "back.above", "back.tab", "loop.rise", "mouth.y"), ("loop.landing", "sewn"),
+             ("loop.landing", "dangler")), Theme.FIT, ceiling=True,
+            together=tuple((("keeper.way", AUTO), other) for other in OTHERWISE),
         )  # fmt: skip
