@@ -34,7 +34,7 @@ FULL = 0.995  # share of its upper half's girth down to which an object is full
 OUT, IN = 1.25, 0.75  # times the girth below it that a guard has at the least; of its own that is behind it at the most
 GUARD, BEHIND, DOWN = 8.0, 40.0, 0.3  # mm in which it comes out, and is in again; share of the object that is below it
 GRIPPED = 40.0  # mm of grip behind it, without which it is a head
-BEGUN = 0.03  # of the way that it comes out, which what is below it may differ by
+BEGUN = 0.5  # of how steeply it comes out in the mean, that it begins with
 SHORTEST = habit.bench("mouth.shortest", 12.0, 8, 40, "case that can be sewn at all")
 
 
@@ -131,9 +131,11 @@ def guard_of(loft: Loft) -> float | None:
     out = np.flatnonzero((soon >= OUT * below) & (y >= loft.tip + DOWN * (loft.top - loft.tip)))
     if not len(out):
         return None
-    first = out[0]
-    rise = BEGUN * (soon[first : out[-1] + 1].max() - below[first])
-    foot = out[girth[out] <= below[first] + rise][-1]
+    rows = np.flatnonzero((y >= y[out[0]]) & (y <= y[out[-1]] + GUARD))
+    rises = np.diff(girth[rows]) / np.diff(y[rows])
+    steep = BEGUN * (girth[rows].max() - below[out[0]]) / GUARD
+    gentle = np.flatnonzero(rises[: rises.argmax()] <= steep)
+    foot = rows[gentle[-1] + 1] if len(gentle) else rows[0]
     peak = foot + int(girth[foot:][y[foot:] <= y[foot] + GUARD].argmax())
     behind = np.flatnonzero((y > y[peak]) & (y <= y[peak] + BEHIND) & (girth <= IN * girth[peak]))
     return float(y[foot]) if len(behind) and loft.top - y[behind[0]] >= GRIPPED else None

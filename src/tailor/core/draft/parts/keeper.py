@@ -65,12 +65,12 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
             f"{wide.value:.0f} wide to go round", "keeper.width", "lower the mouth (mouth.y), or take a keeper over "
             "the top", (("keeper.way", "over"),),
         )  # fmt: skip
-    if high < low:
+    if high < low - 1e-6:
         raise InputError(
             f"{max(top - mouth, 0):.0f} mm of leather above the mouth is too little for a keeper {wide.value:.0f} wide",
             "keeper.width", "raise the loop (loop.rise) or the back (back.above), or take a smaller button",
         )  # fmt: skip
-    heights = np.linspace(low, high, max(int(high - low), 1) + 1)
+    heights = np.linspace(low, max(low, high), max(int(high - low), 1) + 1)
     girths = loft.sections(heights).girth()
     k = int(girths.argmin())
     at = settings.settled(stated("keeper.at", heights[k], "mm", "the narrowest place within reach", girth=girths[k]))
