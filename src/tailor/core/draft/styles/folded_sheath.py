@@ -250,7 +250,7 @@ def _seams(
     return tuple(seams)
 
 
-FURTHER = 4.0  # mm
+LEANS, HELD = np.tan(np.radians(50.0)), 6.0  # how far leather leans out, from its stitches so far below the mouth, mm
 PAST, EVEN = (8.0, 16.0, 24.0), 0.2  # mm that a loop is raised by, past a step under its rows, and that they may be off
 SERVES = {"make it of two panels": (STYLE_KEY, "two-panel"), "make a gusseted box": (STYLE_KEY, "gusseted-box")}
 
@@ -265,12 +265,13 @@ def _beside(settings: Settings, stations: tuple[Station, ...]) -> Mapping[str, s
 
 
 def _stands_back(stations: tuple[Station, ...]) -> bool:
-    """Whether a guard stands further back than leather leans out for."""
+    """Whether a guard, or the grip behind it, stands so far back that no leather leans out for it."""
     guard = guard_of(Loft(stations)) if len(stations) > 1 else None
     if guard is None:
         return False
-    back = Loft(stations).sizes(np.array([guard, *np.linspace(guard, guard + GUARD, 9)]))[:, 3]
-    return float(back.max() - back[0]) > FURTHER
+    up = np.linspace(0.0, GUARD, 17)
+    back = Loft(stations).sizes(guard + up)[:, 3]
+    return bool((back - back[0] > LEANS * (up + HELD)).any())
 
 
 STYLE = Style(
