@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QKeySequence
 from PyQt6.QtTest import QTest
@@ -10,9 +13,25 @@ from pytestqt.qtbot import QtBot
 
 from tailor.desk.capture.easel import Hand
 from tailor.desk.capture.way import Form
+from tailor.desk.start import window
 from tailor.desk.window import Window
 
 Key, Button = Qt.Key, Qt.MouseButton
+
+
+@contextmanager
+def laid_down(demo_name: str, qtbot: QtBot) -> Iterator[Window]:
+    """A window, with a demo job drafted on its board and the demo's shop, as it is started."""
+    made = window(demo_name=demo_name)
+    qtbot.addWidget(made)
+    made.resize(1280, 800)
+    made.show()
+    made.activateWindow()
+    qtbot.waitUntil(made.isActiveWindow, timeout=10_000)
+    qtbot.waitUntil(lambda: made.bench.fresh, timeout=20_000)
+    yield made
+    made.bench.clean = made.bench.job
+    made.close()
 
 
 def named(panel: QWidget, name: str) -> QPushButton:

@@ -21,6 +21,7 @@ from tailor.desk.orders import DONE, MOST
 from tailor.desk.start import window
 from tailor.desk.window import Window
 from tailor.files import state
+from tests.desk.hands import laid_down
 
 Key = Qt.Key
 
@@ -28,16 +29,10 @@ Key = Qt.Key
 @pytest.fixture
 def shown(qtbot: QtBot) -> Iterator[Window]:
     """A window with the demo's shop, turned to the orders."""
-    made = window(demo_name="whetstone")
-    qtbot.addWidget(made)
-    made.resize(1280, 800)
-    made.show()
-    qtbot.waitUntil(lambda: made.bench.fresh, timeout=20_000)
-    made.acts["orders"].trigger()
-    settle(made, qtbot)
-    yield made
-    made.bench.clean = made.bench.job
-    made.close()
+    with laid_down("whetstone", qtbot) as made:
+        made.acts["orders"].trigger()
+        settle(made, qtbot)
+        yield made
 
 
 def settle(shown: Window, qtbot: QtBot) -> None:

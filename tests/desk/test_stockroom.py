@@ -17,9 +17,9 @@ from tailor.core.cut.usual import usual
 from tailor.core.shop.leathers import Skin, Sort
 from tailor.core.shop.stock import Article
 from tailor.desk.cards import Card
-from tailor.desk.start import window
 from tailor.desk.window import Window
 from tailor.standins.hide_camera import Over, about, photograph, seen_at
+from tests.desk.hands import laid_down
 
 Key = Qt.Key
 
@@ -27,15 +27,10 @@ Key = Qt.Key
 @pytest.fixture
 def shown(qtbot: QtBot) -> Iterator[Window]:
     """A window with the demo's shop, turned to leather and stock."""
-    made = window(demo_name="whetstone")
-    qtbot.addWidget(made)
-    made.resize(1280, 800)
-    made.show()
-    made.acts["stockroom"].trigger()
-    settle(made, qtbot)
-    yield made
-    made.bench.clean = made.bench.job
-    made.close()
+    with laid_down("whetstone", qtbot) as made:
+        made.acts["stockroom"].trigger()
+        settle(made, qtbot)
+        yield made
 
 
 def settle(shown: Window, qtbot: QtBot) -> None:

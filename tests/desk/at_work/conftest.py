@@ -11,10 +11,9 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from tailor.desk import foresight
-from tailor.desk.start import window
 from tailor.desk.window import Window
 from tests.desk.at_work.evening import CARDS, EVENING, Clock
-from tests.desk.hands import Key
+from tests.desk.hands import Key, laid_down
 
 
 @pytest.fixture
@@ -26,16 +25,8 @@ def shown(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Window]:
     few = replace(whole, orders=(CARDS,), hands=whole.hands[:1], worked=())
     monkeypatch.setattr(of_the_demo, "shop", lambda today: few)
     monkeypatch.setattr(foresight, "SECONDS", 0.2)  # of so few steps a plan is as good as it gets in that
-    made = window(demo_name="whetstone")
-    qtbot.addWidget(made)
-    made.resize(1280, 800)
-    made.show()
-    made.activateWindow()
-    qtbot.waitUntil(made.isActiveWindow, timeout=10_000)
-    qtbot.waitUntil(lambda: made.bench.fresh, timeout=20_000)
-    yield made
-    made.bench.clean = made.bench.job
-    made.close()
+    with laid_down("whetstone", qtbot) as made:
+        yield made
 
 
 @pytest.fixture

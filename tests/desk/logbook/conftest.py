@@ -11,25 +11,16 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from tailor.desk.logbook import Logbook
-from tailor.desk.start import window
 from tailor.desk.window import Window
 from tailor.files import makers
-from tests.desk.hands import Key
+from tests.desk.hands import Key, laid_down
 
 
 @pytest.fixture
 def shown(qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Window]:
     monkeypatch.setattr(makers, "folder", lambda: tmp_path / "config")
-    made = window(demo_name="eaves-blade")
-    qtbot.addWidget(made)
-    made.resize(1280, 800)
-    made.show()
-    made.activateWindow()
-    qtbot.waitUntil(made.isActiveWindow, timeout=10_000)
-    qtbot.waitUntil(lambda: made.bench.fresh, timeout=20_000)
-    yield made
-    made.bench.clean = made.bench.job
-    made.close()
+    with laid_down("eaves-blade", qtbot) as made:
+        yield made
 
 
 @pytest.fixture
