@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from shapely.geometry import Polygon
 
 from tailor.core.carried.stations import Shape, Station
 from tailor.core.carried.zones import Zone, ZoneKind
@@ -68,6 +69,8 @@ def test_leather_is_down_before_the_welt_up_to_a_mouth_that_widens() -> None:
         (BLADE + GUARD + GRIP, (*EDGE, Zone(ZoneKind.STOP, 151, 159), Zone(ZoneKind.GRIP, 160, 270)), {}, True),
         (BLADE[:2] + BLADE[3:] + GUARD + GRIP, EDGE, {}, True),  # a blade that widens up to it
         (BLADE + GUARD + GRIP, (Zone(ZoneKind.EDGE, 0, 155),), {}, False),  # it is sharp on into the guard
+        (BLADE + GUARD + GRIP, (Zone(ZoneKind.TRIGGER, 120, 134),), {"fit.trigger": "16"}, True),
+        (BLADE + GUARD + GRIP, (Zone(ZoneKind.TRIGGER, 120, 135),), {"fit.trigger": "16"}, False),  # too near it
         (BLADE + GUARD + GRIP, EDGE, {"flap.closing": "snap 10"}, False),  # which goes over all of it
         (BLADE + THICK, EDGE, {}, False),  # a handle goes in
         (BLADE + GRIP, EDGE, {}, False),
@@ -126,3 +129,21 @@ def test_a_loop_of_its_own_is_sewn_on_where_a_guard_would_push_one_out() -> None
         job = guarded("folded-sheath", BLADE + guard + GRIP)
         assert job.settings.word("loop.landing") == landing
         assert rulings(job, draft(job)).get(PUSHED) in (None, "ok")
+
+
+@pytest.mark.parametrize(
+    ("style", "landing"), [("two-panel", "sewn"), ("flat-back", "sewn"), ("folded-sheath", "back")]
+)
+def test_a_keeper_lies_all_on_the_grip_beyond_a_guard(style: str, landing: str) -> None:
+    """As long as a belt of string round the thing at its middle and at both its edges, which are alike."""
+    job = guarded(style, keeper__way="round", loop__landing=landing)
+    made = draft(job)
+    at, half = made.value("keeper.at"), made.value("keeper.width") / 2
+    assert at - half >= GUARD[-1].y
+    rounds = [job.loft.sections(np.array([y])).outline(0) for y in (at - half, at, at + half)]
+    long = [Polygon(each).convex_hull.length for each in rounds]
+    assert np.ptp(long) < 3.0
+    assert rulings(job, made)["Keeper lies even"] == "ok"
+    low = job.typed("keeper.at", f"{160 + half - 5:.1f}mm")  # half on the guard
+    assert rulings(low, draft(low))["Keeper lies even"] == "stop"
+    assert put_right(low).job.settings.pinned.get("keeper.at") is None

@@ -8,17 +8,17 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString, Polygon
 
+from tailor.core.carried.guard import guard_of, pushed_out
 from tailor.core.carried.loft import Array, Loft, outline
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.checks.verdict import Ruling, Verdict, at_least, at_most, let_go
 from tailor.core.draft.draft import Fitted
-from tailor.core.draft.fitted.mouth import COVER, FINGER, FINGERS, guard_over
+from tailor.core.draft.fitted.mouth import COVER, FINGER, FINGERS
 from tailor.core.draft.fitted.seam import BESIDE, MOST_WELTS, THREAD_ROOM
 from tailor.core.measure import AUTO, Theme
 from tailor.core.settings import Settings
 
 SLIGHT = 0.05  # mm that no knife keeps to
-LOOKED = 60  # heights at which what sticks out is looked at
 OTHERWISE = ("mould.method", "fingers"), ("flap.closing", "snap 10")  # to hold it without a strap behind
 UPRIGHT, BENT = 10.0, 25.0  # degrees that leather leans unseen; beyond its limit, that it cannot be brought to
 
@@ -161,9 +161,9 @@ def _covered(settings: Settings, loft: Loft, zones: Sequence[Zone], draft: Fitte
     if sharp:
         top, mouth = max(z.high for z in sharp), draft.value("mouth.y")
         over, cover = mouth - draft.value("mouth.relief") - top, settings.habit(COVER) / 2
-        guard = guard_over(loft, sharp)
-        if guard is not None and mouth >= guard:  # which shuts the mouth that it rests on
-            cover = min(cover, guard - top)
+        guard = guard_of(loft)
+        if guard is not None and top <= guard.low <= mouth:  # which shuts the mouth that it rests on
+            cover = min(cover, guard.low - top)
         yield Verdict(
             "Edge and point covered", at_least(over, cover, 0.0), over, cover, "mm",
             "Every edge and point lies below the mouth, scoop and all."
@@ -217,17 +217,14 @@ def _pushed_out(loft: Loft, draft: Fitted) -> Iterator[Verdict]:
     stands = max([*of_back, draft.loop.rise.value if draft.loop is not None else 0.0])
     if stands <= 0:
         return
-    mouth = draft.value("mouth.y")
-    y = np.linspace(mouth, min(mouth + stands, loft.top), LOOKED)
-    back = loft.sizes(y)[:, 3]
-    leans = np.degrees(np.arctan2(back - back[0], y - mouth + draft.value("seam.first_hole")))
+    y, further, leans = pushed_out(loft, draft.value("mouth.y"), stands, draft.value("seam.first_hole"))
     k, limit = int(leans.argmax()), draft.value("fit.approach")
-    lean, further = float(leans[k]), float(back[k] - back[0])
+    lean = float(leans[k])
     if lean > UPRIGHT:
         yield Verdict(
             "What stands behind is not pushed out", at_most(lean, limit, limit + BENT), lean, limit, "°",
-            f"What sticks out of the mouth is {further:.1f} mm further back there than what is below it, and bends the"
-            " leather behind it out from its first stitches on."
+            f"What sticks out of the mouth is {further[k]:.1f} mm further back there than what is below it, and bends"
+            " the leather behind it out from its first stitches on."
             + (" Let none stand there: hold it by another way, and sew its loop on." if lean > limit else ""),
             f"at {y[k]:.0f} mm", float(y[k]),
             (*let_go("keeper.way", "back.above", "back.tab", "loop.rise", "mouth.y"), ("loop.landing", "sewn"),

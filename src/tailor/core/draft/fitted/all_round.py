@@ -15,6 +15,7 @@ import numpy as np
 from shapely.geometry import box
 
 from tailor.core import measure
+from tailor.core.carried.guard import above_mouth
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.draft.draft import ROUGH, AtStation, Fitted, Lying, Plan
@@ -105,7 +106,7 @@ def draft(
     sewn_on = seam_of(settings, laid, zones, rows, width, angle, order.sharp)
     stands = sewn_on.stands
     inset, margin = width.inset.value, width.margin.value
-    back_up = _back_up(settings)
+    back_up = _back_up(settings, above_mouth(loft, mouth.value))
     how = stitching_of(settings, leather, ends=2)
     first = settings.settled(
         Reason("seam.first_hole", margin, "mm", "one margin in from the mouth", {"margin": margin})
@@ -199,9 +200,9 @@ def _standing(seen: Plan, mouth: float, above: float) -> tuple[Lying, ...]:
     return (Lying("back above the mouth", ring, True),)
 
 
-def _back_up(settings: Settings) -> Reason:
-    """How far the back stands above the front's mouth."""
-    own, stands = settings.number("back.above"), standing(settings)
+def _back_up(settings: Settings, past: float) -> Reason:
+    """How far the back stands above the front's mouth. past: what a keeper must lie beyond there, mm."""
+    own, stands = settings.number("back.above"), standing(settings, past)
     if stands <= own or "back.above" in settings or settings.word("loop.landing") in LANDINGS:
         return settings.settled(stated("back.above", own, "mm", "level unless asked for"))
     return stated("back.above", stands, "mm", STANDS)

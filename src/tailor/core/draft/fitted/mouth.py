@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import lru_cache
 
 import numpy as np
 
 from tailor.core import habit, measure
+from tailor.core.carried.guard import guard_of
 from tailor.core.carried.loft import Array, Loft
 from tailor.core.carried.zones import Zone, ZoneKind, of_kind
 from tailor.core.errors import InputError
@@ -31,10 +31,6 @@ COVER = habit.bench("mouth.covers", 4.0, 2, 12, "height of the mouth above an ed
 RELIEF = habit.eye("mouth.scoop", 5.0, 2, 12, "of scoop at the mouth, where nothing sharp comes up to it")
 TAKEN, THUMB = 1 / 6, 15.0  # share of an object left out to take hold of, and the least, mm
 FULL = 0.995  # share of its upper half's girth down to which an object is full
-OUT, IN = 1.25, 0.75  # times the girth below it that a guard has at the least; of its own that is behind it at the most
-GUARD, BEHIND, DOWN = 8.0, 40.0, 0.3  # mm in which it comes out, and is in again; share of the object that is below it
-GRIPPED = 40.0  # mm of grip behind it, without which it is a head
-BEGUN = 0.5  # of how steeply it comes out in the mean, that it begins with
 SHORTEST = habit.bench("mouth.shortest", 12.0, 8, 40, "case that can be sewn at all")
 
 
@@ -57,13 +53,15 @@ def mouth_height(settings: Settings, loft: Loft, zones: Sequence[Zone]) -> Reaso
     finger = settings.habit(FINGER)
     grips, stops = of_kind(zones, ZoneKind.GRIP), of_kind(zones, ZoneKind.STOP)
     sharp, triggers = of_kind(zones, ZoneKind.EDGE, ZoneKind.POINT), of_kind(zones, ZoneKind.TRIGGER)
-    over = [z.high + cover for z in sharp] + [z.high + settings.number("fit.trigger") for z in triggers]
+    triggers_up_to = [z.high + settings.number("fit.trigger") for z in triggers]
+    over = [z.high + cover for z in sharp] + triggers_up_to
     covered, must = max(over, default=loft.tip + cover), covering(sharp, triggers)
     controls = [z.low for z in of_kind(zones, ZoneKind.CONTROL) if z.low - settings.number("fit.control") >= covered]
     clear = min(controls, default=np.inf) - settings.number("fit.control")
-    guard = guard_over(loft, [*sharp, *triggers])
-    if guard is not None and loft.tip + shortest <= guard < clear and not closes_over(settings):
-        reason = stated("mouth.y", guard, "mm", "a guard comes to rest on it", top=loft.top)
+    guard, sharp_up_to = guard_of(loft), max((z.high for z in sharp), default=loft.tip)
+    rests = guard is not None and not closes_over(settings) and loft.tip + shortest <= guard.low < clear
+    if guard is not None and rests and guard.low >= max([sharp_up_to, *triggers_up_to]):
+        reason = stated("mouth.y", guard.low, "mm", "a guard comes to rest on it", top=loft.top)
     elif grips:
         grip = max(grips, key=lambda z: z.high)
         hold = max([grip.low, *(s.high for s in stops)]) + settings.habit(HOLD)
@@ -109,36 +107,6 @@ def closes_over(settings: Settings) -> bool:
         or settings.word("keeper.way") == "over"
         or settings.number("back.tab") > 0
     )
-
-
-def guard_over(loft: Loft, covered: Sequence[Zone]) -> float | None:
-    """The height of a guard's lower side, mm, if the object has one and all that must be covered lies below it."""
-    at = guard_of(loft)
-    return at if at is None or all(zone.high <= at for zone in covered) else None
-
-
-@lru_cache(maxsize=16)
-def guard_of(loft: Loft) -> float | None:
-    """The height of a guard's lower side, mm, if the object has one.
-
-    A guard stands out of what is below it and of the grip behind it, and is short. A handle that is thicker than what
-    it holds is none, and goes into the mouth; nor is a head with nothing behind it to hold by.
-    """
-    y = np.unique(np.concatenate([np.linspace(loft.tip, loft.top, 400), loft.ys]))
-    girth = loft.sections(y).girth()
-    below = np.maximum.accumulate(girth)
-    soon = np.array([girth[(y >= at) & (y <= at + GUARD)].max() for at in y])
-    out = np.flatnonzero((soon >= OUT * below) & (y >= loft.tip + DOWN * (loft.top - loft.tip)))
-    if not len(out):
-        return None
-    rows = np.flatnonzero((y >= y[out[0]]) & (y <= y[out[-1]] + GUARD))
-    rises = np.diff(girth[rows]) / np.diff(y[rows])
-    steep = BEGUN * (girth[rows].max() - below[out[0]]) / GUARD
-    gentle = np.flatnonzero(rises[: rises.argmax()] <= steep)
-    foot = rows[gentle[-1] + 1] if len(gentle) else rows[0]
-    peak = foot + int(girth[foot:][y[foot:] <= y[foot] + GUARD].argmax())
-    behind = np.flatnonzero((y > y[peak]) & (y <= y[peak] + BEHIND) & (girth <= IN * girth[peak]))
-    return float(y[foot]) if len(behind) and loft.top - y[behind[0]] >= GRIPPED else None
 
 
 def drawn_in(loft: Loft) -> float:

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from tailor.core.carried.guard import above_mouth
 from tailor.core.carried.loft import Array
 from tailor.core.draft.draft import Fitted
 from tailor.core.draft.fitted.faces import Face, face
@@ -40,7 +41,8 @@ def back_loop(settings: Settings, draft: Fitted) -> Fitted:
     how, margin, mouth = stitching_of(settings, leather, ends=0), draft.value("seam.margin"), draft.value("mouth.y")
     left, right = across(draft, mouth - 0.5)
     middle = (left + right) / 2
-    loop = belt_loop(settings, leather, right - left - 2 * margin, mouth - case.loft.tip, margin, margin)
+    loop = belt_loop(settings, leather, right - left - 2 * margin, mouth - case.loft.tip, margin, margin,
+                     past=above_mouth(case.loft, mouth))  # fmt: skip
     wide, above = loop.width.value, settings.number("back.above")
     if wide > right - left:
         raise InputError(

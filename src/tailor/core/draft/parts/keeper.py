@@ -9,6 +9,7 @@ import shapely
 from shapely.geometry import Polygon
 
 from tailor.core import habit, measure
+from tailor.core.carried.guard import above_mouth
 from tailor.core.draft.draft import Fitted, Hardware, Lying
 from tailor.core.draft.fitted.faces import Face, face
 from tailor.core.draft.piece import Fitting
@@ -58,7 +59,8 @@ def keeper_round(settings: Settings, draft: Fitted) -> Fitted:
     middle, top = _standing(draft)
     wide = keeper_width(settings, button)
     half = wide.value / 2
-    low, high = mouth + half + settings.habit(ABOVE), min(top - half, loft.top - half)
+    low = mouth + above_mouth(loft, mouth) + half + settings.habit(ABOVE)
+    high = min(top - half, loft.top - half)
     if loft.top - half < low:
         raise InputError(
             f"only {max(loft.top - mouth, 0):.0f} mm of the object stand above the mouth, too little for a keeper "

@@ -8,13 +8,14 @@ from functools import cache
 
 import numpy as np
 
+from tailor.core.carried.guard import COMES, above_mouth, guard_of, pushed_out
 from tailor.core.carried.loft import Array, Lifted, Loft
 from tailor.core.carried.stations import Station
 from tailor.core.carried.zones import ZoneKind, of_kind
 from tailor.core.draft.draft import ROUGH, AtStation, Fitted
 from tailor.core.draft.fitted.claims import Laid, angles, seam_of
 from tailor.core.draft.fitted.lying import laid_out
-from tailor.core.draft.fitted.mouth import GUARD, front_edge, guard_of, mouth_height, relief_depth
+from tailor.core.draft.fitted.mouth import front_edge, mouth_height, relief_depth
 from tailor.core.draft.fitted.plan import plan
 from tailor.core.draft.fitted.seam import (
     seam_half,
@@ -212,6 +213,7 @@ def _loop(
     each of the panel's rows; more: as much higher and deeper than it need be, mm.
     """
     mouth, depth, (up, deeper) = panel.mouth, panel.mouth - panel.loft.tip, more
+    past = above_mouth(panel.loft, mouth)
 
     def first(foot: float) -> float:
         return max(leather.quarter_bend, float(aside[panel.rows >= foot].max(initial=0.0)))
@@ -220,7 +222,7 @@ def _loop(
         return bodies.narrowest(back, mouth, foot) - 2 * margin - first(foot)
 
     def over(stands: float) -> tuple[Loop, bodies.Tab]:
-        widest = belt_loop(settings, leather, room(mouth), depth, margin, margin, up, stands + deeper)
+        widest = belt_loop(settings, leather, room(mouth), depth, margin, margin, up, stands + deeper, past)
         foot = mouth + widest.rise.value - widest.rows[1] - margin
         loop = replace(widest, width=loop_width(settings, room(foot)))
         return loop, bodies.tab(loop, back, mouth, first(foot), margin, pitch)
@@ -250,7 +252,7 @@ def _seams(
     return tuple(seams)
 
 
-LEANS, HELD = np.tan(np.radians(50.0)), 6.0  # how far leather leans out, from its stitches so far below the mouth, mm
+LEANS, HELD = 50.0, 6.0  # degrees that leather leans out at the most, from stitches so many mm below the mouth
 PAST, EVEN = (8.0, 16.0, 24.0), 0.2  # mm that a loop is raised by, past a step under its rows, and that they may be off
 SERVES = {"make it of two panels": (STYLE_KEY, "two-panel"), "make a gusseted box": (STYLE_KEY, "gusseted-box")}
 
@@ -266,12 +268,9 @@ def _beside(settings: Settings, stations: tuple[Station, ...]) -> Mapping[str, s
 
 def _stands_back(stations: tuple[Station, ...]) -> bool:
     """Whether a guard, or the grip behind it, stands so far back that no leather leans out for it."""
-    guard = guard_of(Loft(stations)) if len(stations) > 1 else None
-    if guard is None:
-        return False
-    up = np.linspace(0.0, GUARD, 17)
-    back = Loft(stations).sizes(guard + up)[:, 3]
-    return bool((back - back[0] > LEANS * (up + HELD)).any())
+    loft = Loft(stations)
+    guard = guard_of(loft) if len(stations) > 1 else None
+    return guard is not None and bool((pushed_out(loft, guard.low, COMES, HELD)[2] > LEANS).any())
 
 
 STYLE = Style(

@@ -119,13 +119,14 @@ class Loop:
 
 def belt_loop(
     settings: Settings, leather: Leather, room: float, depth: float, row_inset: float, end_margin: float,
-    up: float = 0.0, stands: float = 0.0,
+    up: float = 0.0, stands: float = 0.0, past: float = 0.0,
 ) -> Loop:  # fmt: skip
     """The loop for the belt of the settings.
 
     room: width of back that the loop may use. depth: how far below the mouth the back goes on. row_inset: from
     where the leather is down to the first row. end_margin: last row to the loop's end. up: as much higher than it need
-    be. stands: by how much the back stands out under it. mm. The leather is bent grain inside, round a slab as wide and
+    be. stands: by how much the back stands out under it. past: how far what a keeper must lie beyond stands above the
+    mouth. mm. The leather is bent grain inside, round a slab as wide and
     thick as the belt with its play. Source: geometry, "Carry".
     """
     sheet = leather.grain_inside()
@@ -157,7 +158,7 @@ def belt_loop(
         margin=end_margin,
         width=loop_width(settings, room),
         deep=deep,
-        rise=_rise(settings, end, first_row, depth, radius, up),
+        rise=_rise(settings, end, first_row, depth, radius, (up, past)),
         length=Reason(
             "loop.length",
             turned + ROW_GAP + end_margin,
@@ -247,8 +248,13 @@ def loop_width(settings: Settings, room: float) -> Reason:
     return settings.settled(stated("loop.width", wanted, "mm", rule, room=room))
 
 
-def _rise(settings: Settings, end: float, first_row: float, depth: float, radius: float, more: float) -> Reason:
-    """How far the top of the loop stands above the mouth."""
+def _rise(
+    settings: Settings, end: float, first_row: float, depth: float, radius: float, more: tuple[float, float]
+) -> Reason:
+    """How far the top of the loop stands above the mouth. more: so much higher than it need be, and what a keeper must
+    lie beyond above the mouth, mm.
+    """
+    up, past = more
     below_mouth = settings.habit(BELOW_MOUTH)
     if settings.word("loop.landing") == "handle":
         return settings.settled(
@@ -258,13 +264,13 @@ def _rise(settings: Settings, end: float, first_row: float, depth: float, radius
     short = end - depth
     rules = {"the belt lies level with the mouth": level, "the loop's end stays on the back": short}
     rule = max(rules, key=lambda r: rules[r])
-    if (up := first_row - below_mouth) < rules[rule]:
-        rules["the first row stays below the mouth"] = up
+    if (lower := first_row - below_mouth) < rules[rule]:
+        rules["the first row stays below the mouth"] = lower
         rule = "the first row stays below the mouth"
-    if (stands := standing(settings)) and radius + stands > rules[rule]:
+    if (stands := standing(settings, past)) and radius + stands > rules[rule]:
         rules[STANDS], rule = radius + stands, STANDS
-    if more > 0:
-        rules["its rows lie past a step of the back"] = rules[rule] + more
+    if up > 0:
+        rules["its rows lie past a step of the back"] = rules[rule] + up
         rule = "its rows lie past a step of the back"
     others = {r: v for r, v in rules.items() if r != rule}
     return settings.settled(Reason("loop.rise", float(rules[rule]), "mm", rule, {"depth of back": depth}, others))

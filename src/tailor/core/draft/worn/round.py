@@ -21,8 +21,11 @@ def keeper_width(settings: Settings, button: Fastening) -> Reason:
     )
 
 
-def standing(settings: Settings) -> float:
-    """How far leather must stand above the mouth for the keeper of the settings, mm; 0 where none goes round."""
+def standing(settings: Settings, past: float) -> float:
+    """How far leather must stand above the mouth for the keeper of the settings, mm; 0 where none goes round.
+
+    past: how far what the keeper must lie beyond stands above the mouth, mm.
+    """
     if settings.word("keeper.way") != ROUND:
         return 0.0
-    return float(keeper_width(settings, settings.fastening("keeper.button")).value) + settings.habit(ABOVE)
+    return float(keeper_width(settings, settings.fastening("keeper.button")).value) + settings.habit(ABOVE) + past
